@@ -1,0 +1,1 @@
+<template><h1>hello</h1></template>

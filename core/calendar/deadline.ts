@@ -1,0 +1,56 @@
+import { firstDay, lastDay, shiftPeriod, type Period } from './period'
+
+const MS_A_DAY = 86_400_000
+
+/** When a round opens, falls due and closes to facilities, each as milliseconds since 1970 UTC. */
+export interface Deadlines {
+  opensAt: number
+  /** The end of the due day: received before this instant is on time. */
+  dueAt: number
+  closesAt: number
+}
+
+/** What a dataset says of its rounds' time. */
+export interface Timing {
+  /** How many periods before its own a round opens; 0 opens it when its period has ended. */
+  opensAhead: number
+  /** Days after the period's end on which a report is due. */
+  dueDays: number
+  /** Days after the due day on which the round closes to facilities. */
+  closeDays: number
+}
+
+/** How far a time zone's clock is ahead of UTC at an instant, in milliseconds (negative in the west). */
+function offsetAt(instant: number, timeZone: string): number {
+  const parts = new Intl.DateTimeFormat('en-US', {
+    timeZone, hourCycle: 'h23', year: 'numeric', month: 'numeric', day: 'numeric',
+    hour: 'numeric', minute: 'numeric', second: 'numeric',
+  }).formatToParts(instant)
+  const part = (type: string) => Number(parts.find(entry => entry.type === type)?.value)
+  const wall = Date.UTC(part('year'), part('month') - 1, part('day'), part('hour'), part('minute'), part('second'))
+  return wall - Math.floor(instant / 1000) * 1000
+}
+
+/** The instant at which a day (a day number) begins in a time zone. Asks twice, because the offset may change in between. */
+export function startOfDay(day: number, timeZone: string): number {
+  const asUtc = day * MS_A_DAY
+  const guess = asUtc - offsetAt(asUtc, timeZone)
+  return asUtc - offsetAt(guess, timeZone)
+}
+
+/** The day number that a time zone's calendar shows at an instant. */
+export const dayAt = (instant: number, timeZone: string): number =>
+  Math.floor((instant + offsetAt(instant, timeZone)) / MS_A_DAY)
+
+/** The deadlines of one period under a dataset's timing. A report received in the last millisecond before `dueAt` is on time. */
+export function deadlines(period: Period, timing: Timing, timeZone: string): Deadlines {
+  const opening = timing.opensAhead > 0
+    ? firstDay(shiftPeriod(period, 1 - timing.opensAhead))
+    : lastDay(period) + 1
+  const dueDay = lastDay(period) + timing.dueDays
+  return {
+    opensAt: startOfDay(opening, timeZone),
+    dueAt: startOfDay(dueDay + 1, timeZone),
+    closesAt: startOfDay(dueDay + timing.closeDays + 1, timeZone),
+  }
+}

@@ -1,0 +1,55 @@
+import { Type, type Static } from '@sinclair/typebox'
+import type { Doubt } from '../rule/find-doubts'
+import type { Shift } from '../rollup/effect'
+import type { Item, Words as CoreWords } from '../report/edition'
+import { CellContent, CellKey, exact, Instant, oneOf, orNull, RoundRef, Sentence, shapeOf, StateName, StrengthName, UnitRef, Uuid, Words } from './shared'
+
+export const DiscrepancyState = oneOf('open', 'asked', 'answered', 'settled', 'lapsed')
+export const Outcome = oneOf('corrected', 'explained', 'dismissed')
+
+export const DiscrepancyLine = exact({
+  id: Uuid,
+  unit: UnitRef,
+  round: RoundRef,
+  source: oneOf('rule', 'range'),
+  strength: StrengthName,
+  state: DiscrepancyState,
+  outcome: orNull(Outcome),
+  holds: Type.Boolean(),
+  /** The rule's name, or the cell's for a value out of range. */
+  title: Words,
+  /** Largest relative change of a district figure; null when no figure would move. */
+  effect: orNull(Type.Number()),
+})
+export type DiscrepancyLine = Static<typeof DiscrepancyLine>
+
+export const DiscrepancyList = exact({ lines: Type.Array(DiscrepancyLine) })
+
+/** One doubted cell: its item for people, what stands in it, and the unit's numbers over the last 13 periods. */
+export const DoubtedCell = exact({
+  cell: CellKey, name: Words, content: CellContent, version: Type.Integer(),
+  /** Oldest first, this round last. */
+  trend: Type.Array(orNull(Type.Number())),
+})
+
+export const DiscrepancyFile = exact({
+  line: DiscrepancyLine,
+  district: UnitRef,
+  reportState: StateName,
+  doubt: shapeOf<Doubt>('The doubt with the numbers put in'),
+  /** What the officer reads of the rule. */
+  sentence: Words,
+  forClerk: Words,
+  items: shapeOf<Record<string, { item: Item; bands: Record<string, CoreWords> }>>('Items that the doubt names'),
+  cells: Type.Array(DoubtedCell),
+  periods: Type.Array(Type.String()),
+  range: orNull(exact({ low: Type.Number(), high: Type.Number() })),
+  shifts: Type.Array(shapeOf<Shift>('What a cure would do to a district figure')),
+  thread: Type.Array(exact({ at: Instant, by: orNull(Type.String()), act: Type.String(), text: orNull(Type.String()) })),
+})
+export type DiscrepancyFile = Static<typeof DiscrepancyFile>
+
+export const Ask = exact({ text: Sentence })
+const Correction = exact({ cell: CellKey, base: Type.Integer({ minimum: 0 }), content: CellContent })
+export const Answer = exact({ text: Sentence, corrections: Type.Array(Correction, { maxItems: 50 }) })
+export const Settle = exact({ outcome: Outcome, text: Sentence, corrections: Type.Array(Correction, { maxItems: 50 }) })

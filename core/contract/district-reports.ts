@@ -1,0 +1,51 @@
+import { Type, type Static } from '@sinclair/typebox'
+import { exact, Instant, oneOf, orNull, RoundRef, StrengthName, UnitRef, Uuid, Words } from './shared'
+import { Reporting } from './rounds'
+
+export const FigureLine = exact({
+  item: Type.String(), name: Words, unitOfMeasure: Type.String(),
+  value: orNull(Type.Number()), reportsIn: Type.Integer(),
+  bands: Type.Array(exact({ cell: Type.String(), names: Type.Array(Words), value: orNull(Type.Number()), reportsIn: Type.Integer() })),
+  /** Last round's value, for comparing. */
+  before: orNull(Type.Number()),
+})
+export type FigureLine = Static<typeof FigureLine>
+
+export const IndicatorLine = exact({
+  code: Type.String(), name: Words, unitOfMeasure: Words,
+  numerator: orNull(Type.Number()), denominator: orNull(Type.Number()), value: orNull(Type.Number()), factor: Type.Number(),
+})
+
+export const FigureSection = exact({ code: Type.String(), name: Words, lines: Type.Array(FigureLine) })
+
+/** What a district report says: the same shape lives, and frozen in a signature. */
+export const DistrictFigures = exact({
+  round: RoundRef,
+  unit: UnitRef,
+  reporting: Reporting,
+  missing: Type.Array(UnitRef),
+  sections: Type.Array(FigureSection),
+  indicators: Type.Array(IndicatorLine),
+  discrepancies: Type.Array(exact({
+    id: Uuid, unit: UnitRef, title: Words, strength: StrengthName, state: Type.String(),
+    outcome: orNull(Type.String()), text: orNull(Type.String()),
+  })),
+})
+export type DistrictFigures = Static<typeof DistrictFigures>
+
+export const SignatureLine = exact({ amendment: Type.Integer(), signedAt: Instant, by: Type.String(), checksum: Type.String() })
+
+export const ChangedSince = exact({
+  unit: UnitRef, cell: Type.String(), name: Words,
+  signed: orNull(Type.Number()), now: orNull(Type.Number()),
+})
+
+export const DistrictReport = exact({
+  state: oneOf('gathering', 'ready', 'signed', 'amended'),
+  /** The signed snapshot when there is one, else the figures as they are now. */
+  figures: DistrictFigures,
+  signatures: Type.Array(SignatureLine),
+  blocking: Type.Array(exact({ id: Uuid, unit: UnitRef, title: Words, strength: StrengthName, state: Type.String() })),
+  changedSince: Type.Array(ChangedSince),
+})
+export type DistrictReport = Static<typeof DistrictReport>

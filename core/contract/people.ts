@@ -1,0 +1,38 @@
+import { Type, type Static } from '@sinclair/typebox'
+import { exact, Instant, oneOf, orNull, RoleName, UnitRef, Uuid, Words } from './shared'
+
+export const SignIn = exact({
+  userName: Type.String({ minLength: 1, maxLength: 100 }),
+  password: Type.String({ minLength: 1, maxLength: 200 }),
+})
+
+export const FirstAdministrator = exact({
+  code: Type.String({ minLength: 1, maxLength: 40 }),
+  installation: Type.String({ minLength: 2, maxLength: 100, pattern: '\\S' }),
+  timeZone: Type.String({ minLength: 2, maxLength: 60 }),
+  userName: Type.String({ minLength: 3, maxLength: 100, pattern: '^[^\\s]+$' }),
+  displayName: Type.String({ minLength: 2, maxLength: 100, pattern: '\\S' }),
+  password: Type.String({ minLength: 10, maxLength: 200 }),
+})
+
+export const SessionView = exact({
+  person: exact({ id: Uuid, userName: Type.String(), displayName: Type.String(), role: RoleName }),
+  /** The part of the tree that the person sees, with all above it; null sees everything. */
+  branch: orNull(exact({ unit: UnitRef, level: Type.Integer(), above: Type.Array(UnitRef) })),
+  /** Districts that the person may look at, for those whose branch is wider than one. */
+  districts: Type.Array(UnitRef),
+  installation: Type.String(),
+  timeZone: Type.String(),
+  now: Instant,
+})
+export type SessionView = Static<typeof SessionView>
+
+export const SetupView = exact({ needed: Type.Boolean() })
+
+export const Health = exact({
+  state: oneOf('ready'), version: Type.String(), engine: Type.String(), engineVersion: Type.String(), migration: Type.Integer(),
+})
+
+/** A place to jump to: a facility's report or a district's board in the newest round, or a round. */
+export const SearchHit = exact({ kind: oneOf('facility', 'district', 'round'), code: Type.String(), name: Words, path: Type.String(), round: orNull(Type.String()) })
+export type SearchHit = Static<typeof SearchHit>

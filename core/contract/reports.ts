@@ -1,0 +1,74 @@
+import { Type, type Static } from '@sinclair/typebox'
+import type { Edition } from '../report/edition'
+import { CellContent, CellKey, exact, Instant, oneOf, orNull, RoundRef, shapeOf, SignName, StateName, StrengthName, UnitRef, Uuid } from './shared'
+
+export const KeptCell = exact({ cell: CellKey, content: CellContent, version: Type.Integer() })
+export type KeptCell = Static<typeof KeptCell>
+
+export const CellMark = exact({ discrepancy: Uuid, key: Type.String(), strength: StrengthName, state: Type.String(), cells: Type.Array(CellKey), holds: Type.Boolean() })
+
+/** One unit's report in one round with everything that is needed to fill and to check it, also without a network. */
+export const ReportFile = exact({
+  round: RoundRef,
+  unit: UnitRef,
+  district: UnitRef,
+  state: StateName,
+  sign: SignName,
+  receivedAt: orNull(Instant),
+  sentBackWhy: orNull(Type.String()),
+  edition: shapeOf<Edition>('The edition that the report is filled in'),
+  cells: Type.Array(KeptCell),
+  /** The same unit's reports before, newest first: periods, and each cell's numbers in their order. */
+  history: exact({
+    periods: Type.Array(Type.String()),
+    numbers: Type.Record(Type.String(), Type.Array(orNull(Type.Number()))),
+  }),
+  discrepancies: Type.Array(CellMark),
+  comments: Type.Record(Type.String(), Type.Integer()),
+})
+export type ReportFile = Static<typeof ReportFile>
+
+export const Change = exact({
+  id: Uuid,
+  cell: CellKey,
+  /** The version of the cell that the change was made on; 0 for one that was never answered. */
+  base: Type.Integer({ minimum: 0 }),
+  content: CellContent,
+  why: Type.Optional(Type.String({ minLength: 2, maxLength: 2000 })),
+})
+export type Change = Static<typeof Change>
+
+export const Changes = exact({
+  origin: Type.String({ minLength: 1, maxLength: 60 }),
+  changes: Type.Array(Change, { minItems: 1, maxItems: 500 }),
+})
+
+export const ChangeOutcome = exact({
+  id: Uuid,
+  cell: CellKey,
+  outcome: oneOf('received', 'alreadyHad', 'conflict', 'refused'),
+  version: Type.Integer(),
+  /** For a conflict: what stands there, and who put it. */
+  theirs: Type.Optional(exact({ content: CellContent, by: Type.String(), at: Instant })),
+  code: Type.Optional(Type.String()),
+  message: Type.Optional(Type.String()),
+})
+export type ChangeOutcome = Static<typeof ChangeOutcome>
+
+export const ChangesReceived = exact({ state: StateName, receivedAt: Instant, outcomes: Type.Array(ChangeOutcome) })
+export type ChangesReceived = Static<typeof ChangesReceived>
+
+export const SendReport = exact({
+  /** A sentence for each doubt that asks for one, by the key of the doubt. */
+  explanations: Type.Record(Type.String({ maxLength: 200 }), Type.String({ maxLength: 2000 })),
+})
+
+export const ReportState = exact({ state: StateName, receivedAt: orNull(Instant) })
+
+export const CellStory = exact({
+  events: Type.Array(exact({
+    at: Instant, by: Type.String(), origin: Type.String(), old: CellContent, new: CellContent, why: orNull(Type.String()),
+  })),
+  comments: Type.Array(exact({ at: Instant, by: Type.String(), text: Type.String() })),
+})
+export type CellStory = Static<typeof CellStory>

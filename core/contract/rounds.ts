@@ -1,0 +1,70 @@
+import { Type, type Static } from '@sinclair/typebox'
+import type { Edition } from '../report/edition'
+import { exact, Instant, orNull, RoundRef, shapeOf, SignName, StateName, UnitRef, Words } from './shared'
+
+const Count = Type.Integer({ minimum: 0 })
+
+export const Reporting = exact({
+  expected: Count, received: Count, onTime: Count,
+  completeness: orNull(Type.Number()), timeliness: orNull(Type.Number()),
+})
+
+export const BoardRow = exact({
+  unit: UnitRef,
+  zone: UnitRef,
+  state: StateName,
+  sign: SignName,
+  /** Signs of the last 12 rounds, oldest first, this one last; null where the unit was not expected. */
+  lanterns: Type.Array(exact({ round: Type.String(), period: Type.String(), sign: orNull(SignName) })),
+  receivedAt: orNull(Instant),
+  daysLate: Count,
+  /** Share of the cells that apply that are answered. */
+  filled: Type.Number(),
+  mustFix: Count,
+  explain: Count,
+})
+export type BoardRow = Static<typeof BoardRow>
+
+export const Board = exact({
+  round: RoundRef,
+  /** Neighbouring rounds of the dataset, for going back and on. */
+  before: orNull(Type.String()),
+  after: orNull(Type.String()),
+  unit: UnitRef,
+  rows: Type.Array(BoardRow),
+  reporting: Reporting,
+  signed: Type.Boolean(),
+})
+export type Board = Static<typeof Board>
+
+export const Today = exact({
+  unit: orNull(UnitRef),
+  rounds: Type.Array(exact({
+    round: RoundRef, reporting: Reporting, overdue: Count, drafts: Count,
+    mustFix: Count, explain: Count, answered: Count, toAccept: Count, signed: Type.Boolean(),
+  })),
+  /** For the administrator of a demo: planted doubts found, and others raised. */
+  planted: orNull(exact({ planted: Count, found: Count, others: Count })),
+})
+export type Today = Static<typeof Today>
+
+export const DueReport = exact({
+  round: RoundRef, unit: UnitRef, state: StateName, sign: SignName,
+  answered: Count, applies: Count, questions: Count, receivedAt: orNull(Instant),
+})
+export type DueReport = Static<typeof DueReport>
+
+export const DueList = exact({
+  unit: UnitRef,
+  now: Type.Array(DueReport),
+  coming: Type.Array(exact({ dataset: Type.String(), name: Words, period: Type.String(), opensAt: Instant, dueAt: Instant })),
+  sent: Type.Array(DueReport),
+})
+export type DueList = Static<typeof DueList>
+
+export const DatasetView = exact({
+  edition: shapeOf<Edition>('The newest edition of the dataset'),
+  publishedAt: Instant,
+  expectedNow: Count,
+})
+export type DatasetView = Static<typeof DatasetView>

@@ -1,0 +1,49 @@
+import { Type, type Static, type TSchema } from '@sinclair/typebox'
+import type { CellContent as CoreCellContent } from '../report/cell'
+import type { Words as CoreWords } from '../report/edition'
+
+/** The shapes that more than one part of the API uses. One schema gives the type, the check and the API document. */
+
+/** An object with just these keys: an unknown key is a mistake, not a guess. */
+export const exact = <T extends Record<string, TSchema>>(keys: T) => Type.Object(keys, { additionalProperties: false })
+
+/** One of some words. */
+export const oneOf = <T extends string>(...words: readonly T[]) => Type.Unsafe<T>({ type: 'string', enum: [...words] })
+
+/** The schema's value, or null. */
+export const orNull = <T extends TSchema>(schema: T) => Type.Union([schema, Type.Null()])
+
+/** A shape that core already defines in TypeScript and that only ever leaves the server. */
+export const shapeOf = <T>(description: string) => Type.Unsafe<T>({ type: 'object', description })
+
+export const UnitCode = Type.String({ pattern: '^[a-z][a-z0-9_]{0,62}$', description: 'Code of an organisation unit, as sedge_bay' })
+export const RoundId = Type.String({ pattern: '^[a-z][a-z0-9_]{0,62}~[0-9A-Z-]{4,10}$', description: 'Dataset and period, as monthly_summary~2026-10' })
+export const CellKey = Type.String({ pattern: '^[a-z][a-z0-9_]*(\\.[a-z0-9_]+){0,2}$', maxLength: 200, description: 'Item and bands, as live_births.girls' })
+export const Uuid = Type.String({ format: 'uuid' })
+export const Instant = Type.String({ format: 'date-time' })
+export const DayText = Type.String({ format: 'date' })
+/** A sentence that a person writes. */
+export const Sentence = Type.String({ minLength: 2, maxLength: 2000, pattern: '\\S' })
+export const Words = Type.Unsafe<CoreWords>({ type: 'object', additionalProperties: { type: 'string' }, description: 'A text by language code' })
+export const StrengthName = oneOf('mustFix', 'explain', 'note')
+export const StateName = oneOf('awaited', 'draft', 'sent', 'sentBack', 'accepted')
+export const SignName = oneOf('awaited', 'draft', 'sent', 'sentBack', 'accepted', 'overdue')
+export const RoleName = oneOf('administrator', 'officer', 'clerk', 'reader')
+
+export const CellContent = Type.Unsafe<CoreCellContent>(Type.Union([
+  exact({ kind: Type.Literal('value'), value: Type.Number({ minimum: 0 }) }),
+  exact({ kind: Type.Literal('notKnown'), reason: Type.String({ minLength: 1, maxLength: 500, pattern: '\\S' }) }),
+  exact({ kind: Type.Literal('notOffered') }),
+  exact({ kind: Type.Literal('blank') }),
+]))
+
+export const UnitRef = exact({ code: UnitCode, name: Type.String() })
+export type UnitRef = Static<typeof UnitRef>
+
+export const RoundRef = exact({
+  id: RoundId, dataset: Type.String(), name: Words, period: Type.String(),
+  opensAt: Instant, dueAt: Instant, closesAt: Instant,
+})
+export type RoundRef = Static<typeof RoundRef>
+
+export const Done = exact({ done: Type.Literal(true) })

@@ -1,0 +1,25 @@
+/** How a round was reported: completeness and timeliness are shares of the expected, or null when none is. */
+export interface Reporting {
+  expected: number
+  received: number
+  onTime: number
+  /** Reports received / reports expected (WHO data quality review toolkit, 2017; from memory). */
+  completeness: number | null
+  /** Reports received on time / reports expected (the same). */
+  timeliness: number | null
+}
+
+export interface Arrival {
+  received: boolean
+  /** Milliseconds since 1970; of the first time that the report came in. */
+  firstReceivedAt: number | null
+}
+
+/** Completeness and timeliness of one round. On time is received before `dueAt`, the end of the due day. */
+export function reporting(arrivals: readonly Arrival[], dueAt: number): Reporting {
+  const expected = arrivals.length
+  const received = arrivals.filter(arrival => arrival.received).length
+  const onTime = arrivals.filter(({ received, firstReceivedAt }) => received && firstReceivedAt !== null && firstReceivedAt < dueAt).length
+  const share = (part: number) => (expected ? part / expected : null)
+  return { expected, received, onTime, completeness: share(received), timeliness: share(onTime) }
+}

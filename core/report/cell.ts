@@ -1,0 +1,64 @@
+import { bad, good, type Result } from '../result'
+
+/**
+ * What a cell holds. Blank is not zero: nobody has answered a blank cell, while a zero was typed on purpose.
+ * *Not offered* says that the facility does not give this service; *not known* carries a reason.
+ */
+export type CellContent =
+  | { kind: 'value'; value: number }
+  | { kind: 'notKnown'; reason: string }
+  | { kind: 'notOffered' }
+  | { kind: 'blank' }
+
+export type CellKind = CellContent['kind']
+
+export const BLANK: CellContent = { kind: 'blank' }
+
+/** The largest count that a facility could mean: anything above is a slip of the finger. */
+export const LARGEST_COUNT = 9_999_999
+
+/** What may stand in a cell of an item. */
+export type CellNumber = 'count' | 'decimal'
+
+/**
+ * Reads what a person typed into a number cell. Empty text is a blank.
+ * Errors: `cell-letters`, `cell-negative`, `cell-decimals` (in a count), `cell-too-large`.
+ */
+export function readCell(text: string, number: CellNumber = 'count'): Result<CellContent> {
+  // People group thousands with spaces (also the narrow one of French typography).
+  const tidy = text.trim().replace(/[\s\u00a0\u202f](?=\d{3}(?!\d))/g, '').replace(',', '.')
+  if (tidy === '') return good(BLANK)
+  if (!/^[-+]?(\d+(\.\d*)?|\.\d+)$/.test(tidy)) {
+    return bad({ code: 'cell-letters', message: `“${text}” is not a number.`, values: { text } })
+  }
+  return checkNumber(Number(tidy), number)
+}
+
+/** Checks a number from outside before it may stand in a cell. NaN and infinity are refused at the door. */
+export function checkNumber(value: number, number: CellNumber = 'count'): Result<CellContent> {
+  if (!Number.isFinite(value)) return bad({ code: 'cell-letters', message: 'That is not a number.', values: { text: String(value) } })
+  if (value < 0) return bad({ code: 'cell-negative', message: 'A count cannot be below zero.' })
+  if (number === 'count' && !Number.isInteger(value)) {
+    return bad({ code: 'cell-decimals', message: 'A count is a whole number.' })
+  }
+  if (value > LARGEST_COUNT) {
+    return bad({ code: 'cell-too-large', message: `${value} is more than a facility could count.`, values: { largest: LARGEST_COUNT } })
+  }
+  return good({ kind: 'value', value: value === 0 ? 0 : value })
+}
+
+/** The number of a cell, or null when it holds none. */
+export const numberOf = (content: CellContent | undefined): number | null =>
+  content?.kind === 'value' ? content.value : null
+
+/** Has somebody answered it? Everything but blank is an answer. */
+export const isAnswered = (content: CellContent | undefined): boolean =>
+  content !== undefined && content.kind !== 'blank'
+
+/** Do two cells say the same? */
+export function sameContent(one: CellContent, other: CellContent): boolean {
+  if (one.kind !== other.kind) return false
+  if (one.kind === 'value' && other.kind === 'value') return one.value === other.value
+  if (one.kind === 'notKnown' && other.kind === 'notKnown') return one.reason === other.reason
+  return true
+}

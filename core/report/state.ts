@@ -1,0 +1,26 @@
+/** The states of one unit's report in one round. *Overdue* and *late* are marks on a state, not states. */
+export type ReportState = 'awaited' | 'draft' | 'sent' | 'sentBack' | 'accepted'
+
+/** What people do to a report. */
+export type ReportAct = 'fill' | 'send' | 'change' | 'sendBack' | 'accept'
+
+const NEXT: Record<ReportAct, Partial<Record<ReportState, ReportState>>> = {
+  fill: { awaited: 'draft', draft: 'draft', sentBack: 'sentBack' },
+  send: { draft: 'sent', sentBack: 'sent' },
+  // A change to a report that the district already has: it must be looked at again.
+  change: { sent: 'sent', accepted: 'sent' },
+  sendBack: { sent: 'sentBack', accepted: 'sentBack' },
+  accept: { sent: 'accepted' },
+}
+
+/** The state after an act, or undefined when the act does not go with the state. */
+export const stateAfter = (state: ReportState, act: ReportAct): ReportState | undefined => NEXT[act][state]
+
+/** Does the district count the report as in? */
+export const isReceived = (state: ReportState): boolean => state === 'sent' || state === 'accepted'
+
+/** What the lantern shows: the state, or *overdue* for one that is not in after the due day. */
+export type LanternSign = ReportState | 'overdue'
+
+export const lanternSign = (state: ReportState, dueAt: number, now: number): LanternSign =>
+  now >= dueAt && (state === 'awaited' || state === 'draft') ? 'overdue' : state

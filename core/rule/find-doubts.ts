@@ -1,0 +1,55 @@
+import { explain, type Explanation } from '../expression/explain'
+import { expectedRangeBefore, raisesDoubt, type ExpectedRange } from '../quality/expected-range'
+import type { Cell } from '../report/edition'
+import type { ReportTable } from '../report/table'
+import type { CompiledRule } from './compile-rules'
+import type { Strength } from './definition'
+import { FAILED, judge } from './judge'
+
+/** One doubt about one report, before anybody has worked on it. */
+export interface Doubt {
+  /** The same doubt about the same report has the same key each time that it is found: `rule:code:band` or `range:cell`. */
+  key: string
+  source: 'rule' | 'range'
+  /** The rule's code, or the cell's key. */
+  code: string
+  band: string | null
+  strength: Strength
+  /** The doubted cells of this report. */
+  cells: string[]
+  explanation?: Explanation
+  range?: ExpectedRange & { value: number }
+}
+
+/** Every doubt about every report of a table: failed rules first, then values outside their expected range. */
+export function findDoubts(rules: readonly CompiledRule[], cells: readonly Cell[], table: ReportTable): Doubt[][] {
+  const found: Doubt[][] = Array.from({ length: table.size }, () => [])
+  for (const { rule, verdicts } of judge(rules, table)) {
+    const { code, strength, blanks } = rule.rule
+    verdicts.forEach((verdict, row) => {
+      if (verdict !== FAILED) return
+      found[row]!.push({
+        key: `rule:${code}${rule.band ? `:${rule.band}` : ''}`,
+        source: 'rule', code, band: rule.band, strength,
+        cells: rule.compiled.cells,
+        explanation: explain(rule.compiled, table, row, { blanksAsZero: blanks === 'zero' }),
+      })
+    })
+  }
+  for (const cell of cells) {
+    const strength = cell.item.range?.raises
+    if (!strength) continue
+    const numbers = table.numbers(cell.key)
+    for (let row = 0; row < table.size; row++) {
+      const value = numbers[row]!
+      const range = expectedRangeBefore(cell, table, row)
+      if (range && raisesDoubt(range, value)) {
+        found[row]!.push({
+          key: `range:${cell.key}`, source: 'range', code: cell.key, band: null, strength,
+          cells: [cell.key], range: { ...range, value },
+        })
+      }
+    }
+  }
+  return found
+}

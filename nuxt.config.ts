@@ -1,0 +1,79 @@
+import { fileURLToPath } from 'node:url'
+
+const at = (path: string) => fileURLToPath(new URL(path, import.meta.url))
+
+export default defineNuxtConfig({
+  compatibilityDate: '2026-11-01',
+  telemetry: false,
+  // A signed-in tool gains nothing from rendering on the server, and one shell serves the offline pages too.
+  ssr: false,
+  modules: ['@pinia/nuxt', '@primevue/nuxt-module', 'nuxt-auth-utils', '@vite-pwa/nuxt'],
+  alias: { '#core': at('./core') },
+  components: [{ path: '~/components', pathPrefix: false }],
+  css: [
+    '@fontsource-variable/source-sans-3/index.css',
+    '@fontsource-variable/fraunces/index.css',
+    'primeicons/primeicons.css',
+    '~/theme/base.css',
+  ],
+  app: {
+    head: {
+      title: 'Eastward Lantern',
+      htmlAttrs: { lang: 'en' },
+      meta: [
+        { name: 'viewport', content: 'width=device-width, initial-scale=1' },
+        { name: 'theme-color', content: '#251b31' },
+      ],
+      link: [
+        { rel: 'icon', type: 'image/svg+xml', href: '/icon.svg' },
+        { rel: 'manifest', href: '/manifest.webmanifest' },
+      ],
+    },
+  },
+  runtimeConfig: {
+    session: {
+      name: 'lantern',
+      maxAge: 60 * 60 * 12,
+      password: '',
+      cookie: { sameSite: 'strict', httpOnly: true, secure: true },
+    },
+  },
+  primevue: {
+    autoImport: false,
+    components: {
+      include: [
+        'Button', 'InputText', 'Textarea', 'Password', 'Dialog', 'Drawer', 'Select', 'Tag',
+        'Message', 'DataTable', 'Column', 'Skeleton', 'Toast', 'ProgressBar', 'RadioButton', 'Popover', 'Menu',
+      ],
+    },
+    importTheme: { from: '~/theme/primevue.ts' },
+  },
+  pwa: {
+    registerType: 'prompt',
+    manifest: {
+      name: 'Eastward Lantern',
+      short_name: 'Lantern',
+      start_url: '/',
+      display: 'standalone',
+      background_color: '#fbf8f2',
+      theme_color: '#251b31',
+      icons: [{ src: '/icon.svg', sizes: 'any', type: 'image/svg+xml', purpose: 'any' }],
+    },
+    workbox: {
+      globPatterns: ['**/*.{js,css,html,svg,woff2}'],
+      globIgnores: ['**/*-vietnamese-*', '**/*-cyrillic-*', '**/*-greek-*'],
+      navigateFallback: '/',
+      navigateFallbackDenylist: [/^\/api\//],
+    },
+  },
+  nitro: {
+    preset: 'node-server',
+    prerender: { routes: ['/'], crawlLinks: false },
+    errorHandler: '~~/server/http/error-handler.ts',
+    alias: { '#core': at('./core') },
+  },
+  vite: {
+    build: { chunkSizeWarningLimit: 900 },
+  },
+  typescript: { strict: true },
+})

@@ -1,0 +1,4 @@
+import { defineRoute } from '../http/define-route'
+import { dueList } from '../rounds/due'
+
+export default defineRoute('GET /api/due', ({ access }) => dueList(access))

@@ -1,0 +1,4 @@
+import { defineRoute } from '../http/define-route'
+import { today } from '../rounds/today'
+
+export default defineRoute('GET /api/today', ({ access, query }) => today(access, query.unit))

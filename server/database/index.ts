@@ -1,0 +1,20 @@
+import { openDatabase, type Database } from './database'
+import { MIGRATIONS } from './migrations'
+
+export type { Database, Parameter, Sql } from './database'
+
+let opened: Promise<Database> | undefined
+
+/** Opens the installation's database once; `LANTERN_DATA` names its folder. */
+export function database(): Promise<Database> {
+  opened ??= openDatabase(process.env.LANTERN_DATA || '.data/lantern', MIGRATIONS)
+  return opened
+}
+
+/** Closes the database when it was opened, so that the last writes are on disk. */
+export async function closeDatabase(): Promise<void> {
+  if (!opened) return
+  const closing = opened
+  opened = undefined
+  await (await closing).close()
+}

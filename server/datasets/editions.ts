@@ -1,0 +1,31 @@
+import { cellsOf, type Cell, type Edition } from '#core/report/edition'
+import { must } from '#core/result'
+import { compileRules, type CompiledRule } from '#core/rule/compile-rules'
+import type { Sql } from '../database'
+
+/** An edition ready to calculate with. */
+export interface ReadyEdition {
+  edition: Edition
+  cells: Cell[]
+  cellByKey: ReadonlyMap<string, Cell>
+  rules: CompiledRule[]
+}
+
+/** Editions never change once published, so they are read and compiled once. */
+const ready = new Map<string, ReadyEdition>()
+
+export function readyEdition(edition: Edition): ReadyEdition {
+  const cells = cellsOf(edition)
+  return { edition, cells, cellByKey: new Map(cells.map(cell => [cell.key, cell])), rules: must(compileRules(edition)) }
+}
+
+export async function editionOf(sql: Pick<Sql, 'query'>, dataset: string, number: number): Promise<ReadyEdition> {
+  const name = `${dataset}~${number}`
+  const known = ready.get(name)
+  if (known) return known
+  const [row] = await sql.query<{ definition: Edition }>('SELECT definition FROM edition WHERE dataset = $1 AND number = $2', [dataset, number])
+  if (!row) throw new Error(`Edition ${number} of ${dataset} is missing.`)
+  const made = readyEdition(row.definition)
+  ready.set(name, made)
+  return made
+}

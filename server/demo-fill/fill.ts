@@ -1,0 +1,48 @@
+import { DEMO_NOW, DEMO_TIME_ZONE, scenario } from '../../demo/scenario'
+import { MONTHLY_SUMMARY } from '../../demo/monthly/edition'
+import { DEMO_PASSWORD } from '../../demo/people'
+import { PLANTED, PLANTED_ROUND } from '../../demo/planted'
+import { FIRST_DAY } from '../../demo/places'
+import type { Database, Sql } from '../database'
+import { openRoundsAt } from '../rounds/open-rounds'
+import { insertPeople, insertPlaces } from './places-and-people'
+import { insertReports } from './reports'
+import { raiseDoubts, signEarlier, startConversations } from './work'
+
+async function insertSettings(sql: Sql): Promise<void> {
+  const settings = {
+    installation: 'Varrow Coast', timeZone: DEMO_TIME_ZONE, districtLevel: 2, facilityLevel: 4,
+    planted: PLANTED.map(({ unit, key, kind }) => ({ round: PLANTED_ROUND, unit, key, kind })),
+  }
+  await sql.query('INSERT INTO setting (key, value) SELECT * FROM jsonb_each($1)', [settings])
+}
+
+async function insertDataset(sql: Sql): Promise<void> {
+  const { dataset, number, name, frequency, axes, sections } = MONTHLY_SUMMARY
+  await sql.query('INSERT INTO dataset (code, name, frequency) VALUES ($1, $2, $3)', [dataset, name, frequency])
+  await sql.query('INSERT INTO edition (dataset, number, definition, published_at) VALUES ($1, $2, $3, $4)',
+    [dataset, number, MONTHLY_SUMMARY, '2025-04-15T10:00:00Z'])
+  for (const axis of axes) await sql.query('INSERT INTO axis (code, name, bands) VALUES ($1, $2, $3::jsonb)', [axis.code, axis.name, JSON.stringify(axis.bands)])
+  for (const item of sections.flatMap(section => section.items)) {
+    await sql.query('INSERT INTO item (code, definition) VALUES ($1, $2)', [item.code, item])
+  }
+  await sql.query('INSERT INTO assignment (dataset, branch, level, from_day) VALUES ($1, $2, 4, $3)', [dataset, 'varrow_coast', '2025-05-01'])
+}
+
+/** Puts the whole scenario into an empty database: places, people, dataset, 18 months of reports, and the work on them. */
+export async function fillDemo(database: Database): Promise<void> {
+  const { places, people, reports } = scenario()
+  const hash = await hashPassword(DEMO_PASSWORD)
+  await database.transaction(async (sql) => {
+    await insertSettings(sql)
+    await insertPlaces(sql, places, FIRST_DAY)
+    await insertPeople(sql, people, hash)
+    await insertDataset(sql)
+    await openRoundsAt(sql, Date.parse(DEMO_NOW), DEMO_TIME_ZONE)
+    await insertReports(sql, reports)
+    await sql.query('ANALYZE')
+    await raiseDoubts(sql, reports.filter(({ round }) => round === PLANTED_ROUND))
+    await startConversations(sql)
+    await signEarlier(sql)
+  })
+}

@@ -1,0 +1,158 @@
+import type { DiscrepancyFile, DiscrepancyLine } from '#core/contract/discrepancies'
+import { BLANK, numberOf } from '#core/report/cell'
+import { axesOf, nameCell, type Words } from '#core/report/edition'
+import { shifts, type Cure } from '#core/rollup/effect'
+import type { Doubt } from '#core/rule/find-doubts'
+import { mustHold, unitAsked, type Access } from '../access/access'
+import { editionOf, type ReadyEdition } from '../datasets/editions'
+import { database, type Sql } from '../database'
+import { figuresForEffects } from '../district-reports/figures'
+import { notFound } from '../http/refusal'
+import { cellsOfReports, historyBefore, periodsBefore } from '../reports/cells'
+import { openedRounds, roundById, roundRef, type Round } from '../rounds/round'
+import { districtOf, settings } from '../settings'
+import { expectedUnits, type ExpectedUnit } from '../units/expected-units'
+
+/** A discrepancy as the database keeps it. */
+export interface DiscrepancyRow {
+  id: string
+  report: number
+  round: string
+  unit: string
+  edition: number
+  reportState: DiscrepancyFile['reportState']
+  source: 'rule' | 'range'
+  code: string
+  strength: DiscrepancyLine['strength']
+  cells: string[]
+  state: DiscrepancyLine['state']
+  outcome: DiscrepancyLine['outcome']
+  holds: boolean
+  evidence: Doubt & { cures: Cure[] }
+}
+
+const SELECT = `SELECT d.id, d.report, p.round, p.unit, p.edition, p.state AS "reportState", d.source, d.code, d.strength,
+    d.cells, d.state, d.outcome, d.holds, d.evidence
+  FROM discrepancy d JOIN report p ON p.id = d.report`
+
+const LANGUAGES = ['en', 'fr']
+
+/** What the doubt is about: the rule's name, or the cell's. */
+export function titleOf(row: Pick<DiscrepancyRow, 'source' | 'code' | 'evidence'>, ready: ReadyEdition): Words {
+  if (row.source === 'range') {
+    const cell = ready.cellByKey.get(row.code)!
+    return Object.fromEntries(LANGUAGES.map(language => [language, nameCell(cell, language)]))
+  }
+  const { rule } = ready.rules.find(({ rule: { code } }) => code === row.code)!
+  const band = row.evidence.band
+  if (!band) return rule.name
+  const bandName = ready.edition.axes.flatMap(axis => axis.bands).find(({ code }) => code === band)!.name
+  return Object.fromEntries(LANGUAGES.map(language => [language, `${rule.name[language] ?? rule.name.en}: ${bandName[language] ?? bandName.en}`]))
+}
+
+function lineOf(row: DiscrepancyRow, unit: ExpectedUnit, round: Round, ready: ReadyEdition, figures: Map<string, number>): DiscrepancyLine {
+  const [largest] = row.holds ? shifts(row.evidence.cures, ready.cellByKey, figures) : []
+  return {
+    id: row.id,
+    unit: { code: unit.code, name: unit.name },
+    round: roundRef(round),
+    source: row.source, strength: row.strength, state: row.state, outcome: row.outcome, holds: row.holds,
+    title: titleOf(row, ready),
+    effect: largest?.share ?? null,
+  }
+}
+
+const WEIGHT = { mustFix: 0, explain: 1, note: 2 }
+
+/** Effect first; among equals what must be fixed, then by place, so that the order is the same each time. */
+const byEffect = (one: DiscrepancyLine, other: DiscrepancyLine) =>
+  (other.effect ?? -1) - (one.effect ?? -1)
+  || WEIGHT[one.strength] - WEIGHT[other.strength]
+  || one.unit.name.localeCompare(other.unit.name)
+  || one.id.localeCompare(other.id)
+
+/** The discrepancies of one round within a branch, largest effect on its district first. */
+async function linesOfRound(sql: Pick<Sql, 'query'>, round: Round, branch: string | null): Promise<DiscrepancyLine[]> {
+  const units = new Map((await expectedUnits(sql, round, branch)).map(unit => [unit.code, unit]))
+  const rows = await sql.query<DiscrepancyRow>(`${SELECT} WHERE p.round = $1 AND p.unit = ANY($2::text[])`, [round.id, [...units.keys()]])
+  if (rows.length === 0) return []
+  const all = await settings()
+  const figures = new Map<string, Map<string, number>>()
+  const lines: DiscrepancyLine[] = []
+  for (const row of rows) {
+    const unit = units.get(row.unit)!
+    const ready = await editionOf(sql, round.dataset, row.edition)
+    const district = districtOf(unit.path, all)
+    if (!figures.has(district)) figures.set(district, await figuresForEffects(sql, round, district, ready))
+    lines.push(lineOf(row, unit, round, ready, figures.get(district)!))
+  }
+  return lines
+}
+
+/** Discrepancies of a round (else of every opened round) within a branch. */
+export async function listDiscrepancies(access: Access, asked: { round?: string; unit?: string }): Promise<{ lines: DiscrepancyLine[] }> {
+  const sql = await database()
+  const branch = asked.unit || access.branch ? (await unitAsked(access, asked.unit)).code : null
+  const rounds = asked.round ? [await roundById(sql, asked.round)] : await openedRounds(sql)
+  const lines = (await Promise.all(rounds.map(round => linesOfRound(sql, round, branch)))).flat()
+  return { lines: lines.sort(byEffect) }
+}
+
+/** A discrepancy's row and place, for a person. @throws Refusal 404, 403 */
+export async function findDiscrepancy(sql: Pick<Sql, 'query'>, access: Access, id: string) {
+  const [row] = await sql.query<DiscrepancyRow>(`${SELECT} WHERE d.id = $1`, [id])
+  if (!row) throw notFound('discrepancy')
+  const round = await roundById(sql, row.round)
+  const unit = (await expectedUnits(sql, round, row.unit)).find(({ code }) => code === row.unit)
+  if (!unit) throw notFound('discrepancy')
+  mustHold(access, unit.path)
+  return { row, round, unit, ready: await editionOf(sql, round.dataset, row.edition) }
+}
+
+/** Names of the items and bands that a doubt speaks of. */
+function itemsNamed(ready: ReadyEdition, evidence: Doubt): DiscrepancyFile['items'] {
+  const terms = [...(evidence.explanation?.left.terms ?? []), ...(evidence.explanation?.right?.terms ?? [])].map(({ item }) => item)
+  const codes = new Set([...terms, ...evidence.cells.map(cell => ready.cellByKey.get(cell)!.item.code)])
+  const items = ready.edition.sections.flatMap(section => section.items).filter(({ code }) => codes.has(code))
+  return Object.fromEntries(items.map((item) => {
+    const bands = axesOf(ready.edition, item).flatMap(axis => axis.bands)
+    return [item.code, { item, bands: Object.fromEntries(bands.map(band => [band.code, band.name])) }]
+  }))
+}
+
+/** One discrepancy with its evidence, the last 13 periods of its cells, its effect and its thread. */
+export async function discrepancyFile(access: Access, id: string): Promise<DiscrepancyFile> {
+  const sql = await database()
+  const { row, round, unit, ready } = await findDiscrepancy(sql, access, id)
+  const district = districtOf(unit.path, await settings())
+  const figures = await figuresForEffects(sql, round, district, ready)
+  const [districtUnit] = await sql.query<{ name: string }>('SELECT name FROM unit_latest WHERE code = $1', [district])
+  const history = (await historyBefore(sql, round, [unit.code])).get(unit.code)!
+  const now = (await cellsOfReports(sql, [row.report])).get(row.report) ?? {}
+  const versions = new Map((await sql.query<{ cell: string; version: number }>('SELECT cell, version FROM cell_value WHERE report = $1', [row.report]))
+    .map(({ cell, version }) => [cell, version]))
+  const thread = await sql.query<DiscrepancyFile['thread'][number]>(
+    `SELECT e.at, p.display_name AS by, e.act, e.text FROM discrepancy_event e LEFT JOIN person p ON p.id = e.person
+     WHERE e.discrepancy = $1 ORDER BY e.seq`, [id])
+  const rule = row.source === 'rule' ? ready.rules.find(({ rule: { code } }) => code === row.code)!.rule : undefined
+  const { range, cures, ...rest } = row.evidence
+  return {
+    line: lineOf(row, unit, round, ready, figures),
+    district: { code: district, name: districtUnit?.name ?? district },
+    reportState: row.reportState,
+    doubt: { ...rest, ...(range && { range }) },
+    sentence: rule?.forOfficer ?? {},
+    forClerk: rule?.forClerk ?? {},
+    items: itemsNamed(ready, row.evidence),
+    cells: row.cells.map((key) => {
+      const cell = ready.cellByKey.get(key)!
+      const trend = [...history.map(cells => numberOf(cells[key])).reverse(), numberOf(now[key])]
+      const name = Object.fromEntries(LANGUAGES.map(language => [language, nameCell(cell, language)]))
+      return { cell: key, name, content: now[key] ?? BLANK, version: versions.get(key) ?? 0, trend }
+    }),
+    periods: [...periodsBefore(round).reverse(), round.period],
+    range: range ? { low: range.low, high: range.high } : null,
+    shifts: row.holds ? shifts(cures, ready.cellByKey, figures) : [],
+    thread,
+  }
+}

@@ -1,0 +1,94 @@
+import type { DistrictFigures } from '#core/contract/district-reports'
+import type { Static } from '@sinclair/typebox'
+import { reporting } from '#core/quality/reporting'
+import { cellsOfItem, type Edition } from '#core/report/edition'
+import { isReceived } from '#core/report/state'
+import { tableOf, type CellMap } from '#core/report/table'
+import { indicators } from '#core/rollup/indicator'
+import { overUnits } from '#core/rollup/roll-up'
+import { editionOf } from '../datasets/editions'
+import type { Sql } from '../database'
+import { titleOf, type DiscrepancyRow } from '../discrepancies/read'
+import { stateOf } from '../reports/place'
+import { roundRef, roundsUpTo, type Round } from '../rounds/round'
+import { itemFigures, roundReports } from './figures'
+
+type Figures = Static<typeof DistrictFigures>
+
+/** A district's figures of a round as they are now, with the numbers of each facility behind them. */
+export interface Computed {
+  figures: Figures
+  /** Each received report's numbers, by unit and cell: what a signature freezes to compare with later. */
+  cells: Record<string, Record<string, number>>
+}
+
+/** The rolled-up cells as if they were one report, for indicators. */
+function asOneReport(edition: Edition, received: readonly CellMap[]): CellMap {
+  const table = tableOf(received)
+  return Object.fromEntries(edition.sections.flatMap(section => section.items).flatMap(item =>
+    cellsOfItem(edition, item).flatMap(({ key }) => {
+      const { value } = overUnits(table, [key], item.rollUp)
+      return value === null ? [] : [[key, { kind: 'value' as const, value }]]
+    })))
+}
+
+async function discrepanciesOf(sql: Pick<Sql, 'query'>, round: Round, names: ReadonlyMap<string, string>): Promise<Figures['discrepancies']> {
+  const rows = await sql.query<DiscrepancyRow & { text: string | null }>(
+    `SELECT d.id, p.unit, p.edition, d.source, d.code, d.strength, d.state, d.outcome, d.evidence,
+       (SELECT e.text FROM discrepancy_event e WHERE e.discrepancy = d.id AND e.text IS NOT NULL ORDER BY e.seq DESC LIMIT 1) AS text
+     FROM discrepancy d JOIN report p ON p.id = d.report WHERE p.round = $1 AND p.unit = ANY($2::text[]) ORDER BY p.unit, d.doubt_key`,
+    [round.id, [...names.keys()]])
+  return Promise.all(rows.map(async row => ({
+    id: row.id,
+    unit: { code: row.unit, name: names.get(row.unit)! },
+    title: titleOf(row, await editionOf(sql, round.dataset, row.edition)),
+    strength: row.strength, state: row.state, outcome: row.outcome, text: row.text,
+  })))
+}
+
+/** Rolls a round up for a district as it stands. */
+export async function computeDistrict(sql: Pick<Sql, 'query'>, round: Round, district: { code: string; name: string }): Promise<Computed> {
+  const { edition } = await editionOf(sql, round.dataset, round.edition)
+  const { expected, reports, received } = await roundReports(sql, round, district.code)
+  const [, lastRound] = await roundsUpTo(sql, round, 2)
+  const before = lastRound ? itemFigures(edition, tableOf([...(await roundReports(sql, lastRound, district.code)).received.values()])) : undefined
+  const maps = [...received.values()]
+  const table = tableOf(maps)
+  const now = itemFigures(edition, table)
+  const names = new Map(expected.map(({ code, name }) => [code, name]))
+  const rates = new Map(indicators(edition, asOneReport(edition, maps)).map(figure => [figure.code, figure]))
+
+  const figures: Figures = {
+    round: roundRef(round),
+    unit: { code: district.code, name: district.name },
+    reporting: reporting(expected.map(({ code }) => {
+      const report = reports.get(code)
+      return { received: isReceived(stateOf(report)), firstReceivedAt: report?.firstReceivedAt ? Date.parse(report.firstReceivedAt) : null }
+    }), Date.parse(round.dueAt)),
+    missing: expected.filter(({ code }) => !received.has(code)).map(({ code, name }) => ({ code, name })),
+    sections: edition.sections.map(section => ({
+      code: section.code,
+      name: section.name,
+      lines: section.items.map((item) => {
+        const cells = cellsOfItem(edition, item)
+        return {
+          item: item.code, name: item.name, unitOfMeasure: item.unitOfMeasure,
+          ...now.get(item.code)!,
+          before: before?.get(item.code)?.value ?? null,
+          bands: cells.length < 2 ? [] : cells.map(cell => ({
+            cell: cell.key, names: cell.bands.map(band => band.name), ...overUnits(table, [cell.key], item.rollUp),
+          })),
+        }
+      }),
+    })),
+    indicators: edition.indicators.map(({ code, name, unitOfMeasure, factor }) => {
+      const { numerator, denominator, value } = rates.get(code)!
+      return { code, name, unitOfMeasure, factor, numerator, denominator, value }
+    }),
+    discrepancies: await discrepanciesOf(sql, round, names),
+  }
+  const cells = Object.fromEntries([...received].map(([unit, map]) => [
+    unit, Object.fromEntries(Object.entries(map).flatMap(([cell, content]) => (content.kind === 'value' ? [[cell, content.value]] : []))),
+  ]))
+  return { figures, cells }
+}

@@ -1,0 +1,40 @@
+import type { TSchema } from '@sinclair/typebox'
+import Ajv, { type ErrorObject, type ValidateFunction } from 'ajv'
+import addFormats from 'ajv-formats'
+import type { Problem } from '#core/result'
+import { Refusal } from './refusal'
+
+const forBodies = addFormats(new Ajv({ allErrors: true, strict: true, strictTypes: false }))
+/** Parameters arrive as text. */
+const forParameters = addFormats(new Ajv({ allErrors: true, strict: true, strictTypes: false, coerceTypes: true }))
+
+const compiled = new WeakMap<TSchema, ValidateFunction>()
+
+function validatorOf(schema: TSchema, place: 'body' | 'query' | 'params'): ValidateFunction {
+  let validator = compiled.get(schema)
+  if (!validator) {
+    validator = (place === 'body' ? forBodies : forParameters).compile(schema)
+    compiled.set(schema, validator)
+  }
+  return validator
+}
+
+function problemOf(place: string, error: ErrorObject): Problem {
+  const extra = (error.params as { additionalProperty?: string; missingProperty?: string })
+  const name = extra.additionalProperty ?? extra.missingProperty
+  const at = [place, ...error.instancePath.split('/').filter(Boolean), ...(name ? [name] : [])].join('/')
+  return { code: `schema-${error.keyword}`, message: `${at} ${error.message ?? 'is not as it must be'}`, at }
+}
+
+/**
+ * Checks a body, query or set of parameters against its schema.
+ * @throws Refusal 400 `schema` with each place that is not as it must be.
+ */
+export function validate<T>(schema: TSchema, value: unknown, place: 'body' | 'query' | 'params'): T {
+  const validator = validatorOf(schema, place)
+  if (!validator(value)) {
+    const problems = (validator.errors ?? []).slice(0, 20).map(error => problemOf(place, error))
+    throw new Refusal(400, 'schema', `The ${place} is not as it must be: ${problems[0]?.message ?? ''}.`, problems)
+  }
+  return value as T
+}

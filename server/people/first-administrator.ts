@@ -1,0 +1,72 @@
+import { randomInt } from 'node:crypto'
+import { v7 as uuid } from 'uuid'
+import { database } from '../database'
+import { Refusal } from '../http/refusal'
+import { log } from '../log'
+import { waitAfter } from './password-wait'
+import { now } from '../clock'
+import { userKey } from './sign-in'
+
+/** Lives only in this process: a restart makes another. Letters that are not mistaken for one another. */
+let code: string | undefined
+let failures = 0
+let lastFailure = 0
+
+const LETTERS = 'ABCDEFGHJKMNPQRSTUVWXYZ23456789'
+
+export async function needsFirstAdministrator(): Promise<boolean> {
+  const sql = await database()
+  return (await sql.query('SELECT 1 FROM person LIMIT 1')).length === 0
+}
+
+/** At the first start of an installation prints a one-time code: who can read the server's log may make the administrator. */
+export async function announceFirstAdministrator(): Promise<void> {
+  if (!await needsFirstAdministrator()) return
+  const letters = Array.from({ length: 12 }, () => LETTERS[randomInt(LETTERS.length)]!)
+  code = [letters.slice(0, 4), letters.slice(4, 8), letters.slice(8)].map(part => part.join('')).join('-')
+  log(`This installation has no administrator yet. Open /setup and enter the one-time code ${code}`)
+}
+
+export interface FirstAdministrator {
+  code: string
+  installation: string
+  timeZone: string
+  userName: string
+  displayName: string
+  password: string
+}
+
+function isTimeZone(name: string): boolean {
+  try {
+    return Boolean(new Intl.DateTimeFormat('en', { timeZone: name }))
+  }
+  catch {
+    return false
+  }
+}
+
+/**
+ * Makes the first administrator and names the installation.
+ * @throws Refusal 409 `setup-done`, 403 `wrong-code`, 429 `too-many-tries`, 422 `time-zone`.
+ */
+export async function makeFirstAdministrator(asked: FirstAdministrator): Promise<void> {
+  if (!await needsFirstAdministrator()) throw new Refusal(409, 'setup-done', 'This installation has its administrator already.')
+  if (now() < lastFailure + waitAfter(failures)) throw new Refusal(429, 'too-many-tries', 'Too many wrong codes. Wait a little.')
+  if (!code || asked.code.trim().toUpperCase() !== code) {
+    failures++
+    lastFailure = now()
+    throw new Refusal(403, 'wrong-code', 'That is not the code that the server printed when it started.', [{ code: 'wrong-code', message: '', at: 'body/code' }])
+  }
+  if (!isTimeZone(asked.timeZone)) throw new Refusal(422, 'time-zone', `There is no time zone ${asked.timeZone}.`, [{ code: 'time-zone', message: '', at: 'body/timeZone' }])
+  const hash = await hashPassword(asked.password)
+  const sql = await database()
+  await sql.transaction(async (tx) => {
+    await tx.query(
+      `INSERT INTO person (id, user_name, user_key, display_name, role, branch, password_hash) VALUES ($1, $2, $3, $4, 'administrator', NULL, $5)`,
+      [uuid(), asked.userName.trim(), userKey(asked.userName), asked.displayName.trim(), hash])
+    await tx.query(
+      'INSERT INTO setting (key, value) SELECT * FROM jsonb_each($1) ON CONFLICT (key) DO UPDATE SET value = EXCLUDED.value',
+      [{ installation: asked.installation.trim(), timeZone: asked.timeZone }])
+  })
+  code = undefined
+}

@@ -1,0 +1,30 @@
+import type { SessionView } from '#core/contract/people'
+import type { UnitRef } from '#core/contract/shared'
+import type { Access } from '../access/access'
+import { branchPattern } from '../access/access'
+import { nowText } from '../clock'
+import { database } from '../database'
+import { settings } from '../settings'
+
+/** What the screens need to know of the person who is signed in. */
+export async function sessionView(access: Access): Promise<SessionView> {
+  const sql = await database()
+  const { installation, timeZone, districtLevel } = await settings()
+  const above = await sql.query<UnitRef & { level: number }>(
+    `SELECT a.code, a.name, a.level FROM unit_latest own JOIN unit_latest a ON own.path <@ a.path
+     WHERE own.code = $1 ORDER BY a.level`, [access.branch])
+  const own = above.at(-1)
+  const districts = await sql.query<UnitRef>(
+    'SELECT code, name FROM unit_latest WHERE level = $1 AND path ~ $2::lquery ORDER BY name',
+    [districtLevel, branchPattern(access.branch)])
+  return {
+    person: { id: access.id, userName: access.userName, displayName: access.displayName, role: access.role },
+    branch: own
+      ? { unit: { code: own.code, name: own.name }, level: own.level, above: above.slice(0, -1).map(({ code, name }) => ({ code, name })) }
+      : null,
+    districts,
+    installation,
+    timeZone,
+    now: nowText(),
+  }
+}

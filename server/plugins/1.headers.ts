@@ -1,0 +1,35 @@
+import { createHash } from 'node:crypto'
+import { existsSync, readFileSync } from 'node:fs'
+import { dirname, join } from 'node:path'
+import { setResponseHeaders } from 'h3'
+
+/** The hashes of the shell's few inline scripts, read from the built shell itself, so that nothing else may run inline. */
+function inlineScriptHashes(): string[] {
+  const shell = join(dirname(process.argv[1] ?? '.'), '..', 'public', 'index.html')
+  if (!existsSync(shell)) return []
+  const scripts = readFileSync(shell, 'utf8').matchAll(/<script(?![^>]*\bsrc=)[^>]*>([\s\S]*?)<\/script>/g)
+  return [...scripts].map(([, text]) => `'sha256-${createHash('sha256').update(text!).digest('base64')}'`)
+}
+
+/** Security headers on every answer, static files included. Styles: see docs/decisions/0004. */
+export default defineNitroPlugin((nitro) => {
+  const headers: Record<string, string> = {
+    'x-content-type-options': 'nosniff',
+    'x-frame-options': 'DENY',
+    'referrer-policy': 'same-origin',
+    'cross-origin-opener-policy': 'same-origin',
+    'cross-origin-resource-policy': 'same-origin',
+    'permissions-policy': 'camera=(self), geolocation=(self), microphone=(self)',
+  }
+  if (!import.meta.dev) {
+    headers['content-security-policy'] = [
+      'default-src \'self\'',
+      `script-src 'self' ${inlineScriptHashes().join(' ')}`,
+      'style-src \'self\' \'unsafe-inline\'',
+      'img-src \'self\' data: blob:',
+      'worker-src \'self\'',
+      'object-src \'none\'', 'base-uri \'self\'', 'form-action \'self\'', 'frame-ancestors \'none\'',
+    ].join('; ')
+  }
+  nitro.hooks.hook('request', event => setResponseHeaders(event, headers))
+})

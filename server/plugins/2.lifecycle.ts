@@ -1,0 +1,41 @@
+import { closeDatabase, database } from '../database'
+import { fillWhenEmpty } from '../fill'
+import { log, logError } from '../log'
+import { announceFirstAdministrator } from '../people/first-administrator'
+
+/**
+ * Opens the database before the first request is served and closes it when the process is asked to stop, so that a
+ * folder is never left half written. A folder that cannot be opened ends the process with the reason.
+ */
+export default defineNitroPlugin((nitro) => {
+  if (import.meta.prerender) return
+  const ready = (async () => {
+    await database()
+    await fillWhenEmpty()
+    await announceFirstAdministrator()
+  })()
+  ready.catch((error) => {
+    if (error instanceof Error && error.name !== 'Error') logError('Eastward Lantern cannot start', error)
+    else process.stderr.write(`Eastward Lantern cannot start: ${error instanceof Error ? error.message : String(error)}\n`)
+    process.exit(1)
+  })
+  nitro.hooks.hook('request', async () => ready)
+
+  let stopping = false
+  const stop = async (signal: string) => {
+    if (stopping) return
+    stopping = true
+    try {
+      await ready
+      await closeDatabase()
+      log(`Stopped by ${signal}; the database is closed.`)
+      process.exit(0)
+    }
+    catch (error) {
+      logError('The database did not close cleanly', error)
+      process.exit(1)
+    }
+  }
+  process.on('SIGTERM', () => void stop('SIGTERM'))
+  process.on('SIGINT', () => void stop('SIGINT'))
+})

@@ -1,0 +1,49 @@
+import type { KeptCell, ReportFile } from '#core/contract/reports'
+import { numberOf, type CellKind } from '#core/report/cell'
+import { lanternSign } from '#core/report/state'
+import type { Access } from '../access/access'
+import { now } from '../clock'
+import { database, type Sql } from '../database'
+import { roundRef } from '../rounds/round'
+import { districtOf, settings } from '../settings'
+import { contentOf, historyBefore, periodsBefore } from './cells'
+import { reportPlace, stateOf } from './place'
+
+async function keptCells(sql: Sql | Pick<Sql, 'query'>, report: number | undefined): Promise<KeptCell[]> {
+  if (report === undefined) return []
+  const rows = await sql.query<{ cell: string; kind: CellKind; value: number | null; reason: string | null; version: number }>(
+    'SELECT cell, kind, value, reason, version FROM cell_value WHERE report = $1', [report])
+  return rows.map(({ cell, kind, value, reason, version }) => ({ cell, version, content: contentOf(kind, value, reason) }))
+}
+
+/** One report with everything that is needed to fill and to check it, also without a network. */
+export async function reportFile(access: Access, roundId: string, unitCode: string): Promise<ReportFile> {
+  const sql = await database()
+  const { round, unit, report, ready } = await reportPlace(sql, access, roundId, unitCode)
+  const district = districtOf(unit.path, await settings())
+  const [districtUnit] = await sql.query<{ name: string }>('SELECT name FROM unit_latest WHERE code = $1', [district])
+  const history = (await historyBefore(sql, round, [unitCode])).get(unitCode)!
+  const numbers = Object.fromEntries(ready.cells.map(({ key }) => [key, history.map(cells => numberOf(cells[key]))]))
+  const id = report?.id ?? null
+  const discrepancies = await sql.query<ReportFile['discrepancies'][number]>(
+    'SELECT id AS discrepancy, doubt_key AS key, strength, state, cells, holds FROM discrepancy WHERE report = $1 ORDER BY found_at, doubt_key', [id])
+  const comments = await sql.query<{ cell: string; count: number }>(
+    'SELECT cell, count(*)::int AS count FROM cell_comment WHERE report = $1 GROUP BY cell', [id])
+  const [back] = await sql.query<{ why: string | null }>(
+    `SELECT why FROM report_event WHERE report = $1 AND to_state = 'sentBack' ORDER BY seq DESC LIMIT 1`, [id])
+  const state = stateOf(report)
+  return {
+    round: roundRef(round),
+    unit: { code: unit.code, name: unit.name },
+    district: { code: district, name: districtUnit?.name ?? district },
+    state,
+    sign: lanternSign(state, Date.parse(round.dueAt), now()),
+    receivedAt: report?.receivedAt ?? null,
+    sentBackWhy: state === 'sentBack' ? back?.why ?? null : null,
+    edition: ready.edition,
+    cells: await keptCells(sql, report?.id),
+    history: { periods: periodsBefore(round), numbers },
+    discrepancies,
+    comments: Object.fromEntries(comments.map(({ cell, count }) => [cell, count])),
+  }
+}

@@ -1,0 +1,45 @@
+import type { ReportState } from '#core/report/state'
+import { mustHold, type Access } from '../access/access'
+import { editionOf, type ReadyEdition } from '../datasets/editions'
+import type { Sql } from '../database'
+import { notFound } from '../http/refusal'
+import { roundById, type Round } from '../rounds/round'
+import { expectedUnits, type ExpectedUnit } from '../units/expected-units'
+
+/** A report as the database keeps it; an awaited one has none. */
+export interface ReportRow {
+  id: number
+  round: string
+  unit: string
+  edition: number
+  state: Exclude<ReportState, 'awaited'>
+  firstReceivedAt: string | null
+  receivedAt: string | null
+}
+
+export const REPORT_COLUMNS = `id, round, unit, edition, state, first_received_at AS "firstReceivedAt", received_at AS "receivedAt"`
+
+/** Where a report stands: its round, its unit as it was then, the edition it is filled in, and its row if it has one. */
+export interface ReportPlace {
+  round: Round
+  unit: ExpectedUnit
+  report: ReportRow | undefined
+  ready: ReadyEdition
+}
+
+/**
+ * Finds the place of a report for a person.
+ * @param lock locks the report's row for the rest of the transaction.
+ * @throws Refusal 404 when the round does not expect the unit, 403 outside the person's branch.
+ */
+export async function reportPlace(sql: Pick<Sql, 'query'>, access: Access, roundId: string, unitCode: string, lock = false): Promise<ReportPlace> {
+  const round = await roundById(sql, roundId)
+  const unit = (await expectedUnits(sql, round, unitCode)).find(({ code }) => code === unitCode)
+  if (!unit) throw notFound('report: this unit is not expected in this round')
+  mustHold(access, unit.path)
+  const [report] = await sql.query<ReportRow>(
+    `SELECT ${REPORT_COLUMNS} FROM report WHERE round = $1 AND unit = $2 ${lock ? 'FOR UPDATE' : ''}`, [roundId, unitCode])
+  return { round, unit, report, ready: await editionOf(sql, round.dataset, report?.edition ?? round.edition) }
+}
+
+export const stateOf = (report: ReportRow | undefined): ReportState => report?.state ?? 'awaited'

@@ -1,0 +1,74 @@
+import type { ReportState } from '#core/report/state'
+import { stateAfter } from '#core/report/state'
+import type { Access } from '../access/access'
+import { database, type Sql } from '../database'
+import { conflict } from '../http/refusal'
+import { expectedUnits } from '../units/expected-units'
+import { roundById } from '../rounds/round'
+import { moveReport } from './move'
+import { REPORT_COLUMNS, reportPlace, stateOf, type ReportRow } from './place'
+
+/** Doubts that no longer hold were cured by a correction: accepting the report settles them as such. */
+async function settleCured(sql: Sql, report: number, person: string, at: string): Promise<void> {
+  await sql.query(
+    `WITH cured AS (
+       UPDATE discrepancy SET state = 'settled', outcome = 'corrected'
+       WHERE report = $1 AND state <> 'settled' AND NOT holds RETURNING id)
+     INSERT INTO discrepancy_event (discrepancy, at, person, act, text) SELECT id, $3, $2, 'settled', NULL FROM cured`,
+    [report, person, at])
+}
+
+async function blockers(sql: Sql, report: number): Promise<number> {
+  const [row] = await sql.query<{ count: number }>(
+    `SELECT count(*)::int AS count FROM discrepancy
+     WHERE report = $1 AND state <> 'settled' AND holds AND strength <> 'note'`, [report])
+  return row!.count
+}
+
+async function acceptRow(sql: Sql, report: ReportRow, person: string, at: string): Promise<void> {
+  await settleCured(sql, report.id, person, at)
+  await moveReport(sql, report, 'accepted', person)
+}
+
+/** Accepts one report. @throws Refusal 409 `state`, or `doubts-left` while doubts are neither corrected nor explained. */
+export async function acceptReport(access: Access, roundId: string, unit: string, at: string) {
+  const sql = await database()
+  return sql.transaction(async (tx) => {
+    const { report } = await reportPlace(tx, access, roundId, unit, true)
+    if (!report || !stateAfter(stateOf(report), 'accept')) throw conflict('state', 'Only a report that was sent can be accepted.')
+    const left = await blockers(tx, report.id)
+    if (left) throw conflict('doubts-left', `${left} doubts about this report are not settled.`)
+    await acceptRow(tx, report, access.id, at)
+    return { state: 'accepted' as ReportState, receivedAt: report.receivedAt }
+  })
+}
+
+/** Accepts every sent report of a round within a branch that has no doubt left. @returns how many. */
+export async function acceptClean(access: Access, roundId: string, branch: string, at: string): Promise<number> {
+  const sql = await database()
+  return sql.transaction(async (tx) => {
+    const units = await expectedUnits(tx, await roundById(tx, roundId), branch)
+    const reports = await tx.query<ReportRow>(
+      `SELECT ${REPORT_COLUMNS} FROM report WHERE round = $1 AND state = 'sent' AND unit = ANY($2::text[]) ORDER BY unit FOR UPDATE`,
+      [roundId, units.map(({ code }) => code)])
+    let accepted = 0
+    for (const report of reports) {
+      if (await blockers(tx, report.id)) continue
+      await acceptRow(tx, report, access.id, at)
+      accepted++
+    }
+    return accepted
+  })
+}
+
+/** Sends a report back to its facility with the reason. @throws Refusal 409 `state` */
+export async function sendBack(access: Access, roundId: string, unit: string, why: string) {
+  const sql = await database()
+  return sql.transaction(async (tx) => {
+    const { report } = await reportPlace(tx, access, roundId, unit, true)
+    const to = stateAfter(stateOf(report), 'sendBack')
+    if (!report || !to) throw conflict('state', 'Only a report that the district has can be sent back.')
+    await moveReport(tx, report, to, access.id, why)
+    return { state: to, receivedAt: report.receivedAt }
+  })
+}

@@ -1,0 +1,38 @@
+import { stateAfter } from '#core/report/state'
+import type { Problem } from '#core/result'
+import type { Access } from '../access/access'
+import { now, nowText } from '../clock'
+import { database } from '../database'
+import { doubtsNow, keepDoubts } from '../discrepancies/recheck'
+import { conflict, Refusal } from '../http/refusal'
+import { moveReport } from './move'
+import { reportPlace, stateOf } from './place'
+
+/**
+ * Sends a report: checks it again here, keeps its doubts as discrepancies with what the facility says of them.
+ * @param explanations a sentence for each doubt that asks for one, by the doubt's key.
+ * @throws Refusal 409 (`state`, `round-closed`), 422 `must-fix` or `explanation-missing` with the doubts' keys.
+ */
+export async function sendReport(access: Access, roundId: string, unit: string, explanations: Readonly<Record<string, string>>) {
+  const sql = await database()
+  return sql.transaction(async (tx) => {
+    const place = await reportPlace(tx, access, roundId, unit, true)
+    const { report, round } = place
+    const to = stateAfter(stateOf(report), 'send')
+    if (!report || !to) throw conflict('state', 'This report is not a draft: it cannot be sent now.')
+    if (now() >= Date.parse(round.closesAt)) throw conflict('round-closed', 'This round is closed to facilities. Ask the district office.')
+    const found = await doubtsNow(tx, { ...place, report })
+    const at = (key: string): Problem => ({ code: 'doubt', message: key, at: `doubts/${key}` })
+    const mustFix = found.doubts.filter(({ strength }) => strength === 'mustFix')
+    if (mustFix.length) {
+      throw new Refusal(422, 'must-fix', `${mustFix.length} values cannot be right. Correct them, then send.`, mustFix.map(({ key }) => at(key)))
+    }
+    const unexplained = found.doubts.filter(({ strength, key }) => strength === 'explain' && !explanations[key]?.trim())
+    if (unexplained.length) {
+      throw new Refusal(422, 'explanation-missing', `${unexplained.length} values need a sentence from you before the report is sent.`, unexplained.map(({ key }) => at(key)))
+    }
+    await moveReport(tx, report, to, access.id)
+    await keepDoubts(tx, report, found, access.id, explanations)
+    return { state: to, receivedAt: nowText() }
+  })
+}

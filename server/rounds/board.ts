@@ -1,0 +1,91 @@
+import type { Board, BoardRow } from '#core/contract/rounds'
+import { itemCompleteness } from '#core/quality/item-completeness'
+import { reporting } from '#core/quality/reporting'
+import { isReceived, lanternSign } from '#core/report/state'
+import { unitAsked, type Access } from '../access/access'
+import { now } from '../clock'
+import { editionOf } from '../datasets/editions'
+import { database, type Sql } from '../database'
+import { roundReports } from '../district-reports/figures'
+import { cellsOfReports } from '../reports/cells'
+import { stateOf, type ReportRow } from '../reports/place'
+import { expectedUnits } from '../units/expected-units'
+import { roundAfter, roundById, roundRef, roundsUpTo, type Round } from './round'
+
+const LANTERNS = 12
+const MS_A_DAY = 86_400_000
+
+/** The signs of the last rounds of some units, oldest first. */
+async function lanternsOf(sql: Pick<Sql, 'query'>, rounds: readonly Round[], branch: string): Promise<Map<string, BoardRow['lanterns']>> {
+  const reports = await sql.query<{ round: string; unit: string; state: ReportRow['state'] }>(
+    'SELECT round, unit, state FROM report WHERE round = ANY($1::text[])', [rounds.map(({ id }) => id)])
+  const states = new Map(reports.map(({ round, unit, state }) => [`${round} ${unit}`, state]))
+  const expectedAt = new Map<string, Set<string>>()
+  for (const round of rounds) {
+    expectedAt.set(round.id, new Set((await expectedUnits(sql, round, branch)).map(({ code }) => code)))
+  }
+  const units = new Set([...expectedAt.values()].flatMap(codes => [...codes]))
+  return new Map([...units].map(unit => [unit, [...rounds].reverse().map(round => ({
+    round: round.id,
+    period: round.period,
+    sign: expectedAt.get(round.id)!.has(unit)
+      ? lanternSign(states.get(`${round.id} ${unit}`) ?? 'awaited', Date.parse(round.dueAt), now())
+      : null,
+  }))]))
+}
+
+/** Unsettled doubts by report and strength. */
+async function doubtCounts(sql: Pick<Sql, 'query'>, round: string): Promise<Map<string, number>> {
+  const rows = await sql.query<{ unit: string; strength: string; count: number }>(
+    `SELECT p.unit, d.strength, count(*)::int AS count FROM discrepancy d JOIN report p ON p.id = d.report
+     WHERE p.round = $1 AND d.state <> 'settled' GROUP BY p.unit, d.strength`, [round])
+  return new Map(rows.map(({ unit, strength, count }) => [`${unit} ${strength}`, count]))
+}
+
+/** A round, unit by unit, within the branch that was asked for. */
+export async function board(access: Access, roundId: string, asked?: string): Promise<Board> {
+  const sql = await database()
+  const unit = await unitAsked(access, asked)
+  const round = await roundById(sql, roundId)
+  const rounds = await roundsUpTo(sql, round, LANTERNS)
+  const { cells } = await editionOf(sql, round.dataset, round.edition)
+  const keys = cells.map(cell => cell.key)
+  const { expected, reports, received } = await roundReports(sql, round, unit.code)
+  const drafts = [...reports.values()].filter(({ state }) => !isReceived(state))
+  const draftCells = await cellsOfReports(sql, drafts.map(({ id }) => id))
+  const lanterns = await lanternsOf(sql, rounds, unit.code)
+  const doubts = await doubtCounts(sql, roundId)
+  const dueAt = Date.parse(round.dueAt)
+
+  const rows = expected.map(({ code, name, zone, zoneName }): BoardRow => {
+    const report = reports.get(code)
+    const state = stateOf(report)
+    const { answered, applies } = itemCompleteness(keys, received.get(code) ?? draftCells.get(report?.id ?? -1) ?? {})
+    const late = report?.firstReceivedAt ? Date.parse(report.firstReceivedAt) - dueAt : -1
+    return {
+      unit: { code, name },
+      zone: { code: zone, name: zoneName },
+      state,
+      sign: lanternSign(state, dueAt, now()),
+      lanterns: lanterns.get(code) ?? [],
+      receivedAt: report?.receivedAt ?? null,
+      daysLate: late >= 0 ? Math.floor(late / MS_A_DAY) + 1 : 0,
+      filled: applies ? answered / applies : 0,
+      mustFix: doubts.get(`${code} mustFix`) ?? 0,
+      explain: doubts.get(`${code} explain`) ?? 0,
+    }
+  })
+  const signed = await sql.query('SELECT 1 FROM signature WHERE round = $1 AND unit = $2 LIMIT 1', [roundId, unit.code])
+  return {
+    round: roundRef(round),
+    before: rounds[1]?.id ?? null,
+    after: (await roundAfter(sql, round))?.id ?? null,
+    unit: { code: unit.code, name: unit.name },
+    rows,
+    reporting: reporting(expected.map(({ code }) => ({
+      received: isReceived(stateOf(reports.get(code))),
+      firstReceivedAt: reports.get(code)?.firstReceivedAt ? Date.parse(reports.get(code)!.firstReceivedAt!) : null,
+    })), dueAt),
+    signed: signed.length > 0,
+  }
+}

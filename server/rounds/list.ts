@@ -1,0 +1,8 @@
+import type { RoundRef } from '#core/contract/shared'
+import { database } from '../database'
+import { openedRounds, roundRef } from './round'
+
+/** Rounds that have opened, newest first. */
+export async function listRounds(): Promise<RoundRef[]> {
+  return (await openedRounds(await database())).map(roundRef)
+}

@@ -1,0 +1,54 @@
+import type { RoundRef } from '#core/contract/shared'
+import type { Words } from '#core/report/edition'
+import { now } from '../clock'
+import type { Sql } from '../database'
+import { notFound } from '../http/refusal'
+
+/** One dataset for one period, as the database keeps it. */
+export interface Round {
+  id: string
+  dataset: string
+  name: Words
+  edition: number
+  period: string
+  firstDay: string
+  lastDay: string
+  opensAt: string
+  dueAt: string
+  closesAt: string
+}
+
+const COLUMNS = `r.id, r.dataset, d.name, r.edition, r.period, r.first_day AS "firstDay", r.last_day AS "lastDay",
+  r.opens_at AS "opensAt", r.due_at AS "dueAt", r.closes_at AS "closesAt"`
+const FROM = 'FROM round r JOIN dataset d ON d.code = r.dataset'
+
+type Reader = Pick<Sql, 'query'>
+
+/** @throws Refusal 404 */
+export async function roundById(sql: Reader, id: string): Promise<Round> {
+  const [round] = await sql.query<Round>(`SELECT ${COLUMNS} ${FROM} WHERE r.id = $1`, [id])
+  if (!round) throw notFound('round')
+  return round
+}
+
+/** Rounds that have opened, newest period first. */
+export const openedRounds = (sql: Reader): Promise<Round[]> =>
+  sql.query<Round>(`SELECT ${COLUMNS} ${FROM} WHERE r.opens_at <= $1 ORDER BY r.last_day DESC, r.dataset`, [new Date(now()).toISOString()])
+
+export async function latestRound(sql: Reader, dataset: string): Promise<Round | undefined> {
+  return (await openedRounds(sql)).find(round => round.dataset === dataset)
+}
+
+/** The dataset's rounds up to this one, newest first, at the most so many. */
+export const roundsUpTo = (sql: Reader, round: Round, most: number): Promise<Round[]> =>
+  sql.query<Round>(`SELECT ${COLUMNS} ${FROM} WHERE r.dataset = $1 AND r.last_day <= $2 ORDER BY r.last_day DESC LIMIT $3`,
+    [round.dataset, round.lastDay, most])
+
+/** The dataset's next round, when it has opened. */
+export async function roundAfter(sql: Reader, round: Round): Promise<Round | undefined> {
+  return (await openedRounds(sql)).filter(other => other.dataset === round.dataset && other.firstDay > round.lastDay).at(-1)
+}
+
+/** What the screens see of a round. */
+export const roundRef = ({ id, dataset, name, period, opensAt, dueAt, closesAt }: Round): RoundRef =>
+  ({ id, dataset, name, period, opensAt, dueAt, closesAt })

@@ -1,0 +1,79 @@
+import type { Today } from '#core/contract/rounds'
+import { reporting } from '#core/quality/reporting'
+import { isReceived, lanternSign } from '#core/report/state'
+import { unitAsked, type Access } from '../access/access'
+import { now } from '../clock'
+import { database, type Sql } from '../database'
+import { REPORT_COLUMNS, stateOf, type ReportRow } from '../reports/place'
+import { expectedUnits } from '../units/expected-units'
+import { openedRounds, roundRef, type Round } from './round'
+
+interface Counts {
+  mustFix: number
+  explain: number
+  answered: number
+  /** Sent reports without a doubt left. */
+  toAccept: number
+}
+
+async function countsOf(sql: Pick<Sql, 'query'>, round: string, units: readonly string[]): Promise<Counts> {
+  const [doubts] = await sql.query<Omit<Counts, 'toAccept'>>(
+    `SELECT count(*) FILTER (WHERE d.strength = 'mustFix')::int AS "mustFix",
+       count(*) FILTER (WHERE d.strength = 'explain')::int AS explain,
+       count(*) FILTER (WHERE d.state = 'answered')::int AS answered
+     FROM discrepancy d JOIN report p ON p.id = d.report
+     WHERE p.round = $1 AND p.unit = ANY($2::text[]) AND d.state <> 'settled'`, [round, units])
+  const [clean] = await sql.query<{ count: number }>(
+    `SELECT count(*)::int AS count FROM report p WHERE p.round = $1 AND p.unit = ANY($2::text[]) AND p.state = 'sent'
+       AND NOT EXISTS (SELECT 1 FROM discrepancy d WHERE d.report = p.id AND d.state <> 'settled' AND d.holds AND d.strength <> 'note')`,
+    [round, units])
+  return { ...doubts!, toAccept: clean!.count }
+}
+
+async function roundToday(sql: Pick<Sql, 'query'>, round: Round, branch: string) {
+  const units = (await expectedUnits(sql, round, branch)).map(({ code }) => code)
+  const rows = await sql.query<ReportRow>(`SELECT ${REPORT_COLUMNS} FROM report WHERE round = $1 AND unit = ANY($2::text[])`, [round.id, units])
+  const byUnit = new Map(rows.map(row => [row.unit, row]))
+  const dueAt = Date.parse(round.dueAt)
+  const signs = units.map(unit => lanternSign(stateOf(byUnit.get(unit)), dueAt, now()))
+  const signed = await sql.query('SELECT 1 FROM signature WHERE round = $1 AND unit = $2 LIMIT 1', [round.id, branch])
+  return {
+    round: roundRef(round),
+    reporting: reporting(units.map((unit) => {
+      const report = byUnit.get(unit)
+      return { received: isReceived(stateOf(report)), firstReceivedAt: report?.firstReceivedAt ? Date.parse(report.firstReceivedAt) : null }
+    }), dueAt),
+    overdue: signs.filter(sign => sign === 'overdue').length,
+    drafts: rows.filter(({ state }) => state === 'draft').length,
+    ...await countsOf(sql, round.id, units),
+    signed: signed.length > 0,
+  }
+}
+
+/** What a demo's administrator sees of the doubts that its generator planted; null in a real installation. */
+async function plantedToday(sql: Pick<Sql, 'query'>): Promise<Today['planted']> {
+  const [setting] = await sql.query<{ value: { round: string; unit: string; key: string }[] }>(`SELECT value FROM setting WHERE key = 'planted'`)
+  if (!setting) return null
+  const planted = setting.value
+  const rounds = [...new Set(planted.map(({ round }) => round))]
+  const raised = await sql.query<{ round: string; unit: string; key: string }>(
+    `SELECT p.round, p.unit, d.doubt_key AS key FROM discrepancy d JOIN report p ON p.id = d.report WHERE p.round = ANY($1::text[])`, [rounds])
+  const nameOf = ({ round, unit, key }: { round: string; unit: string; key: string }) => `${round} ${unit} ${key}`
+  const names = new Set(raised.map(nameOf))
+  const found = planted.filter(doubt => names.has(nameOf(doubt))).length
+  const plantedNames = new Set(planted.map(nameOf))
+  return { planted: planted.length, found, others: raised.filter(doubt => !plantedNames.has(nameOf(doubt))).length }
+}
+
+/** Rounds that have opened and not yet closed, and what needs somebody, within the branch that was asked for. */
+export async function today(access: Access, asked?: string): Promise<Today> {
+  const sql = await database()
+  const planted = access.role === 'administrator' ? await plantedToday(sql) : null
+  const [any] = await sql.query('SELECT 1 FROM unit LIMIT 1')
+  if (!any) return { unit: null, rounds: [], planted }
+  const unit = await unitAsked(access, asked)
+  const open = (await openedRounds(sql)).filter(round => now() < Date.parse(round.closesAt))
+  const rounds = []
+  for (const round of open) rounds.push(await roundToday(sql, round, unit.code))
+  return { unit: { code: unit.code, name: unit.name }, rounds, planted }
+}

@@ -1,0 +1,22 @@
+import { database } from './database'
+
+/** What an installation says of itself. */
+export interface Settings {
+  installation: string
+  timeZone: string
+  /** The level of the tree whose reports are signed, and the one that reports. Levels count from 1 at the top. */
+  districtLevel: number
+  facilityLevel: number
+}
+
+const DEFAULTS: Settings = { installation: 'Eastward Lantern', timeZone: 'UTC', districtLevel: 2, facilityLevel: 4 }
+
+export async function settings(): Promise<Settings> {
+  const sql = await database()
+  const rows = await sql.query<{ key: keyof Settings; value: never }>('SELECT key, value FROM setting')
+  return rows.reduce<Settings>((all, { key, value }) => ({ ...all, [key]: value }), DEFAULTS)
+}
+
+/** The code of the district in a path: its label at the district's level. */
+export const districtOf = (path: string, { districtLevel }: Settings): string =>
+  path.split('.')[districtLevel - 1] ?? path.split('.').at(-1)!
