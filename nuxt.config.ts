@@ -10,6 +10,7 @@ export default defineNuxtConfig({
   modules: ['@pinia/nuxt', '@primevue/nuxt-module', 'nuxt-auth-utils', '@vite-pwa/nuxt'],
   alias: { '#core': at('./core') },
   components: [{ path: '~/components', pathPrefix: false }],
+  imports: { presets: [{ from: 'vue-i18n', imports: ['useI18n'] }] },
   css: [
     '@fontsource-variable/source-sans-3/index.css',
     '@fontsource-variable/fraunces/index.css',
@@ -38,8 +39,9 @@ export default defineNuxtConfig({
       cookie: { sameSite: 'strict', httpOnly: true, secure: true },
     },
   },
+  // Who is signed in is ours to say: the module's own session route stays closed.
+  auth: { loadStrategy: 'none' },
   primevue: {
-    autoImport: false,
     components: {
       include: [
         'Button', 'InputText', 'Textarea', 'Password', 'Dialog', 'Drawer', 'Select', 'Tag',
@@ -71,6 +73,8 @@ export default defineNuxtConfig({
     prerender: { routes: ['/'], crawlLinks: false },
     errorHandler: '~~/server/http/error-handler.ts',
     alias: { '#core': at('./core') },
+    // nitropack 2.13.6 looks for public/ beside the folder of its own chunk: keep every chunk in server/ itself.
+    rollupConfig: { output: { chunkFileNames: '[name].mjs' } },
   },
   vite: {
     build: { chunkSizeWarningLimit: 900 },

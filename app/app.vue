@@ -1,3 +1,11 @@
+<script setup lang="ts">
+const session = useSession()
+</script>
+
 <template>
-  <NuxtPage />
+  <NuxtLayout>
+    <NuxtPage />
+  </NuxtLayout>
+  <SignInAgain v-if="session.mustSignInAgain" />
+  <UpdateNotice />
 </template>

@@ -5,7 +5,7 @@ import * as people from './people'
 import type { Permission } from './permission'
 import * as reports from './reports'
 import * as rounds from './rounds'
-import { CellKey, Done, exact, oneOf, RoundId, RoundRef, Sentence, UnitCode, Uuid } from './shared'
+import { CellKey, Done, exact, oneOf, orNull, RoundId, RoundRef, Sentence, UnitCode, Uuid } from './shared'
 
 /** What a route needs, takes and gives. The server checks by it, the API document is made from it. */
 export interface RouteContract {
@@ -33,7 +33,7 @@ export const ROUTES = {
   'GET /api/setup': route({ summary: 'Does the installation still need its first administrator?', permission: 'open', answer: people.SetupView }),
   'POST /api/setup': route({ summary: 'Make the first administrator with the one-time code', permission: 'open', body: people.FirstAdministrator, answer: Done }),
   'POST /api/session': route({ summary: 'Sign in', permission: 'open', body: people.SignIn, answer: people.SessionView }),
-  'GET /api/session': route({ summary: 'Who am I?', permission: 'signedIn', answer: people.SessionView }),
+  'GET /api/session': route({ summary: 'Who am I? null when nobody is signed in', permission: 'open', answer: orNull(people.SessionView) }),
   'DELETE /api/session': route({ summary: 'Sign out here', permission: 'signedIn', answer: Done }),
   'DELETE /api/sessions': route({ summary: 'Sign out everywhere', permission: 'signedIn', answer: Done }),
   'GET /api/search': route({ summary: 'Units, rounds and datasets by part of a name', permission: 'look', query: exact({ q: Type.String({ minLength: 1, maxLength: 100 }) }), answer: Type.Array(people.SearchHit) }),

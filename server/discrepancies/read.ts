@@ -41,7 +41,7 @@ const LANGUAGES = ['en', 'fr']
 export function titleOf(row: Pick<DiscrepancyRow, 'source' | 'code' | 'evidence'>, ready: ReadyEdition): Words {
   if (row.source === 'range') {
     const cell = ready.cellByKey.get(row.code)!
-    return Object.fromEntries(LANGUAGES.map(language => [language, nameCell(cell, language)]))
+    return { en: `${nameCell(cell, 'en')}: far from usual`, fr: `${nameCell(cell, 'fr')} : loin de l’habitude` }
   }
   const { rule } = ready.rules.find(({ rule: { code } }) => code === row.code)!
   const band = row.evidence.band

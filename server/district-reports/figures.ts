@@ -17,12 +17,18 @@ export interface RoundReports {
   received: Map<string, CellMap>
 }
 
-/** Reads a round within a branch. */
-export async function roundReports(sql: Pick<Sql, 'query'>, round: Round, branch: string | null): Promise<RoundReports> {
+/**
+ * Reads a round within a branch.
+ * @param counted the states in which a report's figures count: those of received ones, if nothing else is said.
+ */
+export async function roundReports(
+  sql: Pick<Sql, 'query'>, round: Round, branch: string | null,
+  counted: readonly ReportRow['state'][] = ['sent', 'accepted'],
+): Promise<RoundReports> {
   const expected = await expectedUnits(sql, round, branch)
   const rows = await sql.query<ReportRow>(
     `SELECT ${REPORT_COLUMNS} FROM report WHERE round = $1 AND unit = ANY($2::text[])`, [round.id, expected.map(({ code }) => code)])
-  const received = rows.filter(({ state }) => state === 'sent' || state === 'accepted')
+  const received = rows.filter(({ state }) => counted.includes(state))
   const cells = await cellsOfReports(sql, received.map(({ id }) => id))
   return {
     expected,
@@ -44,9 +50,12 @@ export function itemFigures(edition: Edition, table: ReportTable): Map<string, F
   return new Map(figures)
 }
 
-/** The numbers of {@link itemFigures} that exist, for measuring effects. */
+/**
+ * The numbers of {@link itemFigures} that exist, for measuring effects. A report that was sent back is counted too:
+ * its figures will enter again, and its doubts are about them.
+ */
 export async function figuresForEffects(sql: Pick<Sql, 'query'>, round: Round, district: string, ready: ReadyEdition): Promise<Map<string, number>> {
-  const { received } = await roundReports(sql, round, district)
+  const { received } = await roundReports(sql, round, district, ['sent', 'accepted', 'sentBack'])
   const figures = itemFigures(ready.edition, tableOf([...received.values()]))
   return new Map([...figures].flatMap(([item, { value }]) => (value === null ? [] : [[item, value]])))
 }

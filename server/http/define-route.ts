@@ -51,7 +51,7 @@ export function defineRoute<N extends RouteName>(name: N, handle: (call: RouteCa
       }
       const call = {
         params: contract.params ? validate(contract.params, getRouterParams(event, { decode: true }), 'params') : {},
-        query: contract.query ? validate(contract.query, { ...getQuery(event) }, 'query') : {},
+        query: contract.query ? validate(contract.query, Object.assign({}, getQuery(event)), 'query') : {},
         body: contract.body ? validate(contract.body, await readJson(event), 'body') : {},
         get access() {
           if (!access) throw new Error(`${name} is open and has no person.`)

@@ -1,3 +1,4 @@
+/// <reference path="../../sql.d.ts" />
 import start from './0001_start.sql'
 import type { Migration } from '../migrate'
 

@@ -1,0 +1,93 @@
+<script setup lang="ts">
+import type { DiscrepancyFile } from '#core/contract/discrepancies'
+import type { CorrectionDraft } from './CorrectionFields.vue'
+
+/** The ways out of a discrepancy: correct, ask, accept the explanation, dismiss. */
+const { file } = defineProps<{ file: DiscrepancyFile }>()
+const emit = defineEmits<{ done: [] }>()
+const words = useWords()
+const { t } = words
+type Way = 'correct' | 'ask' | 'explained' | 'dismissed'
+const way = ref<Way | null>(null)
+const text = ref('')
+const corrections = ref<CorrectionDraft[] | null>([])
+const busy = ref(false)
+const problem = shallowRef<ApiProblem | null>(null)
+const field = useTemplateRef('field')
+const settled = computed(() => file.line.state === 'settled')
+const answered = computed(() => file.thread.findLast(({ act }) => act === 'answered' || act === 'explained')?.text ?? '')
+const suggested = computed(() => Object.fromEntries(file.shifts.slice(0, 1).map(({ cell, to }) => [cell, to])))
+
+async function choose(next: Way) {
+  if (settled.value) return
+  way.value = next
+  problem.value = null
+  text.value = next === 'explained' ? answered.value : next === 'correct' && !file.line.holds ? t('resolve.correctedByFacility') : ''
+  await nextTick();
+  (field.value as unknown as { $el: HTMLElement } | null)?.$el.focus()
+}
+useKeys([
+  { key: 'C', says: 'keys.correct', run: () => void choose('correct') },
+  { key: 'A', says: 'keys.ask', run: () => void choose('ask') },
+  { key: 'E', says: 'keys.explained', run: () => void choose('explained') },
+  { key: 'D', says: 'keys.dismiss', run: () => void choose('dismissed') },
+])
+
+const ready = computed(() => {
+  if (text.value.trim().length < 2) return false
+  return way.value !== 'correct' || !file.line.holds || (corrections.value?.length ?? 0) > 0
+})
+
+async function submit() {
+  if (!way.value || !ready.value) return
+  busy.value = true
+  problem.value = null
+  const params = { id: file.line.id }
+  try {
+    if (way.value === 'ask') await callApi('POST /api/discrepancies/:id/ask', { params, body: { text: text.value } })
+    else {
+      const outcome = way.value === 'correct' ? 'corrected' : way.value
+      await callApi('POST /api/discrepancies/:id/settle', { params, body: { outcome, text: text.value, corrections: way.value === 'correct' ? corrections.value ?? [] : [] } })
+    }
+    way.value = null
+    emit('done')
+  }
+  catch (error) {
+    if (!(error instanceof ApiProblem)) throw error
+    problem.value = error
+  }
+  finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <div class="card stack">
+    <h3>{{ t('resolve.settleIt') }}</h3>
+    <p v-if="settled"><WordTag tone="moss">{{ t(`outcome.${file.line.outcome}`) }}</WordTag></p>
+    <template v-else>
+      <Button fluid @click="choose('correct')"><span class="label">{{ file.line.holds ? t('resolve.correct') : t('resolve.asCorrected') }}</span> <kbd>C</kbd></Button>
+      <Button fluid severity="secondary" outlined @click="choose('ask')"><span class="label">{{ t('resolve.ask') }}</span> <kbd>A</kbd></Button>
+      <Button fluid severity="secondary" outlined @click="choose('explained')"><span class="label">{{ t('resolve.explained') }}</span> <kbd>E</kbd></Button>
+      <Button fluid severity="secondary" text @click="choose('dismissed')"><span class="label">{{ t('resolve.dismiss') }}</span> <kbd>D</kbd></Button>
+      <form v-if="way" class="stack" @submit.prevent="submit">
+        <CorrectionFields v-if="way === 'correct' && file.line.holds" :key="file.line.id" v-model="corrections" :cells="file.cells" :suggested="suggested" />
+        <label :for="`say-${way}`">{{ t(`resolve.say.${way}`) }}</label>
+        <Textarea :id="`say-${way}`" ref="field" v-model="text" rows="3" fluid @keydown.ctrl.enter="submit" />
+        <ProblemNote :problem="problem" />
+        <div class="row">
+          <Button type="submit" :label="t(`resolve.do.${way}`)" :disabled="!ready" :loading="busy" />
+          <Button severity="secondary" text :label="t('act.cancel')" @click="way = null" />
+        </div>
+      </form>
+      <p class="small quiet">{{ t('resolve.holdsFor') }}</p>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+h3 { font-size: 13px; color: var(--ink-7); }
+.label { flex: 1; text-align: left; }
+.stack { gap: 8px; }
+</style>

@@ -1,0 +1,38 @@
+<script setup lang="ts">
+import type { FigureLine } from '#core/contract/district-reports'
+
+/** The figures of one section; a line opens to its bands. Each says how many reports are in it. */
+const { lines, expected } = defineProps<{ lines: FigureLine[]; expected: number }>()
+const words = useWords()
+const { t } = words
+const open = ref<Record<string, boolean>>({})
+const change = (line: FigureLine) => (line.value === null || !line.before ? null : line.value / line.before - 1)
+</script>
+
+<template>
+  <DataTable v-model:expanded-rows="open" :value="lines" data-key="item">
+    <Column :header="t('figures.item')">
+      <template #body="{ data }">
+        <button v-if="data.bands.length" class="opens" type="button" :aria-expanded="Boolean(open[data.item])" @click="open = { ...open, [data.item]: !open[data.item] }">
+          <i :class="['pi', open[data.item] ? 'pi-angle-down' : 'pi-angle-right']" aria-hidden="true" /> {{ words.say(data.name) }}
+        </button>
+        <span v-else class="flat">{{ words.say(data.name) }}</span>
+      </template>
+    </Column>
+    <Column :header="t('figures.value')" class="number"><template #body="{ data }"><strong>{{ words.number(data.value, 1) }}</strong></template></Column>
+    <Column :header="t('figures.before')" class="number"><template #body="{ data }">{{ words.number(data.before, 1) }}</template></Column>
+    <Column :header="t('figures.change')" class="number"><template #body="{ data }"><span class="quiet">{{ change(data) === null ? '–' : `${change(data)! > 0 ? '+' : ''}${words.percent(change(data), 0)}` }}</span></template></Column>
+    <Column :header="t('figures.reports')" class="number"><template #body="{ data }">{{ t('figures.in', { in: data.reportsIn, expected }) }}</template></Column>
+    <template #expansion="{ data }">
+      <div class="bands">
+        <div v-for="band in data.bands" :key="band.cell"><span class="quiet small">{{ band.names.map((name: Record<string, string>) => words.say(name)).join(', ') }}</span> <strong>{{ words.number(band.value, 1) }}</strong> <span class="quiet small">{{ t('figures.in', { in: band.reportsIn, expected }) }}</span></div>
+      </div>
+    </template>
+  </DataTable>
+</template>
+
+<style scoped>
+.opens { border: 0; background: none; font: inherit; color: inherit; cursor: pointer; padding: 2px 0; }
+.flat { padding-left: 20px; }
+.bands { display: grid; grid-template-columns: repeat(auto-fill, minmax(220px, 1fr)); gap: 6px 18px; padding: 2px 22px 8px; }
+</style>

@@ -1,0 +1,78 @@
+<script setup lang="ts">
+import type { DistrictReport } from '#core/contract/district-reports'
+
+/** What still blocks, who signed, and the signing itself. */
+const { report } = defineProps<{ report: DistrictReport }>()
+const emit = defineEmits<{ signed: [] }>()
+const words = useWords()
+const { t } = words
+const session = useSession()
+const asking = ref(false)
+const busy = ref(false)
+const problem = shallowRef<ApiProblem | null>(null)
+const again = computed(() => report.signatures.length > 0)
+const maySign = computed(() => session.can('sign') && !report.blocking.length && report.figures.reporting.received > 0 && (!again.value || report.changedSince.length > 0))
+
+async function sign() {
+  busy.value = true
+  problem.value = null
+  try {
+    await callApi('POST /api/district-reports/:round/sign', { params: { round: report.figures.round.id }, body: { unit: report.figures.unit.code } })
+    asking.value = false
+    emit('signed')
+  }
+  catch (error) {
+    if (!(error instanceof ApiProblem)) throw error
+    problem.value = error
+  }
+  finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <aside class="stack">
+    <div class="card stack">
+      <h2>{{ t(`districtReport.${report.state}`) }}</h2>
+      <div v-for="signature in report.signatures" :key="signature.amendment" class="signature">
+        <p><strong>{{ signature.amendment > 1 ? t('sign.amendment', { number: signature.amendment }) : t('sign.signed') }}</strong> {{ t('sign.by', { by: signature.by, at: words.moment(signature.signedAt) }) }}</p>
+        <p class="quiet small checksum">SHA-256 {{ signature.checksum }}</p>
+      </div>
+      <template v-if="report.blocking.length">
+        <h3>{{ t('sign.blocks', { count: report.blocking.length }, report.blocking.length) }}</h3>
+        <ul>
+          <li v-for="one in report.blocking" :key="one.id"><StrengthTag :strength="one.strength" /> <NuxtLink :to="`/resolve/${one.id}`">{{ one.unit.name }}: {{ words.say(one.title) }}</NuxtLink></li>
+        </ul>
+      </template>
+      <template v-if="report.figures.missing.length">
+        <h3>{{ t('sign.missing', { count: report.figures.missing.length }, report.figures.missing.length) }}</h3>
+        <p class="small">{{ report.figures.missing.map(({ name }) => name).join(', ') }}</p>
+      </template>
+      <Button v-if="session.can('sign')" :label="again ? t('sign.again') : t('sign.sign')" icon="pi pi-flag" :disabled="!maySign" @click="asking = true" />
+      <p v-if="session.can('sign') && !maySign" class="small quiet">{{ report.blocking.length ? t('sign.whyNot') : again ? t('sign.nothingChanged') : t('sign.nothingReceived') }}</p>
+    </div>
+    <div v-if="report.changedSince.length" class="card stack">
+      <h2>{{ t('sign.changedSince', { count: report.changedSince.length }, report.changedSince.length) }}</h2>
+      <ul>
+        <li v-for="one in report.changedSince.slice(0, 30)" :key="one.unit.code + one.cell"><strong>{{ one.unit.name }}</strong>: {{ words.say(one.name) }} {{ words.number(one.signed) }} → {{ words.number(one.now) }}</li>
+      </ul>
+      <p v-if="report.changedSince.length > 30" class="small quiet">{{ t('sign.more', { count: report.changedSince.length - 30 }) }}</p>
+    </div>
+    <Dialog v-model:visible="asking" modal :header="again ? t('sign.again') : t('sign.sign')" :style="{ width: '440px' }">
+      <p>{{ t('sign.ask', { district: report.figures.unit.name, period: words.period(report.figures.round.period) }) }}</p>
+      <p v-if="report.figures.missing.length" class="warn">{{ t('sign.askMissing', { count: report.figures.missing.length }, report.figures.missing.length) }}</p>
+      <ProblemNote :problem="problem" />
+      <template #footer>
+        <Button severity="secondary" text :label="t('act.cancel')" @click="asking = false" />
+        <Button :label="t('sign.do')" :loading="busy" autofocus @click="sign" />
+      </template>
+    </Dialog>
+  </aside>
+</template>
+
+<style scoped>
+ul { margin: 0; padding: 0; list-style: none; display: flex; flex-direction: column; gap: 8px; }
+.checksum { overflow-wrap: anywhere; }
+.warn { margin-top: 10px; color: var(--amber-7); }
+</style>

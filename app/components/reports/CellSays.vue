@@ -1,0 +1,46 @@
+<script setup lang="ts">
+import type { ReportEntry } from '~/composables/useReportEntry'
+
+/** What is wrong or doubtful about the cells of one line, in a sentence each, where the person is looking. */
+const { entry, cells } = defineProps<{ entry: ReportEntry; cells: string[] }>()
+const words = useWords()
+const { t } = words
+const { numbers } = useDoubtWords(() => namesOfEdition(entry.file.edition))
+const ruleSays = (code: string) => {
+  const rule = entry.file.edition.rules.find(one => one.code === code)
+  return rule ? words.say(rule.forClerk) : ''
+}
+
+const said = computed(() => cells.map(cell => ({
+  cell,
+  problem: entry.problems[cell],
+  conflict: entry.conflicts[cell],
+  // A doubt about several cells of the line is said once, at the first of them.
+  doubts: entry.doubtsAt(cell).filter(doubt => cells.find(one => doubt.cells.includes(one)) === cell),
+})).filter(({ problem, conflict, doubts }) => problem || conflict || doubts.length))
+const shownNumber = (cell: { kind: string; value?: number }) => (cell.kind === 'value' ? words.number(cell.value) : t(`cell.${cell.kind}`))
+</script>
+
+<template>
+  <div v-if="said.length" class="says" aria-live="polite">
+    <div v-for="{ cell, problem, conflict, doubts } in said" :id="`said-${cell}`" :key="cell">
+      <p v-if="problem" class="mustFix">{{ words.problem(problem) }}</p>
+      <div v-if="conflict" class="mustFix conflict">
+        <p>{{ t('cell.conflict', { by: conflict.theirs.by, theirs: shownNumber(conflict.theirs.content), mine: shownNumber(conflict.mine) }) }}</p>
+        <Button size="small" :label="t('cell.keepTheirs', { value: shownNumber(conflict.theirs.content) })" severity="secondary" outlined @click="entry.settleConflict(cell, 'theirs')" />
+        <Button size="small" :label="t('cell.useMine', { value: shownNumber(conflict.mine) })" @click="entry.settleConflict(cell, 'mine')" />
+      </div>
+      <p v-for="doubt in doubts" :key="doubt.key" :class="doubt.strength">
+        <strong>{{ t(`strength.${doubt.strength}`) }}:</strong> {{ ruleSays(doubt.code) }} {{ numbers(doubt) }}
+      </p>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.says { grid-column: 1 / -1; font-size: 14px; display: flex; flex-direction: column; gap: 4px; }
+.mustFix { color: var(--brick-7); }
+.explain { color: var(--amber-7); }
+.note { color: var(--dusk-7); }
+.conflict { display: flex; flex-wrap: wrap; gap: 8px; align-items: center; }
+</style>

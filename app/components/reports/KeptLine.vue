@@ -1,0 +1,23 @@
+<script setup lang="ts">
+import type { ReportEntry } from '~/composables/useReportEntry'
+
+/** Where what was typed has got to: on this device, or with the district. */
+const { entry } = defineProps<{ entry: ReportEntry }>()
+const words = useWords()
+const { t } = words
+const text = computed(() => {
+  const { state, at, problem } = entry.outbox
+  if (state.value === 'idle') return t('kept.idle')
+  if (state.value === 'refused' && problem.value) return words.problem(problem.value)
+  return t(`kept.${state.value}`, { time: words.time(at.value) })
+})
+</script>
+
+<template>
+  <span class="kept" role="status" :data-state="entry.outbox.state.value">{{ text }}</span>
+</template>
+
+<style scoped>
+.kept { font-size: 14px; color: var(--ink-5); }
+.kept[data-state='refused'] { color: var(--brick-7); }
+</style>

@@ -1,0 +1,108 @@
+<script setup lang="ts">
+import { layOut } from '#core/report/layout'
+import { wordsIn, type Section } from '#core/report/edition'
+import type { ReportEntry } from '~/composables/useReportEntry'
+
+/** One section as on paper: lists, and grids by breakdown. What is doubtful stands under its line. */
+const { entry, section } = defineProps<{ entry: ReportEntry; section: Section }>()
+const emit = defineEmits<{ command: [letter: string, cell: string] }>()
+const { locale } = useI18n()
+const root = useTemplateRef('root')
+const say = (words: Record<string, string>) => wordsIn(words, locale.value)
+
+/** Blocks with the number of their first row, so that arrows can walk through the whole section. */
+const blocks = computed(() => {
+  let row = 0
+  return layOut(entry.file.edition, section).map((block) => {
+    const first = row
+    row += block.kind === 'list' ? block.cells.length : block.rows.length
+    return { ...block, first }
+  })
+})
+
+function fieldAt(row: number, column: number): HTMLInputElement | null {
+  const inRow = [...(root.value?.querySelectorAll<HTMLInputElement>(`input[data-row="${row}"]`) ?? [])]
+  return inRow[Math.min(Math.max(column, 0), inRow.length - 1)] ?? null
+}
+
+function move(row: number, column: number, rows: number, columns: number) {
+  fieldAt(row + rows, column + columns)?.focus()
+}
+
+/** A range from a spreadsheet fills cells from this one to the right and down. */
+async function paste(row: number, column: number, text: string) {
+  const lines = text.replace(/\r/g, '').replace(/\n$/, '').split('\n')
+  for (const [down, line] of lines.entries()) {
+    for (const [right, value] of line.split('\t').entries()) {
+      const inRow = root.value?.querySelector<HTMLInputElement>(`input[data-row="${row + down}"][data-column="${column + right}"]`)
+      if (inRow?.dataset.cell) await entry.type(inRow.dataset.cell, value)
+    }
+  }
+  void entry.outbox.flush()
+}
+</script>
+
+<template>
+  <div ref="root" class="section">
+    <template v-for="block in blocks" :key="block.first">
+      <div v-if="block.kind === 'list'" class="list">
+        <div v-for="(cell, at) in block.cells" :key="cell.key" :class="['line', { active: entry.active.value === cell.key }]">
+          <span class="name">{{ say(cell.item.name) }}<small>{{ say(cell.item.definition) }}</small></span>
+          <CellInput :entry="entry" :cell="cell.key" :row="block.first + at" :column="0" @command="emit('command', $event, cell.key)" @move="(rows, columns) => move(block.first + at, 0, rows, columns)" @paste="paste(block.first + at, 0, $event)" />
+          <CellSays :entry="entry" :cells="[cell.key]" />
+        </div>
+      </div>
+
+      <div v-else-if="block.kind === 'matrix'" :class="['matrix', { wide: block.axis.bands.length > 3 }]" :style="{ '--columns': block.axis.bands.length }">
+        <div class="heads" aria-hidden="true"><span /><span v-for="band in block.axis.bands" :key="band.code">{{ say(band.name) }}</span></div>
+        <div v-for="(line, at) in block.rows" :key="line.item.code" class="line">
+          <span class="name">{{ say(line.item.name) }}</span>
+          <div class="cells">
+            <div v-for="(cell, column) in line.cells" :key="cell.key" class="banded">
+              <span class="band" aria-hidden="true">{{ say(cell.bands[0]!.name) }}</span>
+              <CellInput :entry="entry" :cell="cell.key" :row="block.first + at" :column="column" @command="emit('command', $event, cell.key)" @move="(rows, columns) => move(block.first + at, column, rows, columns)" @paste="paste(block.first + at, column, $event)" />
+            </div>
+          </div>
+          <CellSays :entry="entry" :cells="line.cells.map(cell => cell.key)" />
+        </div>
+      </div>
+
+      <div v-else class="grid" :style="{ '--columns': block.columnAxis.bands.length }">
+        <h3>{{ say(block.item.name) }}<small>{{ say(block.item.definition) }}</small></h3>
+        <div class="heads" aria-hidden="true"><span>{{ say(block.rowAxis.name) }}</span><span v-for="band in block.columnAxis.bands" :key="band.code">{{ say(band.name) }}</span></div>
+        <div v-for="(cells, at) in block.rows" :key="at" class="line">
+          <span class="name">{{ say(block.rowAxis.bands[at]!.name) }}</span>
+          <div class="cells">
+            <CellInput v-for="(cell, column) in cells" :key="cell.key" :entry="entry" :cell="cell.key" :row="block.first + at" :column="column" @command="emit('command', $event, cell.key)" @move="(rows, columns) => move(block.first + at, column, rows, columns)" @paste="paste(block.first + at, column, $event)" />
+          </div>
+          <CellSays :entry="entry" :cells="cells.map(cell => cell.key)" />
+        </div>
+      </div>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.section { display: flex; flex-direction: column; }
+.line { display: grid; grid-template-columns: minmax(0, 1fr) auto; align-items: center; gap: 4px 14px; padding: 8px 16px; border-bottom: 1px solid var(--line); }
+.line:focus-within { background: var(--amber-0); }
+.name { font-size: 15px; overflow-wrap: anywhere; }
+.name small, h3 small { display: block; font-size: 13px; font-weight: 400; color: var(--ink-5); }
+.cells { display: grid; grid-template-columns: repeat(var(--columns), 92px); gap: 8px; }
+.heads { display: grid; grid-template-columns: minmax(0, 1fr) repeat(var(--columns), 92px); gap: 8px; padding: 8px 16px 6px; font-size: 13px; font-weight: 600; color: var(--ink-7); background: var(--sand); border-bottom: 1px solid var(--line); }
+.heads span + span { text-align: right; }
+.grid h3 { padding: 14px 16px 8px; }
+.band { display: none; font-size: 13px; color: var(--ink-5); }
+@media (width < 760px) {
+  .wide .heads { display: none; }
+  .wide .line { grid-template-columns: 1fr; }
+  .wide .name { font-weight: 600; }
+  .wide .cells { grid-template-columns: repeat(3, 1fr); gap: 8px; }
+  .wide .band { display: block; text-align: right; }
+  .wide .banded { display: flex; flex-direction: column; gap: 2px; }
+}
+@media (width < 600px) {
+  .cells { grid-template-columns: repeat(var(--columns), 84px); }
+  .heads { grid-template-columns: minmax(0, 1fr) repeat(var(--columns), 84px); }
+}
+</style>

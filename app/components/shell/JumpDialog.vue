@@ -1,0 +1,69 @@
+<script setup lang="ts">
+import type { SearchHit } from '#core/contract/people'
+
+/** The one search that jumps anywhere: a facility's report, a district's board, a round. */
+const visible = defineModel<boolean>('visible', { required: true })
+const words = useWords()
+const { t } = words
+const router = useRouter()
+const session = useSession()
+const typed = ref('')
+const hits = shallowRef<SearchHit[]>([])
+const problem = shallowRef<ApiProblem | null>(null)
+const active = ref(0)
+let latest = 0
+
+watch(typed, async (text) => {
+  const own = ++latest
+  if (!text.trim()) { hits.value = []; return }
+  try {
+    const found = await callApi('GET /api/search', { query: { q: text } })
+    if (own === latest) { hits.value = found; active.value = 0; problem.value = null }
+  }
+  catch (error) {
+    if (own === latest && error instanceof ApiProblem) problem.value = error
+  }
+})
+
+const addressOfHit = (hit: SearchHit) => {
+  if (hit.kind === 'facility') return `/facility/${hit.round}/${hit.code}`
+  return `/gather/${hit.kind === 'round' ? hit.code : hit.round}`
+}
+
+async function open(hit: SearchHit | undefined) {
+  if (!hit) return
+  if (hit.kind === 'district') session.district = hit.code
+  visible.value = false
+  typed.value = ''
+  await router.push(addressOfHit(hit))
+}
+
+function onKey(event: KeyboardEvent) {
+  if (event.key === 'ArrowDown') active.value = Math.min(active.value + 1, hits.value.length - 1)
+  else if (event.key === 'ArrowUp') active.value = Math.max(active.value - 1, 0)
+  else if (event.key === 'Enter') void open(hits.value[active.value])
+  else return
+  event.preventDefault()
+}
+const pathOf = (hit: SearchHit) => (hit.kind === 'round' ? words.period(hit.path) : hit.path)
+</script>
+
+<template>
+  <Dialog v-model:visible="visible" modal :header="t('jump.title')" position="top" :style="{ width: '560px' }" dismissable-mask>
+    <InputText v-model="typed" autofocus fluid :placeholder="t('jump.hint')" role="combobox" aria-controls="jump-hits" aria-autocomplete="list" :aria-expanded="hits.length > 0" :aria-activedescendant="hits.length ? `jump-${active}` : undefined" :aria-label="t('jump.hint')" @keydown="onKey" />
+    <ProblemNote :problem="problem" />
+    <ul v-show="hits.length" id="jump-hits" class="hits" role="listbox" :aria-label="t('jump.title')">
+      <li v-for="(hit, at) in hits" :id="`jump-${at}`" :key="`${hit.kind} ${hit.code}`" role="option" :aria-selected="at === active" :class="{ active: at === active }" @click="open(hit)" @mousemove="active = at">
+        <strong>{{ words.say(hit.name) }}</strong> <span class="quiet small">{{ pathOf(hit) }}</span>
+      </li>
+    </ul>
+    <p v-if="typed.trim() && !hits.length && !problem" class="quiet none">{{ t('jump.none') }}</p>
+  </Dialog>
+</template>
+
+<style scoped>
+.hits { list-style: none; margin: 10px 0 0; padding: 0; }
+.hits li { padding: 8px 10px; border-radius: 8px; cursor: pointer; }
+.hits li.active { background: var(--amber-0); box-shadow: inset 3px 0 var(--amber-5); }
+.none { padding: 12px 2px 0; }
+</style>

@@ -1,0 +1,43 @@
+import type { Side } from '#core/expression/explain'
+import { wordsIn, type Edition, type Words } from '#core/report/edition'
+import type { Doubt } from '#core/rule/find-doubts'
+
+/** Where the names of items and bands are found. */
+export interface DoubtNames {
+  item: (code: string) => Words | undefined
+  band: (code: string) => Words | undefined
+}
+
+export const namesOfEdition = (edition: Edition): DoubtNames => ({
+  item: code => edition.sections.flatMap(section => section.items).find(one => one.code === code)?.name,
+  band: code => edition.axes.flatMap(axis => axis.bands).find(one => one.code === code)?.name,
+})
+
+/** Doubts in a person's words, with the numbers put in. */
+export function useDoubtWords(names: () => DoubtNames) {
+  const words = useWords()
+  const { t, locale } = words
+  const called = (found: Words | undefined, code: string) => (found ? wordsIn(found, locale.value) : code)
+
+  const termName = (item: string, bands: readonly string[], back = 0) => {
+    const name = [called(names().item(item), item), ...bands.map(band => called(names().band(band), band))].join(', ')
+    return back ? t('doubt.before', { name }) : name
+  }
+
+  /** “Live births 64 + Stillbirths, fresh 1” */
+  const sideText = (side: Side) =>
+    side.terms.map(({ item, bands, back, value }) => `${termName(item, bands, back)} ${words.number(value)}`).join(', ')
+
+  /** “live births 64 > deliveries 46, over by 18”, or the value with its usual range. */
+  function numbers(doubt: Doubt): string {
+    if (doubt.range) {
+      return t('doubt.range', { value: words.number(doubt.range.value), low: words.number(doubt.range.low), high: words.number(doubt.range.high) })
+    }
+    const { left, right, relation, by } = doubt.explanation ?? {}
+    if (!left) return ''
+    if (!right || !relation) return sideText(left)
+    return t('doubt.compared', { left: sideText(left), relation, right: sideText(right) || words.number(right.value), by: words.number(by, 1) })
+  }
+
+  return { numbers, sideText, termName }
+}

@@ -1,0 +1,37 @@
+/** One key of a page: what it does, and its words for the list under `?`. */
+export interface PageKey {
+  key: string
+  /** Locale key of what it does. */
+  says: string
+  run?: () => void
+  /** Works also while typing in a field. */
+  inFields?: boolean
+}
+
+const shown = shallowRef<PageKey[][]>([])
+
+const isField = (target: EventTarget | null) =>
+  target instanceof HTMLElement && (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName))
+
+/** All keys that work now, for the list under `?`. */
+export const keysShown = computed(() => shown.value.flat())
+
+/** Registers a page's keys for as long as the page is there. Keys without `run` are only told of. */
+export function useKeys(keys: PageKey[]): void {
+  function onKey(event: KeyboardEvent) {
+    if (event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented) return
+    if (document.querySelector('.p-dialog-mask, .p-drawer-mask')) return
+    const key = keys.find(one => one.run && one.key.toLowerCase() === event.key.toLowerCase())
+    if (!key?.run || (isField(event.target) && !key.inFields)) return
+    event.preventDefault()
+    key.run()
+  }
+  onMounted(() => {
+    shown.value = [...shown.value, keys]
+    window.addEventListener('keydown', onKey)
+  })
+  onBeforeUnmount(() => {
+    shown.value = shown.value.filter(one => one !== keys)
+    window.removeEventListener('keydown', onKey)
+  })
+}

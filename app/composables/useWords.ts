@@ -1,0 +1,59 @@
+import { dayAt } from '#core/calendar/deadline'
+import { namePeriod, parsePeriod } from '#core/calendar/period'
+import { wordsIn, type Words } from '#core/report/edition'
+import { clockNow } from './useClock'
+
+/** Everything that puts data into a person's words: names, numbers, days and times, in their language and time zone. */
+export function useWords() {
+  const { t, te, locale } = useI18n()
+  const session = useSession()
+  const timeZone = computed(() => session.view?.timeZone ?? 'UTC')
+  const language = computed(() => (locale.value === 'en' ? 'en-GB' : locale.value))
+
+  const say = (words: Words) => wordsIn(words, locale.value)
+
+  const number = (value: number | null | undefined, digits = 0) =>
+    value === null || value === undefined ? '–' : new Intl.NumberFormat(language.value, { maximumFractionDigits: digits }).format(value)
+
+  const percent = (share: number | null, digits = 0) =>
+    share === null ? '–' : new Intl.NumberFormat(language.value, { style: 'percent', maximumFractionDigits: digits }).format(share)
+
+  /** “7 Nov”, with the year when it is another than this one's. */
+  function day(instant: string | number): string {
+    const at = new Date(instant)
+    const year = (of: Date) => new Intl.DateTimeFormat('en', { year: 'numeric', timeZone: timeZone.value }).format(of)
+    const other = year(at) !== year(new Date(clockNow()))
+    return new Intl.DateTimeFormat(language.value, { day: 'numeric', month: 'short', ...(other && { year: 'numeric' }), timeZone: timeZone.value }).format(at)
+  }
+
+  const time = (instant: string | number) =>
+    new Intl.DateTimeFormat(language.value, { hour: '2-digit', minute: '2-digit', timeZone: timeZone.value }).format(new Date(instant))
+
+  /** “today 08:41”, “yesterday”, “7 Nov 09:14”. */
+  function moment(instant: string | number): string {
+    const at = new Date(instant).getTime()
+    const ago = dayAt(clockNow(), timeZone.value) - dayAt(at, timeZone.value)
+    if (ago === 0) return t('time.today', { time: time(at) })
+    if (ago === 1) return t('time.yesterday', { time: time(at) })
+    return `${day(at)} ${time(at)}`
+  }
+
+  /** The last day on which a report is on time: the deadline is the end of that day. */
+  const dueDay = (dueAt: string) => day(Date.parse(dueAt) - 1)
+
+  /** Whole days from a deadline's day until now; negative before it. */
+  const daysSince = (dueAt: string) => dayAt(clockNow(), timeZone.value) - dayAt(Date.parse(dueAt) - 1, timeZone.value)
+
+  function period(text: string, style: 'long' | 'short' = 'long'): string {
+    const parsed = parsePeriod(text)
+    return parsed.ok ? namePeriod(parsed.value, language.value, style) : text
+  }
+
+  /** The sentence of a problem's code; the English message where the locale has none. */
+  function problem(of: { code: string; message: string; values?: Record<string, unknown>; problems?: readonly { values?: Record<string, unknown> }[] }): string {
+    const key = `problem.${of.code}`
+    return te(key) || te(key, 'en') ? t(key, { ...of.problems?.[0]?.values, ...of.values }) : of.message
+  }
+
+  return { t, say, number, percent, day, time, moment, dueDay, daysSince, period, problem, locale }
+}

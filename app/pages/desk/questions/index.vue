@@ -1,0 +1,28 @@
+<script setup lang="ts">
+/** What the district asks this facility. */
+definePageMeta({ layout: 'desk' })
+const words = useWords()
+const { t } = words
+const list = useLoad(() => callApi('GET /api/discrepancies', { query: {} }))
+const asked = computed(() => list.data.value?.lines.filter(({ state }) => state === 'asked') ?? [])
+const others = computed(() => list.data.value?.lines.filter(({ state }) => state === 'answered' || state === 'settled') ?? [])
+</script>
+
+<template>
+  <div>
+    <DeskHead :title="t('place.questions')">{{ t('questions.open', { count: asked.length }, asked.length) }}</DeskHead>
+    <main class="list">
+      <LoadState :load="list" :empty="!asked.length && !others.length" :empty-text="t('questions.none')">
+        <NuxtLink v-for="line in [...asked, ...others]" :key="line.id" :to="`/desk/questions/${line.id}`" class="card line">
+          <span class="spread"><strong>{{ words.say(line.title) }}</strong><WordTag :tone="line.state === 'asked' ? 'amber' : line.state === 'settled' ? 'moss' : 'dusk'">{{ t(`discrepancy.${line.state}`) }}</WordTag></span>
+          <span class="small quiet">{{ words.say(line.round.name) }}, {{ words.period(line.round.period) }}</span>
+        </NuxtLink>
+      </LoadState>
+    </main>
+  </div>
+</template>
+
+<style scoped>
+.list { max-width: 720px; margin: 0 auto; padding: 14px; display: flex; flex-direction: column; gap: 10px; }
+.line { color: inherit; text-decoration: none; display: flex; flex-direction: column; gap: 4px; min-height: 60px; }
+</style>

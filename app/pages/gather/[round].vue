@@ -1,0 +1,50 @@
+<script setup lang="ts">
+const words = useWords()
+const { t } = words
+const route = useRoute()
+const router = useRouter()
+const session = useSession()
+const roundId = computed(() => String(route.params.round))
+const board = useLoad(() => callApi('GET /api/rounds/:round/board', { params: { round: roundId.value }, query: { unit: session.district ?? undefined } }), () => [roundId.value, session.district])
+const toAccept = computed(() => board.data.value?.rows.filter(row => row.state === 'sent' && !row.mustFix && !row.explain).length ?? 0)
+const busy = ref(false)
+const problem = shallowRef<ApiProblem | null>(null)
+
+async function accept() {
+  if (!session.can('resolve') || !toAccept.value) return
+  busy.value = true
+  problem.value = null
+  try {
+    await callApi('POST /api/rounds/:round/accept', { params: { round: roundId.value }, body: { unit: session.district ?? undefined } })
+    await board.reload()
+  }
+  catch (error) {
+    if (!(error instanceof ApiProblem)) throw error
+    problem.value = error
+  }
+  finally {
+    busy.value = false
+  }
+}
+useKeys([{ key: 'A', says: 'keys.acceptClean', run: () => void accept() }])
+const go = (round: string) => router.push(`/gather/${round}`)
+</script>
+
+<template>
+  <div class="page">
+    <LoadState v-slot="{ data }" :load="board">
+      <PageHead :title="words.say(data.round.name)">
+        <RoundPicker :round="data.round" :before="data.before" :after="data.after" @go="go" />
+        <template #acts>
+          <Button v-if="session.can('resolve')" :disabled="!toAccept" :loading="busy" @click="accept">
+            {{ toAccept ? t('board.accept', { count: toAccept }, toAccept) : t('board.acceptNone') }} <kbd>A</kbd>
+          </Button>
+        </template>
+      </PageHead>
+      <ProblemNote :problem="problem" />
+      <RoundSummary :board="data" />
+      <BoardTable v-if="data.rows.length" :board="data" @open="row => router.push(`/facility/${data.round.id}/${row.unit.code}`)" />
+      <p v-else class="quiet">{{ t('board.empty') }}</p>
+    </LoadState>
+  </div>
+</template>

@@ -1,0 +1,76 @@
+<script setup lang="ts">
+import type { DiscrepancyLine } from '#core/contract/discrepancies'
+
+/** The work list beside the discrepancy that is open, as in a mail program. */
+const words = useWords()
+const { t } = words
+const route = useRoute()
+const router = useRouter()
+const session = useSession()
+useHead({ title: () => `${t('place.resolve')} · Eastward Lantern` })
+
+type Filter = 'unsettled' | 'mustFix' | 'explain' | 'answered' | 'settled'
+const FILTERS: Filter[] = ['unsettled', 'mustFix', 'explain', 'answered', 'settled']
+const filter = ref<Filter>('unsettled')
+const list = useLoad(() => callApi('GET /api/discrepancies', { query: { unit: session.district ?? undefined } }), () => session.district)
+const fits: Record<Filter, (line: DiscrepancyLine) => boolean> = {
+  unsettled: ({ state }) => state !== 'settled',
+  mustFix: ({ state, strength }) => state !== 'settled' && strength === 'mustFix',
+  explain: ({ state, strength }) => state !== 'settled' && strength === 'explain',
+  answered: ({ state }) => state === 'answered',
+  settled: ({ state }) => state === 'settled',
+}
+const all = computed(() => list.data.value?.lines ?? [])
+const count = (one: Filter) => all.value.filter(fits[one]).length
+const lines = computed(() => all.value.filter(fits[filter.value]))
+const chosen = computed(() => (route.params.id ? String(route.params.id) : lines.value[0]?.id ?? null))
+const file = useLoad(async () => (chosen.value ? callApi('GET /api/discrepancies/:id', { params: { id: chosen.value } }) : null), () => chosen.value)
+const choose = (id: string) => router.push(`/resolve/${id}`)
+
+/** After a settlement the next in the list is at hand. */
+async function done() {
+  const at = lines.value.findIndex(({ id }) => id === chosen.value)
+  const next = lines.value[at + 1] ?? lines.value[at - 1]
+  await Promise.all([list.reload(), file.reload()])
+  const settledNow = all.value.find(({ id }) => id === chosen.value)?.state === 'settled'
+  if (settledNow && next && filter.value !== 'settled') await choose(next.id)
+}
+const step = (by: number) => {
+  const next = lines.value[lines.value.findIndex(({ id }) => id === chosen.value) + by]
+  if (next) void choose(next.id)
+}
+useKeys([{ key: 'J', says: 'keys.next', run: () => step(1) }, { key: 'K', says: 'keys.before', run: () => step(-1) }])
+</script>
+
+<template>
+  <div class="resolve">
+    <section class="left" :aria-label="t('place.resolve')">
+      <div class="head">
+        <h1>{{ t('resolve.title', { count: count('unsettled') }) }}</h1>
+        <p class="quiet small">{{ t('resolve.order') }}</p>
+        <div class="filters">
+          <button v-for="one in FILTERS" :key="one" type="button" :aria-pressed="filter === one" :class="[one, { on: filter === one }]" @click="filter = one">{{ t(`resolve.filter.${one}`) }} {{ count(one) }}</button>
+        </div>
+      </div>
+      <LoadState :load="list" :empty="lines.length === 0" :empty-text="t('resolve.none')">
+        <DiscrepancyList :lines="lines" :chosen="chosen" @choose="choose" />
+      </LoadState>
+    </section>
+    <section v-if="chosen" class="right" :aria-label="t('resolve.one')">
+      <LoadState v-slot="{ data }" :load="file"><DiscrepancyDetail :file="data" @done="done" /></LoadState>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.resolve { display: grid; grid-template-columns: minmax(300px, 400px) minmax(0, 1fr); min-height: calc(100vh - 52px); }
+.left { border-right: 1px solid var(--line); background: var(--card); }
+.head { padding: 16px 18px 12px; border-bottom: 1px solid var(--line); display: flex; flex-direction: column; gap: 6px; }
+.head h1 { font-size: 21px; }
+.filters { display: flex; flex-wrap: wrap; gap: 6px; }
+.filters button { padding: 3px 9px; border: 1px solid transparent; border-radius: 7px; background: var(--sand); color: var(--ink-7); font: 600 13px var(--body); cursor: pointer; }
+.filters .mustFix { background: var(--brick-1); color: var(--brick-7); }
+.filters .explain { background: var(--amber-1); color: var(--amber-7); }
+.filters button.on { background: var(--plum-7); color: var(--card); }
+@media (width < 900px) { .resolve { grid-template-columns: minmax(0, 1fr); } }
+</style>
