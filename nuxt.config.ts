@@ -73,11 +73,12 @@ export default defineNuxtConfig({
     prerender: { routes: ['/'], crawlLinks: false },
     errorHandler: '~~/server/http/error-handler.ts',
     alias: { '#core': at('./core') },
+    typescript: { tsConfig: { include: ['../types/*.d.ts'] } },
     // nitropack 2.13.6 looks for public/ beside the folder of its own chunk: keep every chunk in server/ itself.
     rollupConfig: { output: { chunkFileNames: '[name].mjs' } },
   },
   vite: {
     build: { chunkSizeWarningLimit: 900 },
   },
-  typescript: { strict: true },
+  typescript: { strict: true, tsConfig: { include: ['../types/*.d.ts'] } },
 })

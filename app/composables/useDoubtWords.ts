@@ -24,9 +24,13 @@ export function useDoubtWords(names: () => DoubtNames) {
     return back ? t('doubt.before', { name }) : name
   }
 
-  /** “Live births 64 + Stillbirths, fresh 1” */
-  const sideText = (side: Side) =>
-    side.terms.map(({ item, bands, back, value }) => `${termName(item, bands, back)} ${words.number(value)}`).join(', ')
+  /** “Live births 64 + Stillbirths, fresh 1 = 65” */
+  function sideText(side: Side): string {
+    const text = side.parts.map(part => (typeof part === 'string'
+      ? part.replaceAll('*', '×')
+      : `${termName(part.item, part.bands, part.back)} ${words.number(part.value)}`)).join('')
+    return side.parts.length > 1 ? `${text} = ${words.number(side.value, 1)}` : text
+  }
 
   /** “live births 64 > deliveries 46, over by 18”, or the value with its usual range. */
   function numbers(doubt: Doubt): string {
@@ -36,7 +40,7 @@ export function useDoubtWords(names: () => DoubtNames) {
     const { left, right, relation, by } = doubt.explanation ?? {}
     if (!left) return ''
     if (!right || !relation) return sideText(left)
-    return t('doubt.compared', { left: sideText(left), relation, right: sideText(right) || words.number(right.value), by: words.number(by, 1) })
+    return t('doubt.compared', { left: sideText(left), relation, right: sideText(right), by: words.number(by, 1) })
   }
 
   return { numbers, sideText, termName }

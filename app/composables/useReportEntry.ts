@@ -56,12 +56,17 @@ export function useReportEntry(file: ReportFile, person: string) {
 
   const table = computed(() => tableOf([{ ...contents }], earlier.map(row => [row])))
   const doubts = computed<Doubt[]>(() => findDoubts(rules, cells, table.value)[0]!)
-  const doubtsAt = (key: string) => doubts.value.filter(doubt => doubt.cells.includes(key))
+  const doubtsAt = (key: string) => (problems[key] ? [] : doubts.value.filter(doubt => doubt.cells.includes(key)))
   const contentOf = (key: string): CellContent => contents[key] ?? BLANK
   const lastNumber = (key: string) => file.history.numbers[key]?.[0] ?? null
   const past = tableOf([{}], earlier.map(row => [row]))
   const ranges = new Map(cells.map(cell => [cell.key, expectedRangeBefore(cell, past, 0)]))
   const filled = computed(() => itemCompleteness(cells.map(({ key }) => key), contents))
+
+  /** Says which cell the person is in. */
+  function enter(key: string) {
+    active.value = key
+  }
 
   /** Puts a content into a cell and keeps it on this device. */
   async function put(key: string, content: CellContent): Promise<void> {
@@ -71,11 +76,14 @@ export function useReportEntry(file: ReportFile, person: string) {
     await outbox.keep(key, versions[key] ?? 0, content, why.value.trim() || undefined)
   }
 
-  /** What a person typed into a cell. Text that is no number stays in the field with its message. */
-  async function type(key: string, text: string): Promise<void> {
+  /**
+   * What a person typed into a cell. Text that is no number stays in the field with its message, and the cell holds
+   * what it held before the typing began: the `2` of a refused `2.5` was never meant.
+   */
+  async function type(key: string, text: string, before: CellContent = contentOf(key)): Promise<void> {
     const read = readCell(text, cellByKey.get(key)!.item.number)
-    if (read.ok) await put(key, read.value)
-    else problems[key] = read.problems[0]!
+    await put(key, read.ok ? read.value : before)
+    if (!read.ok) problems[key] = read.problems[0]!
   }
 
   /** Zeros into the blanks of some cells. @returns the cells that it filled, for taking it back. */
@@ -111,7 +119,7 @@ export function useReportEntry(file: ReportFile, person: string) {
 
   return {
     file, cells, cellByKey, state, contents, problems, conflicts, active, why, editable, outbox,
-    doubts, doubtsAt, contentOf, lastNumber, ranges, filled, nameOf, put, type, zeros, blankAgain, settleConflict, takeUpWaiting,
+    doubts, doubtsAt, contentOf, lastNumber, ranges, filled, nameOf, enter, put, type, zeros, blankAgain, settleConflict, takeUpWaiting,
   }
 }
 

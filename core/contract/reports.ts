@@ -5,7 +5,7 @@ import { CellContent, CellKey, exact, Instant, oneOf, orNull, RoundRef, shapeOf,
 export const KeptCell = exact({ cell: CellKey, content: CellContent, version: Type.Integer() })
 export type KeptCell = Static<typeof KeptCell>
 
-export const CellMark = exact({ discrepancy: Uuid, key: Type.String(), strength: StrengthName, state: Type.String(), cells: Type.Array(CellKey), holds: Type.Boolean() })
+export const CellMark = exact({ discrepancy: Uuid, key: Type.String(), source: oneOf('rule', 'range'), code: Type.String(), band: orNull(Type.String()), strength: StrengthName, state: Type.String(), cells: Type.Array(CellKey), holds: Type.Boolean() })
 
 /** One unit's report in one round with everything that is needed to fill and to check it, also without a network. */
 export const ReportFile = exact({

@@ -1,6 +1,7 @@
 import type { ReportTable } from '../report/table'
 import type { Compiled } from './compile'
 import { evaluate, type EvaluationOptions } from './evaluate'
+import { print } from './print'
 import { isComparison, type Comparison, type Node } from './syntax'
 
 /** One name of an expression with the number that stands behind it. */
@@ -13,15 +14,18 @@ export interface Term {
   value: number | null
 }
 
-/** One side of a comparison: its value, and the names that it is made from. */
+/**
+ * One side of a comparison: its value, and what it is made from in the order of the text: the names with their
+ * numbers, and the signs between them.
+ */
 export interface Side {
   value: number | null
-  terms: Term[]
+  parts: (string | Term)[]
 }
 
 /**
  * An expression with the numbers put in. A comparison at the top has two sides and what is between them:
- * “live births 64 > deliveries 46, over by 18”. Anything else has its terms only (all in `left`).
+ * “live births 64 > deliveries 46, over by 18”. Anything else has its parts only (all in `left`).
  */
 export interface Explanation {
   left: Side
@@ -32,6 +36,9 @@ export interface Explanation {
   by?: number
 }
 
+/** Stands around the number of a term while the text is put together; no expression can hold it. */
+const MARK = '\u0001'
+
 const known = (value: number): number | null => (Number.isNaN(value) ? null : value)
 
 /** Sixth pass: what the expression found for one report (a row of the table). */
@@ -39,31 +46,30 @@ export function explain(compiled: Compiled, table: ReportTable, row: number, opt
   const { tree, bindings } = compiled
   const valueOf = (node: Node, from: ReportTable) => known(evaluate(node, bindings, from, options)[row]!)
 
-  const termsOf = (node: Node): Term[] => {
+  const termOf = (name: Extract<Node, { type: 'name' }>, back: number): Term => {
+    const reference = bindings.get(name)!
+    const from = table.back(back)
+    return { item: reference.item.code, bands: reference.bands, back, value: from ? valueOf(name, from) : null }
+  }
+
+  /** Names, also those of earlier periods, become terms; all between them stays text. */
+  const sideOf = (node: Node): Side => {
     const terms: Term[] = []
-    const collect = (inner: Node, back: number) => {
-      if (inner.type === 'name') {
-        const reference = bindings.get(inner)!
-        const from = table.back(back)
-        terms.push({ item: reference.item.code, bands: reference.bands, back, value: from ? valueOf(inner, from) : null })
-      }
-      else if (inner.type === 'call' && inner.name === 'previous') {
-        const periods = inner.args[1]?.type === 'number' ? inner.args[1].value : 1
-        collect(inner.args[0]!, back + periods)
-      }
-      else if (inner.type === 'call') inner.args.forEach(arg => collect(arg, back))
-      else if (inner.type === 'binary') [inner.left, inner.right].forEach(child => collect(child, back))
-      else if (inner.type === 'minus' || inner.type === 'not') collect(inner.operand, back)
-    }
-    collect(node, 0)
-    return terms
+    const mark = (term: Term) => `${MARK}${terms.push(term) - 1}${MARK}`
+    const text = print(node, (inner) => {
+      if (inner.type === 'name') return mark(termOf(inner, 0))
+      const [arg, periods] = inner.type === 'call' && inner.name === 'previous' ? inner.args : []
+      return arg?.type === 'name' ? mark(termOf(arg, periods?.type === 'number' ? periods.value : 1)) : undefined
+    })
+    const parts = text.split(MARK).map((part, at) => (at % 2 ? terms[Number(part)]! : part)).filter(part => part !== '')
+    return { value: valueOf(node, table), parts }
   }
 
   if (tree.type !== 'binary' || !isComparison(tree.operator)) {
-    return { left: { value: valueOf(tree, table), terms: termsOf(tree) } }
+    return { left: sideOf(tree) }
   }
-  const left: Side = { value: valueOf(tree.left, table), terms: termsOf(tree.left) }
-  const right: Side = { value: valueOf(tree.right, table), terms: termsOf(tree.right) }
+  const left = sideOf(tree.left)
+  const right = sideOf(tree.right)
   if (left.value === null || right.value === null) return { left, right }
   return {
     left, right,

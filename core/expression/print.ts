@@ -14,20 +14,22 @@ function strength(node: Node): number {
 
 /**
  * The text of a tree in its canonical form: one space around signs, no bracket too many.
- * `sayName` may put other words in the place of a name (its label, or its number).
+ * @param instead may put other words in the place of a node (a name's label, or its number).
  */
-export function print(node: Node, sayName: (node: Extract<Node, { type: 'name' }>) => string = canonicalName): string {
+export function print(node: Node, instead: (node: Node) => string | undefined = () => undefined): string {
+  const said = instead(node)
+  if (said !== undefined) return said
   const inner = (child: Node, least: number) => {
-    const text = print(child, sayName)
+    const text = print(child, instead)
     return strength(child) < least ? `(${text})` : text
   }
   switch (node.type) {
     case 'number':
     case 'truth': return String(node.value)
-    case 'name': return sayName(node)
+    case 'name': return canonicalName(node)
     case 'minus': return `-${inner(node.operand, 8)}`
     case 'not': return `not ${inner(node.operand, 4)}`
-    case 'call': return `${node.name}(${node.args.map(arg => print(arg, sayName)).join(', ')})`
+    case 'call': return `${node.name}(${node.args.map(arg => print(arg, instead)).join(', ')})`
     case 'binary': {
       const own = strength(node)
       // `implies` groups to the right and comparisons do not chain; the others group to the left.

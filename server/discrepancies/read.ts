@@ -1,8 +1,9 @@
 import type { DiscrepancyFile, DiscrepancyLine } from '#core/contract/discrepancies'
 import { BLANK, numberOf } from '#core/report/cell'
-import { axesOf, nameCell, type Words } from '#core/report/edition'
+import { axesOf, nameCell } from '#core/report/edition'
 import { shifts, type Cure } from '#core/rollup/effect'
 import type { Doubt } from '#core/rule/find-doubts'
+import { titleOfDoubt } from '#core/rule/title'
 import { mustHold, unitAsked, type Access } from '../access/access'
 import { editionOf, type ReadyEdition } from '../datasets/editions'
 import { database, type Sql } from '../database'
@@ -37,19 +38,6 @@ const SELECT = `SELECT d.id, d.report, p.round, p.unit, p.edition, p.state AS "r
 
 const LANGUAGES = ['en', 'fr']
 
-/** What the doubt is about: the rule's name, or the cell's. */
-export function titleOf(row: Pick<DiscrepancyRow, 'source' | 'code' | 'evidence'>, ready: ReadyEdition): Words {
-  if (row.source === 'range') {
-    const cell = ready.cellByKey.get(row.code)!
-    return { en: `${nameCell(cell, 'en')}: far from usual`, fr: `${nameCell(cell, 'fr')} : loin de l’habitude` }
-  }
-  const { rule } = ready.rules.find(({ rule: { code } }) => code === row.code)!
-  const band = row.evidence.band
-  if (!band) return rule.name
-  const bandName = ready.edition.axes.flatMap(axis => axis.bands).find(({ code }) => code === band)!.name
-  return Object.fromEntries(LANGUAGES.map(language => [language, `${rule.name[language] ?? rule.name.en}: ${bandName[language] ?? bandName.en}`]))
-}
-
 function lineOf(row: DiscrepancyRow, unit: ExpectedUnit, round: Round, ready: ReadyEdition, figures: Map<string, number>): DiscrepancyLine {
   const [largest] = row.holds ? shifts(row.evidence.cures, ready.cellByKey, figures) : []
   return {
@@ -57,7 +45,7 @@ function lineOf(row: DiscrepancyRow, unit: ExpectedUnit, round: Round, ready: Re
     unit: { code: unit.code, name: unit.name },
     round: roundRef(round),
     source: row.source, strength: row.strength, state: row.state, outcome: row.outcome, holds: row.holds,
-    title: titleOf(row, ready),
+    title: titleOfDoubt(ready.edition, row.evidence),
     effect: largest?.share ?? null,
   }
 }
@@ -111,7 +99,8 @@ export async function findDiscrepancy(sql: Pick<Sql, 'query'>, access: Access, i
 
 /** Names of the items and bands that a doubt speaks of. */
 function itemsNamed(ready: ReadyEdition, evidence: Doubt): DiscrepancyFile['items'] {
-  const terms = [...(evidence.explanation?.left.terms ?? []), ...(evidence.explanation?.right?.terms ?? [])].map(({ item }) => item)
+  const parts = [...(evidence.explanation?.left.parts ?? []), ...(evidence.explanation?.right?.parts ?? [])]
+  const terms = parts.flatMap(part => (typeof part === 'string' ? [] : [part.item]))
   const codes = new Set([...terms, ...evidence.cells.map(cell => ready.cellByKey.get(cell)!.item.code)])
   const items = ready.edition.sections.flatMap(section => section.items).filter(({ code }) => codes.has(code))
   return Object.fromEntries(items.map((item) => {

@@ -6,9 +6,10 @@ import { isReceived } from '#core/report/state'
 import { tableOf, type CellMap } from '#core/report/table'
 import { indicators } from '#core/rollup/indicator'
 import { overUnits } from '#core/rollup/roll-up'
+import { titleOfDoubt } from '#core/rule/title'
 import { editionOf } from '../datasets/editions'
 import type { Sql } from '../database'
-import { titleOf, type DiscrepancyRow } from '../discrepancies/read'
+import type { DiscrepancyRow } from '../discrepancies/read'
 import { stateOf } from '../reports/place'
 import { roundRef, roundsUpTo, type Round } from '../rounds/round'
 import { itemFigures, roundReports } from './figures'
@@ -41,7 +42,7 @@ async function discrepanciesOf(sql: Pick<Sql, 'query'>, round: Round, names: Rea
   return Promise.all(rows.map(async row => ({
     id: row.id,
     unit: { code: row.unit, name: names.get(row.unit)! },
-    title: titleOf(row, await editionOf(sql, round.dataset, row.edition)),
+    title: titleOfDoubt((await editionOf(sql, round.dataset, row.edition)).edition, row.evidence),
     strength: row.strength, state: row.state, outcome: row.outcome, text: row.text,
   })))
 }

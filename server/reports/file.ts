@@ -26,7 +26,7 @@ export async function reportFile(access: Access, roundId: string, unitCode: stri
   const numbers = Object.fromEntries(ready.cells.map(({ key }) => [key, history.map(cells => numberOf(cells[key]))]))
   const id = report?.id ?? null
   const discrepancies = await sql.query<ReportFile['discrepancies'][number]>(
-    'SELECT id AS discrepancy, doubt_key AS key, strength, state, cells, holds FROM discrepancy WHERE report = $1 ORDER BY found_at, doubt_key', [id])
+    'SELECT id AS discrepancy, doubt_key AS key, source, code, band, strength, state, cells, holds FROM discrepancy WHERE report = $1 ORDER BY found_at, doubt_key', [id])
   const comments = await sql.query<{ cell: string; count: number }>(
     'SELECT cell, count(*)::int AS count FROM cell_comment WHERE report = $1 GROUP BY cell', [id])
   const [back] = await sql.query<{ why: string | null }>(

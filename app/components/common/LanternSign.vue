@@ -14,7 +14,7 @@ const GLASS = 'M6.6 6.6h6.8c1.9 3 1.9 6 0 9H6.6c-1.9-3-1.9-6 0-9z'
     <path class="glass" :d="GLASS" />
     <path v-if="sign === 'draft'" class="part" d="M5.3 11.6h9.4c-.1 1.400-.5 2.700-1.300 4H6.600c-.800-1.300-1.200-2.600-1.300-4z" />
     <path v-if="sign === 'sent'" class="flame" d="M10 8c1.900 2.200 1.900 5.200 0 5.200S8.100 10.200 10 8z" />
-    <path v-if="sign === 'sentBack'" class="mark" d="M12.300 13.200a2.600 2.600 0 1 0-.300-3.700M12.400 8v1.900h-1.900" />
+    <path v-if="sign === 'sentBack'" class="mark" d="M8 10.200a2.300 2.300 0 1 1 .300 2.500M7.700 8.400v1.900h1.900" />
     <path v-if="sign === 'accepted'" class="tick" d="M7.600 11.300l1.700 1.700 3.200-3.500" />
     <path v-if="sign === 'overdue'" class="mark" d="M10 8.700v3.200M10 13.700v.1" />
   </svg>

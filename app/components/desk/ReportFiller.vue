@@ -71,7 +71,7 @@ useKeys([
     <div class="split">
       <main>
         <nav class="sections" :aria-label="t('report.sections')">
-          <button v-for="(one, place) in sections" :key="one.code" type="button" :aria-current="place === at ? 'step' : undefined" @click="go(place)">{{ place + 1 }}<span> {{ words.say(one.name) }}</span></button>
+          <button v-for="(one, place) in sections" :key="one.code" type="button" :aria-current="place === at ? 'step' : undefined" @click="go(place)">{{ place + 1 }}<span>&nbsp; {{ words.say(one.name) }}</span></button>
         </nav>
         <p class="quiet small hint">{{ t('report.underEach') }}</p>
         <ReportSection :key="section.code" :entry="entry" :section="section" @command="command" />
@@ -112,6 +112,7 @@ main { background: var(--card); }
 .foot { position: fixed; inset: auto 0 58px; z-index: 5; display: flex; align-items: center; justify-content: space-between; gap: 10px; padding: 10px 16px; background: var(--card); border-top: 1px solid var(--line); }
 .foot :deep(button) { min-height: 44px; }
 .foot .row { flex-wrap: nowrap; }
+.foot :deep(.p-button-label) { white-space: nowrap; }
 @media (width < 600px) { .sections span { display: none; } .sections { gap: 5px; padding: 8px 12px; } }
 @media (width >= 1000px) {
   .split { grid-template-columns: minmax(0, 1fr) 340px; gap: 18px; padding: 14px 18px 80px; align-items: start; }

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { ReportFile } from '#core/contract/reports'
 import type { Doubt } from '#core/rule/find-doubts'
+import { titleOfDoubt } from '#core/rule/title'
 
 const { file } = defineProps<{ file: ReportFile }>()
 const words = useWords()
@@ -23,10 +24,7 @@ const sentAt = ref<string | null>(null)
 const problem = shallowRef<ApiProblem | null>(null)
 const maySend = computed(() => !mustFix.value.length && !missing.value.length && entry.filled.value.answered > 0)
 
-const titleOf = (doubt: Doubt) => {
-  const rule = file.edition.rules.find(({ code }) => code === doubt.code)
-  return rule ? words.say(rule.name) : entry.nameOf(doubt.code)
-}
+const titleOf = (doubt: Doubt) => words.say(titleOfDoubt(file.edition, doubt))
 const sectionOf = (doubt: Doubt) => file.edition.sections.find(({ items }) => items.includes(entry.cellByKey.get(doubt.cells[0]!)!.item))!.code
 
 async function send() {

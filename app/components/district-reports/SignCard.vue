@@ -34,7 +34,7 @@ async function sign() {
 <template>
   <aside class="stack">
     <div class="card stack">
-      <h2>{{ t(`districtReport.${report.state}`) }}</h2>
+      <h2 class="state">{{ t(`districtReport.${report.state}`) }}</h2>
       <div v-for="signature in report.signatures" :key="signature.amendment" class="signature">
         <p><strong>{{ signature.amendment > 1 ? t('sign.amendment', { number: signature.amendment }) : t('sign.signed') }}</strong> {{ t('sign.by', { by: signature.by, at: words.moment(signature.signedAt) }) }}</p>
         <p class="quiet small checksum">SHA-256 {{ signature.checksum }}</p>
@@ -73,6 +73,7 @@ async function sign() {
 
 <style scoped>
 ul { margin: 0; padding: 0; list-style: none; display: flex; flex-direction: column; gap: 8px; }
+.state::first-letter { text-transform: uppercase; }
 .checksum { overflow-wrap: anywhere; }
 .warn { margin-top: 10px; color: var(--amber-7); }
 </style>

@@ -13,6 +13,7 @@ const { t } = words
 const COMMANDS = 'hcnxz'
 
 const shownText = (content: CellContent) => (content.kind === 'value' ? String(content.value) : '')
+let before: CellContent = entry.contentOf(cell)
 const text = ref(shownText(entry.contentOf(cell)))
 watch(() => entry.contentOf(cell), (content) => {
   if (!entry.problems[cell]) text.value = shownText(content)
@@ -39,7 +40,7 @@ const label = computed(() => {
 
 function onInput(event: Event) {
   text.value = (event.target as HTMLInputElement).value
-  void entry.type(cell, text.value)
+  void entry.type(cell, text.value, before)
 }
 
 function onKey(event: KeyboardEvent) {
@@ -64,7 +65,8 @@ function onPaste(event: ClipboardEvent) {
 }
 
 function onFocus(event: FocusEvent) {
-  entry.active.value = cell;
+  entry.enter(cell)
+  if (!entry.problems[cell]) before = entry.contentOf(cell);
   (event.target as HTMLInputElement).select()
 }
 </script>

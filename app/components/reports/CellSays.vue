@@ -11,12 +11,14 @@ const ruleSays = (code: string) => {
   return rule ? words.say(rule.forClerk) : ''
 }
 
+/** A doubt about many cells is said once: at the cell that the person is in, else at the last of them. */
+const saidAt = (doubted: string[]) => (entry.active.value && doubted.includes(entry.active.value) ? entry.active.value : doubted.at(-1))
+
 const said = computed(() => cells.map(cell => ({
   cell,
   problem: entry.problems[cell],
   conflict: entry.conflicts[cell],
-  // A doubt about several cells of the line is said once, at the first of them.
-  doubts: entry.doubtsAt(cell).filter(doubt => cells.find(one => doubt.cells.includes(one)) === cell),
+  doubts: entry.doubtsAt(cell).filter(doubt => saidAt(doubt.cells) === cell),
 })).filter(({ problem, conflict, doubts }) => problem || conflict || doubts.length))
 const shownNumber = (cell: { kind: string; value?: number }) => (cell.kind === 'value' ? words.number(cell.value) : t(`cell.${cell.kind}`))
 </script>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { ReportFile } from '#core/contract/reports'
+import { titleOfDoubt } from '#core/rule/title'
 
 /** A report with its sections at the left, the details of one cell at the right, and what the officer does with it. */
 const { file } = defineProps<{ file: ReportFile }>()
@@ -68,7 +69,7 @@ useKeys([
       <Button type="submit" :label="t('act.sendBack')" :disabled="why.trim().length < 2" />
     </form>
     <p v-if="unsettled.length" class="doubts">
-      <NuxtLink v-for="one in unsettled" :key="one.discrepancy" :to="`/resolve/${one.discrepancy}`"><StrengthTag :strength="one.strength" /> {{ t('report.toDiscrepancy') }} · {{ t(`discrepancy.${one.state}`) }}</NuxtLink>
+      <NuxtLink v-for="one in unsettled" :key="one.discrepancy" :to="`/resolve/${one.discrepancy}`"><StrengthTag :strength="one.strength" /> {{ words.say(titleOfDoubt(file.edition, one)) }} · {{ t(`discrepancy.${one.state}`) }}</NuxtLink>
     </p>
     <div class="split">
       <div class="paper card">
@@ -90,6 +91,8 @@ useKeys([
 <style scoped>
 .split { display: grid; grid-template-columns: minmax(0, 1fr) 320px; gap: 16px; align-items: start; }
 .paper { padding: 0; overflow: hidden; }
+.paper :deep(.cell input) { height: 32px; font-size: 15px; }
+.paper :deep(.line) { padding-block: 5px; }
 .side { position: sticky; top: 66px; max-height: calc(100vh - 82px); overflow: auto; }
 .tabs { display: flex; flex-wrap: wrap; border-bottom: 1px solid var(--line); background: var(--sand); }
 .tabs button { padding: 10px 14px; border: 0; border-bottom: 3px solid transparent; background: none; font: 600 14px var(--body); color: var(--ink-7); cursor: pointer; }

@@ -49,7 +49,7 @@ const csv = computed(() => addressOf('GET /api/district-reports/:round/csv', { p
 <style scoped>
 .split { display: grid; grid-template-columns: minmax(0, 1fr) 340px; gap: 18px; align-items: start; }
 .tops { display: grid; grid-template-columns: repeat(auto-fill, minmax(190px, 1fr)); gap: 14px 22px; }
-.tops small { font: 600 13px var(--body); color: var(--ink-5); }
+.tops small { margin-left: 4px; font: 600 13px var(--body); color: var(--ink-5); }
 .download { display: inline-flex; align-items: center; gap: 8px; min-height: 36px; padding: 0 14px; border: 1px solid var(--line); border-radius: 8px; background: var(--card); font-weight: 600; text-decoration: none; }
 @media (width < 1000px) { .split { grid-template-columns: minmax(0, 1fr); } }
 </style>

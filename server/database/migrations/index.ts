@@ -1,4 +1,3 @@
-/// <reference path="../../sql.d.ts" />
 import start from './0001_start.sql'
 import type { Migration } from '../migrate'
 

@@ -1,0 +1,59 @@
+/** Starts the built server as a child with its settings, and says when it answers. */
+import { spawn } from 'node:child_process'
+import { randomBytes } from 'node:crypto'
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { ROOT } from './setup.mjs'
+
+const LOOPBACK = new Set(['127.0.0.1', 'localhost', '::1'])
+
+/** The key that seals sessions: made once for each data folder, readable by its owner only. */
+function sessionKey(folder) {
+  if (process.env.NUXT_SESSION_PASSWORD) return process.env.NUXT_SESSION_PASSWORD
+  if (folder === 'memory:') return randomBytes(32).toString('hex')
+  mkdirSync(folder, { recursive: true })
+  const file = join(folder, 'session-key')
+  if (!existsSync(file)) writeFileSync(file, randomBytes(32).toString('hex'), { mode: 0o600 })
+  return readFileSync(file, 'utf8').trim()
+}
+
+/**
+ * @param settings `data` the database folder or `memory:`, `port`, `host`, and more environment in `env`.
+ * @returns the child and the address; `ready` fulfils when it answers and rejects when it ends before.
+ */
+export function serve({ data, port, host = '127.0.0.1', env = {}, stdio = 'inherit' }) {
+  const address = `http://${host}:${port}`
+  const child = spawn(process.execPath, [join(ROOT, '.output/server/index.mjs')], {
+    cwd: ROOT,
+    stdio,
+    env: {
+      ...process.env,
+      NODE_ENV: 'production',
+      LANTERN_DATA: data,
+      PORT: String(port),
+      HOST: host,
+      NUXT_SESSION_PASSWORD: sessionKey(data),
+      // On this machine only, a browser talks plain HTTP; anywhere else cookies need HTTPS.
+      NUXT_SESSION_COOKIE_SECURE: String(!LOOPBACK.has(host)),
+      // The server closes its own database on a signal.
+      NITRO_SHUTDOWN_DISABLED: 'true',
+      ...env,
+    },
+  })
+  const ready = new Promise((resolve, reject) => {
+    child.once('exit', code => reject(new Error(`The server ended with code ${code} before it answered.`)))
+    const ask = async () => {
+      const answer = await fetch(`${address}/api/health`).catch(() => null)
+      if (answer?.ok) resolve(address)
+      else if (child.exitCode === null) setTimeout(ask, 250)
+    }
+    void ask()
+  })
+  return { child, address, ready }
+}
+
+/** Hands signals on to the server and ends with its code. */
+export function followChild(child) {
+  for (const signal of ['SIGTERM', 'SIGINT']) process.on(signal, () => child.kill(signal))
+  child.once('exit', code => process.exit(code ?? 1))
+}

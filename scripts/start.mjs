@@ -1,0 +1,12 @@
+/** `npm start`: a real installation. LANTERN_DATA names its folder, PORT and HOST where it listens. */
+import { resolve } from 'node:path'
+import { ensureBuilt, ensureInstalled } from './setup.mjs'
+import { followChild, serve } from './serve.mjs'
+
+ensureInstalled()
+ensureBuilt()
+
+const data = resolve(process.env.LANTERN_DATA ?? '.data/lantern')
+const { child, address, ready } = serve({ data, port: Number(process.env.PORT ?? 4310), host: process.env.HOST ?? '127.0.0.1' })
+followChild(child)
+ready.then(() => console.log(`Eastward Lantern is ready at ${address}, with its data in ${data}`), error => console.error(error.message))

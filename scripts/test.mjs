@@ -1,0 +1,55 @@
+/**
+ * `npm test`: types, lint, unit, API and browser tests on a machine that has only Node and npm.
+ * Ends with one line that adds up all suites: `N passed, N failed`.
+ */
+import { spawnSync } from 'node:child_process'
+import { mkdirSync, readFileSync, rmSync } from 'node:fs'
+import { join } from 'node:path'
+import { ensureBrowser } from './browser.mjs'
+import { ensureBuilt, ensureInstalled, ROOT } from './setup.mjs'
+
+ensureInstalled()
+ensureBrowser()
+ensureBuilt()
+
+const results = join(ROOT, '.data', 'test-results')
+rmSync(results, { recursive: true, force: true })
+mkdirSync(results, { recursive: true })
+
+let passed = 0
+let failed = 0
+
+function step(name, tool, args) {
+  console.log(`\n== ${name}`)
+  const { status } = spawnSync(process.execPath, [join(ROOT, 'node_modules', tool), ...args], { cwd: ROOT, stdio: 'inherit' })
+  return status === 0
+}
+
+/** Types and lint count as one check each. */
+function check(name, tool, args) {
+  if (step(name, tool, args)) passed++
+  else failed++
+}
+
+function suite(name) {
+  const file = join(results, `${name}.json`)
+  const fine = step(`${name} tests`, 'vitest/vitest.mjs', ['run', '--project', name, '--reporter=default', '--reporter=json', `--outputFile.json=${file}`])
+  let counted = { numPassedTests: 0, numFailedTests: 0 }
+  try {
+    counted = JSON.parse(readFileSync(file, 'utf8'))
+  }
+  catch {
+    console.error(`The ${name} tests left no result.`)
+  }
+  passed += counted.numPassedTests
+  failed += counted.numFailedTests
+  // A suite that fails without a failed test did not even start.
+  if (!fine && counted.numFailedTests === 0) failed++
+}
+
+check('types', 'nuxt/bin/nuxt.mjs', ['typecheck'])
+check('lint', 'eslint/bin/eslint.js', ['.'])
+for (const name of ['unit', 'api', 'browser']) suite(name)
+
+console.log(`\n${passed} passed, ${failed} failed`)
+process.exit(failed ? 1 : 0)

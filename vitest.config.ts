@@ -1,0 +1,16 @@
+import { fileURLToPath } from 'node:url'
+import { defineConfig } from 'vitest/config'
+import { sqlText } from './scripts/sql-text.mjs'
+
+const at = (path: string) => fileURLToPath(new URL(path, import.meta.url))
+const shared = { resolve: { alias: { '#core': at('./core') } }, plugins: [sqlText()] }
+
+export default defineConfig({
+  test: {
+    projects: [
+      { ...shared, test: { name: 'unit', include: ['core/**/*.test.ts', 'server/**/*.test.ts', 'demo/**/*.test.ts', 'app/**/*.test.ts'], testTimeout: 60_000 } },
+      { ...shared, test: { name: 'api', include: ['tests/api/**/*.test.ts'], globalSetup: ['tests/support/api-server.ts'], testTimeout: 60_000, hookTimeout: 180_000, fileParallelism: false } },
+      { ...shared, test: { name: 'browser', include: ['tests/browser/**/*.test.ts'], testTimeout: 240_000, hookTimeout: 240_000, fileParallelism: false } },
+    ],
+  },
+})
