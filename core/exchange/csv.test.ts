@@ -1,0 +1,22 @@
+import { parse } from 'csv-parse/sync'
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { writeCsv } from './csv'
+
+describe('CSV (RFC 4180)', () => {
+  it('is read back by another library as it was', () => {
+    const cell = fc.string({ unit: 'grapheme' }).filter(text => !/^[=+\-@\t\r]/.test(text))
+    fc.assert(fc.property(fc.array(fc.tuple(cell, cell), { minLength: 1 }), (rows) => {
+      const read = parse(writeCsv([['first', 'second'], ...rows]), { columns: false, record_delimiter: '\r\n', skip_empty_lines: false }) as string[][]
+      expect(read.slice(1)).toEqual(rows)
+    }))
+  })
+
+  it('ends lines with CRLF, doubles quotes, leaves blanks empty', () => {
+    expect(writeCsv([['a', 'b'], ['say "x", y', null], [3, '']])).toBe('a,b\r\n"say ""x"", y",\r\n3,\r\n')
+  })
+
+  it('defuses what a spreadsheet would run', () => {
+    expect(writeCsv([['name'], ['=HYPERLINK("x")']])).toContain('"\'=HYPERLINK')
+  })
+})

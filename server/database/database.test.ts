@@ -1,0 +1,88 @@
+import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { afterEach, beforeEach, describe, expect, it } from 'vitest'
+import { openDatabase } from './database'
+import { FolderInUse, lockFolder } from './folder-lock'
+import { MIGRATIONS } from './migrations'
+
+let folder: string
+beforeEach(() => { folder = mkdtempSync(join(tmpdir(), 'lantern-')) })
+afterEach(() => rmSync(folder, { recursive: true, force: true }))
+
+const first = { number: 1, name: 'first', sql: 'CREATE TABLE thing (id int PRIMARY KEY, name text)' }
+const second = { number: 2, name: 'second', sql: 'ALTER TABLE thing ADD COLUMN size int' }
+
+describe('the database folder', () => {
+  it('is locked: a second process is told who has it', () => {
+    const unlock = lockFolder(folder)
+    // Process 1 runs always and is not this one.
+    writeFileSync(join(folder, 'lantern.lock'), '1\n')
+    expect(() => lockFolder(folder)).toThrow(FolderInUse)
+    expect(() => lockFolder(folder)).toThrow(/in use by process 1/)
+    unlock()
+    expect(existsSync(join(folder, 'lantern.lock'))).toBe(false)
+  })
+
+  it('is taken over from a process that is gone', () => {
+    writeFileSync(join(folder, 'lantern.lock'), '999999\n')
+    lockFolder(folder)
+    expect(readFileSync(join(folder, 'lantern.lock'), 'utf8').trim()).toBe(String(process.pid))
+  })
+
+  it('keeps what was written, and gives the lock back, when it is closed and opened again', async () => {
+    const database = await openDatabase(folder, [first])
+    await database.query('INSERT INTO thing VALUES ($1, $2)', [1, 'lamp'])
+    await database.close()
+    const again = await openDatabase(folder, [first, second])
+    expect(again.migration).toBe(2)
+    expect(await again.query('SELECT * FROM thing')).toEqual([{ id: 1, name: 'lamp', size: null }])
+    await again.close()
+  })
+
+  it('from a newer version is refused, and says so', async () => {
+    await (await openDatabase(folder, [first, second])).close()
+    await expect(openDatabase(folder, [first])).rejects.toThrow(/newer version/)
+    // The refusal leaves it as it was: the newer version still opens it.
+    await (await openDatabase(folder, [first, second])).close()
+  })
+
+  it('with an edited migration is refused', async () => {
+    await (await openDatabase(folder, [first])).close()
+    await expect(openDatabase(folder, [{ ...first, sql: `${first.sql} ` }])).rejects.toThrow(/never edited/)
+  })
+})
+
+describe('migrations', () => {
+  it('are numbered without a gap', () => {
+    expect(MIGRATIONS.map(({ number }) => number)).toEqual(MIGRATIONS.map((_, at) => at + 1))
+  })
+
+  it('leave nothing behind when one fails', async () => {
+    const broken = { number: 2, name: 'broken', sql: 'CREATE TABLE half (id int); SELECT nothing_there' }
+    await expect(openDatabase(folder, [first, broken])).rejects.toThrow()
+    const database = await openDatabase(folder, [first])
+    expect(database.migration).toBe(1)
+    expect(await database.query('SELECT to_regclass(\'half\') AS half')).toEqual([{ half: null }])
+    await database.close()
+  })
+
+  it('make the tables of the project', async () => {
+    const database = await openDatabase('memory:', MIGRATIONS)
+    const tables = await database.query<{ name: string }>('SELECT table_name AS name FROM information_schema.tables WHERE table_schema = \'public\'')
+    expect(tables.map(({ name }) => name)).toEqual(expect.arrayContaining(['unit_span', 'edition', 'round', 'report', 'cell_value', 'cell_event', 'discrepancy', 'signature']))
+    await database.close()
+  })
+})
+
+describe('transactions', () => {
+  it('keep all or nothing', async () => {
+    const database = await openDatabase('memory:', [first])
+    await expect(database.transaction(async (sql) => {
+      await sql.query('INSERT INTO thing VALUES (1, $1)', ['one'])
+      throw new Error('changed my mind')
+    })).rejects.toThrow('changed my mind')
+    expect(await database.query('SELECT * FROM thing')).toEqual([])
+    await database.close()
+  })
+})
