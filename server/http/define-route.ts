@@ -1,5 +1,5 @@
 import type { Static, TSchema } from '@sinclair/typebox'
-import { defineEventHandler, getQuery, getRequestHeader, getRouterParams, readRawBody, setResponseHeader, type EventHandlerRequest, type H3Event } from 'h3'
+import { defineEventHandler, getQuery, getRequestHeader, getRouterParams, readRawBody, send, setResponseHeader, type EventHandlerRequest, type H3Event } from 'h3'
 import { may } from '#core/contract/permission'
 import { ROUTES, type RouteContract, type RouteName } from '#core/contract/routes'
 import { accessOf, type Access } from '../access/access'
@@ -59,7 +59,9 @@ export function defineRoute<N extends RouteName>(name: N, handle: (call: RouteCa
         },
         event,
       }
-      return await handle(call as unknown as RouteCall<N>)
+      const answer = await handle(call as unknown as RouteCall<N>)
+      // h3 would make an empty 204 of it; null is an answer like any other.
+      return answer === null ? send(event, 'null', 'application/json') : answer
     }
     catch (error) {
       if (error instanceof Refusal) return answerProblem(event, error)

@@ -1,0 +1,136 @@
+import { readdirSync, statSync } from 'node:fs'
+import { join } from 'node:path'
+import { beforeAll, describe, expect, inject, it } from 'vitest'
+import { may, ROLES, type Role } from '#core/contract/permission'
+import { templatePath } from '#core/contract/openapi'
+import { ROUTES, type RouteContract, type RouteName } from '#core/contract/routes'
+import { Client, OCTOBER } from '../support/client'
+
+const address = inject('address')
+const API = join(import.meta.dirname, '../../server/api')
+
+const filesIn = (folder: string): string[] => readdirSync(folder).flatMap((name) => {
+  const path = join(folder, name)
+  return statSync(path).isDirectory() ? filesIn(path) : [path]
+})
+
+/** The route that a file serves, by Nuxt's convention. */
+function routeOf(file: string): string {
+  const [, path, method] = /^(.*)\.(get|post|put|patch|delete)\.ts$/.exec(file.slice(API.length)) ?? []
+  return `${method?.toUpperCase()} /api${path?.replace(/\[(\w+)\]/g, ':$1')}`
+}
+
+/** Where each route is tried: a place inside the branch of Ashmere's people, one outside it, and a body that may be. */
+interface Trial {
+  inside?: Record<string, string>
+  outside?: Record<string, string>
+  query?: boolean
+  body?: unknown
+}
+
+const place = (unit: string) => ({ round: OCTOBER, unit })
+let discrepancies: { inside: string; outside: string }
+
+const TRIALS: Record<RouteName, () => Trial> = {
+  'GET /api/health': () => ({}), 'GET /api/openapi.json': () => ({}), 'GET /api/setup': () => ({}),
+  'POST /api/setup': () => ({ body: { code: 'X', installation: 'Xy', timeZone: 'UTC', userName: 'xyz', displayName: 'Xy', password: '1234567890' } }),
+  'POST /api/session': () => ({ body: { userName: 'nobody.here', password: 'x' } }),
+  'GET /api/session': () => ({}),
+  'DELETE /api/session': () => ({}), 'DELETE /api/sessions': () => ({}),
+  'GET /api/search': () => ({}), 'GET /api/datasets': () => ({}), 'GET /api/rounds': () => ({}), 'GET /api/due': () => ({}),
+  'GET /api/today': () => ({ query: true }),
+  'GET /api/discrepancies': () => ({ query: true }),
+  'GET /api/rounds/:round/board': () => ({ inside: { round: OCTOBER }, query: true }),
+  'POST /api/rounds/:round/accept': () => ({ inside: { round: 'monthly_summary~2025-06' }, query: true }),
+  'GET /api/district-reports/:round': () => ({ inside: { round: OCTOBER }, query: true }),
+  'POST /api/district-reports/:round/sign': () => ({ inside: { round: OCTOBER }, query: true }),
+  'GET /api/district-reports/:round/csv': () => ({ inside: { round: OCTOBER }, query: true }),
+  'GET /api/reports/:round/:unit': () => ({ inside: place('millrace'), outside: place('coldwell') }),
+  'POST /api/reports/:round/:unit/changes': () => ({ inside: place('millrace'), outside: place('coldwell'), body: { origin: 'desk', changes: [{ id: '019a0000-0000-7000-8000-000000000001', cell: 'no_such_cell', base: 0, content: { kind: 'blank' }, why: 'a trial' }] } }),
+  'POST /api/reports/:round/:unit/send': () => ({ inside: place('millrace'), outside: place('coldwell'), body: { explanations: {} } }),
+  'POST /api/reports/:round/:unit/accept': () => ({ inside: place('harrow_gate'), outside: place('coldwell') }),
+  'POST /api/reports/:round/:unit/send-back': () => ({ inside: place('harrow_gate'), outside: place('coldwell'), body: { why: 'a trial' } }),
+  'GET /api/reports/:round/:unit/cells/:cell': () => ({ inside: { ...place('millrace'), cell: 'days_open' }, outside: { ...place('coldwell'), cell: 'days_open' } }),
+  'POST /api/reports/:round/:unit/cells/:cell/comments': () => ({ inside: { ...place('millrace'), cell: 'days_open' }, outside: { ...place('coldwell'), cell: 'days_open' }, body: { text: 'a trial' } }),
+  'GET /api/discrepancies/:id': () => ({ inside: { id: discrepancies.inside }, outside: { id: discrepancies.outside } }),
+  'POST /api/discrepancies/:id/ask': () => ({ inside: { id: discrepancies.inside }, outside: { id: discrepancies.outside }, body: { text: 'a trial' } }),
+  'POST /api/discrepancies/:id/answer': () => ({ inside: { id: discrepancies.inside }, outside: { id: discrepancies.outside }, body: { text: 'a trial', corrections: [] } }),
+  'POST /api/discrepancies/:id/settle': () => ({ inside: { id: discrepancies.inside }, outside: { id: discrepancies.outside }, body: { outcome: 'corrected', text: 'a trial', corrections: [] } }),
+}
+
+/** People whose branch is Ashmere, or one facility of it; the administrator and the reader see everything. */
+const PEOPLE: Record<Role, string> = { administrator: 'admin', officer: 'officer.ashmere', clerk: 'clerk.millrace', reader: 'reader' }
+const EVERYWHERE: ReadonlySet<Role> = new Set(['administrator', 'reader'])
+const clients = {} as Record<Role, Client>
+
+beforeAll(async () => {
+  for (const role of ROLES) clients[role] = await Client.signedIn(address, PEOPLE[role])
+  const listOf = async (user: string) => (await (await Client.signedIn(address, user)).get<{ lines: { id: string; unit: { code: string } }[] }>(`/api/discrepancies?round=${OCTOBER}`)).body.lines
+  discrepancies = { inside: (await listOf('officer.ashmere')).find(({ unit }) => unit.code === 'eastfold')!.id, outside: (await listOf('officer.tolben_vale'))[0]!.id }
+})
+
+function call(client: Client, name: RouteName, where: Record<string, string>, unit?: string) {
+  const [method, path] = name.split(' ') as [string, string]
+  const { query, body } = TRIALS[name]()
+  const full = path.replace(/:(\w+)/g, (_, key: string) => encodeURIComponent(where[key] ?? ''))
+  const asked = query && unit ? { unit } : {}
+  if (method === 'GET') return client.get(`${full}?${new URLSearchParams({ ...asked, ...(name === 'GET /api/search' && { q: 'a' }) }).toString()}`)
+  const contract: RouteContract = ROUTES[name]
+  return client.send(method, full, contract.body ? body ?? asked : undefined)
+}
+
+const NAMES = Object.keys(ROUTES) as RouteName[]
+/** Signing in and out would end the session that the other trials need; they have tests of their own. */
+const GUARDED = NAMES.filter(name => (ROUTES[name] as RouteContract).permission !== 'open' && !name.startsWith('DELETE'))
+
+describe('every route', () => {
+  it('has a file, and every file is a route with a contract and its place in the API document', async () => {
+    expect(filesIn(API).map(routeOf).sort()).toEqual([...NAMES].sort())
+    const { body } = await new Client(address).get<{ openapi: string; paths: Record<string, Record<string, unknown>> }>('/api/openapi.json')
+    expect(body.openapi).toBe('3.1.0')
+    const documented = Object.entries(body.paths).flatMap(([path, methods]) => Object.keys(methods).map(method => `${method.toUpperCase()} ${path}`))
+    expect(documented.sort()).toEqual(NAMES.map(name => templatePath(name)).sort())
+  })
+
+  it.each(GUARDED)('%s answers nobody who is not signed in', async (name) => {
+    const { status, type, body } = await call(new Client(address), name, TRIALS[name]().inside ?? {})
+    expect([status, body.code]).toEqual([401, 'signed-out'])
+    expect(type).toContain('application/problem+json')
+  })
+
+  describe.each(ROLES)('as %s', (role) => {
+    it.each(GUARDED)('%s', async (name) => {
+      const { permission } = ROUTES[name] as RouteContract
+      const { inside, outside, query } = TRIALS[name]()
+      const clerkOutsideOwn = role === 'clerk' && inside?.id
+      const within = await call(clients[role], name, inside ?? {})
+      if (!may(role, permission)) {
+        expect([within.status, within.body.code]).toEqual([403, 'no-permission'])
+        return
+      }
+      // A refusal for another reason than access is as good as an answer here; a clerk of one facility stands outside the others.
+      if (clerkOutsideOwn) expect(within.body.code).toBe('outside-branch')
+      else expect(['no-permission', 'outside-branch', 'signed-out', 'server', 'schema']).not.toContain(within.body.code)
+      if (outside) {
+        const { status, body } = await call(clients[role], name, outside)
+        if (EVERYWHERE.has(role)) expect(body.code).not.toBe('outside-branch')
+        else expect([status, body.code]).toEqual([403, 'outside-branch'])
+      }
+      if (query) {
+        const { status, body } = await call(clients[role], name, inside ?? {}, 'tolben_vale_district')
+        if (EVERYWHERE.has(role)) expect(body.code).not.toBe('outside-branch')
+        else expect([status, body.code]).toEqual([403, 'outside-branch'])
+      }
+    })
+  })
+})
+
+describe('lists', () => {
+  it('hold nothing from outside the branch', async () => {
+    const { body } = await clients.clerk.get<{ lines: { unit: { code: string } }[] }>('/api/discrepancies')
+    expect(body.lines.filter(({ unit }) => unit.code !== 'millrace')).toEqual([])
+    const found = (await clients.officer.get<{ kind: string; code: string }[]>('/api/search?q=coldwell')).body
+    expect(found).toEqual([])
+    expect((await clients.reader.get<{ code: string }[]>('/api/search?q=COLDWÉLL')).body.map(({ code }) => code)).toEqual(['coldwell'])
+  })
+})

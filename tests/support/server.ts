@@ -1,0 +1,44 @@
+import type { ChildProcess } from 'node:child_process'
+import { createServer } from 'node:net'
+import { serve } from '../../scripts/serve.mjs'
+
+export const DEMO = { LANTERN_FILL: 'demo', LANTERN_NOW: '2026-11-09T08:45:00-02:00' }
+export const PASSWORD = 'lantern-2026'
+
+/** A port that nobody listens on. */
+export function freePort(): Promise<number> {
+  return new Promise((resolve, reject) => {
+    const server = createServer()
+    server.once('error', reject)
+    server.listen(0, '127.0.0.1', () => {
+      const { port } = server.address() as { port: number }
+      server.close(() => resolve(port))
+    })
+  })
+}
+
+export interface RunningServer {
+  address: string
+  child: ChildProcess
+  /** What the server has printed so far. */
+  output: () => string
+  stop: (signal?: NodeJS.Signals) => Promise<number | null>
+}
+
+/** Starts the production build on a free port (or the one given) and waits until it answers. */
+export async function startServer(data: string, env: Record<string, string>, port?: number): Promise<RunningServer> {
+  const { child, address, ready } = serve({ data, port: port ?? await freePort(), env, stdio: 'pipe' }) as { child: ChildProcess; address: string; ready: Promise<string> }
+  let printed = ''
+  child.stdout!.on('data', text => { printed += String(text) })
+  child.stderr!.on('data', text => { printed += String(text) })
+  await ready.catch((error: Error) => { throw new Error(`${error.message}\n${printed}`) })
+  return {
+    address, child,
+    output: () => printed,
+    stop: (signal = 'SIGTERM') => new Promise((resolve) => {
+      if (child.exitCode !== null) return resolve(child.exitCode)
+      child.once('exit', code => resolve(code))
+      child.kill(signal)
+    }),
+  }
+}
