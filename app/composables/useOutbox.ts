@@ -49,7 +49,8 @@ export function useOutbox({ person, round, unit, onOutcome, onReceived }: Outbox
       // One that is on its way will raise the version by one before this arrives.
       const base = version + ofCell.filter(({ id }) => inFlight.has(id)).length
       seq = Math.max(seq + 1, clockNow())
-      await device.changes.add({ id: uuid(), place, seq, cell, base, content, ...(why && { why }) })
+      // A plain copy: the browser's database cannot keep Vue's reactive objects.
+      await device.changes.add({ id: uuid(), place, seq, cell, base, content: { ...toRaw(content) }, ...(why && { why }) })
     })
     at.value = clockNow()
     if (state.value !== 'noNetwork' && state.value !== 'signedOut') state.value = 'kept'

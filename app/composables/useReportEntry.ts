@@ -82,8 +82,9 @@ export function useReportEntry(file: ReportFile, person: string) {
    */
   async function type(key: string, text: string, before: CellContent = contentOf(key)): Promise<void> {
     const read = readCell(text, cellByKey.get(key)!.item.number)
-    await put(key, read.ok ? read.value : before)
+    const kept = put(key, read.ok ? read.value : before)
     if (!read.ok) problems[key] = read.problems[0]!
+    await kept
   }
 
   /** Zeros into the blanks of some cells. @returns the cells that it filled, for taking it back. */

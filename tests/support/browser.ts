@@ -79,6 +79,14 @@ export class Visitor {
     await element!.click()
   }
 
+  /** Scrolls to a field, as a person does, and puts the cursor into it. */
+  async enter(css: string): Promise<WebElement> {
+    const field = await this.see(css)
+    await this.driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', field)
+    await field.click()
+    return field
+  }
+
   keys = (...keys: string[]) => this.driver.actions().sendKeys(...keys).perform()
   type = (...keys: string[]) => this.driver.switchTo().activeElement().sendKeys(...keys)
   run = <T>(script: string, ...args: unknown[]) => this.driver.executeScript<T>(script, ...args)

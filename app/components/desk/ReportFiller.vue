@@ -64,27 +64,29 @@ useKeys([
 <template>
   <div>
     <DeskHead :title="`${words.say(file.round.name)} · ${words.period(file.round.period)}`" back="/desk">{{ t('fill.section', { at: at + 1, of: sections.length, name: words.say(section.name) }) }}</DeskHead>
-    <div class="progress" role="progressbar" :aria-label="t('fill.progress')" aria-valuemin="0" :aria-valuemax="entry.filled.value.applies" :aria-valuenow="entry.filled.value.answered"><span :style="{ width: `${100 * entry.filled.value.answered / (entry.filled.value.applies || 1)}%` }" /></div>
-    <div v-if="file.sentBackWhy" class="banner"><strong>{{ t('fill.sentBack') }}</strong> {{ file.sentBackWhy }}</div>
-    <div v-for="question in questions" :key="question.discrepancy" class="banner">{{ t('fill.asked') }} <NuxtLink :to="`/desk/questions/${question.discrepancy}`">{{ t('act.answer') }}</NuxtLink></div>
-    <div v-if="asksWhy" class="banner why"><label for="why-change">{{ t('fill.whyChange', { state: t(`state.${entry.state.value}`) }) }}</label><InputText id="why-change" v-model="entry.why.value" fluid :placeholder="t('fill.whyHint')" /></div>
-    <div class="split">
-      <main>
-        <nav class="sections" :aria-label="t('report.sections')">
-          <button v-for="(one, place) in sections" :key="one.code" type="button" :aria-current="place === at ? 'step' : undefined" @click="go(place)">{{ place + 1 }}<span>&nbsp; {{ words.say(one.name) }}</span></button>
-        </nav>
-        <p class="quiet small hint">{{ t('report.underEach') }}</p>
-        <ReportSection :key="section.code" :entry="entry" :section="section" @command="command" />
-        <div class="row tools">
-          <Button severity="secondary" outlined :label="t('fill.zeros')" @click="onActive('z')" />
-          <Button severity="secondary" outlined :label="t('fill.notKnown')" :disabled="!entry.active.value" @click="onActive('n')" />
-          <Button severity="secondary" outlined :label="t('fill.notOffered')" :disabled="!entry.active.value" @click="onActive('x')" />
-          <Button severity="secondary" text :label="t('fill.about')" :disabled="!entry.active.value" @click="onActive('h')" />
-          <Button v-if="undo.length" :label="t('fill.undo', { count: undo.length }, undo.length)" icon="pi pi-undo" @click="takeBack" />
+    <main>
+      <div class="progress" role="progressbar" :aria-label="t('fill.progress')" aria-valuemin="0" :aria-valuemax="entry.filled.value.applies" :aria-valuenow="entry.filled.value.answered"><span :style="{ width: `${100 * entry.filled.value.answered / (entry.filled.value.applies || 1)}%` }" /></div>
+      <div v-if="file.sentBackWhy" class="banner"><strong>{{ t('fill.sentBack') }}</strong> {{ file.sentBackWhy }}</div>
+      <div v-for="question in questions" :key="question.discrepancy" class="banner">{{ t('fill.asked') }} <NuxtLink :to="`/desk/questions/${question.discrepancy}`">{{ t('act.answer') }}</NuxtLink></div>
+      <div v-if="asksWhy" class="banner why"><label for="why-change">{{ t('fill.whyChange', { state: t(`state.${entry.state.value}`) }) }}</label><InputText id="why-change" v-model="entry.why.value" fluid :placeholder="t('fill.whyHint')" /></div>
+      <div class="split">
+        <div class="paper">
+          <nav class="sections" :aria-label="t('report.sections')">
+            <button v-for="(one, place) in sections" :key="one.code" type="button" :aria-current="place === at ? 'step' : undefined" @click="go(place)">{{ place + 1 }}<span>&nbsp; {{ words.say(one.name) }}</span></button>
+          </nav>
+          <p class="quiet small hint">{{ t('report.underEach') }}</p>
+          <ReportSection :key="section.code" :entry="entry" :section="section" @command="command" />
+          <div class="row tools">
+            <Button severity="secondary" outlined :label="t('fill.zeros')" @click="onActive('z')" />
+            <Button severity="secondary" outlined :label="t('fill.notKnown')" :disabled="!entry.active.value" @click="onActive('n')" />
+            <Button severity="secondary" outlined :label="t('fill.notOffered')" :disabled="!entry.active.value" @click="onActive('x')" />
+            <Button severity="secondary" text :label="t('fill.about')" :disabled="!entry.active.value" @click="onActive('h')" />
+            <Button v-if="undo.length" :label="t('fill.undo', { count: undo.length }, undo.length)" icon="pi pi-undo" @click="takeBack" />
+          </div>
         </div>
-      </main>
-      <aside v-if="wide" class="side"><CellPanel v-if="entry.active.value" :entry="entry" :cell="entry.active.value" :show="show" @done="panelDone" /></aside>
-    </div>
+        <aside v-if="wide" class="side"><CellPanel v-if="entry.active.value" :entry="entry" :cell="entry.active.value" :show="show" @done="panelDone" /></aside>
+      </div>
+    </main>
     <Drawer v-if="!wide && entry.active.value" v-model:visible="panelOpen" position="bottom" style="height: auto; max-height: 85vh" :header="t('cell.about')"><CellPanel :entry="entry" :cell="entry.active.value" :show="show" @done="panelDone" /></Drawer>
     <footer class="foot">
       <KeptLine :entry="entry" />
@@ -102,7 +104,7 @@ useKeys([
 .banner { padding: 10px 16px; background: var(--amber-1); border-bottom: 1px solid var(--line); }
 .why { display: grid; gap: 6px; }
 .split { display: grid; grid-template-columns: minmax(0, 1fr); max-width: 1240px; margin: 0 auto; padding-bottom: 74px; }
-main { background: var(--card); }
+.paper { background: var(--card); }
 .sections { display: flex; gap: 6px; padding: 10px 16px; overflow-x: auto; }
 .sections button { flex: none; min-width: 44px; min-height: 44px; padding: 0 12px; border: 1px solid var(--line); border-radius: 10px; background: var(--card); font: 600 14px var(--body); color: var(--ink-7); cursor: pointer; }
 .sections button[aria-current] { background: var(--plum-7); color: var(--card); border-color: var(--plum-7); }
@@ -116,7 +118,7 @@ main { background: var(--card); }
 @media (width < 600px) { .sections span { display: none; } .sections { gap: 5px; padding: 8px 12px; } }
 @media (width >= 1000px) {
   .split { grid-template-columns: minmax(0, 1fr) 340px; gap: 18px; padding: 14px 18px 80px; align-items: start; }
-  main { border: 1px solid var(--line); border-radius: 12px; overflow: hidden; }
+  .paper { border: 1px solid var(--line); border-radius: 12px; overflow: hidden; }
   .side { position: sticky; top: 14px; padding: 14px 16px; background: var(--card); border: 1px solid var(--line); border-radius: 12px; }
 }
 </style>

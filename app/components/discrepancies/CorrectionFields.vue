@@ -9,11 +9,11 @@ export interface CorrectionDraft {
 }
 
 /** The doubted values, each with a field for the right one. Emits only those that differ; null while one cannot be read. */
-const { cells, suggested = {} } = defineProps<{ cells: DiscrepancyFile['cells']; suggested?: Record<string, number> }>()
+const { cells } = defineProps<{ cells: DiscrepancyFile['cells'] }>()
 const model = defineModel<CorrectionDraft[] | null>({ required: true })
 const words = useWords()
 const shownText = (content: CellContent) => (content.kind === 'value' ? String(content.value) : '')
-const texts = reactive<Record<string, string>>(Object.fromEntries(cells.map(({ cell, content }) => [cell, suggested[cell] === undefined ? shownText(content) : String(suggested[cell])])))
+const texts = reactive<Record<string, string>>(Object.fromEntries(cells.map(({ cell, content }) => [cell, shownText(content)])))
 const reads = computed(() => cells.map(cell => ({ ...cell, read: readCell(texts[cell.cell] ?? '') })))
 watch(reads, (now) => {
   model.value = now.every(({ read }) => read.ok)

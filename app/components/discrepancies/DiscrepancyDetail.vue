@@ -2,7 +2,7 @@
 import type { DiscrepancyFile } from '#core/contract/discrepancies'
 
 const { file } = defineProps<{ file: DiscrepancyFile }>()
-const emit = defineEmits<{ done: [] }>()
+const emit = defineEmits<{ done: [settled: boolean] }>()
 const words = useWords()
 const { t } = words
 const session = useSession()
@@ -21,7 +21,7 @@ const session = useSession()
     <TrendChart :key="file.line.id + words.locale.value" :file="file" />
     <div class="pair talk">
       <div class="card stack"><h3>{{ t('resolve.thread') }}</h3><ThreadView :thread="file.thread" /></div>
-      <SettleCard v-if="session.can('resolve')" :key="`${file.line.id} ${file.line.state}`" :file="file" @done="emit('done')" />
+      <SettleCard v-if="session.can('resolve')" :key="`${file.line.id} ${file.line.state}`" :file="file" @done="emit('done', $event)" />
     </div>
   </article>
 </template>

@@ -4,7 +4,7 @@ import type { CorrectionDraft } from './CorrectionFields.vue'
 
 /** The ways out of a discrepancy: correct, ask, accept the explanation, dismiss. */
 const { file } = defineProps<{ file: DiscrepancyFile }>()
-const emit = defineEmits<{ done: [] }>()
+const emit = defineEmits<{ done: [settled: boolean] }>()
 const words = useWords()
 const { t } = words
 type Way = 'correct' | 'ask' | 'explained' | 'dismissed'
@@ -16,7 +16,6 @@ const problem = shallowRef<ApiProblem | null>(null)
 const field = useTemplateRef('field')
 const settled = computed(() => file.line.state === 'settled')
 const answered = computed(() => file.thread.findLast(({ act }) => act === 'answered' || act === 'explained')?.text ?? '')
-const suggested = computed(() => Object.fromEntries(file.shifts.slice(0, 1).map(({ cell, to }) => [cell, to])))
 
 async function choose(next: Way) {
   if (settled.value) return
@@ -49,8 +48,8 @@ async function submit() {
       const outcome = way.value === 'correct' ? 'corrected' : way.value
       await callApi('POST /api/discrepancies/:id/settle', { params, body: { outcome, text: text.value, corrections: way.value === 'correct' ? corrections.value ?? [] : [] } })
     }
+    emit('done', way.value !== 'ask')
     way.value = null
-    emit('done')
   }
   catch (error) {
     if (!(error instanceof ApiProblem)) throw error
@@ -72,7 +71,7 @@ async function submit() {
       <Button fluid severity="secondary" outlined @click="choose('explained')"><span class="label">{{ t('resolve.explained') }}</span> <kbd>E</kbd></Button>
       <Button fluid severity="secondary" text @click="choose('dismissed')"><span class="label">{{ t('resolve.dismiss') }}</span> <kbd>D</kbd></Button>
       <form v-if="way" class="stack" @submit.prevent="submit">
-        <CorrectionFields v-if="way === 'correct' && file.line.holds" :key="file.line.id" v-model="corrections" :cells="file.cells" :suggested="suggested" />
+        <CorrectionFields v-if="way === 'correct' && file.line.holds" :key="file.line.id" v-model="corrections" :cells="file.cells" />
         <label :for="`say-${way}`">{{ t(`resolve.say.${way}`) }}</label>
         <Textarea :id="`say-${way}`" ref="field" v-model="text" rows="3" fluid @keydown.ctrl.enter="submit" />
         <ProblemNote :problem="problem" />

@@ -88,6 +88,7 @@ function onFocus(event: FocusEvent) {
 .cell { position: relative; display: flex; flex-direction: column; align-items: flex-end; gap: 2px; }
 input {
   width: 84px; height: 40px; padding: 0 10px; text-align: right; font: 500 17px var(--body); font-variant-numeric: tabular-nums;
+  scroll-margin: 90px 0 170px; /* clear of the head and of the fixed foot */
   color: var(--ink-9); background: var(--card); border: 1px solid color-mix(in srgb, var(--ink-5) 55%, var(--card)); border-radius: 8px;
 }
 input::placeholder { color: var(--ink-5); opacity: 1; }

@@ -68,7 +68,7 @@ async function paste(row: number, column: number, text: string) {
       </div>
 
       <div v-else class="grid" :style="{ '--columns': block.columnAxis.bands.length }">
-        <h3>{{ say(block.item.name) }}<small>{{ say(block.item.definition) }}</small></h3>
+        <h2>{{ say(block.item.name) }}<small>{{ say(block.item.definition) }}</small></h2>
         <div class="heads" aria-hidden="true"><span>{{ say(block.rowAxis.name) }}</span><span v-for="band in block.columnAxis.bands" :key="band.code">{{ say(band.name) }}</span></div>
         <div v-for="(cells, at) in block.rows" :key="at" class="line">
           <span class="name">{{ say(block.rowAxis.bands[at]!.name) }}</span>
@@ -87,11 +87,11 @@ async function paste(row: number, column: number, text: string) {
 .line { display: grid; grid-template-columns: minmax(0, 1fr) auto; align-items: center; gap: 4px 14px; padding: 8px 16px; border-bottom: 1px solid var(--line); }
 .line:focus-within { background: var(--amber-0); }
 .name { font-size: 15px; overflow-wrap: anywhere; }
-.name small, h3 small { display: block; font-size: 13px; font-weight: 400; color: var(--ink-5); }
+.name small, h2 small { display: block; font-size: 13px; font-weight: 400; color: var(--ink-5); }
 .cells { display: grid; grid-template-columns: repeat(var(--columns), 92px); gap: 8px; }
 .heads { display: grid; grid-template-columns: minmax(0, 1fr) repeat(var(--columns), 92px); gap: 8px; padding: 8px 16px 6px; font-size: 13px; font-weight: 600; color: var(--ink-7); background: var(--sand); border-bottom: 1px solid var(--line); }
 .heads span + span { text-align: right; }
-.grid h3 { padding: 14px 16px 8px; }
+.grid h2 { padding: 14px 16px 8px; font: 600 15px/1.3 var(--body); }
 .band { display: none; font-size: 13px; color: var(--ink-5); }
 @media (width < 760px) {
   .wide .heads { display: none; }

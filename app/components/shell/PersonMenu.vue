@@ -25,7 +25,7 @@ const items = computed(() => [
 </script>
 
 <template>
-  <button class="person" type="button" aria-haspopup="true" :aria-label="t('shell.person', { name: person?.displayName ?? '' })" @click="menu?.toggle($event)">{{ initials }}</button>
+  <button class="person" type="button" aria-haspopup="true" :aria-label="t('shell.person', { initials, name: person?.displayName ?? '' })" @click="menu?.toggle($event)">{{ initials }}</button>
   <Menu ref="menu" :model="items" popup />
 </template>
 

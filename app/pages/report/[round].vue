@@ -19,6 +19,7 @@ const csv = computed(() => addressOf('GET /api/district-reports/:round/csv', { p
 
 <template>
   <div class="page">
+    <h1 v-if="!report.data.value" class="heard-only">{{ t('place.report') }}</h1>
     <LoadState v-slot="{ data }" :load="report">
       <PageHead :title="t('figures.title', { district: data.figures.unit.name })">
         <RoundPicker :round="data.figures.round" :before="neighbours.before" :after="neighbours.after" @go="id => router.push(`/report/${id}`)" />

@@ -27,13 +27,13 @@ const chosen = computed(() => (route.params.id ? String(route.params.id) : lines
 const file = useLoad(async () => (chosen.value ? callApi('GET /api/discrepancies/:id', { params: { id: chosen.value } }) : null), () => chosen.value)
 const choose = (id: string) => router.push(`/resolve/${id}`)
 
-/** After a settlement the next in the list is at hand. */
-async function done() {
+/** After a settlement the next in the list is at hand; after a question this one stays. */
+async function done(settled: boolean) {
   const at = lines.value.findIndex(({ id }) => id === chosen.value)
-  const next = lines.value[at + 1] ?? lines.value[at - 1]
-  await Promise.all([list.reload(), file.reload()])
-  const settledNow = all.value.find(({ id }) => id === chosen.value)?.state === 'settled'
-  if (settledNow && next && filter.value !== 'settled') await choose(next.id)
+  const next = settled ? lines.value[at + 1] ?? lines.value[at - 1] : undefined
+  if (next) await choose(next.id)
+  else await file.reload()
+  await list.reload()
 }
 const step = (by: number) => {
   const next = lines.value[lines.value.findIndex(({ id }) => id === chosen.value) + by]
@@ -57,14 +57,15 @@ useKeys([{ key: 'J', says: 'keys.next', run: () => step(1) }, { key: 'K', says: 
       </LoadState>
     </section>
     <section v-if="chosen" class="right" :aria-label="t('resolve.one')">
-      <LoadState v-slot="{ data }" :load="file"><DiscrepancyDetail :file="data" @done="done" /></LoadState>
+      <!-- What is still shown of the one before must not be worked on. -->
+      <LoadState v-slot="{ data }" :load="file"><DiscrepancyDetail v-if="data.line.id === chosen" :file="data" @done="done" /></LoadState>
     </section>
   </div>
 </template>
 
 <style scoped>
 .resolve { display: grid; grid-template-columns: minmax(300px, 400px) minmax(0, 1fr); min-height: calc(100vh - 52px); }
-.left { border-right: 1px solid var(--line); background: var(--card); }
+.left { position: sticky; top: 52px; height: calc(100vh - 52px); overflow-y: auto; border-right: 1px solid var(--line); background: var(--card); }
 .head { padding: 16px 18px 12px; border-bottom: 1px solid var(--line); display: flex; flex-direction: column; gap: 6px; }
 .head h1 { font-size: 21px; }
 .filters { display: flex; flex-wrap: wrap; gap: 6px; }
@@ -72,5 +73,5 @@ useKeys([{ key: 'J', says: 'keys.next', run: () => step(1) }, { key: 'K', says: 
 .filters .mustFix { background: var(--brick-1); color: var(--brick-7); }
 .filters .explain { background: var(--amber-1); color: var(--amber-7); }
 .filters button.on { background: var(--plum-7); color: var(--card); }
-@media (width < 900px) { .resolve { grid-template-columns: minmax(0, 1fr); } }
+@media (width < 900px) { .resolve { grid-template-columns: minmax(0, 1fr); } .left { position: static; height: auto; } }
 </style>

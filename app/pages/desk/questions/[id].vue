@@ -37,7 +37,7 @@ async function answer() {
 
 <template>
   <div>
-    <DeskHead :title="file.data.value ? words.say(file.data.value.line.title) : ' '" back="/desk/questions">{{ file.data.value ? words.period(file.data.value.line.round.period) : '' }}</DeskHead>
+    <DeskHead :title="file.data.value ? words.say(file.data.value.line.title) : t('place.questions')" back="/desk/questions">{{ file.data.value ? words.period(file.data.value.line.round.period) : '' }}</DeskHead>
     <main class="one">
       <LoadState v-slot="{ data }" :load="file">
         <section class="card stack">

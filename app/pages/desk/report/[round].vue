@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** A report being filled, section by section. */
 definePageMeta({ layout: 'desk' })
+const { t } = useI18n()
 const route = useRoute()
 const session = useSession()
 const round = computed(() => String(route.params.round))
@@ -17,7 +18,7 @@ watch(() => report.data.value, (data) => {
   <div>
     <ReportFiller v-if="file" :key="file.round.id" :file="file" />
     <template v-else>
-      <DeskHead title=" " back="/desk" />
+      <DeskHead :title="t('place.due')" back="/desk" />
       <main class="page"><LoadState :load="report" /></main>
     </template>
   </div>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Sending has its own page: what is blank, what is doubtful, what is asked; then one button. */
 definePageMeta({ layout: 'desk' })
+const { t } = useI18n()
 const route = useRoute()
 const session = useSession()
 const round = computed(() => String(route.params.round))
@@ -12,7 +13,7 @@ const report = useLoad(() => readReport(session.view!.person.id, round.value, un
   <div>
     <ReportSender v-if="report.data.value" :key="report.data.value.round.id" :file="report.data.value" />
     <template v-else>
-      <DeskHead title=" " back="/desk" />
+      <DeskHead :title="t('place.due')" back="/desk" />
       <main class="page"><LoadState :load="report" /></main>
     </template>
   </div>

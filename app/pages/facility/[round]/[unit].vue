@@ -20,6 +20,7 @@ useKeys([{ key: '[', says: 'keys.roundBack', run: () => shift(-1) }])
 
 <template>
   <div class="page">
+    <h1 v-if="!report.data.value" class="heard-only">{{ t('place.gather') }}</h1>
     <LoadState v-slot="{ data }" :load="report">
       <ReportReader :key="`${data.round.id} ${data.unit.code} ${data.state}`" :file="data" @changed="report.reload()" />
     </LoadState>
