@@ -40,14 +40,14 @@ export function useOutbox({ person, round, unit, onOutcome, onReceived }: Outbox
 
   /**
    * Keeps a change on this device. A change of the same cell that has not left yet is replaced by it.
-   * @param version the version of the cell that the server last told.
+   * @param version gives the version of the cell that the server last told, at the moment when it is asked.
    */
-  async function keep(cell: string, version: number, content: CellContent, why?: string): Promise<void> {
+  async function keep(cell: string, version: () => number, content: CellContent, why?: string): Promise<void> {
     await device.transaction('rw', device.changes, async () => {
       const ofCell = (await device.changes.where('place').equals(place).toArray()).filter(change => change.cell === cell)
       await device.changes.bulkDelete(ofCell.filter(({ id }) => !inFlight.has(id)).map(({ id }) => id))
       // One that is on its way will raise the version by one before this arrives.
-      const base = version + ofCell.filter(({ id }) => inFlight.has(id)).length
+      const base = version() + ofCell.filter(({ id }) => inFlight.has(id)).length
       seq = Math.max(seq + 1, clockNow())
       // A plain copy: the browser's database cannot keep Vue's reactive objects.
       await device.changes.add({ id: uuid(), place, seq, cell, base, content: { ...toRaw(content) }, ...(why && { why }) })
@@ -62,9 +62,11 @@ export function useOutbox({ person, round, unit, onOutcome, onReceived }: Outbox
       const changes = piece.map(({ id, cell, base, content, why }) => ({ id, cell, base, content, ...(why && { why }) }))
       const answer = await callApi('POST /api/reports/:round/:unit/changes', { params: { round, unit }, body: { origin: 'desk', changes } })
       const byId = new Map(piece.map(change => [change.id, change]))
-      await device.changes.bulkDelete(answer.outcomes.map(({ id }) => id))
+      // All at once, before anything is waited for: a change that is made meanwhile sees either all of it or nothing.
       answer.outcomes.forEach(outcome => onOutcome(byId.get(outcome.id)!, outcome))
+      piece.forEach(({ id }) => inFlight.delete(id))
       onReceived(answer)
+      await device.changes.bulkDelete(answer.outcomes.map(({ id }) => id))
     }
     finally {
       piece.forEach(({ id }) => inFlight.delete(id))

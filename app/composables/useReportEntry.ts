@@ -73,7 +73,7 @@ export function useReportEntry(file: ReportFile, person: string) {
     delete problems[key]
     if (!editable.value || sameContent(contentOf(key), content)) return
     contents[key] = content
-    await outbox.keep(key, versions[key] ?? 0, content, why.value.trim() || undefined)
+    await outbox.keep(key, () => versions[key] ?? 0, content, why.value.trim() || undefined)
   }
 
   /**

@@ -10,23 +10,10 @@ const form = reactive({
 })
 const FIELDS = ['code', 'installation', 'timeZone', 'displayName', 'userName', 'password'] as const
 const needed = useLoad(() => callApi('GET /api/setup', {}))
-const busy = ref(false)
-const problem = shallowRef<ApiProblem | null>(null)
+const { busy, problem, run } = useAct()
 
 async function submit() {
-  busy.value = true
-  problem.value = null
-  try {
-    await callApi('POST /api/setup', { body: { ...form } })
-    await router.push('/sign-in')
-  }
-  catch (error) {
-    if (!(error instanceof ApiProblem)) throw error
-    problem.value = error
-  }
-  finally {
-    busy.value = false
-  }
+  if (await run(() => callApi('POST /api/setup', { body: { ...form } }))) await router.push('/sign-in')
 }
 const wrong = (field: string) => problem.value?.problems.some(({ at }) => at === `body/${field}`) ?? false
 </script>

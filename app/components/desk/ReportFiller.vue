@@ -87,7 +87,7 @@ useKeys([
         <aside v-if="wide" class="side"><CellPanel v-if="entry.active.value" :entry="entry" :cell="entry.active.value" :show="show" @done="panelDone" /></aside>
       </div>
     </main>
-    <Drawer v-if="!wide && entry.active.value" v-model:visible="panelOpen" position="bottom" style="height: auto; max-height: 85vh" :header="t('cell.about')"><CellPanel :entry="entry" :cell="entry.active.value" :show="show" @done="panelDone" /></Drawer>
+    <Drawer v-if="!wide && entry.active.value" v-model:visible="panelOpen" position="bottom" style="height: auto; max-height: 85vh" :pt="{ root: { 'aria-label': t('cell.about') } }" :header="t('cell.about')"><CellPanel :entry="entry" :cell="entry.active.value" :show="show" @done="panelDone" /></Drawer>
     <footer class="foot">
       <KeptLine :entry="entry" />
       <div class="row">

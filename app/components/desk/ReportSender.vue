@@ -19,32 +19,22 @@ const KEPT = `${session.view!.person.id}|${file.round.id}|explanations`
 const explanations = reactive<Record<string, string>>(JSON.parse(localStorage.getItem(KEPT) ?? '{}') as Record<string, string>)
 watch(explanations, now => localStorage.setItem(KEPT, JSON.stringify(now)))
 const missing = computed(() => toExplain.value.filter(({ key }) => (explanations[key]?.trim().length ?? 0) < 2))
-const busy = ref(false)
+const { busy, problem, run } = useAct()
 const sentAt = ref<string | null>(null)
-const problem = shallowRef<ApiProblem | null>(null)
 const maySend = computed(() => !mustFix.value.length && !missing.value.length && entry.filled.value.answered > 0)
 
 const titleOf = (doubt: Doubt) => words.say(titleOfDoubt(file.edition, doubt))
 const sectionOf = (doubt: Doubt) => file.edition.sections.find(({ items }) => items.includes(entry.cellByKey.get(doubt.cells[0]!)!.item))!.code
 
 async function send() {
-  busy.value = true
-  problem.value = null
-  try {
+  await run(async () => {
     await entry.outbox.flush()
     if ((await entry.outbox.waiting()).length) throw entry.outbox.problem.value ?? new ApiProblem(0, 'unreachable', '')
     const relevant = Object.fromEntries(toExplain.value.map(({ key }) => [key, explanations[key] ?? '']))
     const answer = await callApi('POST /api/reports/:round/:unit/send', { params: { round: file.round.id, unit: file.unit.code }, body: { explanations: relevant } })
     sentAt.value = answer.receivedAt
     localStorage.removeItem(KEPT)
-  }
-  catch (error) {
-    if (!(error instanceof ApiProblem)) throw error
-    problem.value = error
-  }
-  finally {
-    busy.value = false
-  }
+  })
 }
 </script>
 

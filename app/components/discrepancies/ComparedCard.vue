@@ -27,7 +27,7 @@ const range = computed(() => file.doubt.range)
       <div><p class="small quiet">{{ t('resolve.right') }}</p><span class="figure">{{ words.number(explanation.right.value, 1) }}</span></div>
       <div class="end"><p class="small quiet">{{ t('resolve.by') }}</p><span class="figure brick">{{ words.number(explanation.by, 1) }}</span></div>
     </div>
-    <p v-if="explanation" class="small">{{ sideText(explanation.left) }}<template v-if="explanation.right"> <strong>{{ explanation.relation }}</strong> {{ sideText(explanation.right) }}</template></p>
+    <p v-if="explanation" class="small">{{ sideText(explanation.left) }}<template v-if="explanation.right">{{ ` ${explanation.relation} ${sideText(explanation.right)}` }}</template></p>
     <p class="small quiet">{{ range ? t('resolve.rangeFrom', { count: range.count }) : words.say(file.sentence) }}</p>
   </div>
 </template>

@@ -11,8 +11,7 @@ type Way = 'correct' | 'ask' | 'explained' | 'dismissed'
 const way = ref<Way | null>(null)
 const text = ref('')
 const corrections = ref<CorrectionDraft[] | null>([])
-const busy = ref(false)
-const problem = shallowRef<ApiProblem | null>(null)
+const { busy, problem, run } = useAct()
 const field = useTemplateRef('field')
 const settled = computed(() => file.line.state === 'settled')
 const answered = computed(() => file.thread.findLast(({ act }) => act === 'answered' || act === 'explained')?.text ?? '')
@@ -38,26 +37,18 @@ const ready = computed(() => {
 })
 
 async function submit() {
-  if (!way.value || !ready.value) return
-  busy.value = true
-  problem.value = null
+  const chosen = way.value
+  if (!chosen || !ready.value) return
   const params = { id: file.line.id }
-  try {
-    if (way.value === 'ask') await callApi('POST /api/discrepancies/:id/ask', { params, body: { text: text.value } })
-    else {
-      const outcome = way.value === 'correct' ? 'corrected' : way.value
-      await callApi('POST /api/discrepancies/:id/settle', { params, body: { outcome, text: text.value, corrections: way.value === 'correct' ? corrections.value ?? [] : [] } })
-    }
-    emit('done', way.value !== 'ask')
-    way.value = null
-  }
-  catch (error) {
-    if (!(error instanceof ApiProblem)) throw error
-    problem.value = error
-  }
-  finally {
-    busy.value = false
-  }
+  const done = await run(() => (chosen === 'ask'
+    ? callApi('POST /api/discrepancies/:id/ask', { params, body: { text: text.value } })
+    : callApi('POST /api/discrepancies/:id/settle', {
+        params,
+        body: { outcome: chosen === 'correct' ? 'corrected' : chosen, text: text.value, corrections: chosen === 'correct' ? corrections.value ?? [] : [] },
+      })))
+  if (!done) return
+  way.value = null
+  emit('done', chosen !== 'ask')
 }
 </script>
 

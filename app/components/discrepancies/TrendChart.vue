@@ -19,7 +19,17 @@ const quiet = dark ? '#b3a9c2' : '#655e7a'
 /** More lines than this cannot be told apart. */
 const MOST_LINES = 4
 
-const shown = computed(() => file.cells.slice(0, MOST_LINES))
+/** Each doubted cell; when there are too many, the items that they belong to, each summed. */
+const shown = computed(() => {
+  if (file.cells.length <= MOST_LINES) return file.cells
+  const items = new Map<string, (number | null)[]>()
+  for (const { cell, trend } of file.cells) {
+    const item = cell.split('.')[0]!
+    const sum = items.get(item)
+    items.set(item, sum ? sum.map((value, at) => (value === null && trend[at] === null ? null : (value ?? 0) + (trend[at] ?? 0))) : trend)
+  }
+  return [...items].slice(0, MOST_LINES).map(([item, trend]) => ({ cell: item, name: file.items[item]!.item.name, trend }))
+})
 const periods = computed(() => file.periods.map(period => words.period(period, 'short')))
 const data = computed(() => ({
   labels: periods.value,

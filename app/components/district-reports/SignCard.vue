@@ -8,26 +8,16 @@ const words = useWords()
 const { t } = words
 const session = useSession()
 const asking = ref(false)
-const busy = ref(false)
-const problem = shallowRef<ApiProblem | null>(null)
+const { busy, problem, run } = useAct()
 const again = computed(() => report.signatures.length > 0)
 const maySign = computed(() => session.can('sign') && !report.blocking.length && report.figures.reporting.received > 0 && (!again.value || report.changedSince.length > 0))
 
 async function sign() {
-  busy.value = true
-  problem.value = null
-  try {
-    await callApi('POST /api/district-reports/:round/sign', { params: { round: report.figures.round.id }, body: { unit: report.figures.unit.code } })
-    asking.value = false
-    emit('signed')
-  }
-  catch (error) {
-    if (!(error instanceof ApiProblem)) throw error
-    problem.value = error
-  }
-  finally {
-    busy.value = false
-  }
+  const { round, unit } = report.figures
+  const done = await run(() => callApi('POST /api/district-reports/:round/sign', { params: { round: round.id }, body: { unit: unit.code } }))
+  if (!done) return
+  asking.value = false
+  emit('signed')
 }
 </script>
 

@@ -18,7 +18,7 @@ const story = useLoad<CellStory>(() => callApi('GET /api/reports/:round/:unit/ce
 const REASONS = ['registerMissing', 'personAway', 'notRecorded'] as const
 const reason = ref('')
 const comment = ref('')
-const problem = shallowRef<ApiProblem | null>(null)
+const { problem, run } = useAct()
 const commentField = useTemplateRef('commentField')
 const reasonField = useTemplateRef('reasonField')
 
@@ -38,16 +38,11 @@ async function notKnown(why: string) {
 }
 
 async function writeComment() {
-  problem.value = null
-  try {
+  await run(async () => {
     await callApi('POST /api/reports/:round/:unit/cells/:cell/comments', { params: params.value, body: { text: comment.value } })
     comment.value = ''
     await story.reload()
-  }
-  catch (error) {
-    if (!(error instanceof ApiProblem)) throw error
-    problem.value = error
-  }
+  })
 }
 
 const contentText = (content: CellContent) => {

@@ -17,7 +17,7 @@ entry.active.value = entry.cells[0]!.key
 const show = ref<'history' | 'comment' | null>(null)
 const why = ref('')
 const sendingBack = ref(false)
-const problem = shallowRef<ApiProblem | null>(null)
+const { problem, run } = useAct()
 const params = { round: file.round.id, unit: file.unit.code }
 const unsettled = computed(() => file.discrepancies.filter(({ state }) => state !== 'settled'))
 const doubtsIn = (code: string) => {
@@ -26,15 +26,7 @@ const doubtsIn = (code: string) => {
 }
 
 async function act(work: () => Promise<unknown>) {
-  problem.value = null
-  try {
-    await work()
-    emit('changed')
-  }
-  catch (error) {
-    if (!(error instanceof ApiProblem)) throw error
-    problem.value = error
-  }
+  if (await run(work)) emit('changed')
 }
 const accept = () => act(() => callApi('POST /api/reports/:round/:unit/accept', { params }))
 const sendBack = () => act(() => callApi('POST /api/reports/:round/:unit/send-back', { params, body: { why: why.value } }))

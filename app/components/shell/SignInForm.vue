@@ -5,24 +5,11 @@ const { t } = useI18n()
 const session = useSession()
 const name = ref(userName)
 const password = ref('')
-const busy = ref(false)
-const problem = shallowRef<ApiProblem | null>(null)
+const { busy, problem, run } = useAct()
 
 async function submit() {
-  busy.value = true
-  problem.value = null
-  try {
-    await session.signIn(name.value, password.value)
-    emit('done')
-  }
-  catch (error) {
-    if (!(error instanceof ApiProblem)) throw error
-    problem.value = error
-    password.value = ''
-  }
-  finally {
-    busy.value = false
-  }
+  if (await run(() => session.signIn(name.value, password.value))) emit('done')
+  else password.value = ''
 }
 </script>
 

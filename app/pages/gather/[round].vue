@@ -7,24 +7,14 @@ const session = useSession()
 const roundId = computed(() => String(route.params.round))
 const board = useLoad(() => callApi('GET /api/rounds/:round/board', { params: { round: roundId.value }, query: { unit: session.district ?? undefined } }), () => [roundId.value, session.district])
 const toAccept = computed(() => board.data.value?.rows.filter(row => row.state === 'sent' && !row.mustFix && !row.explain).length ?? 0)
-const busy = ref(false)
-const problem = shallowRef<ApiProblem | null>(null)
+const { busy, problem, run } = useAct()
 
 async function accept() {
   if (!session.can('resolve') || !toAccept.value) return
-  busy.value = true
-  problem.value = null
-  try {
+  await run(async () => {
     await callApi('POST /api/rounds/:round/accept', { params: { round: roundId.value }, body: { unit: session.district ?? undefined } })
     await board.reload()
-  }
-  catch (error) {
-    if (!(error instanceof ApiProblem)) throw error
-    problem.value = error
-  }
-  finally {
-    busy.value = false
-  }
+  })
 }
 useKeys([{ key: 'A', says: 'keys.acceptClean', run: () => void accept() }])
 const go = (round: string) => router.push(`/gather/${round}`)

@@ -10,28 +10,18 @@ const params = computed(() => ({ id: String(route.params.id) }))
 const file = useLoad(() => callApi('GET /api/discrepancies/:id', { params: params.value }), () => params.value.id)
 const text = ref('')
 const corrections = ref<CorrectionDraft[] | null>([])
-const busy = ref(false)
-const problem = shallowRef<ApiProblem | null>(null)
+const { busy, problem, run } = useAct()
 const { numbers } = useDoubtWords(() => ({
   item: code => file.data.value?.items[code]?.item.name,
   band: code => Object.values(file.data.value?.items ?? {}).map(({ bands }) => bands[code]).find(Boolean),
 }))
 
 async function answer() {
-  busy.value = true
-  problem.value = null
-  try {
+  await run(async () => {
     await callApi('POST /api/discrepancies/:id/answer', { params: params.value, body: { text: text.value, corrections: corrections.value ?? [] } })
     text.value = ''
     await file.reload()
-  }
-  catch (error) {
-    if (!(error instanceof ApiProblem)) throw error
-    problem.value = error
-  }
-  finally {
-    busy.value = false
-  }
+  })
 }
 </script>
 

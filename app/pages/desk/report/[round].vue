@@ -2,11 +2,7 @@
 /** A report being filled, section by section. */
 definePageMeta({ layout: 'desk' })
 const { t } = useI18n()
-const route = useRoute()
-const session = useSession()
-const round = computed(() => String(route.params.round))
-const unit = session.view!.branch!.unit.code
-const report = useLoad(() => readReport(session.view!.person.id, round.value, unit), () => round.value)
+const report = useOwnReport()
 // Signing in again while typing must not lay the server's state over what is on the page.
 const file = shallowRef<AnswerOf<'GET /api/reports/:round/:unit'> | null>(null)
 watch(() => report.data.value, (data) => {

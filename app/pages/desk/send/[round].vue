@@ -2,11 +2,7 @@
 /** Sending has its own page: what is blank, what is doubtful, what is asked; then one button. */
 definePageMeta({ layout: 'desk' })
 const { t } = useI18n()
-const route = useRoute()
-const session = useSession()
-const round = computed(() => String(route.params.round))
-const unit = session.view!.branch!.unit.code
-const report = useLoad(() => readReport(session.view!.person.id, round.value, unit), () => round.value)
+const report = useOwnReport()
 </script>
 
 <template>

@@ -1,0 +1,13 @@
+import * as vue from 'vue'
+import { vi } from 'vitest'
+
+/**
+ * Nuxt gives composables their helpers without an import. For tests that run them without Nuxt, this puts Vue's and
+ * our own where they look for them. Hooks of components do nothing: there is no component.
+ */
+export function giveGlobals(own: Record<string, unknown> = {}): void {
+  for (const name of ['ref', 'shallowRef', 'reactive', 'computed', 'watch', 'toRaw'] as const) vi.stubGlobal(name, vue[name])
+  vi.stubGlobal('onMounted', () => undefined)
+  vi.stubGlobal('onBeforeUnmount', () => undefined)
+  for (const [name, value] of Object.entries(own)) vi.stubGlobal(name, value)
+}

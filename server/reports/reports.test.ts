@@ -1,0 +1,193 @@
+import '../testing/use-memory'
+import { v7 as uuid } from 'uuid'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import type { Change } from '#core/contract/reports'
+import { closeDatabase, type Database } from '../database'
+import { answer, ask, settle } from '../discrepancies/act'
+import { discrepancyFile, listDiscrepancies } from '../discrepancies/read'
+import { districtReport, seal, signDistrict } from '../district-reports/district-report'
+import { makeInstallation, OCTOBER, personOf } from '../testing/installation'
+import { applyChanges } from './apply-changes'
+import { reportFile } from './file'
+import { acceptClean, acceptReport, sendBack } from './review'
+import { sendReport } from './send'
+
+let sql: Database
+beforeAll(async () => { sql = await makeInstallation() })
+afterAll(closeDatabase)
+
+const clerkOf = (unit: string) => personOf('clerk', unit)
+const officer = personOf('officer', 'north')
+const AT = '2026-11-05T12:30:00Z'
+
+const versions = new Map<string, number>()
+/** Changes cells of a unit's October report, on the versions that it has. */
+async function fill(unit: string, numbers: Record<string, number | null>, why?: string) {
+  const changes = Object.entries(numbers).map(([cell, value]): Change => ({
+    id: uuid(), cell, base: versions.get(`${unit} ${cell}`) ?? 0, content: value === null ? { kind: 'blank' } : { kind: 'value', value }, ...(why && { why }),
+  }))
+  const answered = await applyChanges(clerkOf(unit), OCTOBER, unit, 'desk', changes)
+  for (const { cell, version } of answered.outcomes) versions.set(`${unit} ${cell}`, version)
+  return answered
+}
+const GOOD = { 'tested': 10, 'positive': 4, 'seen.f': 20, 'seen.m': 30 }
+const stateOf = async (unit: string) => (await reportFile(officer, OCTOBER, unit)).state
+const linesOf = async (unit: string) => (await listDiscrepancies(officer, { round: OCTOBER })).lines.filter(line => line.unit.code === unit)
+
+describe('a report', () => {
+  it('is awaited until its first answer, then a draft', async () => {
+    expect((await reportFile(clerkOf('elm'), OCTOBER, 'elm'))).toMatchObject({ state: 'awaited', cells: [], receivedAt: null })
+    expect((await fill('elm', { tested: 10 })).state).toBe('draft')
+    expect((await reportFile(clerkOf('elm'), OCTOBER, 'elm')).cells).toEqual([{ cell: 'tested', content: { kind: 'value', value: 10 }, version: 1 }])
+  })
+
+  it('keeps every change as an event', async () => {
+    await fill('elm', { tested: 11 })
+    await fill('elm', { tested: 10 })
+    const events = await sql.query<{ old: { value: number }; new: { value: number }; origin: string }>(
+      'SELECT e.old, e.new, e.origin FROM cell_event e JOIN report p ON p.id = e.report WHERE p.unit = $1 AND e.cell = $2 ORDER BY e.seq', ['elm', 'tested'])
+    expect(events.map(event => event.new.value)).toEqual([10, 11, 10])
+    expect(events[1]!.old.value).toBe(10)
+    expect(new Set(events.map(({ origin }) => origin))).toEqual(new Set(['desk']))
+  })
+
+  it('takes the same content on an old version as one that it already has', async () => {
+    const { outcomes } = await applyChanges(clerkOf('elm'), OCTOBER, 'elm', 'desk', [{ id: uuid(), cell: 'tested', base: 1, content: { kind: 'value', value: 10 } }])
+    expect(outcomes[0]).toMatchObject({ outcome: 'alreadyHad', version: 3 })
+  })
+
+  it('of a round that has closed, or has not opened, takes nothing', async () => {
+    const change = [{ id: uuid(), cell: 'tested', base: 0, content: { kind: 'value' as const, value: 1 } }]
+    await expect(applyChanges(clerkOf('elm'), 'small~2026-07', 'elm', 'desk', change)).rejects.toMatchObject({ code: 'round-closed' })
+    await expect(applyChanges(clerkOf('elm'), 'small~2026-11', 'elm', 'desk', change)).rejects.toMatchObject({ status: 404 })
+  })
+
+  it('of another branch is refused', async () => {
+    await expect(reportFile(officer, OCTOBER, 'ash')).rejects.toMatchObject({ status: 403, code: 'outside-branch' })
+    await expect(fill('elm', {}).then(() => applyChanges(clerkOf('oak'), OCTOBER, 'elm', 'desk', [{ id: uuid(), cell: 'tested', base: 9, content: { kind: 'blank' } }]))).rejects.toMatchObject({ code: 'outside-branch' })
+  })
+})
+
+describe('sending', () => {
+  it('is stopped by a must-fix doubt, with its key', async () => {
+    await fill('elm', { ...GOOD, positive: 12 })
+    await expect(sendReport(clerkOf('elm'), OCTOBER, 'elm', {})).rejects.toMatchObject({ status: 422, code: 'must-fix', problems: [{ at: 'doubts/rule:within' }] })
+    expect(await stateOf('elm')).toBe('draft')
+  })
+
+  it('asks for a sentence, and keeps it as the discrepancy’s answer', async () => {
+    await fill('elm', { 'positive': 4, 'seen.f': 90 })
+    await expect(sendReport(clerkOf('elm'), OCTOBER, 'elm', { 'rule:many': '  ' })).rejects.toMatchObject({ code: 'explanation-missing', problems: [{ at: 'doubts/rule:many' }] })
+    expect(await sendReport(clerkOf('elm'), OCTOBER, 'elm', { 'rule:many': 'A fair was in town.' })).toMatchObject({ state: 'sent' })
+    const [line] = await linesOf('elm')
+    expect(line).toMatchObject({ state: 'answered', strength: 'explain', holds: true })
+    expect((await discrepancyFile(officer, line!.id)).thread).toMatchObject([{ act: 'found', by: null }, { act: 'explained', by: 'The clerk', text: 'A fair was in town.' }])
+  })
+
+  it('twice is refused', async () => {
+    await expect(sendReport(clerkOf('elm'), OCTOBER, 'elm', {})).rejects.toMatchObject({ status: 409, code: 'state' })
+  })
+
+  it('again after it was sent back keeps the time of the first arrival', async () => {
+    const first = await sql.query<{ at: string }>('SELECT first_received_at AS at FROM report WHERE unit = $1', ['elm'])
+    await sendBack(officer, OCTOBER, 'elm', 'Look at the girls again.')
+    expect(await reportFile(clerkOf('elm'), OCTOBER, 'elm')).toMatchObject({ state: 'sentBack', sentBackWhy: 'Look at the girls again.' })
+    await sendReport(clerkOf('elm'), OCTOBER, 'elm', { 'rule:many': 'Still the fair.' })
+    expect(await sql.query('SELECT first_received_at AS at FROM report WHERE unit = $1', ['elm'])).toEqual(first)
+  })
+})
+
+describe('a discrepancy', () => {
+  const theOne = async () => (await linesOf('elm'))[0]!
+
+  it('has the effect of its nearest cure on the district', async () => {
+    const file = await discrepancyFile(officer, (await theOne()).id)
+    // 90 + 30 seen; 99 would be allowed: the item’s total goes from 120 to 99.
+    expect(file.shifts[0]).toMatchObject({ figure: 120, cured: 99, share: 21 / 120 })
+    expect((await theOne()).effect).toBeCloseTo(0.175)
+  })
+
+  it('cannot be settled as corrected while it holds', async () => {
+    await expect(settle(officer, (await theOne()).id, 'corrected', 'It is right.', [])).rejects.toMatchObject({ code: 'still-holds' })
+  })
+
+  it('keeps the report from being accepted, and is not settled by accepting what is clean', async () => {
+    await expect(acceptReport(officer, OCTOBER, 'elm', AT)).rejects.toMatchObject({ code: 'doubts-left' })
+    expect(await acceptClean(officer, OCTOBER, 'north', AT)).toBe(0)
+  })
+
+  it('settled as explained lets the report be accepted, and lapses when its values change', async () => {
+    const { id } = await theOne()
+    await settle(officer, id, 'explained', 'The fair.', [])
+    expect(await acceptClean(officer, OCTOBER, 'north', AT)).toBe(1)
+    expect(await stateOf('elm')).toBe('accepted')
+    await fill('elm', { 'seen.m': 31 }, 'one was missed')
+    expect(await theOne()).toMatchObject({ state: 'lapsed', outcome: null, holds: true })
+    // The report is before the officer again.
+    expect(await stateOf('elm')).toBe('sent')
+  })
+
+  it('is not touched by a change of other cells', async () => {
+    const { id } = await theOne()
+    await settle(officer, id, 'dismissed', 'No doubt.', [])
+    await fill('elm', { tested: 12 }, 'two more tests')
+    expect(await theOne()).toMatchObject({ state: 'settled', outcome: 'dismissed' })
+  })
+
+  it('only takes corrections of doubted cells, on the version that is there', async () => {
+    await fill('elm', { 'seen.f': 95 }, 'counted again')
+    const { id } = await theOne()
+    const correction = (cell: string, base: number, value: number) => [{ cell, base, content: { kind: 'value' as const, value } }]
+    await ask(officer, id, 'Is it 95?')
+    await expect(answer(clerkOf('elm'), id, 'No.', correction('tested', 1, 3))).rejects.toMatchObject({ code: 'not-doubted' })
+    await expect(answer(clerkOf('elm'), id, 'No.', correction('seen.f', 1, 59))).rejects.toMatchObject({ code: 'changed-meanwhile' })
+    await expect(answer(clerkOf('elm'), id, 'No.', correction('seen.f', versions.get('elm seen.f')!, 5.5))).rejects.toMatchObject({ code: 'cell-decimals' })
+    // A refused answer leaves nothing behind: it was one transaction.
+    expect((await discrepancyFile(officer, id)).line.state).toBe('asked')
+    await answer(clerkOf('elm'), id, 'No, 59.', correction('seen.f', versions.get('elm seen.f')!, 59))
+    versions.set('elm seen.f', versions.get('elm seen.f')! + 1)
+    expect(await theOne()).toMatchObject({ state: 'answered', holds: false, effect: null })
+  })
+
+  it('that no longer holds is settled as corrected by accepting the report', async () => {
+    expect(await acceptReport(officer, OCTOBER, 'elm', AT)).toMatchObject({ state: 'accepted' })
+    expect(await theOne()).toMatchObject({ state: 'settled', outcome: 'corrected' })
+  })
+})
+
+describe('the district report', () => {
+  it('rolls the received reports up, and says which are missing', async () => {
+    const { state, figures } = await districtReport(officer, OCTOBER)
+    expect(state).toBe('ready')
+    expect(figures.missing).toEqual([{ code: 'oak', name: 'oak' }])
+    const seen = figures.sections[0]!.lines.find(({ item }) => item === 'seen')!
+    expect(seen).toMatchObject({ value: 90, reportsIn: 1 })
+    expect(figures.reporting).toMatchObject({ expected: 2, received: 1, onTime: 1, completeness: 0.5 })
+  })
+
+  it('is for one district only', async () => {
+    await expect(districtReport(personOf('reader', null), OCTOBER)).rejects.toMatchObject({ code: 'not-a-district' })
+    await expect(districtReport(officer, OCTOBER, 'south')).rejects.toMatchObject({ code: 'outside-branch' })
+  })
+
+  it('is frozen by its signature', async () => {
+    await signDistrict(officer, OCTOBER)
+    const signed = await districtReport(officer, OCTOBER)
+    await fill('elm', { 'seen.f': 58 }, 'one belongs to Oak')
+    const after = await districtReport(officer, OCTOBER)
+    expect(after.figures).toEqual(signed.figures)
+    expect(after.changedSince).toMatchObject([{ cell: 'seen.f', signed: 59, now: 58 }])
+    const [row] = await sql.query<{ checksum: string; snapshot: string }>('SELECT checksum, snapshot FROM signature')
+    expect(seal(JSON.parse(row!.snapshot) as never).checksum).toBe(row!.checksum)
+  })
+
+  it('of a district without a report cannot be signed', async () => {
+    await expect(signDistrict(personOf('officer', 'south'), OCTOBER)).rejects.toMatchObject({ code: 'nothing-received' })
+  })
+
+  it('has the same checksum whatever the order of its keys', () => {
+    const one = seal({ figures: { a: 1, b: [1, 2] }, cells: {} } as never)
+    const other = seal({ cells: {}, figures: { b: [1, 2], a: 1 } } as never)
+    expect(one).toEqual(other)
+  })
+})
