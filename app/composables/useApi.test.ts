@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
-import { giveGlobals } from '../testing/nuxt-globals'
+import { giveGlobals } from '../../tests/support/nuxt-globals'
 import { addressOf, ApiProblem, callApi } from './useApi'
 import { useAct } from './useAct'
 import { useLoad } from './useLoad'

@@ -1,3 +1,4 @@
+import { resolve } from 'node:path'
 import { openDatabase, type Database } from './database'
 import { MIGRATIONS } from './migrations'
 
@@ -7,7 +8,8 @@ let opened: Promise<Database> | undefined
 
 /** Opens the installation's database once; `LANTERN_DATA` names its folder. */
 export function database(): Promise<Database> {
-  opened ??= openDatabase(process.env.LANTERN_DATA || '.data/lantern', MIGRATIONS)
+  const folder = process.env.LANTERN_DATA || '.data/lantern'
+  opened ??= openDatabase(folder === 'memory:' ? folder : resolve(folder), MIGRATIONS)
   return opened
 }
 

@@ -1,9 +1,9 @@
-import '../testing/use-memory'
+import '../../tests/support/use-memory'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { closeDatabase, type Database } from '../database'
 import { openedRounds, roundAfter, roundById, roundsUpTo } from '../rounds/round'
 import { openRounds } from '../rounds/open-rounds'
-import { makeInstallation } from '../testing/installation'
+import { makeInstallation } from '../../tests/support/installation'
 import { expectedUnits } from './expected-units'
 
 let sql: Database

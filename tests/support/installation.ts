@@ -1,8 +1,8 @@
 import type { Edition } from '#core/report/edition'
 import type { Role } from '#core/contract/permission'
-import type { Access } from '../access/access'
-import { database, type Database } from '../database'
-import { openRoundsAt } from '../rounds/open-rounds'
+import type { Access } from '../../server/access/access'
+import { database, type Database } from '../../server/database'
+import { openRoundsAt } from '../../server/rounds/open-rounds'
 
 /** A small installation in memory for the tests of the use-cases: one region, two districts, four facilities. */
 export const NOW = '2026-11-05T12:00:00Z'

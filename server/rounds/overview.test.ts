@@ -1,0 +1,81 @@
+import '../../tests/support/use-memory'
+import { v7 as uuid } from 'uuid'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { closeDatabase } from '../database'
+import { listDatasets } from '../datasets/list'
+import { applyChanges } from '../reports/apply-changes'
+import { sendReport } from '../reports/send'
+import { search } from '../search/search'
+import { makeInstallation, OCTOBER, personOf } from '../../tests/support/installation'
+import { board } from './board'
+import { dueList } from './due'
+import { today } from './today'
+
+const officer = personOf('officer', 'north')
+const clerk = personOf('clerk', 'elm')
+
+beforeAll(async () => {
+  await makeInstallation({ oak: [{ from: '2026-08-10', to: null, parent: 'quay' }] })
+  const content = (value: number) => ({ kind: 'value' as const, value })
+  const changes = [['tested', 3], ['positive', 1], ['seen.f', 60], ['seen.m', 60]] as const
+  await applyChanges(clerk, OCTOBER, 'elm', 'desk', changes.map(([cell, value]) => ({ id: uuid(), cell, base: 0, content: content(value) })))
+  await sendReport(clerk, OCTOBER, 'elm', { 'rule:many': 'A campaign.' })
+  await applyChanges(personOf('clerk', 'oak'), OCTOBER, 'oak', 'desk', [{ id: uuid(), cell: 'tested', base: 0, content: content(3) }])
+})
+afterAll(closeDatabase)
+
+describe('the board', () => {
+  it('has a row for each expected unit, with its state, doubts, share filled and lanterns', async () => {
+    const { rows, reporting, before, after } = await board(officer, OCTOBER)
+    expect(rows).toMatchObject([
+      { unit: { code: 'elm' }, zone: { code: 'quay' }, state: 'sent', explain: 1, mustFix: 0, filled: 1, daysLate: 0 },
+      { unit: { code: 'oak' }, state: 'draft', filled: 0.25, receivedAt: null },
+    ])
+    expect(reporting).toEqual({ expected: 2, received: 1, onTime: 1, completeness: 0.5, timeliness: 0.5 })
+    expect([before, after]).toEqual(['small~2026-09', null])
+    // Oak opened in August, so June and July did not expect it; what nobody sent is overdue.
+    expect(rows[1]!.lanterns.map(({ sign }) => sign)).toEqual([null, null, 'overdue', 'overdue', 'draft'])
+  })
+
+  it('is bounded by the branch', async () => {
+    expect((await board(personOf('reader', 'coast'), OCTOBER, 'south')).rows.map(({ unit }) => unit.code)).toEqual(['ash', 'yew'])
+    await expect(board(officer, OCTOBER, 'south')).rejects.toMatchObject({ code: 'outside-branch' })
+    await expect(board(officer, OCTOBER, 'nowhere')).rejects.toMatchObject({ code: 'no-unit' })
+  })
+})
+
+describe('today', () => {
+  it('counts what needs somebody in the rounds that are open', async () => {
+    const { rounds, unit } = await today(officer)
+    expect(unit!.code).toBe('north')
+    expect(rounds.map(({ round }) => round.period)).toEqual(['2026-10'])
+    expect(rounds[0]).toMatchObject({ drafts: 1, overdue: 0, explain: 1, answered: 1, toAccept: 0, signed: false })
+  })
+})
+
+describe('what is due', () => {
+  it('is there without choosing: now, coming and sent', async () => {
+    const oak = await dueList(personOf('clerk', 'oak'))
+    expect(oak.now).toMatchObject([{ state: 'draft', answered: 1, applies: 4, sign: 'draft' }])
+    expect(oak.coming).toMatchObject([{ period: '2026-11', opensAt: '2026-12-01T00:00:00.000Z', dueAt: '2026-12-08T00:00:00.000Z' }])
+    const elm = await dueList(clerk)
+    expect(elm.now).toEqual([])
+    expect(elm.sent).toMatchObject([{ state: 'sent', round: { period: '2026-10' } }])
+  })
+})
+
+describe('the search', () => {
+  it('finds units and rounds in the branch by part of a name', async () => {
+    expect((await search(officer, 'EL')).map(({ code }) => code)).toEqual(['elm'])
+    expect((await search(officer, 'yew'))).toEqual([])
+    expect((await search(officer, 'small 2026-10'))).toMatchObject([{ kind: 'round', code: OCTOBER }])
+    // A pattern's own signs are only letters here.
+    expect(await search(officer, '%')).toEqual([])
+  })
+})
+
+describe('the datasets', () => {
+  it('come with their newest edition and how many units of the branch report them', async () => {
+    expect(await listDatasets(officer)).toMatchObject([{ edition: { dataset: 'small', number: 1 }, expectedNow: 2 }])
+  })
+})
