@@ -5,6 +5,11 @@ const { t } = words
 const session = useSession()
 const unit = computed(() => session.view?.branch && session.view.districts.length < 2 ? session.view.branch.unit.code : undefined)
 const today = useLoad(() => callApi('GET /api/today', { query: { unit: unit.value } }), () => unit.value)
+/** The work list begins with these. */
+const LARGEST = 6
+const router = useRouter()
+const doubts = useLoad(() => callApi('GET /api/discrepancies', { query: { unit: unit.value } }), () => unit.value)
+const largest = computed(() => (doubts.data.value?.lines ?? []).filter(({ state }) => state !== 'settled').slice(0, LARGEST))
 const hello = computed(() => t('today.title', { day: new Intl.DateTimeFormat(words.locale.value === 'en' ? 'en-GB' : words.locale.value, { weekday: 'long', day: 'numeric', month: 'long', timeZone: session.view?.timeZone }).format(clockNow()) }))
 </script>
 
@@ -12,35 +17,43 @@ const hello = computed(() => t('today.title', { day: new Intl.DateTimeFormat(wor
   <div class="page">
     <PageHead :title="hello" />
     <LoadState v-slot="{ data }" :load="today" :empty="today.data.value?.rounds.length === 0" :empty-text="t('today.empty')">
-      <div class="stack">
-        <section v-for="open in data.rounds" :key="open.round.id" class="card round">
-          <div class="spread">
-            <div>
-              <h2>{{ words.say(open.round.name) }}, {{ words.period(open.round.period) }}</h2>
-              <p class="quiet small">{{ data.unit?.name }} · {{ t('round.due', { day: words.dueDay(open.round.dueAt) }) }}</p>
+      <div class="columns">
+        <div class="stack">
+          <section v-for="open in data.rounds" :key="open.round.id" class="card round">
+            <div class="spread">
+              <div>
+                <h2>{{ words.say(open.round.name) }}, {{ words.period(open.round.period) }}</h2>
+                <p class="quiet small">{{ data.unit?.name }} · {{ t('round.due', { day: words.dueDay(open.round.dueAt) }) }}</p>
+              </div>
+              <NuxtLink :to="`/gather/${open.round.id}`"><Button as="span" :label="t('today.board')" severity="secondary" outlined icon="pi pi-inbox" /></NuxtLink>
             </div>
-            <NuxtLink :to="`/gather/${open.round.id}`"><Button as="span" :label="t('today.board')" severity="secondary" outlined icon="pi pi-inbox" /></NuxtLink>
-          </div>
-          <div class="figures">
-            <div><span class="figure">{{ open.reporting.received }}</span> <span class="quiet">{{ t('round.of', { count: open.reporting.expected }) }}</span><p class="small quiet">{{ t('round.received') }}</p></div>
-            <div><span class="figure">{{ words.percent(open.reporting.timeliness) }}</span><p class="small quiet">{{ t('round.onTime') }}</p></div>
-            <div><span class="figure brick">{{ open.overdue }}</span><p class="small quiet">{{ t('state.overdue') }}</p></div>
-            <div><span class="figure brick">{{ open.mustFix }}</span><p class="small quiet">{{ t('strength.mustFix') }}</p></div>
-            <div><span class="figure amber">{{ open.explain }}</span><p class="small quiet">{{ t('strength.explain') }}</p></div>
-          </div>
-          <h3>{{ t('today.needs') }}</h3>
-          <ul>
-            <li v-if="open.answered"><NuxtLink :to="`/resolve?round=${open.round.id}`">{{ t('today.answered', { count: open.answered }, open.answered) }}</NuxtLink></li>
-            <li v-if="open.mustFix + open.explain"><NuxtLink :to="`/resolve?round=${open.round.id}`">{{ t('today.unsettled', { count: open.mustFix + open.explain }, open.mustFix + open.explain) }}</NuxtLink></li>
-            <li v-if="open.toAccept"><NuxtLink :to="`/gather/${open.round.id}`">{{ t('today.toAccept', { count: open.toAccept }, open.toAccept) }}</NuxtLink></li>
-            <li v-if="open.overdue"><NuxtLink :to="`/gather/${open.round.id}`">{{ t('today.overdue', { count: open.overdue }, open.overdue) }}</NuxtLink></li>
-            <li v-if="!open.answered && !open.mustFix && !open.explain && !open.signed"><NuxtLink :to="`/report/${open.round.id}`">{{ t('today.ready') }}</NuxtLink></li>
-            <li v-if="open.signed"><NuxtLink :to="`/report/${open.round.id}`">{{ t('today.signed') }}</NuxtLink></li>
-          </ul>
-        </section>
-        <section v-if="data.planted" class="card">
-          <h2>{{ t('today.plantedTitle') }}</h2>
-          <p>{{ t('today.planted', data.planted) }}</p>
+            <div class="figures">
+              <div><span class="figure">{{ open.reporting.received }}</span> <span class="quiet">{{ t('round.of', { count: open.reporting.expected }) }}</span><p class="small quiet">{{ t('round.received') }}</p></div>
+              <div><span class="figure">{{ words.percent(open.reporting.timeliness) }}</span><p class="small quiet">{{ t('round.onTime') }}</p></div>
+              <div><span class="figure brick">{{ open.overdue }}</span><p class="small quiet">{{ t('state.overdue') }}</p></div>
+              <div><span class="figure brick">{{ open.mustFix }}</span><p class="small quiet">{{ t('strength.mustFix') }}</p></div>
+              <div><span class="figure amber">{{ open.explain }}</span><p class="small quiet">{{ t('strength.explain') }}</p></div>
+            </div>
+            <h3>{{ t('today.needs') }}</h3>
+            <ul>
+              <li v-if="open.answered"><NuxtLink :to="`/resolve?round=${open.round.id}`">{{ t('today.answered', { count: open.answered }, open.answered) }}</NuxtLink></li>
+              <li v-if="open.mustFix + open.explain"><NuxtLink :to="`/resolve?round=${open.round.id}`">{{ t('today.unsettled', { count: open.mustFix + open.explain }, open.mustFix + open.explain) }}</NuxtLink></li>
+              <li v-if="open.toAccept"><NuxtLink :to="`/gather/${open.round.id}`">{{ t('today.toAccept', { count: open.toAccept }, open.toAccept) }}</NuxtLink></li>
+              <li v-if="open.overdue"><NuxtLink :to="`/gather/${open.round.id}`">{{ t('today.overdue', { count: open.overdue }, open.overdue) }}</NuxtLink></li>
+              <li v-if="!open.answered && !open.mustFix && !open.explain && !open.signed"><NuxtLink :to="`/report/${open.round.id}`">{{ t('today.ready') }}</NuxtLink></li>
+              <li v-if="open.signed"><NuxtLink :to="`/report/${open.round.id}`">{{ t('today.signed') }}</NuxtLink></li>
+            </ul>
+          </section>
+          <section v-if="data.planted" class="card">
+            <h2>{{ t('today.plantedTitle') }}</h2>
+            <p>{{ t('today.planted', data.planted) }}</p>
+          </section>
+        </div>
+        <section class="card largest">
+          <h2>{{ t('today.largest') }}</h2>
+          <LoadState :load="doubts" :empty="!largest.length" :empty-text="t('resolve.none')">
+            <DiscrepancyList :lines="largest" :chosen="null" @choose="id => router.push(`/resolve/${id}`)" />
+          </LoadState>
         </section>
       </div>
     </LoadState>
@@ -48,7 +61,11 @@ const hello = computed(() => t('today.title', { day: new Intl.DateTimeFormat(wor
 </template>
 
 <style scoped>
-.round { display: flex; flex-direction: column; gap: 14px; max-width: 900px; }
+.columns { display: grid; grid-template-columns: minmax(0, 3fr) minmax(320px, 2fr); gap: 16px; align-items: start; }
+.largest { padding: 14px 0 0; overflow: hidden; }
+.largest h2 { padding: 0 18px 10px; border-bottom: 1px solid var(--line); }
+.round { display: flex; flex-direction: column; gap: 14px; }
+@media (width < 900px) { .columns { grid-template-columns: minmax(0, 1fr); } }
 .figures { display: flex; gap: 36px; flex-wrap: wrap; }
 .brick { color: var(--brick-7); }
 .amber { color: var(--amber-7); }

@@ -11,6 +11,27 @@ export const userKey = (userName: string): string => userName.trim().toLocaleLow
 let nobody: Promise<string> | undefined
 
 /**
+ * Counts a try before it is looked at, and only forgets it when it was right: so that many tries at once do not all
+ * slip through while the first is still being compared.
+ * @returns how many tries in a row there have been.
+ * @throws Refusal 429 `too-many-tries` with `retry-after`, while the wait after the last one is not over.
+ */
+async function countTry(key: string): Promise<number> {
+  const sql = await database()
+  return sql.transaction(async (tx) => {
+    await tx.query('DELETE FROM sign_in_failure WHERE last_at < $1::timestamptz - interval \'1 day\'', [nowText()])
+    const [before] = await tx.query<{ failures: number; last_at: string }>('SELECT failures, last_at FROM sign_in_failure WHERE user_key = $1 FOR UPDATE', [key])
+    const left = before ? Date.parse(before.last_at) + waitAfter(before.failures) - now() : 0
+    if (left > 0) throw tooMany(left)
+    const [counted] = await tx.query<{ failures: number }>(
+      `INSERT INTO sign_in_failure (user_key, failures, last_at) VALUES ($1, 1, $2)
+       ON CONFLICT (user_key) DO UPDATE SET failures = sign_in_failure.failures + 1, last_at = EXCLUDED.last_at
+       RETURNING failures`, [key, nowText()])
+    return counted!.failures
+  })
+}
+
+/**
  * Signs a person in: seals a session cookie. Wrong passwords count by user name, also for names that do not exist,
  * and each costs a longer wait than the one before.
  * @throws Refusal 401 `wrong-password`, 429 `too-many-tries` with `retry-after`.
@@ -18,22 +39,13 @@ let nobody: Promise<string> | undefined
 export async function signIn(event: H3Event, credentials: { userName: string; password: string }): Promise<string> {
   const sql = await database()
   const key = userKey(credentials.userName)
-  await sql.query('DELETE FROM sign_in_failure WHERE last_at < $1::timestamptz - interval \'1 day\'', [nowText()])
-  const [failure] = await sql.query<{ failures: number; last_at: string }>('SELECT failures, last_at FROM sign_in_failure WHERE user_key = $1', [key])
-  if (failure) {
-    const left = Date.parse(failure.last_at) + waitAfter(failure.failures) - now()
-    if (left > 0) throw tooMany(left)
-  }
+  const tries = await countTry(key)
   const [person] = await sql.query<{ id: string; password_hash: string; session_epoch: number }>(
     'SELECT id, password_hash, session_epoch FROM person WHERE user_key = $1 AND active', [key])
   nobody ??= hashPassword(crypto.randomUUID())
   const right = await verifyPassword(person?.password_hash ?? await nobody, credentials.password)
   if (!person || !right) {
-    const [counted] = await sql.query<{ failures: number }>(
-      `INSERT INTO sign_in_failure (user_key, failures, last_at) VALUES ($1, 1, $2)
-       ON CONFLICT (user_key) DO UPDATE SET failures = sign_in_failure.failures + 1, last_at = EXCLUDED.last_at
-       RETURNING failures`, [key, nowText()])
-    const wait = waitAfter(counted!.failures)
+    const wait = waitAfter(tries)
     throw new Refusal(401, 'wrong-password', 'The user name and the password do not go together.', [],
       wait ? { 'retry-after': String(Math.ceil(wait / 1000)) } : {})
   }

@@ -30,6 +30,14 @@ describe('signing in', () => {
     }
   })
 
+  it('does not let many tries at once slip through', async () => {
+    const client = new Client(address)
+    const answers = await Promise.all(Array.from({ length: 20 }, () => client.post('/api/session', { userName: 'clerk.eel_sluice', password: 'guess' })))
+    const codes = answers.map(({ body }) => body.code)
+    expect(codes.filter(code => code === 'wrong-password')).toHaveLength(4)
+    expect(codes.filter(code => code === 'too-many-tries')).toHaveLength(16)
+  })
+
   it('ends here, or everywhere', async () => {
     const phone = await Client.signedIn(address, 'clerk.pinfold')
     const desk = await Client.signedIn(address, 'clerk.pinfold')

@@ -46,9 +46,10 @@ useKeys([{ key: 'J', says: 'keys.next', run: () => step(1) }, { key: 'K', says: 
   <div class="resolve">
     <section class="left" :aria-label="t('place.resolve')">
       <div class="head">
-        <h1>{{ t('resolve.title', { count: count('unsettled') }) }}</h1>
+        <!-- No figure before it is known: “0 to resolve” would be a lie. -->
+        <h1>{{ list.data.value ? t('resolve.title', { count: count('unsettled') }) : t('place.resolve') }}</h1>
         <p class="quiet small">{{ t('resolve.order') }}</p>
-        <div class="filters">
+        <div v-if="list.data.value" class="filters">
           <button v-for="one in FILTERS" :key="one" type="button" :aria-pressed="filter === one" :class="[one, { on: filter === one }]" @click="filter = one">{{ t(`resolve.filter.${one}`) }} {{ count(one) }}</button>
         </div>
       </div>
