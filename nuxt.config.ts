@@ -77,6 +77,8 @@ export default defineNuxtConfig({
     // nitropack 2.13.6 looks for public/ beside the folder of its own chunk: keep every chunk in server/ itself.
     rollupConfig: { output: { chunkFileNames: '[name].mjs' } },
   },
+  // Nuxt 4.4.5 does not start its development server without server rendering, unless by this newer way.
+  $development: { experimental: { viteEnvironmentApi: true } },
   vite: {
     build: { chunkSizeWarningLimit: 900 },
   },

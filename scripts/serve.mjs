@@ -11,7 +11,7 @@ const LOOPBACK = new Set(['127.0.0.1', 'localhost', '::1'])
 function sessionKey(folder) {
   if (process.env.NUXT_SESSION_PASSWORD) return process.env.NUXT_SESSION_PASSWORD
   if (folder === 'memory:') return randomBytes(32).toString('hex')
-  mkdirSync(folder, { recursive: true })
+  mkdirSync(folder, { recursive: true, mode: 0o700 })
   const file = join(folder, 'session-key')
   if (!existsSync(file)) writeFileSync(file, randomBytes(32).toString('hex'), { mode: 0o600 })
   return readFileSync(file, 'utf8').trim()

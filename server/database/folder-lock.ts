@@ -26,7 +26,7 @@ function isRunning(pid: number): boolean {
  * @throws FolderInUse
  */
 export function lockFolder(folder: string): () => void {
-  mkdirSync(folder, { recursive: true })
+  mkdirSync(folder, { recursive: true, mode: 0o700 })
   const file = join(folder, 'lantern.lock')
   for (let attempt = 0; attempt < 3; attempt++) {
     try {

@@ -205,6 +205,31 @@ describe('the pages', () => {
   })
 })
 
+describe('the officer at the board', () => {
+  it('accepts what has no doubt by one key, and sends a report back with the reason', async () => {
+    const officer = await Visitor.arrive(server.address, OFFICE)
+    try {
+      await officer.signIn('officer.ashmere')
+      await officer.open('/gather')
+      await officer.reads('Accept 6 without doubts')
+      await officer.keys('a')
+      await officer.reads('None to accept')
+      await officer.open(`/facility/${OCTOBER}/millrace`)
+      await officer.reads(/accepted/i)
+      await officer.click('Send back')
+      await (await officer.see('#why-back')).sendKeys('The stock page is missing.', Key.ENTER)
+      await officer.reads(/sent back/i)
+      expect(await officer.axe()).toEqual([])
+      const { body } = await (await Client.signedIn(server.address, 'clerk.millrace')).get<ReportFile>(`/api/reports/${OCTOBER}/millrace`)
+      expect(body).toMatchObject({ state: 'sentBack', sentBackWhy: 'The stock page is missing.' })
+      expect(await officer.consoleErrors()).toEqual([])
+    }
+    finally {
+      await officer.leave()
+    }
+  })
+})
+
 describe('a real installation', () => {
   it('makes its first administrator with the code that it prints, and says that nothing is there yet', async () => {
     const fresh = await startServer('memory:', {})

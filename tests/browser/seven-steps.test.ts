@@ -195,7 +195,11 @@ describe('the seven steps', () => {
   it('7. the district report is signed when nothing blocks, and stays as it is afterwards', async () => {
     await officer.open('/resolve')
     await officer.reads('to resolve')
+    await officer.click('Lowgate Maternity Home')
+    await officer.reads('Could the boys be written the wrong way round?')
+    await officer.see('.chart canvas')
     await shot(officer, 'discrepancy')
+    await officer.open('/resolve')
     for (;;) {
       const page = await officer.reads(/\d+ to resolve/)
       const left = Number(/(\d+) to resolve/.exec(page)![1])
