@@ -58,7 +58,10 @@ export function explain(compiled: Compiled, table: ReportTable, row: number, opt
     const mark = (term: Term) => `${MARK}${terms.push(term) - 1}${MARK}`
     const text = print(node, (inner) => {
       if (inner.type === 'name') return mark(termOf(inner, 0))
-      const [arg, periods] = inner.type === 'call' && inner.name === 'previous' ? inner.args : []
+      if (inner.type !== 'call') return undefined
+      // A mean over several periods is no one period's number: its value stands for it.
+      if (inner.name === 'mean_of_last') return String(valueOf(inner, table) ?? '–')
+      const [arg, periods] = inner.name === 'previous' ? inner.args : []
       return arg?.type === 'name' ? mark(termOf(arg, periods?.type === 'number' ? periods.value : 1)) : undefined
     })
     const parts = text.split(MARK).map((part, at) => (at % 2 ? terms[Number(part)]! : part)).filter(part => part !== '')

@@ -147,6 +147,11 @@ describe('explaining', () => {
     expect(found.left).toEqual({ value: 11, parts: [{ item: 'days_open', bands: [], back: 0, value: 3 }, ' + 2 * ', { item: 'days_open', bands: [], back: 1, value: 4 }] })
   })
 
+  it('puts the value of a mean over earlier periods in its place', () => {
+    const earlier = [[report({ days_open: 4 })], [report({ days_open: 8 })]]
+    expect(explain(compiled('days_open > mean_of_last(days_open, 2)'), tableOf([report({ days_open: 3 })], earlier), 0).right).toEqual({ value: 6, parts: ['6'] })
+  })
+
   it('has no relation when a side is blank', () => {
     expect(explain(compiled('days_open < 3'), tableOf([{}]), 0).relation).toBeUndefined()
   })
