@@ -58,6 +58,7 @@ describe('the seven steps', () => {
 
   it('3. Gather shows the board of the October round', async () => {
     await officer.click('Gather')
+    await officer.see('tbody tr.p-datatable-selectable-row')
     const page = await officer.reads('Lowgate Maternity Home')
     expect(page).toContain('Sedge Bay Health Centre')
     expect(page).toMatch(/overdue/i)
