@@ -13,13 +13,10 @@ export const useSession = defineStore('session', () => {
   const mustSignInAgain = ref(false)
   /** Counts sign-ins, so that what could not be loaded is loaded again. */
   const signIns = ref(0)
-  /** The server could not be reached when the page opened: work goes on with what is on this device. */
-  const offline = ref(false)
   const district = ref<string | null>(null)
 
   function take(next: SessionView) {
     view.value = next
-    offline.value = false
     correctClock(next.now)
     localStorage.setItem(KEPT, JSON.stringify(next))
     district.value = next.districts.some(({ code }) => code === district.value) ? district.value : next.districts[0]?.code ?? next.branch?.unit.code ?? null
@@ -36,7 +33,6 @@ export const useSession = defineStore('session', () => {
       const kept = localStorage.getItem(KEPT)
       if (error instanceof ApiProblem && error.unreachable && kept) {
         view.value = JSON.parse(kept) as SessionView
-        offline.value = true
         return
       }
       view.value = null
@@ -62,5 +58,5 @@ export const useSession = defineStore('session', () => {
 
   const can = (permission: Permission) => may(view.value?.person.role ?? null, permission)
 
-  return { view, mustSignInAgain, signIns, offline, district, load, signIn, signOut, ended, can }
+  return { view, mustSignInAgain, signIns, district, load, signIn, signOut, ended, can }
 })

@@ -3,8 +3,6 @@ import type { Words } from '../report/edition'
 /** How much a failed rule weighs: it stops the sending, asks for a sentence, or is only told. */
 export type Strength = 'mustFix' | 'explain' | 'note'
 
-export const STRENGTHS: readonly Strength[] = ['mustFix', 'explain', 'note']
-
 /** Something that must hold in each report, as a person wrote it. */
 export interface RuleDefinition {
   code: string

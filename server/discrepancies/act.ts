@@ -1,14 +1,13 @@
 import { v7 as uuid } from 'uuid'
-import { BLANK, checkNumber, sameContent, type CellContent, type CellKind } from '#core/report/cell'
+import { checkNumber, sameContent, type CellContent } from '#core/report/cell'
 import { stateAfter } from '#core/report/state'
 import type { Access } from '../access/access'
 import { nowText } from '../clock'
 import { database, type Sql } from '../database'
 import { conflict, Refusal } from '../http/refusal'
-import { contentOf } from '../reports/cells'
 import { moveReport } from '../reports/move'
 import { reportPlace } from '../reports/place'
-import { writeCell } from '../reports/write-cell'
+import { storedCell, writeCell } from '../reports/write-cell'
 import { findDiscrepancy, type DiscrepancyRow } from './read'
 import { noteDiscrepancy, recheck } from './recheck'
 
@@ -35,15 +34,13 @@ async function correct(sql: Sql, access: Access, row: DiscrepancyRow, correction
     if (!row.cells.includes(cell)) throw new Refusal(422, 'not-doubted', 'Only the doubted values can be corrected here.', [{ code: 'not-doubted', message: cell, at: `cells/${cell}` }])
     const checked = content.kind === 'value' ? checkNumber(content.value, place.ready.cellByKey.get(cell)!.item.number) : undefined
     if (checked && !checked.ok) throw new Refusal(422, checked.problems[0]!.code, checked.problems[0]!.message, [{ ...checked.problems[0]!, at: `cells/${cell}` }])
-    const [now] = await sql.query<{ kind: CellKind; value: number | null; reason: string | null; version: number }>(
-      'SELECT kind, value, reason, version FROM cell_value WHERE report = $1 AND cell = $2', [report.id, cell])
-    const old = now ? contentOf(now.kind, now.value, now.reason) : BLANK
-    if (sameContent(old, content)) continue
-    if ((now?.version ?? 0) !== base) {
+    const here = await storedCell(sql, report.id, cell)
+    if (sameContent(here.content, content)) continue
+    if (here.version !== base) {
       throw conflict('changed-meanwhile', 'Somebody else changed this value in the meantime. Look at it again.', [{ code: 'changed-meanwhile', message: cell, at: `cells/${cell}` }])
     }
     await writeCell(sql, {
-      id: uuid(), report: report.id, cell, old, content, version: base + 1,
+      id: uuid(), report: report.id, cell, old: here.content, content, version: base + 1,
       at: nowText(), person: access.id, origin, why,
     })
   }

@@ -1,26 +1,14 @@
 import type { Change, ChangeOutcome, ChangesReceived } from '#core/contract/reports'
-import { BLANK, checkNumber, sameContent, type CellContent, type CellKind } from '#core/report/cell'
+import { checkNumber, sameContent } from '#core/report/cell'
 import { stateAfter, type ReportState } from '#core/report/state'
 import type { Access } from '../access/access'
 import { now, nowText } from '../clock'
 import { database, type Sql } from '../database'
 import { recheck } from '../discrepancies/recheck'
 import { conflict } from '../http/refusal'
-import { contentOf } from './cells'
 import { REPORT_COLUMNS, reportPlace, stateOf, type ReportPlace, type ReportRow } from './place'
 import { moveReport } from './move'
-import { writeCell } from './write-cell'
-
-interface Stored {
-  content: CellContent
-  version: number
-}
-
-async function stored(sql: Sql, report: number, cell: string): Promise<Stored> {
-  const [row] = await sql.query<{ kind: CellKind; value: number | null; reason: string | null; version: number }>(
-    'SELECT kind, value, reason, version FROM cell_value WHERE report = $1 AND cell = $2', [report, cell])
-  return row ? { content: contentOf(row.kind, row.value, row.reason), version: row.version } : { content: BLANK, version: 0 }
-}
+import { storedCell, writeCell } from './write-cell'
 
 /** The report's row; an awaited report gets one with its first change. */
 async function rowOf(sql: Sql, place: ReportPlace, access: Access): Promise<ReportRow> {
@@ -37,7 +25,7 @@ async function rowOf(sql: Sql, place: ReportPlace, access: Access): Promise<Repo
 async function applyOne(sql: Sql, place: ReportPlace, report: ReportRow, access: Access, change: Change, origin: string): Promise<ChangeOutcome> {
   const { id, cell } = change
   const [known] = await sql.query<{ report: number }>('SELECT report FROM cell_event WHERE id = $1', [id])
-  const here = await stored(sql, report.id, cell)
+  const here = await storedCell(sql, report.id, cell)
   if (known) return { id, cell, outcome: 'alreadyHad', version: here.version }
   const definition = place.ready.cellByKey.get(cell)
   const refused = (code: string, message: string): ChangeOutcome => ({ id, cell, outcome: 'refused', version: here.version, code, message })
