@@ -1,5 +1,6 @@
 import { deadlines } from '#core/calendar/deadline'
-import { parsePeriod, periodsBetween, printPeriod, type Period } from '#core/calendar/period'
+import { periodsBetween, type Period } from '#core/calendar/period'
+import { parsePeriod, printPeriod } from '#core/calendar/period-text'
 import { cellsOf } from '#core/report/edition'
 import type { ReportState } from '#core/report/state'
 import type { CellMap } from '#core/report/table'

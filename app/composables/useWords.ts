@@ -1,5 +1,5 @@
 import { dayAt } from '#core/calendar/deadline'
-import { namePeriod, parsePeriod } from '#core/calendar/period'
+import { namePeriod, parsePeriod } from '#core/calendar/period-text'
 import { wordsIn, type Words } from '#core/report/edition'
 import { clockNow } from './useClock'
 

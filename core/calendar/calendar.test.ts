@@ -1,17 +1,11 @@
 import fc from 'fast-check'
 import { DateTime } from 'luxon'
 import { describe, expect, it } from 'vitest'
+import { must } from '../result'
 import { civilDate, dayNumber, daysInMonth } from './conversions'
 import { dayAt, deadlines, startOfDay } from './deadline'
 import { parseDay, printDay } from './day'
-import { firstDay, lastDay, namePeriod, parsePeriod, periodOfDay, periodsBetween, printPeriod, shiftPeriod } from './period'
-
-const month = (text: string) => {
-  const parsed = parsePeriod(text)
-  if (!parsed.ok) throw new Error(text)
-  return parsed.value
-}
-const anyMonth = fc.integer({ min: 1600 * 12, max: 2600 * 12 }).map(index => ({ frequency: 'month' as const, index }))
+import { parsePeriod } from './period-text'
 
 describe('days', () => {
   it('agree with luxon over 400 years of days', () => {
@@ -43,43 +37,11 @@ describe('days', () => {
   })
 })
 
-describe('months', () => {
-  it('print what they parse: parse(print(p)) = p', () => {
-    fc.assert(fc.property(anyMonth, (period) => {
-      expect(parsePeriod(printPeriod(period))).toEqual({ ok: true, value: period })
-    }))
-  })
-
-  it('go on and back: next(previous(p)) = p, and follow each other without a gap', () => {
-    fc.assert(fc.property(anyMonth, (period) => {
-      expect(shiftPeriod(shiftPeriod(period, -1), 1)).toEqual(period)
-      expect(firstDay(shiftPeriod(period, 1))).toBe(lastDay(period) + 1)
-      expect(periodOfDay('month', firstDay(period))).toEqual(period)
-      expect(periodOfDay('month', lastDay(period))).toEqual(period)
-    }))
-  })
-
-  it.each([['2026-13', 'period-month'], ['2026-00', 'period-month'], ['2026', 'period-form'], ['26-10', 'period-form'], ['', 'period-form'], ['2026-W45', 'period-form']])('refuses %s', (text, code) => {
-    expect(parsePeriod(text)).toMatchObject({ ok: false, problems: [{ code }] })
-  })
-
-  it('are listed between two, and not backwards', () => {
-    expect(periodsBetween(month('2025-11'), month('2026-02')).map(printPeriod)).toEqual(['2025-11', '2025-12', '2026-01', '2026-02'])
-    expect(periodsBetween(month('2026-02'), month('2025-11'))).toEqual([])
-    expect(printDay(lastDay(month('2024-02')))).toBe('2024-02-29')
-  })
-
-  it('have names in the reader’s language', () => {
-    expect(namePeriod(month('2026-10'), 'en')).toBe('October 2026')
-    expect(namePeriod(month('2026-10'), 'fr')).toBe('octobre 2026')
-  })
-})
-
 describe('deadlines', () => {
   const timing = { opensAhead: 0, dueDays: 7, closeDays: 30 }
 
   it('end with the due day in the installation’s time zone', () => {
-    const { opensAt, dueAt, closesAt } = deadlines(month('2026-10'), timing, 'Etc/GMT+2')
+    const { opensAt, dueAt, closesAt } = deadlines(must(parsePeriod('2026-10')), timing, 'Etc/GMT+2')
     expect(new Date(opensAt).toISOString()).toBe('2026-11-01T02:00:00.000Z')
     // The last on-time instant is the end of 7 November, two hours behind UTC.
     expect(new Date(dueAt).toISOString()).toBe('2026-11-08T02:00:00.000Z')
@@ -87,7 +49,7 @@ describe('deadlines', () => {
   })
 
   it('open ahead of their period when the dataset says so', () => {
-    const { opensAt } = deadlines(month('2026-10'), { ...timing, opensAhead: 1 }, 'UTC')
+    const { opensAt } = deadlines(must(parsePeriod('2026-10')), { ...timing, opensAhead: 1 }, 'UTC')
     expect(new Date(opensAt).toISOString()).toBe('2026-10-01T00:00:00.000Z')
   })
 

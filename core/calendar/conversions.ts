@@ -53,3 +53,39 @@ export function daysInMonth(year: number, month: number): number {
   const following = yearAndMonth(monthNumber(year, month) + 1)
   return dayNumber({ ...following, day: 1 }) - dayNumber({ year, month, day: 1 })
 }
+
+/** The weekday of a day: 1 is Monday, 7 is Sunday (ISO 8601). 1970-01-01 was a Thursday. */
+export const weekday = (day: number): number => modulo(day + 3, 7) + 1
+
+/** The remainder that is never negative: modulo(-1, 7) is 6. */
+export const modulo = (value: number, by: number): number => value - Math.floor(value / by) * by
+
+/** Day number of the last such weekday before 1970-01-01: the start of week 0 of its row. */
+const firstWeekStart = (firstWeekday: number): number => modulo(firstWeekday - 4, 7) - 7
+
+/**
+ * The place of the week that holds a day in the endless row of weeks that start on `firstWeekday` (1 Monday to
+ * 7 Sunday). Weeks of different first days have rows of their own.
+ */
+export const weekNumber = (day: number, firstWeekday: number): number =>
+  Math.floor((day - firstWeekStart(firstWeekday)) / 7)
+
+/** The first day of a week of that row: the inverse of {@link weekNumber}. */
+export const weekStart = (week: number, firstWeekday: number): number => firstWeekStart(firstWeekday) + week * 7
+
+/**
+ * The year and number of a week by the four-day rule: a week belongs to the year that holds most of it, which is the
+ * year of its fourth day (ISO 8601 for weeks from Monday; the same rule for other first days).
+ * @param start the day number of its first day.
+ */
+export function weekOfYear(start: number): { year: number; week: number } {
+  const { year } = civilDate(start + 3)
+  const dayOfYear = start + 3 - dayNumber({ year, month: 1, day: 1 })
+  return { year, week: Math.floor(dayOfYear / 7) + 1 }
+}
+
+/** How many weeks a year has by the four-day rule: 52 or 53. The first week is the one that holds 4 January. */
+export function weeksInYear(year: number, firstWeekday: number): number {
+  const first = weekNumber(dayNumber({ year, month: 1, day: 4 }), firstWeekday)
+  return weekNumber(dayNumber({ year: year + 1, month: 1, day: 4 }), firstWeekday) - first
+}

@@ -1,4 +1,5 @@
-import { parsePeriod, printPeriod, shiftPeriod } from '#core/calendar/period'
+import { shiftPeriod } from '#core/calendar/period'
+import { parsePeriod, printPeriod } from '#core/calendar/period-text'
 import { RANGE_PERIODS } from '#core/quality/expected-range'
 import type { CellContent, CellKind } from '#core/report/cell'
 import type { CellMap } from '#core/report/table'

@@ -1,5 +1,6 @@
 import { deadlines } from '#core/calendar/deadline'
-import { parsePeriod, printPeriod, shiftPeriod } from '#core/calendar/period'
+import { shiftPeriod } from '#core/calendar/period'
+import { parsePeriod, printPeriod } from '#core/calendar/period-text'
 import type { DueList, DueReport } from '#core/contract/rounds'
 import { itemCompleteness } from '#core/quality/item-completeness'
 import { isReceived, lanternSign } from '#core/report/state'

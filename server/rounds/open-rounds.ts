@@ -1,6 +1,7 @@
 import { dayAt, deadlines } from '#core/calendar/deadline'
 import { parseDay, printDay } from '#core/calendar/day'
-import { firstDay, lastDay, periodOfDay, periodsBetween, printPeriod, shiftPeriod } from '#core/calendar/period'
+import { firstDay, lastDay, periodOfDay, periodsBetween, shiftPeriod } from '#core/calendar/period'
+import { printPeriod } from '#core/calendar/period-text'
 import type { Edition } from '#core/report/edition'
 import { must } from '#core/result'
 import { now } from '../clock'
