@@ -28,8 +28,8 @@ export function useDoubtWords(names: () => DoubtNames) {
   function sideText(side: Side): string {
     const text = side.parts.map(part => (typeof part === 'string'
       ? part.replaceAll('*', '×')
-      : `${termName(part.item, part.bands, part.back)} ${words.number(part.value)}`)).join('')
-    return side.parts.length > 1 ? `${text} = ${words.number(side.value, 1)}` : text
+      : `${termName(part.item, part.bands, part.back)} ${words.value(part.value)}`)).join('')
+    return side.parts.length > 1 ? `${text} = ${words.value(side.value, 1)}` : text
   }
 
   /** “live births 64 > deliveries 46, over by 18”, or the value with its usual range. */

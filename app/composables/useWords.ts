@@ -15,6 +15,9 @@ export function useWords() {
   const number = (value: number | null | undefined, digits = 0) =>
     value === null || value === undefined ? '–' : new Intl.NumberFormat(language.value, { maximumFractionDigits: digits }).format(value)
 
+  /** A value of any type: numbers in the person's way, texts and days as they are. */
+  const value = (of: number | string | null | undefined, digits = 0) => (typeof of === 'string' ? of : number(of, digits))
+
   const percent = (share: number | null, digits = 0) =>
     share === null ? '–' : new Intl.NumberFormat(language.value, { style: 'percent', maximumFractionDigits: digits }).format(share)
 
@@ -55,5 +58,5 @@ export function useWords() {
     return te(key) || te(key, 'en') ? t(key, { ...of.problems?.[0]?.values, ...of.values }) : of.message
   }
 
-  return { t, say, number, percent, day, time, moment, dueDay, daysSince, period, problem, locale }
+  return { t, say, number, value, percent, day, time, moment, dueDay, daysSince, period, problem, locale }
 }

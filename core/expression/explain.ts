@@ -1,17 +1,23 @@
-import type { ReportTable } from '../report/table'
+import { printDay } from '../calendar/day'
+import type { ColumnTable } from '../report/table'
 import type { Compiled } from './compile'
-import { evaluate, type EvaluationOptions } from './evaluate'
+import { evaluateRow, type EvaluationOptions } from './evaluate-row'
 import { print } from './print'
-import { isComparison, type Comparison, type Node } from './syntax'
+import { isComparison, walk, type Comparison, type CountNode, type NameNode, type Node, type Span } from './syntax'
 
-/** One name of an expression with the number that stands behind it. */
+/** One name of an expression, or one count, with what stands behind it. */
 export interface Term {
+  /** The item, or the register whose cases are counted. */
   item: string
+  /** Another dataset or form that it comes from. */
+  source?: string
+  /** The condition of a count. */
+  where?: string
   bands: string[]
   /** How many periods before this one. */
   back: number
-  /** null when it is blank. */
-  value: number | null
+  /** null when it is blank; a text is itself, a day is ISO 8601. */
+  value: number | string | null
 }
 
 /**
@@ -19,8 +25,15 @@ export interface Term {
  * numbers, and the signs between them.
  */
 export interface Side {
-  value: number | null
+  value: number | string | null
   parts: (string | Term)[]
+}
+
+/** Something that a reader of the result must know. */
+export interface Note {
+  code: 'division-by-zero'
+  /** The part of the text that was zero. */
+  at: Span
 }
 
 /**
@@ -32,52 +45,72 @@ export interface Explanation {
   right?: Side
   /** The relation that does hold between the two sides. */
   relation?: Comparison
-  /** The distance between the two sides, never negative. */
+  /** The distance between the two sides, never negative; days for days. Texts have none. */
   by?: number
+  notes?: Note[]
 }
 
 /** Stands around the number of a term while the text is put together; no expression can hold it. */
 const MARK = '\u0001'
 
-const known = (value: number): number | null => (Number.isNaN(value) ? null : value)
-
 /** Sixth pass: what the expression found for one report (a row of the table). */
-export function explain(compiled: Compiled, table: ReportTable, row: number, options: EvaluationOptions = {}): Explanation {
-  const { tree, bindings } = compiled
-  const valueOf = (node: Node, from: ReportTable) => known(evaluate(node, bindings, from, options)[row]!)
-
-  const termOf = (name: Extract<Node, { type: 'name' }>, back: number): Term => {
-    const reference = bindings.get(name)!
-    const from = table.back(back)
-    return { item: reference.item.code, bands: reference.bands, back, value: from ? valueOf(name, from) : null }
+export function explain(compiled: Compiled, table: ColumnTable, row: number, options: EvaluationOptions = {}): Explanation {
+  const { tree, bindings, types } = compiled
+  const valueOf = (node: Node, from: ColumnTable = table) => {
+    const value = evaluateRow({ tree: node, bindings, types }, from, row, options)
+    return typeof value === 'number' && types.get(node) === 'day' ? printDay(value) : value
   }
 
-  /** Names, also those of earlier periods, become terms; all between them stays text. */
+  const termOf = (node: NameNode | CountNode, back: number): Term => {
+    const from = table.back(back)
+    const value = from ? valueOf(node, from) : null
+    if (node.type === 'count') return { item: node.list.code, ...(node.where && { where: print(node.where) }), bands: [], back, value }
+    const { name, source, bands } = bindings.names.get(node)!
+    return { item: name.code, ...(source && { source }), bands, back, value }
+  }
+
+  /** Names and counts, also those of earlier periods, become terms; all between them stays text. */
   const sideOf = (node: Node): Side => {
     const terms: Term[] = []
     const mark = (term: Term) => `${MARK}${terms.push(term) - 1}${MARK}`
     const text = print(node, (inner) => {
-      if (inner.type === 'name') return mark(termOf(inner, 0))
+      if (inner.type === 'name' || inner.type === 'count') return mark(termOf(inner, 0))
       if (inner.type !== 'call') return undefined
-      // A mean over several periods is no one period's number: its value stands for it.
-      if (inner.name === 'mean_of_last') return String(valueOf(inner, table) ?? '–')
+      // What is made from several periods, or from days, is no one cell's number: its value stands for it.
+      if (['mean_of_last', 'sum_of_last', 'year_before', 'today', 'period_start', 'period_end', 'date'].includes(inner.name)) return String(valueOf(inner) ?? '–')
       const [arg, periods] = inner.name === 'previous' ? inner.args : []
-      return arg?.type === 'name' ? mark(termOf(arg, periods?.type === 'number' ? periods.value : 1)) : undefined
+      return arg?.type === 'name' || arg?.type === 'count' ? mark(termOf(arg, periods?.type === 'number' ? periods.value : 1)) : undefined
     })
     const parts = text.split(MARK).map((part, at) => (at % 2 ? terms[Number(part)]! : part)).filter(part => part !== '')
-    return { value: valueOf(node, table), parts }
+    return { value: valueOf(node), parts }
   }
 
-  if (tree.type !== 'binary' || !isComparison(tree.operator)) {
-    return { left: sideOf(tree) }
-  }
+  const notes = notesOf(tree, node => valueOf(node))
+  const noted = notes.length ? { notes } : {}
+  if (tree.type !== 'binary' || !isComparison(tree.operator)) return { left: sideOf(tree), ...noted }
   const left = sideOf(tree.left)
   const right = sideOf(tree.right)
-  if (left.value === null || right.value === null) return { left, right }
-  return {
-    left, right,
-    relation: left.value === right.value ? '=' : left.value > right.value ? '>' : '<',
-    by: Math.abs(left.value - right.value),
+  const between = distance(valueAt(tree.left), valueAt(tree.right))
+  return { left, right, ...between, ...noted }
+
+  function valueAt(node: Node) {
+    return evaluateRow({ tree: node, bindings, types }, table, row, options)
   }
 }
 
+function distance(left: number | string | null, right: number | string | null): Pick<Explanation, 'relation' | 'by'> {
+  if (left === null || right === null) return {}
+  if (typeof left === 'string' || typeof right === 'string') return { relation: left === right ? '=' : '!=' }
+  return { relation: left === right ? '=' : left > right ? '>' : '<', by: Math.abs(left - right) }
+}
+
+/** Where a division by zero made a blank. Inside a count the rows are not this report's. */
+function notesOf(tree: Node, valueOf: (node: Node) => unknown): Note[] {
+  const notes: Note[] = []
+  const counted = new Set<Node>()
+  walk(tree, (node) => {
+    if (node.type === 'count' && node.where) walk(node.where, inner => counted.add(inner))
+    if (node.type === 'binary' && node.operator === '/' && !counted.has(node) && valueOf(node.right) === 0) notes.push({ code: 'division-by-zero', at: node.right.at })
+  })
+  return notes
+}

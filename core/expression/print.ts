@@ -1,9 +1,10 @@
-import { isComparison, type Node } from './syntax'
+import { isComparison, type NameNode, type Node } from './syntax'
 
 /** How strongly a node binds; weaker ones get brackets inside stronger ones. */
-function strength(node: Node): number {
+export function strength(node: Node): number {
   if (node.type === 'not') return 4
   if (node.type === 'minus') return 8
+  if (node.type === 'between' || node.type === 'in') return 5
   if (node.type !== 'binary') return 9
   if (node.operator === 'implies') return 1
   if (node.operator === 'or') return 2
@@ -26,10 +27,15 @@ export function print(node: Node, instead: (node: Node) => string | undefined = 
   switch (node.type) {
     case 'number':
     case 'truth': return String(node.value)
+    case 'text': return `"${node.value.replaceAll('"', '""')}"`
+    case 'mistake': return '…'
     case 'name': return canonicalName(node)
     case 'minus': return `-${inner(node.operand, 8)}`
     case 'not': return `not ${inner(node.operand, 4)}`
+    case 'between': return `${inner(node.operand, 6)} between ${inner(node.low, 6)} and ${inner(node.high, 6)}`
+    case 'in': return `${inner(node.operand, 6)} in (${node.choices.map(choice => inner(choice, 6)).join(', ')})`
     case 'call': return `${node.name}(${node.args.map(arg => print(arg, instead)).join(', ')})`
+    case 'count': return `count(${node.list.code}${node.where ? ` where ${print(node.where, instead)}` : ''})`
     case 'binary': {
       const own = strength(node)
       // `implies` groups to the right and comparisons do not chain; the others group to the left.
@@ -40,6 +46,7 @@ export function print(node: Node, instead: (node: Node) => string | undefined = 
   }
 }
 
-function canonicalName(node: Extract<Node, { type: 'name' }>): string {
-  return node.bands.length ? `${node.code}[${node.bands.map(band => band.code).join(', ')}]` : node.code
+function canonicalName(node: NameNode): string {
+  const code = node.source ? `${node.source.code}.${node.code}` : node.code
+  return node.bands.length ? `${code}[${node.bands.map(band => band.code).join(', ')}]` : code
 }

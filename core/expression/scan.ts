@@ -1,8 +1,9 @@
-import { bad, good, type Result } from '../result'
+import type { Problem } from '../result'
 import type { Span } from './syntax'
 
 export interface Token {
-  kind: 'number' | 'word' | 'sign' | 'end'
+  kind: 'number' | 'word' | 'text' | 'sign' | 'end'
+  /** For a text: what is between its quotes. */
   text: string
   at: Span
 }
@@ -10,30 +11,62 @@ export interface Token {
 /** No rule that a person can read is longer. */
 export const LONGEST_EXPRESSION = 2000
 
-const TOKEN = /\s*(?:(\d+(?:\.\d+)?)|([A-Za-z_][A-Za-z0-9_]*)|(<=|>=|!=|[-+*/()[\],=<>]))/y
+const TOKEN = /\s*(?:(\d+(?:\.\d+)?)|([A-Za-z_][A-Za-z0-9_]*)|"((?:[^"]|"")*)"|(<=|>=|!=|[-+*/()[\],.=<>]))/y
 
-/** First pass: text to tokens. Errors: `expression-too-long`, `expression-sign` (a sign that the language does not have). */
-export function scan(text: string): Result<Token[]> {
-  if (text.length > LONGEST_EXPRESSION) {
-    return bad({ code: 'expression-too-long', message: `An expression has at most ${LONGEST_EXPRESSION} characters.`, at: { start: LONGEST_EXPRESSION, end: text.length } })
-  }
+/** What people write who know other languages, and what they mean. */
+const FOREIGN: [sign: string, meant: string][] = [
+  ['==', '='], ['<>', '!='], ['&&', 'and'], ['||', 'or'], ['!', 'not'], ['≤', '<='], ['≥', '>='], ['≠', '!='], ['×', '*'], ['÷', '/'], ['−', '-'],
+  ['“', '"'], ['”', '"'], ['\'', '"'],
+]
+
+/**
+ * First pass: text to tokens. A sign that the language does not have is told and left out, so that the mistakes
+ * after it are told too. Problems: `expression-too-long` (nothing is scanned then), `expression-sign`,
+ * `expression-sign-near` (with what is meant), `expression-text-open` (a quote that is not closed).
+ */
+export function scan(text: string): { tokens: Token[]; problems: Problem[] } {
+  const problems: Problem[] = []
   const tokens: Token[] = []
-  let place = 0
+  if (text.length > LONGEST_EXPRESSION) {
+    problems.push({ code: 'expression-too-long', values: { most: LONGEST_EXPRESSION }, message: `An expression has at most ${LONGEST_EXPRESSION} characters.`, at: { start: LONGEST_EXPRESSION, end: text.length } })
+    return { tokens: [{ kind: 'end', text: '', at: { start: 0, end: 0 } }], problems }
+  }
   const end = text.trimEnd().length
+  let place = 0
   while (place < end) {
     TOKEN.lastIndex = place
     const found = TOKEN.exec(text)
-    if (!found) {
-      const start = place + (/^\s*/.exec(text.slice(place))?.[0].length ?? 0)
-      const sign = String.fromCodePoint(text.codePointAt(start)!)
-      return bad({ code: 'expression-sign', message: `“${sign}” has no meaning here.`, at: { start, end: start + sign.length }, values: { sign } })
+    if (!found || text.startsWith('==', TOKEN.lastIndex - 1) || text.startsWith('<>', TOKEN.lastIndex - 1)) {
+      const start = found ? TOKEN.lastIndex - 1 : place + text.slice(place).search(/\S/)
+      place = strange(text, start, end, problems)
+      continue
     }
-    const [whole, number, word, sign] = found
-    const matched = (number ?? word ?? sign)!
+    const [whole, number, word, quoted, sign] = found
+    const matched = quoted === undefined ? (number ?? word ?? sign)! : `"${quoted}"`
     const start = place + whole.length - matched.length
-    tokens.push({ kind: number ? 'number' : word ? 'word' : 'sign', text: matched, at: { start, end: start + matched.length } })
+    tokens.push({
+      kind: number ? 'number' : word ? 'word' : sign ? 'sign' : 'text',
+      text: quoted === undefined ? matched : quoted.replaceAll('""', '"'),
+      at: { start, end: start + matched.length },
+    })
     place = TOKEN.lastIndex
   }
   tokens.push({ kind: 'end', text: '', at: { start: end, end } })
-  return good(tokens)
+  return { tokens, problems }
+}
+
+/** Tells about a sign that does not belong here. Returns where to go on. */
+function strange(text: string, start: number, end: number, problems: Problem[]): number {
+  if (text[start] === '"') {
+    problems.push({ code: 'expression-text-open', message: 'This text has no closing quote.', at: { start, end } })
+    return end
+  }
+  const foreign = FOREIGN.find(([sign]) => text.startsWith(sign, start))
+  const sign = foreign?.[0] ?? String.fromCodePoint(text.codePointAt(start)!)
+  problems.push({
+    code: foreign ? 'expression-sign-near' : 'expression-sign', at: { start, end: start + sign.length },
+    values: foreign ? { sign, hint: foreign[1] } : { sign },
+    message: foreign ? `“${sign}” has no meaning here. Is ${foreign[1]} meant?` : `“${sign}” has no meaning here.`,
+  })
+  return start + sign.length
 }

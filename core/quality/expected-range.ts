@@ -1,5 +1,5 @@
 import type { Cell, RangeMethod } from '../report/edition'
-import type { ReportTable } from '../report/table'
+import type { ColumnTable } from '../report/table'
 import { mean } from './mean'
 import { standardDeviation } from './standard-deviation'
 
@@ -45,7 +45,7 @@ export function expectedRange(earlier: readonly number[], method: RangeMethod, n
 }
 
 /** The expected range of a cell at one report of a table, from the same unit's reports before it. */
-export function expectedRangeBefore(cell: Cell, table: ReportTable, row: number): ExpectedRange | null {
+export function expectedRangeBefore(cell: Cell, table: ColumnTable, row: number): ExpectedRange | null {
   if (!cell.item.range) return null
   const earlier = Array.from({ length: RANGE_PERIODS }, (_, step) => table.back(step + 1)?.numbers(cell.key)[row] ?? NaN)
   return expectedRange(earlier, cell.item.range, cell.item.number)

@@ -1,91 +1,163 @@
 import type { CellContent, CellKind } from './cell'
 
-const KIND_CODES: Record<CellKind, number> = { blank: 0, value: 1, notKnown: 2, notOffered: 3 }
-const NOT_OFFERED = KIND_CODES.notOffered
+/** The kinds of content as the columns of a table hold them. */
+export const KIND_CODES: Record<CellKind, number> = { blank: 0, value: 1, notKnown: 2, notOffered: 3 }
+
+/** Cases of a register (or rows of a repeat) that rows of a table can count. */
+export interface CountedList {
+  table: ColumnTable
+  /** For each case the row of the counting table that it belongs to; −1 for none. */
+  rowOf: Int32Array
+}
 
 /**
- * Many reports of one edition as columns: for each cell one `Float64Array` over the reports, in which anything
+ * Many reports (or entries, or cases) as columns: for each cell one `Float64Array` over the rows, in which anything
  * but a number is NaN. Arithmetic with a blank is blank, and IEEE 754 does just that with NaN, so no second
  * array has to be read in the inner loops; numbers from outside are checked at the door (`checkNumber`).
- * The kinds tell the blanks apart where that matters.
+ * The kinds tell the blanks apart where that matters. Days are day numbers, truths are 1 and 0.
  */
-export interface ReportTable {
-  /** How many reports (rows). */
+export interface ColumnTable {
+  /** How many rows. */
   size: number
   /** The numbers of a cell, NaN where there is none. */
   numbers(cell: string): Float64Array
-  /** The kinds of a cell, coded. */
+  /** The kinds of a cell, as {@link KIND_CODES}. */
   kinds(cell: string): Uint8Array
-  /** The same units' reports so many periods earlier; undefined when nothing is known so far back. */
-  back(periods: number): ReportTable | undefined
+  /** Does every row offer the cell? Then no kind has to be read to add it up. */
+  offered(cell: string): boolean
+  /** The same units' rows so many periods earlier; undefined when nothing is known so far back. */
+  back(periods: number): ColumnTable | undefined
+  /** The same units' rows of the same period a year earlier. */
+  yearBefore?(): ColumnTable | undefined
+  /** Texts and chosen codes of a cell, null where there is none. */
+  texts?(cell: string): readonly (string | null)[]
+  /** Several chosen codes. */
+  answers?(cell: string): readonly (readonly string[] | null)[]
+  /** What stands before a dot: the same units in another dataset rolled up to this period, or the parent case; row by row. */
+  other?(code: string): ColumnTable | undefined
+  /** What can be counted. */
+  list?(code: string): CountedList | undefined
+  /** First or last day of each row's period. */
+  days?(which: 'start' | 'end'): Float64Array
 }
 
 export type CellMap = Readonly<Record<string, CellContent>>
 
 /** A table from reports held as maps of cells. `earlier[0]` are the same units one period back, row by row. */
-export function tableOf(reports: readonly CellMap[], earlier: readonly (readonly CellMap[])[] = []): ReportTable {
-  const size = reports.length
+export function tableOf(reports: readonly CellMap[], earlier: readonly (readonly CellMap[])[] = [], periodsAYear = 12): ColumnTable {
   const numbers = new Map<string, Float64Array>()
   const kinds = new Map<string, Uint8Array>()
-  const backTables = new Map<number, ReportTable>()
+  const backTables = new Map<number, ColumnTable>()
+  const once = <T>(kept: Map<string, T>, cell: string, make: () => T): T => {
+    let found = kept.get(cell)
+    if (found === undefined) kept.set(cell, found = make())
+    return found
+  }
   return {
-    size,
-    numbers(cell) {
-      let column = numbers.get(cell)
-      if (!column) {
-        column = Float64Array.from(reports, (report) => {
-          const content = report[cell]
-          return content?.kind === 'value' ? content.value : NaN
-        })
-        numbers.set(cell, column)
-      }
-      return column
-    },
-    kinds(cell) {
-      let column = kinds.get(cell)
-      if (!column) {
-        column = Uint8Array.from(reports, report => KIND_CODES[report[cell]?.kind ?? 'blank'])
-        kinds.set(cell, column)
-      }
-      return column
-    },
+    size: reports.length,
+    numbers: cell => once(numbers, cell, () => Float64Array.from(reports, (report) => {
+      const content = report[cell]
+      return content?.kind === 'value' ? content.value : NaN
+    })),
+    kinds: cell => once(kinds, cell, () => Uint8Array.from(reports, report => KIND_CODES[report[cell]?.kind ?? 'blank'])),
+    offered: cell => reports.every(report => report[cell]?.kind !== 'notOffered'),
     back(periods) {
       if (periods === 0) return this
       const rows = earlier[periods - 1]
       if (!rows) return undefined
       let table = backTables.get(periods)
       if (!table) {
-        table = tableOf(rows, earlier.slice(periods))
+        table = tableOf(rows, earlier.slice(periods), periodsAYear)
         backTables.set(periods, table)
       }
       return table
     },
+    yearBefore() { return this.back(periodsAYear) },
+  }
+}
+
+/** What a table is put together from when its columns are there already, as they come out of a database. */
+export interface Columns {
+  size: number
+  numbers: ReadonlyMap<string, Float64Array>
+  /** Only for cells that have other blanks than plain ones; the kinds of all others follow from their numbers. */
+  kinds?: ReadonlyMap<string, Uint8Array>
+  back?: (periods: number) => ColumnTable | undefined
+}
+
+/** A table over columns, without copying them. A cell that has no column is blank in every row. */
+export function tableOfColumns({ size, numbers, kinds, back }: Columns): ColumnTable {
+  const derived = new Map<string, Uint8Array>()
+  let blank: Float64Array | undefined
+  const offered = new Map<string, boolean>()
+  return {
+    size,
+    numbers: cell => numbers.get(cell) ?? (blank ??= new Float64Array(size).fill(NaN)),
+    kinds(cell) {
+      const given = kinds?.get(cell) ?? derived.get(cell)
+      if (given) return given
+      const column = Uint8Array.from(this.numbers(cell), value => +!Number.isNaN(value))
+      derived.set(cell, column)
+      return column
+    },
+    offered(cell) {
+      let known = offered.get(cell)
+      if (known === undefined) offered.set(cell, known = !kinds?.get(cell)?.includes(KIND_CODES.notOffered))
+      return known
+    },
+    back(periods) { return periods === 0 ? this : back?.(periods) },
   }
 }
 
 /**
- * The sum of some cells over each report. A service that is not offered adds nothing; any other blank makes
+ * The sum of some cells over a stretch of rows. A service that is not offered adds nothing; any other blank makes
  * the sum blank; nothing but not offered is blank too, because then there is nothing to compare.
+ * @param into where the sums go, from its beginning.
  */
-export function sumOfCells(table: ReportTable, cells: readonly string[]): Float64Array {
-  if (cells.length === 1) return table.numbers(cells[0]!)
-  const sum = new Float64Array(table.size)
-  const offered = new Uint8Array(table.size)
+export function addCells(table: ColumnTable, cells: readonly string[], into: Float64Array, start: number, length: number): void {
+  const allOffered = cells.every(cell => table.offered(cell))
+  if (allOffered) {
+    addColumns(cells.map(cell => table.numbers(cell)), into, start, length)
+    return
+  }
+  const offered = new Uint8Array(length)
+  into.fill(0, 0, length)
   for (const cell of cells) {
     const numbers = table.numbers(cell)
     const kinds = table.kinds(cell)
-    for (let row = 0; row < table.size; row++) {
-      if (kinds[row] === NOT_OFFERED) continue
+    for (let row = 0; row < length; row++) {
+      if (kinds[start + row] === KIND_CODES.notOffered) continue
       offered[row] = 1
-      sum[row]! += numbers[row]!
+      into[row]! += numbers[start + row]!
     }
   }
-  for (let row = 0; row < table.size; row++) if (!offered[row]) sum[row] = NaN
+  for (let row = 0; row < length; row++) if (!offered[row]) into[row] = NaN
+}
+
+/** Adds columns up: the first two into the sum, then two more at a time. */
+function addColumns(columns: readonly Float64Array[], into: Float64Array, start: number, length: number): void {
+  const [first, second] = columns
+  if (!first) into.fill(NaN, 0, length)
+  else if (!second) for (let row = 0; row < length; row++) into[row] = first[start + row]!
+  else for (let row = 0; row < length; row++) into[row] = first[start + row]! + second[start + row]!
+  for (let next = 2; next < columns.length; next += 2) {
+    const one = columns[next]!
+    const other = columns[next + 1]
+    if (other) for (let row = 0; row < length; row++) into[row]! += one[start + row]! + other[start + row]!
+    else for (let row = 0; row < length; row++) into[row]! += one[start + row]!
+  }
+}
+
+/** The sum of some cells over each row: the column itself when there is one cell. */
+export function sumOfCells(table: ColumnTable, cells: readonly string[]): Float64Array {
+  if (cells.length === 1) return table.numbers(cells[0]!)
+  const sum = new Float64Array(table.size)
+  addCells(table, cells, sum, 0, table.size)
   return sum
 }
 
-/** For each report 1 when none of the cells is blank, else 0: *not known* and *not offered* are answers too. */
-export function answered(table: ReportTable, cells: readonly string[]): Float64Array {
+/** For each row 1 when none of the cells is blank, else 0: *not known* and *not offered* are answers too. */
+export function answered(table: ColumnTable, cells: readonly string[]): Float64Array {
   const columns = cells.map(cell => table.kinds(cell))
   return Float64Array.from({ length: table.size }, (_, row) => +columns.every(kinds => kinds[row] !== KIND_CODES.blank))
 }

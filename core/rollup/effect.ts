@@ -1,4 +1,4 @@
-import { evaluate } from '../expression/evaluate'
+import { evaluateAll } from '../expression/prepare'
 import { isComparison } from '../expression/syntax'
 import { mean } from '../quality/mean'
 import { RANGE_PERIODS } from '../quality/expected-range'
@@ -56,7 +56,7 @@ function usualValue(cell: string, earlier: readonly CellMap[]): number | null {
 
 /** The whole number nearest to `now` at which the rule holds: where the two sides meet, or a step beside. */
 function solve(rule: CompiledRule, report: CellMap, earlier: readonly CellMap[], cell: string, now: number): number | null {
-  const { tree, bindings, run } = rule.compiled
+  const { tree, bindings, types, run } = rule.compiled
   if (tree.type !== 'binary' || !isComparison(tree.operator)) return null
   const options = { blanksAsZero: rule.rule.blanks === 'zero' }
   const rows = (values: number[]) => tableOf(
@@ -64,8 +64,8 @@ function solve(rule: CompiledRule, report: CellMap, earlier: readonly CellMap[],
     earlier.map(cells => values.map(() => cells)),
   )
   const step = rows([now, now + 1])
-  const left = evaluate(tree.left, bindings, step, options)
-  const right = evaluate(tree.right, bindings, step, options)
+  const left = evaluateAll({ tree: tree.left, bindings, types }, step, options)
+  const right = evaluateAll({ tree: tree.right, bindings, types }, step, options)
   const apart = left[0]! - right[0]!
   const slope = left[1]! - right[1]! - apart
   if (!slope || Number.isNaN(slope)) return null

@@ -1,4 +1,5 @@
 import { compile } from '../expression/compile'
+import { vocabularyOf } from '../expression/vocabulary'
 import type { Edition, IndicatorDefinition } from '../report/edition'
 import { tableOf, type CellMap } from '../report/table'
 import { must } from '../result'
@@ -18,8 +19,9 @@ export interface IndicatorFigure {
  */
 export function indicators(edition: Edition, figures: CellMap, earlier: readonly CellMap[] = []): IndicatorFigure[] {
   const table = tableOf([figures], earlier.map(cells => [cells]))
+  const vocabulary = vocabularyOf(edition)
   const run = (expression: string) => {
-    const value = must(compile(expression, edition, 'number')).run(table)[0]!
+    const value = must(compile(expression, vocabulary, 'number')).run(table)[0]!
     return Number.isNaN(value) ? null : value
   }
   return edition.indicators.map((indicator: IndicatorDefinition) => {

@@ -1,4 +1,4 @@
-import { sumOfCells, type ReportTable } from '../report/table'
+import { sumOfCells, type ColumnTable } from '../report/table'
 import type { RollUp } from '../report/edition'
 
 /** A rolled-up number, and how many reports are in it. */
@@ -13,7 +13,7 @@ export interface Figure {
  * averages those that answered, *none* stays unrolled. Blanks are left out, never counted as zero.
  * @param cells the keys that the figure adds up within each report.
  */
-export function overUnits(table: ReportTable, cells: readonly string[], operator: RollUp): Figure {
+export function overUnits(table: ColumnTable, cells: readonly string[], operator: RollUp): Figure {
   const column = sumOfCells(table, cells)
   let sum = 0
   let reportsIn = 0

@@ -1,10 +1,10 @@
-import { explain, type Explanation } from '../expression/explain'
+import type { Explanation } from '../expression/explain'
 import { expectedRangeBefore, raisesDoubt, type ExpectedRange } from '../quality/expected-range'
 import type { Cell } from '../report/edition'
-import type { ReportTable } from '../report/table'
+import type { ColumnTable } from '../report/table'
 import type { CompiledRule } from './compile-rules'
 import type { Strength } from './definition'
-import { FAILED, judge } from './judge'
+import { detail, FAILED, judge } from './judge'
 
 /** One doubt about one report, before anybody has worked on it. */
 export interface Doubt {
@@ -22,17 +22,18 @@ export interface Doubt {
 }
 
 /** Every doubt about every report of a table: failed rules first, then values outside their expected range. */
-export function findDoubts(rules: readonly CompiledRule[], cells: readonly Cell[], table: ReportTable): Doubt[][] {
+export function findDoubts(rules: readonly CompiledRule[], cells: readonly Cell[], table: ColumnTable): Doubt[][] {
   const found: Doubt[][] = Array.from({ length: table.size }, () => [])
-  for (const { rule, verdicts } of judge(rules, table)) {
-    const { code, strength, blanks } = rule.rule
+  for (const judgement of judge(rules, table)) {
+    const { rule, verdicts } = judgement
+    const { code, strength } = rule.rule
     verdicts.forEach((verdict, row) => {
       if (verdict !== FAILED) return
       found[row]!.push({
         key: `rule:${code}${rule.band ? `:${rule.band}` : ''}`,
         source: 'rule', code, band: rule.band, strength,
         cells: rule.compiled.cells,
-        explanation: explain(rule.compiled, table, row, { blanksAsZero: blanks === 'zero' }),
+        explanation: detail(judgement, table, row).explanation,
       })
     })
   }

@@ -1,5 +1,5 @@
 import { cellsOfItem, type Edition } from '#core/report/edition'
-import { tableOf, type CellMap, type ReportTable } from '#core/report/table'
+import { tableOf, type CellMap, type ColumnTable } from '#core/report/table'
 import { overUnits, type Figure } from '#core/rollup/roll-up'
 import type { ReadyEdition } from '../datasets/editions'
 import type { Sql } from '../database'
@@ -38,7 +38,7 @@ export async function roundReports(
 }
 
 /** The district figure of every item, by its code; items that are not rolled up are left out. */
-export function itemFigures(edition: Edition, table: ReportTable): Map<string, Figure> {
+export function itemFigures(edition: Edition, table: ColumnTable): Map<string, Figure> {
   const figures = edition.sections.flatMap(section => section.items).map((item) => {
     const keys = cellsOfItem(edition, item).map(cell => cell.key)
     // Each cell is rolled up by itself, so that a report that lacks one band still counts with the others.

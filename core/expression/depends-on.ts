@@ -1,0 +1,50 @@
+import type { Compiled } from './compile'
+import { signatureOf } from './functions'
+import { childrenOf, type Node } from './syntax'
+
+/** What an expression reads. */
+export interface Dependencies {
+  /** Codes of this dataset's items (this form's questions). */
+  items: string[]
+  /** Cells of this report in this period. */
+  cells: string[]
+  /** Cells by the other dataset or form that they are read from. */
+  others: Record<string, string[]>
+  /** Case registers and repeats that are counted. */
+  lists: string[]
+  /** How many periods back it looks at the most; 0 for none. */
+  back: number
+  yearBefore: boolean
+  today: boolean
+}
+
+/** Lists what an expression depends on: what must be there to judge it, and what asks for judging it again. */
+export function dependsOn({ tree, bindings, cells }: Pick<Compiled, 'tree' | 'bindings' | 'cells'>): Dependencies {
+  const items = new Set<string>()
+  const others = new Map<string, Set<string>>()
+  const lists = new Set<string>()
+  const found = { back: 0, yearBefore: false, today: false }
+  const visit = (node: Node, back: number, counted: boolean) => {
+    const reference = bindings.names.get(node)
+    if (reference?.source) {
+      const known = others.get(reference.source) ?? new Set()
+      reference.cells.forEach(cell => known.add(cell))
+      others.set(reference.source, known)
+    }
+    else if (reference && !counted) items.add(reference.name.code)
+    if (node.type === 'count') lists.add(node.list.code)
+    let further = back
+    if (node.type === 'call') {
+      if (node.name === 'today') found.today = true
+      if (node.name === 'year_before') found.yearBefore = true
+      else if (signatureOf(node.name)?.looksBack) further += node.args[1]?.type === 'number' ? node.args[1].value : 1
+    }
+    found.back = Math.max(found.back, further)
+    childrenOf(node).forEach(child => visit(child, further, counted || node.type === 'count'))
+  }
+  visit(tree, 0, false)
+  return {
+    items: [...items], cells, lists: [...lists], ...found,
+    others: Object.fromEntries([...others].map(([source, keys]) => [source, [...keys]])),
+  }
+}

@@ -1,0 +1,39 @@
+import { axesOf, cellsOfItem, itemsOf, type Axis, type Edition, type Words } from '../report/edition'
+
+/** What an expression can hold: a number, yes or no, a text (also a chosen code), a day, or several chosen codes. */
+export type ValueType = 'number' | 'truth' | 'text' | 'day' | 'answers'
+
+/** What one code means. */
+export interface Name {
+  code: string
+  label: Words
+  type: ValueType
+  /** `doses`, `days`; null for a plain number that goes with any. */
+  unitOfMeasure: string | null
+  axes: readonly Axis[]
+  /** The cells that the name adds up; a question has one, with its own code. */
+  cells: readonly { key: string; bands: readonly string[] }[]
+  /** What may be answered, when it is chosen from a list. */
+  choices?: readonly { code: string; label: Words }[]
+}
+
+/** The codes that an expression may use, where it stands. */
+export interface Vocabulary {
+  label: Words
+  names: ReadonlyMap<string, Name>
+  /** What may stand before a dot: other datasets of the unit, other forms of the register, the parent case. */
+  others: ReadonlyMap<string, Vocabulary>
+  /** What may be counted: case registers of the unit, repeats of a form. */
+  lists: ReadonlyMap<string, Vocabulary>
+}
+
+export const NOTHING: ReadonlyMap<string, never> = new Map<string, never>()
+
+/** The vocabulary of a dataset's edition, with those of the datasets and case registers of the same unit. */
+export function vocabularyOf(edition: Edition, others: ReadonlyMap<string, Vocabulary> = NOTHING, lists: ReadonlyMap<string, Vocabulary> = NOTHING): Vocabulary {
+  const names = itemsOf(edition).map((item): Name => ({
+    code: item.code, label: item.name, type: 'number', unitOfMeasure: item.unitOfMeasure, axes: axesOf(edition, item),
+    cells: cellsOfItem(edition, item).map(({ key, bands }) => ({ key, bands: bands.map(({ code }) => code) })),
+  }))
+  return { label: edition.name, names: new Map(names.map(name => [name.code, name])), others, lists }
+}
