@@ -25,17 +25,3 @@ export function overUnits(table: ColumnTable, cells: readonly string[], operator
   if (reportsIn === 0 || operator === 'none') return { value: null, reportsIn }
   return { value: operator === 'mean' ? sum / reportsIn : sum, reportsIn }
 }
-
-/**
- * Rolls the figures of consecutive periods up into one: *sum* adds, *mean* averages the known, *last* takes the
- * latest known.
- */
-export function overPeriods(figures: readonly Figure[], operator: RollUp): Figure {
-  const known = figures.filter(figure => figure.value !== null)
-  const reportsIn = known.reduce((sum, figure) => sum + figure.reportsIn, 0)
-  const last = known.at(-1)
-  if (!last || operator === 'none') return { value: null, reportsIn }
-  if (operator === 'last') return { value: last.value, reportsIn }
-  const sum = known.reduce((total, figure) => total + figure.value!, 0)
-  return { value: operator === 'mean' ? sum / known.length : sum, reportsIn }
-}

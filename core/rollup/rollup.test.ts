@@ -5,7 +5,7 @@ import { MONTHLY_SUMMARY } from '../../demo/monthly/edition'
 import type { CellContent } from '../report/cell'
 import { tableOf } from '../report/table'
 import { indicators } from './indicator'
-import { overPeriods, overUnits } from './roll-up'
+import { overUnits } from './roll-up'
 
 const value = (number: number): CellContent => ({ kind: 'value', value: number })
 const content = (number: number | null): CellContent => (number === null ? { kind: 'blank' } : value(number))
@@ -37,14 +37,6 @@ describe('rolling up over units', () => {
       const again = overUnits(tableOf(parts.map(part => ({ a: value(part.value!) }))), ['a'], 'sum')
       expect(again.value).toBe(whole.value)
     }))
-  })
-})
-
-describe('rolling up over periods', () => {
-  const months = [{ value: 4, reportsIn: 2 }, { value: null, reportsIn: 0 }, { value: 8, reportsIn: 3 }]
-
-  it.each([['sum', 12], ['mean', 6], ['last', 8], ['none', null]] as const)('by %s gives %s', (operator, wanted) => {
-    expect(overPeriods(months, operator)).toEqual({ value: wanted, reportsIn: 5 })
   })
 })
 

@@ -1,0 +1,4 @@
+import { report } from '../measure'
+import { rules } from './rules'
+
+report('core', [...await rules()])
