@@ -41,6 +41,6 @@ export default ts.config(
   { files: ['core/**/*.ts'], ignores: ['**/*.test.ts'], rules: { 'no-restricted-imports': ['error', { patterns: OUTSIDE_CORE }] } },
   { files: ['app/**/*.{ts,vue}'], rules: { 'no-restricted-imports': ['error', { patterns: [{ group: ['**/server/**', '**/demo/**'], message: 'The app meets the server only at the API.' }] }] } },
   // The tests of core try it on the demo's dataset.
-  { files: ['**/*.test.ts'], rules: { 'import-x/no-restricted-paths': 'off' } },
+  { files: ['**/*.test.ts', '**/*.fixture.ts'], rules: { 'import-x/no-restricted-paths': 'off' } },
   { files: ['server/clock.ts', 'app/composables/useClock.ts', 'scripts/**', 'tests/**', '**/*.test.ts'], rules: { 'no-restricted-syntax': 'off' } },
 )

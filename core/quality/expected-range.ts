@@ -1,6 +1,8 @@
 import type { Cell, RangeMethod } from '../report/edition'
 import type { ColumnTable } from '../report/table'
 import { mean } from './mean'
+import { robustScale } from './modified-z-score'
+import { poissonRange } from './poisson'
 import { standardDeviation } from './standard-deviation'
 
 /** How many periods before the tested one are looked at, and how many of them must be known. */
@@ -8,36 +10,57 @@ export const RANGE_PERIODS = 12
 export const FEWEST_PERIODS = 6
 
 /**
- * Under this mean a count scatters more than a dozen values can tell, so the range is shown but raises no doubt.
- * The exact bound for small counts has its own method.
+ * Under this mean a count scatters more than a dozen values can tell, so a range of mean and standard deviation is
+ * shown but raises no doubt. The exact bound for small counts has its own method.
  */
 export const SMALL_COUNT = 10
 
 export interface ExpectedRange {
+  method: RangeMethod['method']
   /** The lowest and highest value that raise no doubt. Counts: whole numbers. */
   low: number
   high: number
-  mean: number
+  /** The middle of the history (mean, or median for the modified z-score); null when there is none to speak of. */
+  mean: number | null
   /** How many earlier values it was made from. */
   count: number
 }
 
+/** The ends of the range, before they are rounded to what an item can hold. */
+function ends(known: readonly number[], method: RangeMethod): { low: number; high: number; middle: number | null } {
+  switch (method.method) {
+    case 'meanSd': {
+      const middle = mean(known)
+      const reach = method.k * standardDeviation(known)
+      return { low: middle - reach, high: middle + reach, middle }
+    }
+    case 'modifiedZ': {
+      const { median, scale } = robustScale(known)
+      return { low: median - method.limit * scale, high: median + method.limit * scale, middle: median }
+    }
+    case 'poisson': {
+      const middle = mean(known)
+      return { ...poissonRange(middle, method.tail), middle }
+    }
+    case 'fixed': return { low: method.low, high: method.high, middle: known.length ? mean(known) : null }
+  }
+}
+
 /**
- * The range in which the next value is expected: mean ± k sample standard deviations of the known earlier values,
- * never below zero. Extreme is over 3 standard deviations, moderate 2 to 3: common practice in the desk review of
- * routine data.
- * @param earlier the values of the periods before, without the tested one; NaN for a blank.
- * @returns null when fewer than {@link FEWEST_PERIODS} are known.
+ * The range in which the next value is expected, never below zero, by the item's method: mean ± k sample standard
+ * deviations (extreme is over 3, moderate 2 to 3: WHO data quality review toolkit 2017, desk review; from memory),
+ * modified z-score by median and MAD, the exact Poisson bound for small counts, or fixed limits that somebody typed.
+ * @param earlier the values of the periods before, newest first, without the tested one; NaN for a blank.
+ * @returns null when fewer than {@link FEWEST_PERIODS} are known and the method needs them.
  */
 export function expectedRange(earlier: readonly number[], method: RangeMethod, number: 'count' | 'decimal' = 'count'): ExpectedRange | null {
   const known = earlier.slice(0, RANGE_PERIODS).filter(value => !Number.isNaN(value))
-  if (known.length < FEWEST_PERIODS) return null
-  const middle = mean(known)
-  const reach = method.k * standardDeviation(known)
-  const low = Math.max(0, middle - reach)
-  const high = middle + reach
+  if (method.method !== 'fixed' && known.length < FEWEST_PERIODS) return null
+  const { low, high, middle } = ends(known, method)
+  const least = Math.max(0, low)
   return {
-    low: number === 'count' ? Math.ceil(low) : low,
+    method: method.method,
+    low: number === 'count' ? Math.ceil(least) : least,
     high: number === 'count' ? Math.floor(high) : high,
     mean: middle,
     count: known.length,
@@ -53,4 +76,4 @@ export function expectedRangeBefore(cell: Cell, table: ColumnTable, row: number)
 
 /** Is a value far enough out, on a base broad enough, to ask about it? A blank is not. */
 export const raisesDoubt = (range: ExpectedRange, value: number): boolean =>
-  range.mean >= SMALL_COUNT && (value < range.low || value > range.high)
+  (range.method !== 'meanSd' || (range.mean ?? 0) >= SMALL_COUNT) && (value < range.low || value > range.high)

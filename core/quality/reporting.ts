@@ -20,6 +20,16 @@ export function reporting(arrivals: readonly Arrival[], dueAt: number): Reportin
   const expected = arrivals.length
   const received = arrivals.filter(arrival => arrival.received).length
   const onTime = arrivals.filter(({ received, firstReceivedAt }) => received && firstReceivedAt !== null && firstReceivedAt < dueAt).length
-  const share = (part: number) => (expected ? part / expected : null)
-  return { expected, received, onTime, completeness: share(received), timeliness: share(onTime) }
+  return sharesOf({ expected, received, onTime })
+}
+
+function sharesOf(counts: Pick<Reporting, 'expected' | 'received' | 'onTime'>): Reporting {
+  const share = (part: number) => (counts.expected ? part / counts.expected : null)
+  return { ...counts, completeness: share(counts.received), timeliness: share(counts.onTime) }
+}
+
+/** Several rounds, datasets or units together: the counts added up, then the shares. Shares are never averaged. */
+export function together(parts: readonly Reporting[]): Reporting {
+  const sum = (count: (part: Reporting) => number) => parts.reduce((total, part) => total + count(part), 0)
+  return sharesOf({ expected: sum(part => part.expected), received: sum(part => part.received), onTime: sum(part => part.onTime) })
 }

@@ -26,10 +26,16 @@ export interface Axis {
 export type RollUp = 'sum' | 'mean' | 'last' | 'none'
 
 /** How the expected range of an item's cells is found, and what a value outside it raises. */
-export interface RangeMethod {
-  method: 'meanSd'
-  /** How many standard deviations wide, to each side. */
-  k: number
+export type RangeMethod = (
+  /** Mean ± so many standard deviations. */
+  | { method: 'meanSd'; k: number }
+  /** Median ± so many modified z-scores: for histories with wild values in them. */
+  | { method: 'modifiedZ'; limit: number }
+  /** The exact bound of small counts, each tail with this chance. */
+  | { method: 'poisson'; tail: number }
+  /** Limits that somebody typed. */
+  | { method: 'fixed'; low: number; high: number }
+) & {
   /** The strength of the doubt about a value outside; `null` shows the range and raises nothing. */
   raises: 'explain' | 'note' | null
 }

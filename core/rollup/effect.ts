@@ -6,6 +6,7 @@ import type { CompiledRule } from '../rule/compile-rules'
 import type { Doubt } from '../rule/find-doubts'
 import { tableOf, type CellMap } from '../report/table'
 import type { Cell } from '../report/edition'
+import type { Figure } from './roll-up'
 
 /** A change of one cell that would remove a doubt. */
 export interface Cure {
@@ -13,6 +14,9 @@ export interface Cure {
   from: number | null
   to: number
 }
+
+/** A district figure that exists. */
+export type KnownFigure = Figure & { value: number }
 
 /** What one cure would do to a district figure. */
 export interface Shift extends Cure {
@@ -77,20 +81,29 @@ function solve(rule: CompiledRule, report: CellMap, earlier: readonly CellMap[],
   return candidates.find((_, row) => truths[row] === 1) ?? null
 }
 
+/** A mean over reports after one of them changed, or after a report that had no number got one. */
+const movedMean = ({ value, reportsIn }: KnownFigure, { from, to }: Cure): number =>
+  (value * reportsIn + to - (from ?? 0)) / (from === null ? reportsIn + 1 : reportsIn)
+
+/** |cured − figure| / |figure|; 1 when the figure is zero and would not stay so. */
+export const relativeChange = (figure: number, cured: number): number =>
+  (figure === 0 ? +(cured !== 0) : Math.abs(cured - figure) / Math.abs(figure))
+
 /**
  * The shifts that a doubt's cures would make in the district's item figures, largest first. The effect of the
  * doubt is the first one's share: by it the work list is ordered.
- * @param figures district figure of each item, by its code; items that are not rolled up are missing.
+ * @param figures district figure of each item, by its code, with how many reports are in it; items that are not rolled
+ *   up are missing.
  */
-export function shifts(curesOfDoubt: readonly Cure[], cells: ReadonlyMap<string, Cell>, figures: ReadonlyMap<string, number>): Shift[] {
+export function shifts(curesOfDoubt: readonly Cure[], cells: ReadonlyMap<string, Cell>, figures: ReadonlyMap<string, KnownFigure>): Shift[] {
   return curesOfDoubt
     .flatMap((cure) => {
       const item = cells.get(cure.cell)?.item
-      const figure = item && figures.get(item.code)
-      if (!item || figure === undefined) return []
-      const cured = figure + cure.to - (cure.from ?? 0)
-      const share = figure === 0 ? +(cured !== 0) : Math.abs(cured - figure) / Math.abs(figure)
-      return [{ ...cure, item: item.code, figure, cured, share }]
+      const known = item && figures.get(item.code)
+      if (!item || !known) return []
+      const figure = known.value
+      const cured = item.rollUp === 'mean' ? movedMean(known, cure) : figure + cure.to - (cure.from ?? 0)
+      return [{ ...cure, item: item.code, figure, cured, share: relativeChange(figure, cured) }]
     })
     .sort((one, other) => other.share - one.share)
 }

@@ -1,24 +1,17 @@
 import { describe, expect, it } from 'vitest'
 import { MONTHLY_SUMMARY } from '../../demo/monthly/edition'
-import { cellsOf, type Edition } from '../report/edition'
+import { cellsOf } from '../report/edition'
 import type { CellContent } from '../report/cell'
 import { tableOf, type CellMap } from '../report/table'
 import { must } from '../result'
-import { cures, shifts } from '../rollup/effect'
 import { compileRules } from './compile-rules'
-import type { RuleDefinition } from './definition'
 import { findDoubts } from './find-doubts'
 import { judge } from './judge'
+import { withRules } from './rules.fixture'
 import { titleOfDoubt } from './title'
 
 const value = (number: number): CellContent => ({ kind: 'value', value: number })
 const cells = cellsOf(MONTHLY_SUMMARY)
-const cellByKey = new Map(cells.map(cell => [cell.key, cell]))
-
-function withRules(...rules: Partial<RuleDefinition>[]): Edition {
-  const blank = { name: { en: 'Rule' }, strength: 'mustFix' as const, blanks: 'notJudged' as const, forClerk: { en: '' }, forOfficer: { en: '' } }
-  return { ...MONTHLY_SUMMARY, rules: rules.map((rule, at) => ({ ...blank, code: `rule_${at}`, expression: 'true', ...rule })) }
-}
 
 describe('judging', () => {
   const reports: CellMap[] = [
@@ -67,44 +60,5 @@ describe('doubts', () => {
   it('have names in each language', () => {
     expect(titleOfDoubt(MONTHLY_SUMMARY, { source: 'rule', code: 'stock_continues', band: 'bcg' })).toEqual({ en: 'Stock starts where it did not end: BCG', fr: 'Le stock ne reprend pas où il finissait: BCG' })
     expect(titleOfDoubt(MONTHLY_SUMMARY, { source: 'range', code: 'live_births.f', band: null }).en).toBe('Live births, female: far from usual')
-  })
-})
-
-describe('the effect of a doubt', () => {
-  const figures = new Map([['low_weight', 40], ['live_births', 296], ['deliveries', 300], ['antenatal_first', 800]])
-
-  function effectOf(expression: string, report: CellMap, strength: RuleDefinition['strength'] = 'mustFix') {
-    const rules = must(compileRules(withRules({ expression, strength })))
-    const [doubts] = findDoubts(rules, [], tableOf([report]))
-    return cures(doubts![0]!, rules[0], report, [])
-  }
-
-  it('moves each doubted cell to the nearest value that removes the doubt', () => {
-    const report = { 'low_weight': value(12), 'live_births.f': value(4), 'live_births.m': value(5) }
-    expect(effectOf('low_weight <= live_births', report)).toEqual([
-      { cell: 'low_weight', from: 12, to: 9 }, { cell: 'live_births.f', from: 4, to: 7 }, { cell: 'live_births.m', from: 5, to: 8 },
-    ])
-    expect(effectOf('low_weight < live_births', report)[0]).toEqual({ cell: 'low_weight', from: 12, to: 8 })
-    expect(effectOf('low_weight * 2 <= live_births', report)[0]).toEqual({ cell: 'low_weight', from: 12, to: 4 })
-  })
-
-  it('is the largest relative change of a district figure', () => {
-    const found = shifts([{ cell: 'low_weight', from: 12, to: 9 }, { cell: 'live_births.f', from: 4, to: 7 }], cellByKey, figures)
-    expect(found[0]).toMatchObject({ item: 'low_weight', figure: 40, cured: 37, share: 0.075 })
-    expect(found[1]!.share).toBeCloseTo(3 / 296)
-  })
-
-  it('of a value out of range moves it to the nearer end; of a blank to the unit’s own mean', () => {
-    const range = { low: 10, high: 30, mean: 20, count: 12, value: 300 }
-    const doubt = { key: 'range:x', source: 'range' as const, code: 'antenatal_first.u20', band: null, strength: 'explain' as const, cells: ['antenatal_first.u20'], range }
-    expect(cures(doubt, undefined, {}, [])).toEqual([{ cell: 'antenatal_first.u20', from: 300, to: 30 }])
-    const rules = must(compileRules(withRules({ expression: 'filled(low_weight)' })))
-    const [[blank]] = findDoubts(rules, [], tableOf([{}])) as [[NonNullable<ReturnType<typeof findDoubts>[number][number]>]]
-    expect(cures(blank, rules[0], {}, [{ low_weight: value(4) }, { low_weight: value(7) }])).toEqual([{ cell: 'low_weight', from: null, to: 6 }])
-  })
-
-  it('is whole when a figure of zero would not stay so, and nothing for an item that is not rolled up', () => {
-    expect(shifts([{ cell: 'low_weight', from: 0, to: 2 }], cellByKey, new Map([['low_weight', 0]]))[0]!.share).toBe(1)
-    expect(shifts([{ cell: 'low_weight', from: 0, to: 2 }], cellByKey, new Map())).toEqual([])
   })
 })

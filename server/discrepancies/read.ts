@@ -1,7 +1,7 @@
 import type { DiscrepancyFile, DiscrepancyLine } from '#core/contract/discrepancies'
 import { BLANK, numberOf } from '#core/report/cell'
 import { axesOf, nameCell } from '#core/report/edition'
-import { shifts, type Cure } from '#core/rollup/effect'
+import { shifts, type Cure, type KnownFigure } from '#core/rollup/effect'
 import type { Doubt } from '#core/rule/find-doubts'
 import { titleOfDoubt } from '#core/rule/title'
 import { mustHold, unitAsked, type Access } from '../access/access'
@@ -38,7 +38,7 @@ const SELECT = `SELECT d.id, d.report, p.round, p.unit, p.edition, p.state AS "r
 
 const LANGUAGES = ['en', 'fr']
 
-function lineOf(row: DiscrepancyRow, unit: ExpectedUnit, round: Round, ready: ReadyEdition, figures: Map<string, number>): DiscrepancyLine {
+function lineOf(row: DiscrepancyRow, unit: ExpectedUnit, round: Round, ready: ReadyEdition, figures: Map<string, KnownFigure>): DiscrepancyLine {
   const [largest] = row.holds ? shifts(row.evidence.cures, ready.cellByKey, figures) : []
   return {
     id: row.id,
@@ -65,7 +65,7 @@ async function linesOfRound(sql: Pick<Sql, 'query'>, round: Round, branch: strin
   const rows = await sql.query<DiscrepancyRow>(`${SELECT} WHERE p.round = $1 AND p.unit = ANY($2::text[])`, [round.id, [...units.keys()]])
   if (rows.length === 0) return []
   const all = await settings()
-  const figures = new Map<string, Map<string, number>>()
+  const figures = new Map<string, Map<string, KnownFigure>>()
   const lines: DiscrepancyLine[] = []
   for (const row of rows) {
     const unit = units.get(row.unit)!

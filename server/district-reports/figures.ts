@@ -1,5 +1,6 @@
 import { cellsOfItem, type Edition } from '#core/report/edition'
 import { tableOf, type CellMap, type ColumnTable } from '#core/report/table'
+import type { KnownFigure } from '#core/rollup/effect'
 import { overUnits, type Figure } from '#core/rollup/roll-up'
 import type { ReadyEdition } from '../datasets/editions'
 import type { Sql } from '../database'
@@ -51,11 +52,11 @@ export function itemFigures(edition: Edition, table: ColumnTable): Map<string, F
 }
 
 /**
- * The numbers of {@link itemFigures} that exist, for measuring effects. A report that was sent back is counted too:
+ * The figures of {@link itemFigures} that exist, for measuring effects. A report that was sent back is counted too:
  * its figures will enter again, and its doubts are about them.
  */
-export async function figuresForEffects(sql: Pick<Sql, 'query'>, round: Round, district: string, ready: ReadyEdition): Promise<Map<string, number>> {
+export async function figuresForEffects(sql: Pick<Sql, 'query'>, round: Round, district: string, ready: ReadyEdition): Promise<Map<string, KnownFigure>> {
   const { received } = await roundReports(sql, round, district, ['sent', 'accepted', 'sentBack'])
   const figures = itemFigures(ready.edition, tableOf([...received.values()]))
-  return new Map([...figures].flatMap(([item, { value }]) => (value === null ? [] : [[item, value]])))
+  return new Map([...figures].flatMap(([item, { value, reportsIn }]) => (value === null ? [] : [[item, { value, reportsIn }]])))
 }
