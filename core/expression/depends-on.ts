@@ -12,6 +12,8 @@ export interface Dependencies {
   others: Record<string, string[]>
   /** Case registers and repeats that are counted. */
   lists: string[]
+  /** The codes that the conditions of counts read of what they count. */
+  counted: string[]
   /** How many periods back it looks at the most; 0 for none. */
   back: number
   yearBefore: boolean
@@ -23,6 +25,7 @@ export function dependsOn({ tree, bindings, cells }: Pick<Compiled, 'tree' | 'bi
   const items = new Set<string>()
   const others = new Map<string, Set<string>>()
   const lists = new Set<string>()
+  const countedItems = new Set<string>()
   const found = { back: 0, yearBefore: false, today: false }
   const visit = (node: Node, back: number, counted: boolean) => {
     const reference = bindings.names.get(node)
@@ -31,7 +34,7 @@ export function dependsOn({ tree, bindings, cells }: Pick<Compiled, 'tree' | 'bi
       reference.cells.forEach(cell => known.add(cell))
       others.set(reference.source, known)
     }
-    else if (reference && !counted) items.add(reference.name.code)
+    else if (reference) (counted ? countedItems : items).add(reference.name.code)
     if (node.type === 'count') lists.add(node.list.code)
     let further = back
     if (node.type === 'call') {
@@ -44,7 +47,7 @@ export function dependsOn({ tree, bindings, cells }: Pick<Compiled, 'tree' | 'bi
   }
   visit(tree, 0, false)
   return {
-    items: [...items], cells, lists: [...lists], ...found,
+    items: [...items], cells, lists: [...lists], counted: [...countedItems], ...found,
     others: Object.fromEntries([...others].map(([source, keys]) => [source, [...keys]])),
   }
 }

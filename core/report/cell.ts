@@ -1,18 +1,20 @@
 import { bad, good, type Result } from '../result'
 
 /**
- * What a cell holds. Blank is not zero: nobody has answered a blank cell, while a zero was typed on purpose.
+ * What a cell, or the answer to a question, holds. Blank is not zero: nobody has answered a blank cell, while a zero was typed on purpose.
  * *Not offered* says that the facility does not give this service; *not known* carries a reason.
  */
-export type CellContent =
-  | { kind: 'value'; value: number }
+export type Content<Value> =
+  | { kind: 'value'; value: Value }
   | { kind: 'notKnown'; reason: string }
   | { kind: 'notOffered' }
   | { kind: 'blank' }
 
+export type CellContent = Content<number>
+
 export type CellKind = CellContent['kind']
 
-export const BLANK: CellContent = { kind: 'blank' }
+export const BLANK = { kind: 'blank' } as const
 
 /** The largest count that a facility could mean: anything above is a slip of the finger. */
 export const LARGEST_COUNT = 9_999_999
@@ -52,7 +54,7 @@ export const numberOf = (content: CellContent | undefined): number | null =>
   content?.kind === 'value' ? content.value : null
 
 /** Has somebody answered it? Everything but blank is an answer. */
-export const isAnswered = (content: CellContent | undefined): boolean =>
+export const isAnswered = (content: Content<unknown> | undefined): boolean =>
   content !== undefined && content.kind !== 'blank'
 
 /** Do two cells say the same? */

@@ -1,0 +1,230 @@
+import { printDay } from '../calendar/day'
+import type { Compiled } from '../expression/compile'
+import { evaluateRow } from '../expression/evaluate-row'
+import { BLANK } from '../report/cell'
+import type { Words } from '../report/edition'
+import type { ColumnTable, CountedList } from '../report/table'
+import type { AnswerContent } from './answer'
+import { answersTable } from './answers-table'
+import { keepUnder } from './choices'
+import { keyFrom, type CompiledForm, type FormStep } from './compile-form'
+import type { Filling, FillingOptions, FillingStep } from './filling'
+import { repeatKey, splitKey } from './outline'
+
+/** One instance of a repeat, or null outside of repeats. */
+type Inside = { repeat: string; instance: string } | null
+
+const same = (one: AnswerContent | undefined, other: AnswerContent | undefined): boolean =>
+  one === other || JSON.stringify(one ?? BLANK) === JSON.stringify(other ?? BLANK)
+
+const isBlank = (content: AnswerContent | undefined): boolean => content === undefined || content.kind === 'blank'
+
+/** The work of one act: a copy of the filling on which steps that depend on a change are done, each once and in order. */
+export class Work {
+  private readonly answers: Map<string, AnswerContent>
+  private readonly touched: Set<string>
+  private readonly computed: Map<string, AnswerContent>
+  private readonly hidden: Set<string>
+  private readonly missing: Set<string>
+  private readonly refused: Map<string, readonly Words[]>
+  /** For each step the instances for which it must be done; '' outside of repeats. */
+  private readonly due = new Map<number, Set<string>>()
+  private readonly dueChecks = new Map<number, Set<string>>()
+  private readonly cleared: FillingStep['cleared'] = []
+  private readonly recomputed: string[] = []
+  /** Instances by repeat, those that a change takes away among them: their answers are to be cleared. */
+  private readonly instances = new Map<string, readonly string[]>()
+
+  constructor(private readonly form: CompiledForm, from: Filling, private readonly options: FillingOptions) {
+    this.answers = new Map(from.answers)
+    this.touched = new Set(from.touched)
+    this.computed = new Map(from.computed)
+    this.hidden = new Set(from.hidden)
+    this.missing = new Set(from.missing)
+    this.refused = new Map(from.refused)
+  }
+
+  /** Puts in an answer of a person. Keys that the form does not have are left out: they have no place in it. */
+  put(key: string, content: AnswerContent): void {
+    const inside = splitKey(key)
+    const at = this.form.stepOf.get((inside?.cell ?? key).split('.')[0]!)
+    const step = at === undefined ? undefined : this.form.steps[at]!
+    const isRepeat = step !== undefined && !step.placed && this.form.vocabulary.inRepeat.has(step.code)
+    if (at === undefined || !step || (step.repeat ?? null) !== (inside?.repeat ?? null) || (!step.placed && !isRepeat) || step.computed) return
+    if (isRepeat) {
+      const before = this.idsOf(step.code)
+      const after = content.kind === 'value' ? content.value as readonly string[] : []
+      this.instances.set(step.code, [...new Set([...before, ...after])])
+      this.instances.get(step.code)!.filter(id => before.includes(id) !== after.includes(id)).forEach(id => this.comeOrGo(step.code, id))
+    }
+    this.set(key, content)
+    this.touched.add(key)
+    this.mark(this.due, at, inside?.instance ?? '')
+    this.spread(at, inside)
+  }
+
+  /** Every step is due: when a form is opened. */
+  everything(): void {
+    this.form.steps.forEach((step, at) => this.instancesOf(step).forEach(id => this.markBoth(at, id)))
+  }
+
+  /** All steps of an instance are due: it was put in, or taken away. */
+  private comeOrGo(repeat: string, id: string): void {
+    this.form.steps.forEach((step, at) => { if (step.repeat === repeat) this.markBoth(at, id) })
+  }
+
+  private markBoth(at: number, id: string): void {
+    this.mark(this.due, at, id)
+    if (this.form.steps[at]!.placed) this.mark(this.dueChecks, at, id)
+  }
+
+  done(): FillingStep {
+    for (let at = 0; at < this.form.steps.length; at++) {
+      for (const id of this.due.get(at) ?? []) this.doStep(at, this.insideOf(at, id))
+    }
+    for (const [at, ids] of [...this.dueChecks].sort(([one], [other]) => one - other)) {
+      for (const id of ids) this.check(this.form.steps[at]!, this.insideOf(at, id))
+    }
+    const { answers, touched, computed, hidden, missing, refused, cleared, recomputed } = this
+    return { filling: { answers, touched, computed, hidden, missing, refused }, cleared, recomputed }
+  }
+
+  private insideOf(at: number, id: string): Inside {
+    const { repeat } = this.form.steps[at]!
+    return repeat === undefined ? null : { repeat, instance: id }
+  }
+
+  private idsOf(repeat: string): readonly string[] {
+    const content = this.answers.get(repeat)
+    return content?.kind === 'value' ? content.value as readonly string[] : []
+  }
+
+  private instancesOf(step: FormStep): readonly string[] {
+    return step.repeat === undefined ? [''] : this.instances.get(step.repeat) ?? this.idsOf(step.repeat)
+  }
+
+  private mark(due: Map<number, Set<string>>, at: number, id: string): void {
+    const known = due.get(at)
+    if (known) known.add(id)
+    else due.set(at, new Set([id]))
+  }
+
+  /** A step changed: what depends on it is due, in the same instance, or in all when it reaches into a repeat. */
+  private spread(from: number, inside: Inside): void {
+    const step = this.form.steps[from]!
+    const reach = (due: Map<number, Set<string>>, at: number) => {
+      const other = this.form.steps[at]!
+      const ids = inside && other.repeat === inside.repeat ? [inside.instance] : this.instancesOf(other)
+      ids.forEach(id => this.mark(due, at, id))
+    }
+    step.feeds.forEach(at => reach(this.due, at))
+    step.checks.forEach(at => reach(this.dueChecks, at))
+    if (step.placed) this.mark(this.dueChecks, from, inside?.instance ?? '')
+  }
+
+  private key(code: string, inside: Inside): string {
+    return inside ? repeatKey(inside.repeat, inside.instance, code) : code
+  }
+
+  private read(key: string): AnswerContent | undefined {
+    return this.computed.get(key) ?? this.answers.get(key)
+  }
+
+  private set(key: string, content: AnswerContent): void {
+    if (isBlank(content)) this.answers.delete(key)
+    else this.answers.set(key, content)
+  }
+
+  private doStep(at: number, inside: Inside): void {
+    const step = this.form.steps[at]!
+    const own = this.key(step.code, inside)
+    this.recomputed.push(own)
+    const around = step.under === undefined ? undefined : this.form.steps[step.under]!
+    const gone = inside !== null && !this.idsOf(inside.repeat).includes(inside.instance)
+    const shown = !gone && !(around && this.hidden.has(around.code)) && (!step.shownWhen || this.truth(step.shownWhen, inside) === 1)
+    const changed = this.hidden.has(own) === shown
+    if (shown || gone) this.hidden.delete(own)
+    else this.hidden.add(own)
+    // Its instances are still to be cleared after the list of them is.
+    if (!shown && !step.placed) this.instances.set(step.code, this.instances.get(step.code) ?? this.idsOf(step.code))
+    const valuesChanged = step.placed ? this.doCells(step, inside, shown) : !shown && this.clear(own)
+    if (changed || valuesChanged) this.spread(at, inside)
+  }
+
+  /** The cells of a question: cleared when it does not apply, else computed, narrowed, or filled with a default. */
+  private doCells(step: FormStep, inside: Inside, shown: boolean): boolean {
+    let changed = false
+    step.placed!.cells.forEach((cell, at) => {
+      const key = this.key(cell.key, inside)
+      const before = this.read(key)
+      if (!shown) this.clear(key)
+      else if (step.computed) this.computed.set(key, this.value(step.computed[at]!, inside))
+      else {
+        if (step.cascade !== undefined) this.narrow(step, key, inside)
+        if (step.default && !this.touched.has(key)) this.set(key, this.value(step.default[at]!, inside))
+      }
+      if (!same(before, this.read(key))) changed = true
+    })
+    return changed
+  }
+
+  private clear(key: string): boolean {
+    const content = this.answers.get(key)
+    if (content && this.touched.has(key)) this.cleared.push({ key, content })
+    this.answers.delete(key)
+    this.computed.delete(key)
+    this.touched.delete(key)
+    return content !== undefined
+  }
+
+  private narrow(step: FormStep, key: string, inside: Inside): void {
+    const content = this.answers.get(key)
+    if (!content) return
+    const above = this.read(keyFrom(this.form, step.cascade!, inside))
+    const kept = keepUnder(step.placed!.question, content, above, this.options.unitWithin ?? (() => true))
+    if (kept === null) this.clear(key)
+    else if (kept !== content) {
+      this.cleared.push({ key, content })
+      this.set(key, kept)
+    }
+  }
+
+  private check(step: FormStep, inside: Inside): void {
+    const applies = !this.hidden.has(this.key(step.code, inside)) && !(inside && !this.idsOf(inside.repeat).includes(inside.instance))
+    const required = (at: number) => applies && step.required !== undefined && (step.required === 'always' || this.truth(step.required[at]!, inside) === 1)
+    step.placed!.cells.forEach((cell, at) => {
+      const key = this.key(cell.key, inside)
+      const blank = isBlank(this.read(key))
+      if (blank && required(at)) this.missing.add(key)
+      else this.missing.delete(key)
+      const messages = applies && !blank ? step.acceptedIf.filter(({ each }) => this.truth(each[at]!, inside) === 0).map(({ message }) => message) : []
+      if (messages.length) this.refused.set(key, messages)
+      else this.refused.delete(key)
+    })
+  }
+
+  private truth(compiled: Compiled, inside: Inside): number | null {
+    return evaluateRow(compiled, this.table(inside), 0, this.options) as number | null
+  }
+
+  private value(compiled: Compiled, inside: Inside): AnswerContent {
+    const value = evaluateRow(compiled, this.table(inside), 0, this.options)
+    if (value === null) return BLANK
+    if (compiled.type === 'truth') return { kind: 'value', value: value === 1 }
+    return { kind: 'value', value: compiled.type === 'day' && typeof value === 'number' ? printDay(value) : value }
+  }
+
+  /** The answers as one row: those of an instance before those outside. */
+  private table(inside: Inside): ColumnTable {
+    const innerCode = (cell: string) => inside !== null && this.form.steps[this.form.stepOf.get(cell.split('.')[0]!)!]?.repeat === inside.repeat
+    const read = (_row: number, cell: string) => this.read(innerCode(cell) ? this.key(cell, inside) : cell)
+    return answersTable(1, read, this.form.kindOf, { list: code => this.list(code) })
+  }
+
+  /** The instances of a repeat, to be counted. */
+  private list(repeat: string): CountedList | undefined {
+    if (this.hidden.has(repeat)) return { table: answersTable(0, () => undefined, this.form.kindOf), rowOf: new Int32Array(0) }
+    const ids = this.idsOf(repeat)
+    return { table: answersTable(ids.length, (row, cell) => this.read(repeatKey(repeat, ids[row]!, cell)), this.form.kindOf), rowOf: new Int32Array(ids.length) }
+  }
+}
