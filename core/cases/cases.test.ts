@@ -1,0 +1,153 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { MEASLES_CASES, MEASLES_CONTACTS } from '../../demo/registers/measles'
+import { NEWBORNS } from '../../demo/registers/newborn'
+import { WATER_VISITS } from '../../demo/registers/water-visit'
+import { compile } from '../expression/compile'
+import type { Answers, AnswerValue } from '../form/answer'
+import { tableOf } from '../report/table'
+import { must } from '../result'
+import { detail, judge } from '../rule/judge'
+import { caseTable, countedCases } from './case-table'
+import { compileRegister } from './compile-register'
+import { foldCase, foldCases, type Entry } from './fold'
+import type { CaseRegister } from './register'
+
+const values = (answers: Record<string, AnswerValue>): Answers => Object.fromEntries(Object.entries(answers).map(([key, value]) => [key, { kind: 'value', value }]))
+let counter = 0
+const entry = (form: string, happenedAt: number, answers: Record<string, AnswerValue>, more: Partial<Entry> = {}): Entry =>
+  ({ id: `e${++counter}`, case: 'c', form, happenedAt, receivedAt: happenedAt, answers: values(answers), ...more })
+const known = (entries: Entry[], key: string, asOf = {}) => {
+  const content = foldCase('c', entries, asOf).values.get(key)?.content
+  return content?.kind === 'value' ? content.value : content?.kind
+}
+
+describe('a case is the fold of its entries', () => {
+  it('in order of event time, then of receipt: which one gave each value is told', () => {
+    const first = entry('registration', 10, { full_name: 'Ila', village: 'Eastfold' })
+    const late = entry('specimen', 5, { village: 'Lowgate', result: 'negative' }, { receivedAt: 90 })
+    const same = entry('specimen', 10, { full_name: 'Ila Marsh' }, { receivedAt: 11 })
+    const file = foldCase('c', [same, first, late])
+    expect(file.entries.map(({ id }) => id)).toEqual([late.id, first.id, same.id])
+    expect([...file.values].map(([key, { entry: from }]) => [key, from])).toEqual([['village', first.id], ['result', late.id], ['full_name', same.id]])
+  })
+
+  it('whatever the order in which they come', () => {
+    const drawn = fc.array(fc.record({ happenedAt: fc.nat(4), receivedAt: fc.nat(4), a: fc.option(fc.nat(9)), b: fc.option(fc.nat(9)), corrects: fc.option(fc.nat(5)) }), { maxLength: 8 })
+    fc.assert(fc.property(drawn.chain(list => fc.tuple(fc.constant(list), fc.shuffledSubarray(list.map((_, at) => at), { minLength: list.length }))), ([list, order]) => {
+      const entries = list.map(({ a, b, corrects, ...when }, at): Entry => ({
+        id: `n${at}`, case: 'c', form: 'f', ...when, answers: values({ ...(a !== null && { a }), ...(b !== null && { b }) }), ...(corrects !== null && corrects < at && { corrects: `n${corrects}` }),
+      }))
+      expect(foldCase('c', order.map(at => entries[at]!))).toEqual(foldCase('c', entries))
+    }))
+  })
+
+  it('a blank changes nothing, and not known does not hide what was known', () => {
+    const later: Entry = { ...entry('registration', 20, {}), answers: { full_name: { kind: 'blank' }, village: { kind: 'notKnown', reason: 'away' }, phone: { kind: 'notKnown', reason: 'none' } } }
+    const entries = [entry('registration', 10, { full_name: 'Ila', village: 'Eastfold' }), later]
+    expect([known(entries, 'full_name'), known(entries, 'village'), known(entries, 'phone')]).toEqual(['Ila', 'Eastfold', 'notKnown'])
+  })
+
+  it('a later list of children takes the place of the earlier one, whole', () => {
+    const entries = [
+      entry('home_visit', 10, { 'children': ['a', 'b'], 'children/a/child_name': 'Ila', 'children/b/child_name': 'Oren', 'children/b/child_vaccinated': true }),
+      entry('home_visit', 20, { 'children': ['b'], 'children/b/child_name': 'Oren' }),
+    ]
+    expect([...foldCase('c', entries).values.keys()]).toEqual(['children', 'children/b/child_name'])
+  })
+})
+
+describe('a correction', () => {
+  const first = entry('registration', 10, { full_name: 'Ila', village: 'Eastfold' })
+  const visit = entry('home_visit', 20, { village: 'Lowgate' })
+  const correction = entry('registration', 10, { full_name: 'Isla' }, { corrects: first.id, receivedAt: 50 })
+  const again = entry('registration', 30, { full_name: 'Isla', village: 'Tern Row' }, { corrects: correction.id, receivedAt: 60 })
+
+  it('takes the whole place of what it corrects, and keeps it for ever', () => {
+    const file = foldCase('c', [first, visit, correction])
+    expect(file.entries.map(({ id, corrected }) => [id, corrected])).toEqual([[correction.id, [first.id]], [visit.id, []]])
+    expect([known([first, correction], 'full_name'), known([first, correction], 'village')]).toEqual(['Isla', undefined])
+  })
+
+  it('of a correction moves on with its own day', () => {
+    expect(foldCase('c', [first, visit, correction, again]).entries.map(({ id, corrected }) => [id, corrected])).toEqual([[visit.id, []], [again.id, [first.id, correction.id]]])
+    expect(known([first, visit, correction, again], 'village')).toBe('Tern Row')
+  })
+
+  it('made on two devices counts as it was last received; one of nothing, or of itself, stands or hangs nothing up', () => {
+    const other = entry('registration', 10, { full_name: 'Ira' }, { corrects: first.id, receivedAt: 40 })
+    expect(known([first, correction, other], 'full_name')).toBe('Isla')
+    expect(known([entry('registration', 1, { full_name: 'Una' }, { corrects: 'lost' })], 'full_name')).toBe('Una')
+    const ring = [entry('registration', 1, { full_name: 'Una' }, { id: 'r1', corrects: 'r2' }), entry('registration', 2, { village: 'Eastfold' }, { id: 'r2', corrects: 'r1' })]
+    expect(foldCase('c', ring).entries.map(({ id }) => id)).toEqual(['r1', 'r2'])
+  })
+
+  it('is not known before it came: the case as of any date', () => {
+    const all = [first, visit, correction]
+    expect(known(all, 'full_name', { knownBefore: 50 })).toBe('Ila')
+    expect(known(all, 'full_name', { knownBefore: 51 })).toBe('Isla')
+    expect(known(all, 'village', { happenedBefore: 20, knownBefore: 30 })).toBe('Eastfold')
+    expect(known(all, 'village', { happenedBefore: 21 })).toBe('Lowgate')
+    expect(foldCase('c', all, { knownBefore: 0 })).toEqual({ case: 'c', values: new Map(), entries: [] })
+  })
+})
+
+describe('rules on cases', () => {
+  const measles = must(compileRegister(MEASLES_CASES))
+  const contacts = must(compileRegister(MEASLES_CONTACTS, measles))
+  const verdicts = (entries: Entry[]) => Object.fromEntries(judge(measles.rules, caseTable(measles, foldCases(entries))).map(({ rule, verdicts: [verdict] }) => [rule.rule.code, verdict]))
+  const registered = entry('registration', 10, { rash_on: '2026-10-05' })
+
+  it('over its entries: the specimen after the rash, within 28 days (WHO surveillance standards, from memory)', () => {
+    expect(verdicts([registered, entry('specimen', 11, { taken_on: '2026-10-20' })])).toMatchObject({ specimen_after_rash: 1, specimen_in_time: 1 })
+    expect(verdicts([registered, entry('specimen', 11, { taken_on: '2026-10-04' })])).toMatchObject({ specimen_after_rash: 2, specimen_in_time: 1 })
+    expect(verdicts([registered, entry('specimen', 11, { taken_on: '2026-11-03' })])).toMatchObject({ specimen_after_rash: 1, specimen_in_time: 2 })
+    expect(verdicts([registered])).toMatchObject({ specimen_after_rash: 0, specimen_in_time: 0 })
+  })
+
+  it('with counts of entries, and with what stood in the way', () => {
+    const confirmed = entry('specimen', 12, { classification: 'confirmed', result: 'positive' })
+    expect(verdicts([registered, confirmed])).toMatchObject({ confirmed_by_result: 1, visited_once: 2 })
+    expect(verdicts([registered, confirmed, entry('home_visit', 13, {})])).toMatchObject({ visited_once: 1 })
+    const table = caseTable(measles, foldCases([registered]))
+    const judged = judge(measles.rules, table)[0]!
+    expect(detail(judged, table, 0)).toEqual({ verdict: 0, blanks: [{ cell: 'taken_on', back: 0, source: 'specimen', kind: 'blank' }] })
+  })
+
+  it('against the parent case: a contact met while the case was infectious', () => {
+    const parent = foldCase('c', [registered])
+    const met = (on: string) => foldCase('k', [entry('contact', 12, { met_on: on }, { case: 'k' })])
+    const table = caseTable(contacts, [met('2026-10-03'), met('2026-10-30'), met('2026-10-03')], { of: [parent, parent, undefined], register: measles })
+    expect([...judge(contacts.rules, table)[0]!.verdicts]).toEqual([1, 2, 0])
+  })
+
+  it('within one entry of a checklist: working basins above basins', () => {
+    const water = must(compileRegister(WATER_VISITS))
+    const file = foldCase('c', [entry('water_visit', 10, { 'basins.waiting': 2, 'basins.consulting': 1, 'basins.injection': 0, 'basins.latrines': 0, 'working.waiting': 4, 'working.consulting': 0, 'working.injection': 0, 'working.latrines': 0 })])
+    expect([...judge(water.rules, caseTable(water, [file]))[0]!.verdicts]).toEqual([2])
+  })
+
+  it('counted by a dataset: cases of a unit, in the row of its report', () => {
+    const files = [['x', 'confirmed', 3], ['y', 'confirmed', 8], ['z', 'discarded', 2]].map(([id, classification, age]) => foldCase(String(id), [entry('registration', 1, { told_age: age!, age_years: age!, classification: classification! })]))
+    const vocabulary = { label: {}, names: new Map(), others: new Map(), lists: new Map([['measles_cases', measles.vocabulary]]) }
+    const compiled = must(compile('count(measles_cases where classification = "confirmed" and age_years < 5)', vocabulary, 'number'))
+    const list = countedCases(measles, files, Int32Array.of(1, 1, 0))
+    expect([...compiled.run({ ...tableOf([{}, {}]), list: () => list })]).toEqual([0, 1])
+  })
+})
+
+describe('a register that cannot be', () => {
+  const broken = (more: Partial<CaseRegister>) => {
+    const compiled = compileRegister({ ...NEWBORNS, ...more })
+    return compiled.ok ? [] : compiled.problems.map(({ code, values }) => [code, values?.question ?? values?.form ?? values?.rule])
+  }
+
+  it('says why: a question that no form asks, two forms of one code, two ways to ask', () => {
+    expect(broken({})).toEqual([])
+    expect(broken({ line: ['moon'] })).toEqual([['register-no-question', 'moon']])
+    expect(broken({ forms: [...NEWBORNS.forms, NEWBORNS.forms[0]!] })).toEqual([['register-form-double', 'birth']])
+    const odd = { role: 'followUp' as const, many: true, eventDate: 'baby_born_on', form: { code: 'odd', name: {}, parts: [{ kind: 'text' as const, code: 'birth_weight', label: {} }] } }
+    expect(broken({ forms: [...NEWBORNS.forms, odd] })).toContainEqual(['register-code-differs', 'birth_weight'])
+    expect(broken({ rules: [{ ...NEWBORNS.rules[0]!, expression: 'birth.moon > 3' }] })).toEqual([['expression-no-item', 'gained_by_day_42']])
+  })
+})
