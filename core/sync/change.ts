@@ -1,0 +1,58 @@
+/**
+ * One new content of one field: a cell of a report, an answer to a question, a filled entry as a whole. Made on a device,
+ * with an identifier of its own (UUID version 7) that it keeps however often it is sent.
+ */
+export interface Change<Content> {
+  id: string
+  /** Which field of which record: `report/monthly_summary~2026-10/tern_row/deliveries.u20`. */
+  field: string
+  /** The version of the field that the district had told when the change was made; 0 for one never answered. */
+  base: number
+  /**
+   * The change of this device that it was made on, when the district had not confirmed that one yet. A number alone would
+   * not do: somebody else's change may have taken the number that was hoped for.
+   */
+  after?: string
+  content: Content
+}
+
+/** A field as the district has it. */
+export interface Field<Content> {
+  content: Content
+  /** Counts its changes. */
+  version: number
+  /** The change that put the content there. */
+  last: string
+}
+
+/** What became of a change. Everything but `early` says that the district has it, and the device may drop it. */
+export type Outcome =
+  /** Stands in the field now. */
+  | 'received'
+  /** Came a second time, or says what stands there already: nothing was changed. */
+  | 'alreadyHad'
+  /** Somebody else changed the field meanwhile: both contents are kept, and a person decides. */
+  | 'conflict'
+  /** The change that it was made on has not come yet: to be sent again after that one. */
+  | 'early'
+
+/** The answer to one change. */
+export interface Answer<Content> {
+  id: string
+  field: string
+  outcome: Outcome
+  /** The field as it stands, the change taken into account. Undefined only where it was never answered. */
+  here?: Field<Content>
+}
+
+/** Two contents for one field, neither of which may silently win: a discrepancy. */
+export interface Conflict<Content> {
+  field: string
+  /** What stood there when the first of the changes came. */
+  here: Field<Content>
+  /** The changes of the other device that go together, and what the last of them says. */
+  changes: string[]
+  content: Content
+  /** The change that settled it. */
+  settledBy?: string
+}

@@ -1,0 +1,25 @@
+import type { Change, Field } from './change'
+
+/** What the district knows of a change that came before. */
+export interface KnownChange {
+  /** The change that stands in its place: itself, or the one that had said the same before. */
+  standsFor: string
+}
+
+/** What to do with a change that comes. */
+export type Decision = 'apply' | 'repeat' | 'same' | 'conflict' | 'early'
+
+/**
+ * The one rule of merging. A change is applied when it was made on what stands in the field. One that came before is a
+ * repeat; one that says what stands there anyway is the same; one that was made on a change still on its way is early;
+ * everything else was made on something that is gone, and is a conflict.
+ * @param known what is known of a change by its identifier.
+ */
+export function decide<Content>(change: Change<Content>, field: Field<Content> | undefined, known: (id: string) => KnownChange | undefined, same: (one: Content, other: Content) => boolean): Decision {
+  if (known(change.id)) return 'repeat'
+  const before = change.after === undefined ? undefined : known(change.after)
+  if (change.after !== undefined && !before) return 'early'
+  const madeOnThis = before ? field?.last === before.standsFor : (field?.version ?? 0) === change.base
+  if (madeOnThis) return 'apply'
+  return field && same(field.content, change.content) ? 'same' : 'conflict'
+}
