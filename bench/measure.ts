@@ -26,6 +26,9 @@ export const median = (values: readonly number[]): number => {
 export const percentile = (values: readonly number[], share: number): number =>
   [...values].sort((one, other) => one - other)[Math.min(values.length - 1, Math.floor(values.length * share))]!
 
+/** Collects what the work before left behind, so that nobody is measured while it is swept up. */
+export const sweep = (): void => { globalThis.gc?.() }
+
 /**
  * Runs several ways of doing one work in turns, in this one process, so that whatever else the machine does falls on
  * all alike. One round of each goes before and is not counted.
@@ -34,6 +37,7 @@ export const percentile = (values: readonly number[], share: number): number =>
 export async function inTurns<Name extends string>(ways: Record<Name, () => unknown>, rounds: number): Promise<Record<Name, number>> {
   const names = Object.keys(ways) as Name[]
   const times = Object.fromEntries(names.map(name => [name, [] as number[]])) as Record<Name, number[]>
+  sweep()
   for (let round = -1; round < rounds; round++) {
     for (const name of names) {
       const before = performance.now()

@@ -1,4 +1,9 @@
 import { report } from '../measure'
+import { duplicates } from './duplicates'
+import { forms } from './forms'
+import { ranges } from './ranges'
+import { rollups } from './rollups'
 import { rules } from './rules'
+import { size } from './size'
 
-report('core', [...await rules()])
+report('core', [...await ranges(), ...forms(), ...duplicates(), ...await size(), ...await rules(), ...await rollups()])

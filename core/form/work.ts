@@ -14,34 +14,50 @@ import { repeatKey, splitKey } from './outline'
 /** One instance of a repeat, or null outside of repeats. */
 type Inside = { repeat: string; instance: string } | null
 
-const same = (one: AnswerContent | undefined, other: AnswerContent | undefined): boolean =>
-  one === other || JSON.stringify(one ?? BLANK) === JSON.stringify(other ?? BLANK)
+function same(one: AnswerContent = BLANK, other: AnswerContent = BLANK): boolean {
+  if (one === other) return true
+  if (one.kind !== other.kind) return false
+  if (one.kind === 'value' && other.kind === 'value' && typeof one.value !== 'object') return one.value === other.value
+  return JSON.stringify(one) === JSON.stringify(other)
+}
 
 const isBlank = (content: AnswerContent | undefined): boolean => content === undefined || content.kind === 'blank'
 
-/** The work of one act: a copy of the filling on which steps that depend on a change are done, each once and in order. */
+/** For each step the instances for which it must be done; '' outside of repeats. Most steps are not due at all. */
+type Due = (Set<string> | undefined)[]
+
+/** The work of one act: steps that depend on a change are done, each once and in order, on a copy of what they alter. */
 export class Work {
-  private readonly answers: Map<string, AnswerContent>
-  private readonly touched: Set<string>
-  private readonly computed: Map<string, AnswerContent>
-  private readonly hidden: Set<string>
-  private readonly missing: Set<string>
-  private readonly refused: Map<string, readonly Words[]>
-  /** For each step the instances for which it must be done; '' outside of repeats. */
-  private readonly due = new Map<number, Set<string>>()
-  private readonly dueChecks = new Map<number, Set<string>>()
+  private readonly next: Filling
+  private readonly copied = new Set<keyof Filling>()
+  private readonly due: Due = []
+  private readonly dueChecks: Due = []
   private readonly cleared: FillingStep['cleared'] = []
   private readonly recomputed: string[] = []
   /** Instances by repeat, those that a change takes away among them: their answers are to be cleared. */
   private readonly instances = new Map<string, readonly string[]>()
 
   constructor(private readonly form: CompiledForm, from: Filling, private readonly options: FillingOptions) {
-    this.answers = new Map(from.answers)
-    this.touched = new Set(from.touched)
-    this.computed = new Map(from.computed)
-    this.hidden = new Set(from.hidden)
-    this.missing = new Set(from.missing)
-    this.refused = new Map(from.refused)
+    this.next = { ...from }
+  }
+
+  /** A part of the filling to write into: copied when it is altered first, because most acts alter one or two parts. */
+  private own<Part extends 'touched' | 'hidden' | 'missing'>(part: Part): Set<string>
+  private own(part: 'refused'): Map<string, readonly Words[]>
+  private own(part: 'answers' | 'computed'): Map<string, AnswerContent>
+  private own(part: keyof Filling): unknown {
+    if (!this.copied.has(part)) {
+      this.copied.add(part)
+      const from = this.next[part]
+      Object.assign(this.next, { [part]: from instanceof Set ? new Set(from) : new Map(from as ReadonlyMap<string, unknown>) })
+    }
+    return this.next[part]
+  }
+
+  private flag(part: 'touched' | 'hidden' | 'missing', key: string, on: boolean): void {
+    if (this.next[part].has(key) === on) return
+    if (on) this.own(part).add(key)
+    else this.own(part).delete(key)
   }
 
   /** Puts in an answer of a person. Keys that the form does not have are left out: they have no place in it. */
@@ -58,7 +74,7 @@ export class Work {
       this.instances.get(step.code)!.filter(id => before.includes(id) !== after.includes(id)).forEach(id => this.comeOrGo(step.code, id))
     }
     this.set(key, content)
-    this.touched.add(key)
+    this.flag('touched', key, true)
     this.mark(this.due, at, inside?.instance ?? '')
     this.spread(at, inside)
   }
@@ -79,14 +95,10 @@ export class Work {
   }
 
   done(): FillingStep {
-    for (let at = 0; at < this.form.steps.length; at++) {
-      for (const id of this.due.get(at) ?? []) this.doStep(at, this.insideOf(at, id))
-    }
-    for (const [at, ids] of [...this.dueChecks].sort(([one], [other]) => one - other)) {
-      for (const id of ids) this.check(this.form.steps[at]!, this.insideOf(at, id))
-    }
-    const { answers, touched, computed, hidden, missing, refused, cleared, recomputed } = this
-    return { filling: { answers, touched, computed, hidden, missing, refused }, cleared, recomputed }
+    // Doing a step makes later ones due, never an earlier one: `length` grows while this goes on.
+    for (let at = 0; at < this.due.length; at++) this.due[at]?.forEach(id => this.doStep(at, this.insideOf(at, id)))
+    this.dueChecks.forEach((ids, at) => ids?.forEach(id => this.check(this.form.steps[at]!, this.insideOf(at, id))))
+    return { filling: this.next, cleared: this.cleared, recomputed: this.recomputed }
   }
 
   private insideOf(at: number, id: string): Inside {
@@ -95,7 +107,7 @@ export class Work {
   }
 
   private idsOf(repeat: string): readonly string[] {
-    const content = this.answers.get(repeat)
+    const content = this.next.answers.get(repeat)
     return content?.kind === 'value' ? content.value as readonly string[] : []
   }
 
@@ -103,16 +115,14 @@ export class Work {
     return step.repeat === undefined ? [''] : this.instances.get(step.repeat) ?? this.idsOf(step.repeat)
   }
 
-  private mark(due: Map<number, Set<string>>, at: number, id: string): void {
-    const known = due.get(at)
-    if (known) known.add(id)
-    else due.set(at, new Set([id]))
+  private mark(due: Due, at: number, id: string): void {
+    (due[at] ??= new Set()).add(id)
   }
 
   /** A step changed: what depends on it is due, in the same instance, or in all when it reaches into a repeat. */
   private spread(from: number, inside: Inside): void {
     const step = this.form.steps[from]!
-    const reach = (due: Map<number, Set<string>>, at: number) => {
+    const reach = (due: Due, at: number) => {
       const other = this.form.steps[at]!
       const ids = inside && other.repeat === inside.repeat ? [inside.instance] : this.instancesOf(other)
       ids.forEach(id => this.mark(due, at, id))
@@ -127,12 +137,12 @@ export class Work {
   }
 
   private read(key: string): AnswerContent | undefined {
-    return this.computed.get(key) ?? this.answers.get(key)
+    return this.next.computed.get(key) ?? this.next.answers.get(key)
   }
 
   private set(key: string, content: AnswerContent): void {
-    if (isBlank(content)) this.answers.delete(key)
-    else this.answers.set(key, content)
+    if (!isBlank(content)) this.own('answers').set(key, content)
+    else if (this.next.answers.has(key)) this.own('answers').delete(key)
   }
 
   private doStep(at: number, inside: Inside): void {
@@ -141,10 +151,9 @@ export class Work {
     this.recomputed.push(own)
     const around = step.under === undefined ? undefined : this.form.steps[step.under]!
     const gone = inside !== null && !this.idsOf(inside.repeat).includes(inside.instance)
-    const shown = !gone && !(around && this.hidden.has(around.code)) && (!step.shownWhen || this.truth(step.shownWhen, inside) === 1)
-    const changed = this.hidden.has(own) === shown
-    if (shown || gone) this.hidden.delete(own)
-    else this.hidden.add(own)
+    const shown = !gone && !(around && this.next.hidden.has(around.code)) && (!step.shownWhen || this.truth(step.shownWhen, inside) === 1)
+    const changed = this.next.hidden.has(own) === shown
+    this.flag('hidden', own, !shown && !gone)
     // Its instances are still to be cleared after the list of them is.
     if (!shown && !step.placed) this.instances.set(step.code, this.instances.get(step.code) ?? this.idsOf(step.code))
     const valuesChanged = step.placed ? this.doCells(step, inside, shown) : !shown && this.clear(own)
@@ -158,27 +167,31 @@ export class Work {
       const key = this.key(cell.key, inside)
       const before = this.read(key)
       if (!shown) this.clear(key)
-      else if (step.computed) this.computed.set(key, this.value(step.computed[at]!, inside))
+      else if (step.computed) this.compute(key, this.value(step.computed[at]!, inside))
       else {
         if (step.cascade !== undefined) this.narrow(step, key, inside)
-        if (step.default && !this.touched.has(key)) this.set(key, this.value(step.default[at]!, inside))
+        if (step.default && !this.next.touched.has(key)) this.set(key, this.value(step.default[at]!, inside))
       }
       if (!same(before, this.read(key))) changed = true
     })
     return changed
   }
 
+  private compute(key: string, content: AnswerContent): void {
+    if (!same(this.next.computed.get(key), content)) this.own('computed').set(key, content)
+  }
+
   private clear(key: string): boolean {
-    const content = this.answers.get(key)
-    if (content && this.touched.has(key)) this.cleared.push({ key, content })
-    this.answers.delete(key)
-    this.computed.delete(key)
-    this.touched.delete(key)
+    const content = this.next.answers.get(key)
+    if (content && this.next.touched.has(key)) this.cleared.push({ key, content })
+    this.set(key, BLANK)
+    if (this.next.computed.has(key)) this.own('computed').delete(key)
+    this.flag('touched', key, false)
     return content !== undefined
   }
 
   private narrow(step: FormStep, key: string, inside: Inside): void {
-    const content = this.answers.get(key)
+    const content = this.next.answers.get(key)
     if (!content) return
     const above = this.read(keyFrom(this.form, step.cascade!, inside))
     const kept = keepUnder(step.placed!.question, content, above, this.options.unitWithin ?? (() => true))
@@ -190,16 +203,15 @@ export class Work {
   }
 
   private check(step: FormStep, inside: Inside): void {
-    const applies = !this.hidden.has(this.key(step.code, inside)) && !(inside && !this.idsOf(inside.repeat).includes(inside.instance))
+    const applies = !this.next.hidden.has(this.key(step.code, inside)) && !(inside && !this.idsOf(inside.repeat).includes(inside.instance))
     const required = (at: number) => applies && step.required !== undefined && (step.required === 'always' || this.truth(step.required[at]!, inside) === 1)
     step.placed!.cells.forEach((cell, at) => {
       const key = this.key(cell.key, inside)
       const blank = isBlank(this.read(key))
-      if (blank && required(at)) this.missing.add(key)
-      else this.missing.delete(key)
+      this.flag('missing', key, blank && required(at))
       const messages = applies && !blank ? step.acceptedIf.filter(({ each }) => this.truth(each[at]!, inside) === 0).map(({ message }) => message) : []
-      if (messages.length) this.refused.set(key, messages)
-      else this.refused.delete(key)
+      if (messages.length) this.own('refused').set(key, messages)
+      else if (this.next.refused.has(key)) this.own('refused').delete(key)
     })
   }
 
@@ -223,7 +235,7 @@ export class Work {
 
   /** The instances of a repeat, to be counted. */
   private list(repeat: string): CountedList | undefined {
-    if (this.hidden.has(repeat)) return { table: answersTable(0, () => undefined, this.form.kindOf), rowOf: new Int32Array(0) }
+    if (this.next.hidden.has(repeat)) return { table: answersTable(0, () => undefined, this.form.kindOf), rowOf: new Int32Array(0) }
     const ids = this.idsOf(repeat)
     return { table: answersTable(ids.length, (row, cell) => this.read(repeatKey(repeat, ids[row]!, cell)), this.form.kindOf), rowOf: new Int32Array(ids.length) }
   }

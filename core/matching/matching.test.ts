@@ -64,6 +64,8 @@ describe('likeness', () => {
     expect(like({ born: null, birthYear: null, sex: null, place: null })).toEqual({ score: 1, parts: { name: 1 } })
     expect(likeness(ila, { ...ila, name: [], born: null, birthYear: null, sex: null, place: null, identifiers: [] }).score).toBe(0)
     expect(like({ name: nameParts('Marsha Ila') }).score).toBeGreaterThan(LIKELY)
+    const twice = { ...ila, name: ['ila', 'ila'] }
+    expect(likeness(twice, twice).parts.name).toBe(1)
   })
 
   it('falls with each thing that differs', () => {

@@ -24,17 +24,18 @@ export interface Likeness {
 /** Each part of the shorter name against the likeliest of the longer, weighed by length; a part too much costs a little. */
 function likeNames(one: readonly string[], other: readonly string[]): number {
   const [short, long] = one.length <= other.length ? [one, other] : [other, one]
-  const free = new Set(long)
+  // By place, not by text: a family may give the same part twice.
+  const free = new Set(long.keys())
   let sum = 0
   let letters = 0
   for (const part of short) {
     let best = 0
-    let taken: string | undefined
-    for (const candidate of free) {
-      const likeness = jaroWinkler(part, candidate)
-      if (likeness > best) [best, taken] = [likeness, candidate]
+    let taken = -1
+    for (const at of free) {
+      const likeness = jaroWinkler(part, long[at]!)
+      if (likeness > best) [best, taken] = [likeness, at]
     }
-    if (taken !== undefined) free.delete(taken)
+    free.delete(taken)
     sum += best * part.length
     letters += part.length
   }

@@ -1,7 +1,7 @@
 import type { Cell, RangeMethod } from '../report/edition'
 import type { ColumnTable } from '../report/table'
 import { mean } from './mean'
-import { robustScale } from './modified-z-score'
+import { robustScale } from './robust-scale'
 import { poissonRange } from './poisson'
 import { standardDeviation } from './standard-deviation'
 

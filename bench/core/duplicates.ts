@@ -1,0 +1,20 @@
+import { findDuplicates } from '#core/matching/duplicates'
+import { plantedSubjects } from '#core/matching/planted.fixture'
+import { measurement, type Measurement } from '../measure'
+import { randomWhole } from './data'
+
+const CASES = 20_000
+const PLANTED = 1_200
+const WORK = '20,000 cases for duplicates'
+
+export function duplicates(): Measurement[] {
+  const { subjects, planted } = plantedSubjects(CASES, PLANTED, randomWhole(11))
+  const { pairs, scored, leftOut } = findDuplicates(subjects)
+  if (leftOut.length) throw new Error(`${leftOut.length} blocks were left out.`)
+  const found = new Set(pairs.map(({ one, other }) => `${one} ${other}`))
+  const missed = planted.filter(({ one, other }) => !found.has(`${one} ${other}`)).length
+  return [
+    measurement(WORK, scored, CASES * (CASES - 1) / 2, 'all pairs', 'pairs', 0.02),
+    measurement(`planted pairs missed among ${WORK}`, missed, PLANTED, 'planted pairs', 'pairs', 0),
+  ]
+}
