@@ -1,3 +1,4 @@
+import type { Words } from '#core/report/edition'
 import { database } from './database'
 
 /** What an installation says of itself. */
@@ -7,9 +8,13 @@ export interface Settings {
   /** The level of the tree whose reports are signed, and the one that reports. Levels count from 1 at the top. */
   districtLevel: number
   facilityLevel: number
+  /** What the levels are called, from the top. */
+  levelNames: Words[]
 }
 
-const DEFAULTS: Settings = { installation: 'Eastward Lantern', timeZone: 'UTC', districtLevel: 2, facilityLevel: 4 }
+const LEVEL_NAMES: Words[] = [{ en: 'Region', fr: 'Région' }, { en: 'District', fr: 'District' }, { en: 'Zone', fr: 'Zone' }, { en: 'Facility', fr: 'Établissement' }]
+
+const DEFAULTS: Settings = { installation: 'Eastward Lantern', timeZone: 'UTC', districtLevel: 2, facilityLevel: 4, levelNames: LEVEL_NAMES }
 
 export async function settings(): Promise<Settings> {
   const sql = await database()

@@ -19,9 +19,11 @@ export type Permission =
   | 'resolve'
   /** Sign the district report. */
   | 'sign'
+  /** Add, rename, move and close organisation units of the own branch. */
+  | 'manageUnits'
 
 const GRANTS: Record<Role, readonly Permission[]> = {
-  administrator: ['look'],
+  administrator: ['look', 'manageUnits'],
   officer: ['look', 'comment', 'resolve', 'sign'],
   clerk: ['look', 'fill', 'answer', 'comment'],
   reader: ['look'],

@@ -5,7 +5,8 @@ import * as people from './people'
 import type { Permission } from './permission'
 import * as reports from './reports'
 import * as rounds from './rounds'
-import { CellKey, Done, exact, oneOf, orNull, RoundId, RoundRef, Sentence, UnitCode, Uuid } from './shared'
+import * as units from './units'
+import { CellKey, DayText, Done, exact, oneOf, orNull, RoundId, RoundRef, Sentence, UnitCode, Uuid } from './shared'
 
 /** What a route needs, takes and gives. The server checks by it, the API document is made from it. */
 export interface RouteContract {
@@ -14,6 +15,8 @@ export interface RouteContract {
   params?: TSchema
   query?: TSchema
   body?: TSchema
+  /** The largest body that it takes, where that is more than a report could need. */
+  mostBytes?: number
   /** The body of a good answer; a text for one that is a file. */
   answer: TSchema | { file: string }
 }
@@ -23,7 +26,7 @@ const route = <T extends RouteContract>(contract: T) => contract
 const round = exact({ round: RoundId })
 const report = exact({ round: RoundId, unit: UnitCode })
 const cell = exact({ round: RoundId, unit: UnitCode, cell: CellKey })
-const discrepancy = exact({ id: Uuid })
+const byId = exact({ id: Uuid })
 const ofUnit = exact({ unit: Type.Optional(UnitCode) })
 
 /** Every route of the API, by method and path. A file in `server/api` without a line here answers nothing and fails a test. */
@@ -50,11 +53,18 @@ export const ROUTES = {
   'POST /api/reports/:round/:unit/send-back': route({ summary: 'Send a report back to its facility', permission: 'resolve', params: report, body: exact({ why: Sentence }), answer: reports.ReportState }),
   'GET /api/reports/:round/:unit/cells/:cell': route({ summary: 'History and comments of a cell', permission: 'look', params: cell, answer: reports.CellStory }),
   'POST /api/reports/:round/:unit/cells/:cell/comments': route({ summary: 'Comment on a cell', permission: 'comment', params: cell, body: exact({ text: Sentence }), answer: Done }),
+  'GET /api/units': route({ summary: 'The tree of organisation units on a day, today without one', permission: 'look', query: exact({ day: Type.Optional(DayText) }), answer: units.UnitList }),
+  'GET /api/units/export': route({ summary: 'The units of a day as CSV, GeoJSON or a FHIR bundle', permission: 'look', query: exact({ format: units.UnitFormat, day: Type.Optional(DayText) }), answer: { file: 'application/octet-stream' } }),
+  'GET /api/units/:unit': route({ summary: 'One unit with all that was ever true of it', permission: 'look', params: exact({ unit: UnitCode }), answer: units.UnitFile }),
+  'POST /api/units/preview': route({ summary: 'What rows or a file would change in the tree, line by line', permission: 'manageUnits', body: units.UnitSource, mostBytes: units.LARGEST_FILE, answer: units.UnitPreview }),
+  'POST /api/units/changes': route({ summary: 'Apply what was previewed, all of it in one act', permission: 'manageUnits', body: units.UnitApply, mostBytes: units.LARGEST_FILE, answer: exact({ id: Uuid }) }),
+  'GET /api/units/changes': route({ summary: 'The latest changes of the tree', permission: 'manageUnits', answer: Type.Array(units.UnitChangeLine) }),
+  'POST /api/units/changes/:id/undo': route({ summary: 'Take a change of the tree back', permission: 'manageUnits', params: byId, answer: Done }),
   'GET /api/discrepancies': route({ summary: 'Discrepancies, largest effect first', permission: 'look', query: exact({ round: Type.Optional(RoundId), unit: Type.Optional(UnitCode) }), answer: discrepancies.DiscrepancyList }),
-  'GET /api/discrepancies/:id': route({ summary: 'One discrepancy with its evidence and thread', permission: 'look', params: discrepancy, answer: discrepancies.DiscrepancyFile }),
-  'POST /api/discrepancies/:id/ask': route({ summary: 'Ask the facility', permission: 'resolve', params: discrepancy, body: discrepancies.Ask, answer: Done }),
-  'POST /api/discrepancies/:id/answer': route({ summary: 'Answer, with or without corrected values', permission: 'answer', params: discrepancy, body: discrepancies.Answer, answer: Done }),
-  'POST /api/discrepancies/:id/settle': route({ summary: 'Settle as corrected, explained or dismissed', permission: 'resolve', params: discrepancy, body: discrepancies.Settle, answer: Done }),
+  'GET /api/discrepancies/:id': route({ summary: 'One discrepancy with its evidence and thread', permission: 'look', params: byId, answer: discrepancies.DiscrepancyFile }),
+  'POST /api/discrepancies/:id/ask': route({ summary: 'Ask the facility', permission: 'resolve', params: byId, body: discrepancies.Ask, answer: Done }),
+  'POST /api/discrepancies/:id/answer': route({ summary: 'Answer, with or without corrected values', permission: 'answer', params: byId, body: discrepancies.Answer, answer: Done }),
+  'POST /api/discrepancies/:id/settle': route({ summary: 'Settle as corrected, explained or dismissed', permission: 'resolve', params: byId, body: discrepancies.Settle, answer: Done }),
   'GET /api/district-reports/:round': route({ summary: 'A round rolled up for a district', permission: 'look', params: round, query: ofUnit, answer: DistrictReport }),
   'POST /api/district-reports/:round/sign': route({ summary: 'Sign the district report', permission: 'sign', params: round, body: ofUnit, answer: Done }),
   'GET /api/district-reports/:round/csv': route({ summary: 'The district report as RFC 4180 CSV', permission: 'look', params: round, query: exact({ unit: Type.Optional(UnitCode), language: Type.Optional(oneOf('en', 'fr')) }), answer: { file: 'text/csv' } }),

@@ -91,3 +91,20 @@ export function growTree(units: readonly UnitHistory[]): Result<UnitTree> {
   }
   return good(tree)
 }
+
+/** Some units and all that were ever below one of them, on any day. */
+export function everBelow(units: readonly UnitHistory[], codes: Iterable<string>): Set<string> {
+  const children = new Map<string, string[]>()
+  for (const { code, spans } of units) {
+    for (const { parent } of spans) {
+      if (parent === null) continue
+      const known = children.get(parent)
+      if (known) known.push(code)
+      else children.set(parent, [code])
+    }
+  }
+  const found = new Set(codes)
+  // A set hands out what is put into it while it is walked through.
+  for (const code of found) children.get(code)?.forEach(child => found.add(child))
+  return found
+}

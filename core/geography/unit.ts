@@ -13,10 +13,17 @@ export interface UnitSpan {
   kind: string
 }
 
+/** Degrees; a unit keeps its place on the map for all its days. */
+export interface UnitPosition {
+  latitude: number
+  longitude: number
+}
+
 /** A unit with all that was ever true of it. Its code never changes. */
 export interface UnitHistory {
   code: string
   spans: readonly UnitSpan[]
+  position?: UnitPosition
 }
 
 /** A unit as it was on one day. */

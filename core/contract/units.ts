@@ -1,0 +1,84 @@
+import { Type, type Static } from '@sinclair/typebox'
+import type { Problem } from '../result'
+import { UNIT_COLUMNS, type UnitFields } from '../geography/unit-row'
+import { UNIT_VERDICTS } from '../geography/plan-changes'
+import { DayText, exact, Instant, oneOf, orNull, shapeOf, UnitCode, Uuid, Words } from './shared'
+
+/** A FHIR bundle of 10,000 units is about 4 MB. */
+export const LARGEST_FILE = 12_000_000
+export const MOST_ROWS = 20_000
+
+export const UnitFormat = oneOf('csv', 'geojson', 'fhir')
+export type UnitFormat = Static<typeof UnitFormat>
+
+const Count = Type.Integer({ minimum: 0 })
+
+export const UnitLine = exact({
+  code: UnitCode, name: Type.String(), parent: orNull(UnitCode), level: Type.Integer(), kind: Type.String(),
+  latitude: orNull(Type.Number()), longitude: orNull(Type.Number()),
+  /** Open on the day that was asked for? A closed one is shown as it was last, or as it will be. */
+  open: Type.Boolean(),
+})
+export type UnitLine = Static<typeof UnitLine>
+
+export const UnitList = exact({
+  day: DayText,
+  /** What each level is called, from the top. */
+  levels: Type.Array(Words),
+  /** Parents before children. */
+  units: Type.Array(UnitLine),
+})
+export type UnitList = Static<typeof UnitList>
+
+export const UnitFile = exact({
+  unit: UnitLine,
+  path: Type.Array(exact({ code: UnitCode, name: Type.String() })),
+  spans: Type.Array(exact({ from: DayText, to: orNull(DayText), name: Type.String(), parent: orNull(exact({ code: UnitCode, name: Type.String() })), kind: Type.String(), level: Type.Integer() })),
+  /** Datasets that it reports now, and how many reports it has. */
+  datasets: Type.Array(Words),
+  reports: Count,
+  changes: Type.Array(exact({ at: Instant, by: Type.String(), source: Type.String(), undone: Type.Boolean() })),
+})
+export type UnitFile = Static<typeof UnitFile>
+
+const fields = Object.fromEntries(UNIT_COLUMNS.map(column => [column, Type.Optional(Type.String({ maxLength: 200 }))]))
+/** One row as a person or a file gives it: text in each column. */
+export const UnitFieldsRow = Type.Unsafe<UnitFields>(exact(fields))
+
+/** Where changes come from: rows that somebody typed, or a file; and the day from which they hold. */
+export const UnitSource = exact({
+  day: DayText,
+  rows: Type.Optional(Type.Array(UnitFieldsRow, { minItems: 1, maxItems: MOST_ROWS })),
+  file: Type.Optional(exact({ format: UnitFormat, text: Type.String({ maxLength: LARGEST_FILE }) })),
+})
+export type UnitSource = Static<typeof UnitSource>
+
+export const UnitApply = exact({ ...UnitSource.properties, basis: Type.Integer({ minimum: 0 }) })
+
+export const PlannedUnit = exact({
+  line: Count, code: Type.String(), name: Type.String(), verdict: oneOf(...UNIT_VERDICTS), changes: Type.Array(Type.String()),
+  problems: Type.Array(shapeOf<Problem>('Why it is refused')),
+})
+export type PlannedUnit = Static<typeof PlannedUnit>
+
+export const UnitCounts = Type.Record(oneOf(...UNIT_VERDICTS), Count)
+export type UnitCounts = Partial<Record<(typeof UNIT_VERDICTS)[number], number>>
+
+export const UnitPreview = exact({
+  day: DayText,
+  /** The tree that the preview was made on: applying it later asks for the same. */
+  basis: Type.Integer({ minimum: 0 }),
+  counts: Type.Unsafe<UnitCounts>(UnitCounts),
+  lines: Type.Array(PlannedUnit),
+  /** What the changes touch: reports of those units from the day on, and district reports that are signed already. */
+  touched: exact({ reports: Count, signed: Count }),
+})
+export type UnitPreview = Static<typeof UnitPreview>
+
+export const UnitChangeLine = exact({
+  id: Uuid, at: Instant, by: Type.String(), source: Type.String(), day: DayText, counts: Type.Unsafe<UnitCounts>(UnitCounts),
+  undone: orNull(exact({ at: Instant, by: Type.String() })),
+  /** May it still be taken back? Only while nothing was changed on top of it. */
+  undoable: Type.Boolean(),
+})
+export type UnitChangeLine = Static<typeof UnitChangeLine>

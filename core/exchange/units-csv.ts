@@ -1,0 +1,55 @@
+import Papa from 'papaparse'
+import { printDay } from '../calendar/day'
+import { fold } from '../form/code'
+import { NEEDED_COLUMNS, readUnitRows, UNIT_COLUMNS, type UnitColumn, type UnitFields, type UnitRows } from '../geography/unit-row'
+import type { UnitTree } from '../geography/unit-tree'
+import { bad, good, type Result } from '../result'
+import { writeCsv } from './csv'
+
+/**
+ * Reads units from CSV (RFC 4180): commas, semicolons or tabs, any line ends, a byte-order mark or none; columns in any
+ * order, known by their heading. Errors: `file-empty`, `csv-no-column`, `csv-column-twice`.
+ */
+export function readUnitsCsv(text: string): Result<UnitRows> {
+  const plain = text.replace(/^\uFEFF/, '')
+  const { data } = Papa.parse<string[]>(plain, { delimiter: delimiterOf(plain) })
+  const [heading, ...rows] = data
+  if (!heading || heading.every(cell => cell.trim() === '')) return bad({ code: 'file-empty', message: 'There is nothing in this file.' })
+  const columns = heading.map(cell => fold(cell.trim()))
+  const missing = NEEDED_COLUMNS.filter(column => !columns.includes(column))
+  if (missing.length) {
+    return bad({ code: 'csv-no-column', message: `The heading has no column ${missing.join(', ')}. It may have ${UNIT_COLUMNS.join(', ')}.`, values: { column: missing.join(', '), known: UNIT_COLUMNS.join(', ') } })
+  }
+  const twice = UNIT_COLUMNS.find(column => columns.indexOf(column) !== columns.lastIndexOf(column))
+  if (twice) return bad({ code: 'csv-column-twice', message: `The heading has the column ${twice} twice.`, values: { column: twice } })
+  const fieldsOf = (cells: readonly string[]): UnitFields =>
+    Object.fromEntries(UNIT_COLUMNS.flatMap(column => (columns.includes(column) ? [[column, undefuse(cells[columns.indexOf(column)] ?? '')]] : [])))
+  const filled = rows.map((cells, at) => ({ line: at + 2, cells })).filter(({ cells }) => cells.some(cell => cell.trim() !== ''))
+  return good(readUnitRows(filled.map(({ line, cells }) => ({ line, fields: fieldsOf(cells) }))))
+}
+
+/** The sign that parts the heading most often: it has no quoted cells, so that counting is safe. */
+function delimiterOf(text: string): string {
+  const heading = text.slice(0, text.search(/[\r\n]|$/))
+  return [',', ';', '\t'].reduce((best, sign) => (heading.split(sign).length > heading.split(best).length ? sign : best))
+}
+
+/** Takes off the apostrophe that our own export puts before what a spreadsheet would run. */
+const undefuse = (cell: string): string => cell.replace(/^'(?=[-=+@])/, '')
+
+/** The units that are open on a day, parents first, as CSV. */
+export function writeUnitsCsv(tree: UnitTree, day: number): string {
+  const rows = unitsInOrder(tree, day).map(({ code, name, parent, level, kind, from, to }) => {
+    const position = tree.history(code)!.position
+    const cells: Record<UnitColumn, string | number | null> = {
+      code, name, parent, level, kind, latitude: position?.latitude ?? null, longitude: position?.longitude ?? null,
+      opened: printDay(Math.min(from, ...tree.history(code)!.spans.map(span => span.from))), closed: to === null ? null : printDay(to),
+    }
+    return UNIT_COLUMNS.map(column => cells[column])
+  })
+  return writeCsv([[...UNIT_COLUMNS], ...rows])
+}
+
+/** All units that are open on a day, parents before children. */
+export const unitsInOrder = (tree: UnitTree, day: number) =>
+  tree.children(null, day).flatMap(top => [top, ...tree.descendants(top.code, day)])

@@ -1,0 +1,86 @@
+import { readUnitRows, type UnitFields, type UnitRows } from '../geography/unit-row'
+import type { UnitTree } from '../geography/unit-tree'
+import { bad, good, type Result } from '../result'
+import { unitsInOrder } from './units-csv'
+import { asText, parseJson } from './units-geojson'
+
+/** The code of a unit as an identifier of its own system, because a FHIR id may not hold an underscore. */
+const CODE_SYSTEM = 'urn:eastward-lantern:unit'
+/** The level stands in an extension: FHIR has no place for it. */
+const LEVEL = 'urn:eastward-lantern:level'
+
+interface FhirLocation {
+  resourceType: 'Location'
+  id: string
+  extension: { url: string; valueInteger: number }[]
+  identifier: { system: string; value: string }[]
+  status: 'active'
+  name: string
+  mode: 'instance'
+  type?: { text: string }[]
+  position?: { longitude: number; latitude: number }
+  partOf?: { reference: string }
+}
+
+export interface FhirBundle {
+  resourceType: 'Bundle'
+  type: 'collection'
+  entry: { fullUrl: string; resource: FhirLocation }[]
+}
+
+type Json = Record<string, unknown>
+const record = (value: unknown): Json => (typeof value === 'object' && value !== null && !Array.isArray(value) ? value as Json : {})
+const list = (value: unknown): Json[] => (Array.isArray(value) ? value.map(record) : [])
+
+/** The unit code of a resource: its identifier of our system, else its id with dashes as underscores. */
+function codeOf(resource: Json): string {
+  const own = list(resource.identifier).find(({ system }) => system === CODE_SYSTEM)
+  return asText(own?.value) ?? (asText(resource.id) ?? '').toLowerCase().replaceAll('-', '_').replaceAll('.', '_')
+}
+
+/**
+ * Reads units from an HL7 FHIR R4 bundle of Location or Organization resources, tied by `partOf`. A line is the place of
+ * an entry; other resources are passed over. Errors: `file-not-json`, `fhir-no-bundle`.
+ */
+export function readUnitsFhir(text: string): Result<UnitRows> {
+  const parsed = parseJson(text)
+  if (!parsed.ok) return parsed
+  if (parsed.value.resourceType !== 'Bundle') return bad({ code: 'fhir-no-bundle', message: 'This is no FHIR bundle.' })
+  const resources = list(parsed.value.entry).map(({ resource, fullUrl }, at) => ({ line: at + 1, resource: record(resource), fullUrl: asText(fullUrl) }))
+    .filter(({ resource }) => resource.resourceType === 'Location' || resource.resourceType === 'Organization')
+  const byReference = new Map(resources.flatMap(({ resource, fullUrl }) => [[`${asText(resource.resourceType)}/${asText(resource.id)}`, codeOf(resource)], ...(fullUrl ? [[fullUrl, codeOf(resource)]] : [])] as [string, string][]))
+  return good(readUnitRows(resources.map(({ line, resource }) => {
+    const reference = asText(record(resource.partOf).reference)
+    const position = record(resource.position)
+    const level = list(resource.extension).find(({ url }) => url === LEVEL)
+    const fields: UnitFields = {
+      code: codeOf(resource), name: asText(resource.name) ?? '',
+      // What a bundle refers to may be here already, under the same code.
+      parent: reference === undefined ? '' : byReference.get(reference) ?? reference.slice(reference.lastIndexOf('/') + 1).toLowerCase().replaceAll('-', '_'),
+      kind: asText(list(resource.type)[0]?.text), level: asText(level?.valueInteger),
+      latitude: asText(position.latitude), longitude: asText(position.longitude),
+    }
+    return { line, fields }
+  })))
+}
+
+const idOf = (code: string) => code.replaceAll('_', '-')
+
+/** The units that are open on a day as a FHIR R4 bundle of Location resources, parents first. */
+export function writeUnitsFhir(tree: UnitTree, day: number): FhirBundle {
+  return {
+    resourceType: 'Bundle', type: 'collection',
+    entry: unitsInOrder(tree, day).map(({ code, name, parent, level, kind }) => {
+      const position = tree.history(code)!.position
+      return {
+        fullUrl: `${CODE_SYSTEM}:${code}`,
+        resource: {
+          resourceType: 'Location', id: idOf(code), extension: [{ url: LEVEL, valueInteger: level }], identifier: [{ system: CODE_SYSTEM, value: code }], status: 'active', name, mode: 'instance',
+          ...(kind && { type: [{ text: kind }] }),
+          ...(position && { position: { longitude: position.longitude, latitude: position.latitude } }),
+          ...(parent !== null && { partOf: { reference: `Location/${idOf(parent)}` } }),
+        },
+      }
+    }),
+  }
+}

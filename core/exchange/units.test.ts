@@ -1,0 +1,103 @@
+import { check } from '@placemarkio/check-geojson'
+import { parse } from 'csv-parse/sync'
+import { Fhir } from 'fhir'
+import { describe, expect, it } from 'vitest'
+import { places } from '../../demo/places'
+import { parseDay } from '../calendar/day'
+import { planChanges } from '../geography/plan-changes'
+import type { UnitHistory } from '../geography/unit'
+import type { UnitRows } from '../geography/unit-row'
+import { growTree } from '../geography/unit-tree'
+import { must, type Result } from '../result'
+import { textOfBytes } from './text'
+import { readUnitsCsv, writeUnitsCsv } from './units-csv'
+import { readUnitsFhir, writeUnitsFhir } from './units-fhir'
+import { readUnitsGeoJson, writeUnitsGeoJson } from './units-geojson'
+
+const day = (text: string) => must(parseDay(text))
+const NOW = day('2026-11-09')
+const COAST = places().filter(place => !place.moves && !place.to).map((place): UnitHistory => ({
+  code: place.code, position: { latitude: place.latitude, longitude: place.longitude },
+  spans: [{ from: day(place.from), to: null, parent: place.parent, name: place.name, level: place.level, kind: place.kind }],
+}))
+const tree = must(growTree(COAST))
+
+const verdicts = (rows: Result<UnitRows>, of = tree) => [...new Set(planChanges(of, must(rows), NOW).lines.map(({ verdict }) => verdict))]
+
+describe('units go out and come in again', () => {
+  it.each([
+    ['CSV', () => readUnitsCsv(writeUnitsCsv(tree, NOW))],
+    ['GeoJSON', () => readUnitsGeoJson(JSON.stringify(writeUnitsGeoJson(tree, NOW)))],
+    ['FHIR', () => readUnitsFhir(JSON.stringify(writeUnitsFhir(tree, NOW)))],
+  ])('unchanged as %s, and all new where there was nothing', (_, read) => {
+    expect(must(read()).rows).toHaveLength(COAST.length)
+    expect(verdicts(read())).toEqual(['unchanged'])
+    const empty = must(growTree([]))
+    expect(verdicts(read(), empty)).toEqual(['new'])
+    const grown = must(growTree([...planChanges(empty, must(read()), NOW).after.values()]))
+    expect(grown.path('tern_row', NOW)).toEqual(tree.path('tern_row', NOW))
+    expect(grown.history('tern_row')!.position).toEqual(tree.history('tern_row')!.position)
+  })
+
+  it('as CSV that another reader of the registry reads (csv-parse)', () => {
+    const rows = parse(writeUnitsCsv(tree, NOW), { columns: true }) as Record<string, string>[]
+    expect(rows).toHaveLength(COAST.length)
+    expect(rows.find(({ code }) => code === 'tern_row')).toMatchObject({ name: 'Tern Row Health Centre', parent: 'saltings_zone', level: '4', opened: '2020-01-01', closed: '' })
+  })
+
+  it('as GeoJSON that a linter passes (check-geojson, RFC 7946)', () => {
+    expect(check(JSON.stringify(writeUnitsGeoJson(tree, NOW))).type).toBe('FeatureCollection')
+    const bare = must(growTree(COAST.map(({ code, spans }) => ({ code, spans }))))
+    expect(check(JSON.stringify(writeUnitsGeoJson(bare, NOW))).type).toBe('FeatureCollection')
+  })
+
+  it('as FHIR R4 that a validator passes without a warning (the fhir package, with HL7’s definitions)', () => {
+    const { valid, messages } = new Fhir().validate(writeUnitsFhir(tree, NOW))
+    expect(messages.filter(({ severity }) => severity !== 'info').slice(0, 3)).toEqual([])
+    expect(valid).toBe(true)
+  })
+})
+
+describe('a CSV file of an office', () => {
+  const rows = (text: string) => must(readUnitsCsv(text)).rows.map(({ line, code, name, parent }) => [line, code, name, parent])
+
+  it('may have a byte-order mark, semicolons, Windows line ends, empty lines, and columns in any order', () => {
+    expect(rows('\uFEFFparent;name;code\r\n;Coast;coast\r\n\r\ncoast;Élan;elan\r\n')).toEqual([[2, 'coast', 'Coast', null], [4, 'elan', 'Élan', 'coast']])
+    expect(rows('Name\tParent\nCoast\t\n')).toEqual([[2, 'coast', 'Coast', null]])
+    expect(rows('code,name,parent\na,"Say ""ah"", twice",\n')).toEqual([[2, 'a', 'Say "ah", twice', null]])
+  })
+
+  it('may be written in Latin-1, as Windows does', () => {
+    expect(textOfBytes(Uint8Array.of(0xC9, 0x6C, 0x61, 0x6E))).toBe('Élan')
+    expect(textOfBytes(new TextEncoder().encode('\uFEFFÉlan'))).toBe('Élan')
+  })
+
+  it('is refused as a whole when it is empty, lacks a column, or has one twice', () => {
+    const why = (text: string) => {
+      const read = readUnitsCsv(text)
+      return read.ok ? 'fine' : read.problems[0]!.code
+    }
+    expect([why(''), why('\n\n'), why('code,title\na,b'), why('name,parent,name\na,,b')]).toEqual(['file-empty', 'file-empty', 'csv-no-column', 'csv-column-twice'])
+  })
+})
+
+describe('files of other kinds', () => {
+  it('are refused with the reason', () => {
+    expect([readUnitsGeoJson('{'), readUnitsGeoJson('[]'), readUnitsGeoJson('{"type":"Point"}'), readUnitsFhir('{"resourceType":"Patient"}')].map(read => !read.ok && read.problems[0]!.code))
+      .toEqual(['file-not-json', 'file-not-json', 'geojson-no-features', 'fhir-no-bundle'])
+  })
+
+  it('tell each feature or entry that cannot be read', () => {
+    const geo = must(readUnitsGeoJson('{"type":"FeatureCollection","features":[null,{"type":"Feature","properties":{"name":"Elm"},"geometry":{"type":"Point","coordinates":[200,3]}},{"type":"Feature","properties":{"name":"Oak"},"geometry":null}]}'))
+    expect(geo.rows.map(({ name }) => name)).toEqual(['Oak'])
+    expect(geo.refused.map(({ line, problems }) => [line, problems[0]!.code])).toEqual([[1, 'unit-no-name'], [2, 'unit-position']])
+  })
+
+  it('may be Organizations tied by their ids, as HL7’s examples are, with other resources between', () => {
+    const bundle = { resourceType: 'Bundle', entry: [
+      { resource: { resourceType: 'Organization', id: 'north-Zone', name: 'North' } }, { resource: { resourceType: 'Patient' } },
+      { resource: { resourceType: 'Organization', id: 'Elm.1', name: 'Elm', partOf: { reference: 'Organization/north-Zone' } } },
+    ] }
+    expect(must(readUnitsFhir(JSON.stringify(bundle))).rows.map(({ line, code, parent }) => [line, code, parent])).toEqual([[1, 'north_zone', null], [3, 'elm_1', 'north_zone']])
+  })
+})

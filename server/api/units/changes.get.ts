@@ -1,0 +1,4 @@
+import { defineRoute } from '../../http/define-route'
+import { listUnitChanges } from '../../units/change'
+
+export default defineRoute('GET /api/units/changes', () => listUnitChanges())
