@@ -45,7 +45,7 @@ export default defineNuxtConfig({
     components: {
       include: [
         'Button', 'InputText', 'Textarea', 'Password', 'Dialog', 'Drawer', 'Select', 'Tag',
-        'Message', 'DataTable', 'Column', 'Skeleton', 'Toast', 'ProgressBar', 'RadioButton', 'Popover', 'Menu',
+        'Message', 'DataTable', 'Column', 'Skeleton', 'Toast', 'ProgressBar', 'RadioButton', 'Popover', 'Menu', 'Tree', 'AutoComplete',
       ],
     },
     importTheme: { from: '~/theme/primevue.ts' },

@@ -29,6 +29,10 @@ export function useWords() {
     return new Intl.DateTimeFormat(language.value, { day: 'numeric', month: 'short', ...(other && { year: 'numeric' }), timeZone: timeZone.value }).format(at)
   }
 
+  /** A day of the calendar, written `2026-07-01`, that is no instant and has no time zone: “1 Jul 2026”. `shift` moves it by days. */
+  const plainDay = (text: string, shift = 0) =>
+    new Intl.DateTimeFormat(language.value, { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' }).format(Date.parse(text) + shift * 86_400_000)
+
   const time = (instant: string | number) =>
     new Intl.DateTimeFormat(language.value, { hour: '2-digit', minute: '2-digit', timeZone: timeZone.value }).format(new Date(instant))
 
@@ -58,5 +62,5 @@ export function useWords() {
     return te(key) || te(key, 'en') ? t(key, { ...of.problems?.[0]?.values, ...of.values }) : of.message
   }
 
-  return { t, say, number, value, percent, day, time, moment, dueDay, daysSince, period, problem, locale }
+  return { t, say, number, value, percent, day, plainDay, time, moment, dueDay, daysSince, period, problem, locale }
 }

@@ -21,10 +21,12 @@ export type Permission =
   | 'sign'
   /** Add, rename, move and close organisation units of the own branch. */
   | 'manageUnits'
+  /** Define what is reported: drafts of datasets, and publishing them. */
+  | 'define'
 
 const GRANTS: Record<Role, readonly Permission[]> = {
-  administrator: ['look', 'manageUnits'],
-  officer: ['look', 'comment', 'resolve', 'sign'],
+  administrator: ['look', 'manageUnits', 'define'],
+  officer: ['look', 'comment', 'resolve', 'sign', 'define'],
   clerk: ['look', 'fill', 'answer', 'comment'],
   reader: ['look'],
 }

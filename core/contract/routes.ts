@@ -1,5 +1,6 @@
 import { Type, type TSchema } from '@sinclair/typebox'
 import * as discrepancies from './discrepancies'
+import * as drafts from './drafts'
 import { DistrictReport } from './district-reports'
 import * as people from './people'
 import type { Permission } from './permission'
@@ -53,6 +54,10 @@ export const ROUTES = {
   'POST /api/reports/:round/:unit/send-back': route({ summary: 'Send a report back to its facility', permission: 'resolve', params: report, body: exact({ why: Sentence }), answer: reports.ReportState }),
   'GET /api/reports/:round/:unit/cells/:cell': route({ summary: 'History and comments of a cell', permission: 'look', params: cell, answer: reports.CellStory }),
   'POST /api/reports/:round/:unit/cells/:cell/comments': route({ summary: 'Comment on a cell', permission: 'comment', params: cell, body: exact({ text: Sentence }), answer: Done }),
+  'GET /api/drafts': route({ summary: 'Drafts of datasets', permission: 'define', answer: Type.Array(drafts.DraftLine) }),
+  'GET /api/drafts/:dataset': route({ summary: 'The draft of a dataset, or its newest edition to begin one from', permission: 'define', params: drafts.OfDataset, answer: drafts.DraftFile }),
+  'PUT /api/drafts/:dataset': route({ summary: 'Keep a draft; only on the version that it was made on', permission: 'define', params: drafts.OfDataset, body: drafts.DraftSave, answer: drafts.DraftFile }),
+  'POST /api/drafts/:dataset/publish': route({ summary: 'Publish a draft as the next edition, for ever', permission: 'define', params: drafts.OfDataset, body: exact({ version: Type.Integer({ minimum: 1 }) }), answer: exact({ number: Type.Integer() }) }),
   'GET /api/units': route({ summary: 'The tree of organisation units on a day, today without one', permission: 'look', query: exact({ day: Type.Optional(DayText) }), answer: units.UnitList }),
   'GET /api/units/export': route({ summary: 'The units of a day as CSV, GeoJSON or a FHIR bundle', permission: 'look', query: exact({ format: units.UnitFormat, day: Type.Optional(DayText) }), answer: { file: 'application/octet-stream' } }),
   'GET /api/units/:unit': route({ summary: 'One unit with all that was ever true of it', permission: 'look', params: exact({ unit: UnitCode }), answer: units.UnitFile }),

@@ -22,7 +22,8 @@ export function checkTree(units: readonly UnitHistory[]): Problem[] {
   // Where every unit is below its parent's level no ring can close, so the rest need not be looked at.
   if (!problems.some(({ code }) => code === 'unit-level')) return problems
   const { rings, told } = findRings(byCode)
-  return [...problems.filter(({ code, values }) => code !== 'unit-level' || !rings.has(String(values!.unit))), ...told]
+  // The ring first: where levels do not fit because of it, it is the reason.
+  return [...told, ...problems.filter(({ code, values }) => code !== 'unit-level' || !rings.has(String(values!.unit)))]
 }
 
 function checkDays({ code, spans }: UnitHistory): Problem[] {

@@ -47,6 +47,7 @@ async function touchedBy(sql: Pick<Sql, 'query'>, tree: UnitTree, plan: UnitPlan
   const [row] = await sql.query<UnitPreview['touched']>(
     `SELECT (SELECT count(*) FROM report r JOIN round o ON o.id = r.round WHERE o.last_day >= $2 AND r.unit = ANY($1::text[])) AS reports,
             (SELECT count(DISTINCT (s.round, s.unit)) FROM signature s JOIN round o ON o.id = s.round JOIN report r ON r.round = o.id
+             JOIN unit_span p ON p.unit = r.unit AND p.from_day <= o.last_day AND (p.to_day IS NULL OR p.to_day > o.first_day) AND p.path ~ ('*.' || s.unit || '.*')::lquery
              WHERE o.last_day >= $2 AND r.unit = ANY($1::text[])) AS signed`, [[...touched], day])
   return row!
 }

@@ -52,6 +52,12 @@ const TRIALS: Record<RouteName, () => Trial> = {
   'POST /api/reports/:round/:unit/send-back': () => ({ inside: place('harrow_gate'), outside: place('coldwell'), body: { why: 'a trial' } }),
   'GET /api/reports/:round/:unit/cells/:cell': () => ({ inside: { ...place('millrace'), cell: 'days_open' }, outside: { ...place('coldwell'), cell: 'days_open' } }),
   'POST /api/reports/:round/:unit/cells/:cell/comments': () => ({ inside: { ...place('millrace'), cell: 'days_open' }, outside: { ...place('coldwell'), cell: 'days_open' }, body: { text: 'a trial' } }),
+  'GET /api/units': () => ({}), 'GET /api/units/changes': () => ({}),
+  'GET /api/units/export': () => ({}),
+  'GET /api/units/:unit': () => ({ inside: { unit: 'millrace' }, outside: { unit: 'coldwell' } }),
+  'POST /api/units/preview': () => ({ body: { day: '2026-11-09', rows: [{ code: 'millrace', name: 'A trial', parent: 'hollin_valley_zone' }] } }),
+  'POST /api/units/changes': () => ({ body: { day: '2026-11-09', basis: 999, rows: [{ code: 'millrace', name: 'A trial', parent: 'hollin_valley_zone' }] } }),
+  'POST /api/units/changes/:id/undo': () => ({ inside: { id: '019a0000-0000-7000-8000-000000000001' } }),
   'GET /api/discrepancies/:id': () => ({ inside: { id: discrepancies.inside }, outside: { id: discrepancies.outside } }),
   'POST /api/discrepancies/:id/ask': () => ({ inside: { id: discrepancies.inside }, outside: { id: discrepancies.outside }, body: { text: 'a trial' } }),
   'POST /api/discrepancies/:id/answer': () => ({ inside: { id: discrepancies.inside }, outside: { id: discrepancies.outside }, body: { text: 'a trial', corrections: [] } }),
@@ -74,7 +80,7 @@ function call(client: Client, name: RouteName, where: Record<string, string>, un
   const { query, body } = TRIALS[name]()
   const full = path.replace(/:(\w+)/g, (_, key: string) => encodeURIComponent(where[key] ?? ''))
   const asked = query && unit ? { unit } : {}
-  if (method === 'GET') return client.get(`${full}?${new URLSearchParams({ ...asked, ...(name === 'GET /api/search' && { q: 'a' }) }).toString()}`)
+  if (method === 'GET') return client.get(`${full}?${new URLSearchParams({ ...asked, ...(name === 'GET /api/search' && { q: 'a' }), ...(name === 'GET /api/units/export' && { format: 'csv' }) }).toString()}`)
   const contract: RouteContract = ROUTES[name]
   return client.send(method, full, contract.body ? body ?? asked : undefined)
 }

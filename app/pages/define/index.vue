@@ -7,7 +7,7 @@ const datasets = useLoad(() => callApi('GET /api/datasets', {}))
 
 <template>
   <div class="page">
-    <PageHead :title="t('define.title')" />
+    <PageHead :title="t('define.title')"><DefineTabs /></PageHead>
     <LoadState v-slot="{ data }" :load="datasets" :empty="datasets.data.value?.length === 0" :empty-text="t('today.empty')">
       <section v-for="{ edition, publishedAt, expectedNow } in data" :key="edition.dataset" class="stack">
         <div>

@@ -1,0 +1,53 @@
+<script setup lang="ts">
+import type { UnitFormat } from '#core/contract/units'
+import { textOfBytes } from '#core/exchange/text'
+
+/** Units from a file: chosen, looked at line by line, then applied in one act. */
+const { today } = defineProps<{ today: string }>()
+const emit = defineEmits<{ applied: []; cancel: [] }>()
+const { t } = useI18n()
+const plan = useUnitPlan(() => emit('applied'))
+const { busy, problem, preview, changing } = plan
+const day = ref(today)
+const chosen = shallowRef<{ name: string; format: UnitFormat; text: string } | null>(null)
+
+/** By its content, because endings lie: JSON of a bundle, other JSON, else CSV. */
+const formatOf = (text: string): UnitFormat => (!/^\s*[{[]/.test(text) ? 'csv' : /"resourceType"\s*:/.test(text) ? 'fhir' : 'geojson')
+
+async function choose(event: Event) {
+  const file = (event.target as HTMLInputElement).files?.[0]
+  if (!file) return
+  const text = textOfBytes(new Uint8Array(await file.arrayBuffer()))
+  chosen.value = { name: file.name, format: formatOf(text), text }
+}
+async function look() {
+  if (chosen.value) await plan.look({ day: day.value, file: { format: chosen.value.format, text: chosen.value.text } })
+}
+watch([chosen, day], () => void look())
+</script>
+
+<template>
+  <section class="card stack">
+    <h2>{{ t('units.import') }}</h2>
+    <p class="quiet">{{ t('units.fileHint') }}</p>
+    <div class="row">
+      <div class="field"><label for="unit-file">{{ t('units.file') }}</label><input id="unit-file" type="file" accept=".csv,.txt,.json,.geojson,text/csv,application/json" @change="choose"></div>
+      <div class="field"><label for="unit-from">{{ t('units.day') }}</label><InputText id="unit-from" v-model="day" type="date" required /></div>
+    </div>
+    <p v-if="busy" role="status" class="quiet">{{ t('units.fileReading') }}</p>
+    <ProblemNote :problem="problem" />
+    <UnitPlanTable v-if="preview" :preview="preview" />
+    <div class="row">
+      <Button v-if="preview" :label="t('units.applyCount', { count: changing }, changing)" :disabled="!changing" :loading="busy" @click="plan.apply()" />
+      <Button severity="secondary" text :label="t('act.cancel')" @click="emit('cancel')" />
+      <span v-if="preview && !changing" class="quiet">{{ t('units.nothing') }}</span>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.row { align-items: flex-end; gap: 20px; }
+.field { display: flex; flex-direction: column; gap: 3px; }
+.field label { font-size: 14px; font-weight: 600; color: var(--ink-7); }
+input[type='file'] { font: inherit; color: var(--ink-7); }
+</style>

@@ -1,0 +1,53 @@
+import type { UnitLine, UnitList } from '#core/contract/units'
+import { fold } from '#core/form/code'
+
+/** How many units a search shows: who needs more types more. */
+const MOST_FOUND = 50
+
+/** The tree of units in the browser: who is below whom, paths in words, and the search by part of a name. */
+export function useUnits(list: () => UnitList | null) {
+  const { t, say } = useWords()
+  const byCode = computed(() => new Map((list()?.units ?? []).map(unit => [unit.code, unit])))
+
+  const children = computed(() => {
+    const found = new Map<string | null, UnitLine[]>()
+    for (const unit of list()?.units ?? []) {
+      // Somebody who sees a branch only sees its top as the top.
+      const parent = unit.parent !== null && byCode.value.has(unit.parent) ? unit.parent : null
+      const siblings = found.get(parent)
+      if (siblings) siblings.push(unit)
+      else found.set(parent, [unit])
+    }
+    for (const siblings of found.values()) siblings.sort((one, other) => one.name.localeCompare(other.name))
+    return found
+  })
+
+  function above(code: string): UnitLine[] {
+    const found: UnitLine[] = []
+    for (let unit = byCode.value.get(byCode.value.get(code)?.parent ?? ''); unit; unit = byCode.value.get(unit.parent ?? '')) found.unshift(unit)
+    return found
+  }
+
+  /** “Varrow Coast › Ashmere › Saltings”; the words for the top when there is nothing above. */
+  const pathText = (code: string) => above(code).map(({ name }) => name).join(' › ') || t('units.top')
+
+  const levelName = (level: number) => {
+    const words = list()?.levels[level - 1]
+    return words ? say(words) : String(level)
+  }
+
+  const folded = computed(() => (list()?.units ?? []).map(unit => ({ unit, text: fold(`${unit.name} ${unit.code}`) })))
+
+  /** Units that hold all parts of a text in their name or code; those that begin with it first. */
+  function find(text: string): { units: UnitLine[]; count: number } {
+    const parts = fold(text.trim()).split(/\s+/).filter(Boolean)
+    if (!parts.length) return { units: [], count: 0 }
+    const hits = folded.value.filter(entry => parts.every(part => entry.text.includes(part)))
+    const begins = (entry: { text: string }) => +!entry.text.startsWith(parts[0]!)
+    return { units: hits.sort((one, other) => begins(one) - begins(other)).slice(0, MOST_FOUND).map(({ unit }) => unit), count: hits.length }
+  }
+
+  return { byCode, children, above, pathText, levelName, find }
+}
+
+export type Units = ReturnType<typeof useUnits>

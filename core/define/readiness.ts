@@ -1,0 +1,60 @@
+import { vocabularyOf } from '../expression/vocabulary'
+import { formOfEdition } from '../form/form-of-edition'
+import { itemsOf, type Edition } from '../report/edition'
+import type { Problem } from '../result'
+import { compileRuleList } from '../rule/compile-rules'
+import { compile } from '../expression/compile'
+
+/** One thing that a draft lacks. `must` stands against publishing; `should` is said and may be left. */
+export interface Lack {
+  weight: 'must' | 'should'
+  code: string
+  /** What it is about: `items/deliveries`, `rules/within`, `dataset`. */
+  at: string
+  values?: Problem['values']
+  /** Behind a mistake in an expression: what is wrong with it. */
+  problem?: Problem
+}
+
+const lack = (weight: Lack['weight'], code: string, at: string, values: Problem['values'] = {}): Lack => ({ weight, code, at, values })
+
+/**
+ * What stands between a draft and its publishing.
+ * @param reporting how many units would report it now.
+ * @param languages those of the installation: each label and definition should be there in each.
+ */
+export function readiness(draft: Edition, reporting: number, languages: readonly string[]): Lack[] {
+  const items = itemsOf(draft)
+  const found: Lack[] = []
+  if (items.length === 0) found.push(lack('must', 'no-items', 'dataset'))
+  if (reporting === 0) found.push(lack('must', 'nobody-reports', 'dataset'))
+  found.push(...outlineOf(draft).map((problem): Lack => ({ weight: 'must', code: 'outline', at: String(problem.at ?? 'dataset').replace('questions/', 'items/'), values: problem.values, problem })))
+  for (const item of items) {
+    const at = `items/${item.code}`
+    const missing = languages.filter(language => !item.name[language]?.trim())
+    if (missing.length) found.push(lack('should', 'no-name-in', at, { languages: missing.join(', ') }))
+    const without = languages.filter(language => !item.definition[language]?.trim())
+    if (without.length === languages.length) found.push(lack('should', 'no-definition', at))
+    else if (without.length) found.push(lack('should', 'no-definition-in', at, { languages: without.join(', ') }))
+    if (item.range === null) found.push(lack('should', 'no-range', at))
+  }
+  if (found.some(({ code }) => code === 'outline')) return found
+  return [...found, ...expressionLacks(draft)]
+}
+
+function outlineOf(draft: Edition): Problem[] {
+  const form = formOfEdition(draft)
+  return form.ok ? [] : form.problems
+}
+
+/** Rules and indicators that do not fit the items: one that names what was removed is such a one. */
+function expressionLacks(draft: Edition): Lack[] {
+  const vocabulary = vocabularyOf(draft)
+  const rules = compileRuleList(draft.rules, vocabulary, draft.axes)
+  const ofRules = rules.ok ? [] : rules.problems.map((problem): Lack => ({ weight: 'must', code: 'rule', at: `rules/${problem.values?.rule}`, problem }))
+  const ofIndicators = draft.indicators.flatMap(({ code, numerator, denominator }) => [numerator, denominator].flatMap((text) => {
+    const compiled = compile(text, vocabulary, 'number')
+    return compiled.ok ? [] : compiled.problems.map((problem): Lack => ({ weight: 'must', code: 'indicator', at: `indicators/${code}`, problem }))
+  }))
+  return [...ofRules, ...ofIndicators]
+}

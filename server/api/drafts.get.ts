@@ -1,0 +1,4 @@
+import { listDrafts } from '../datasets/drafts'
+import { defineRoute } from '../http/define-route'
+
+export default defineRoute('GET /api/drafts', () => listDrafts())
