@@ -45,9 +45,8 @@ async function reportsNow(sql: Pick<Sql, 'query'>, access: Access, dataset: stri
   return { level: facilityLevel, branch, from: `${printDay(dayAt(now(), timeZone)).slice(0, 7)}-01` }
 }
 
-/** Puts a draft together with all that is told about it. */
-async function fileOf(sql: Pick<Sql, 'query'>, kept: Omit<Kept, 'at' | 'by'> & Partial<Kept>, published: Edition | null): Promise<DraftFile> {
-  const { timeZone } = await settings()
+/** Puts a draft together with all that is told about it. Asks no settings: it also runs inside a transaction, which nothing outside may wait in. */
+async function fileOf(sql: Pick<Sql, 'query'>, kept: Omit<Kept, 'at' | 'by'> & Partial<Kept>, published: Edition | null, timeZone: string): Promise<DraftFile> {
   const { definition: draft, reports, version, at, by } = kept
   const tree = await readTree(sql)
   const today = Math.max(dayAt(now(), timeZone), must(parseDay(reports.from)))
@@ -61,10 +60,11 @@ async function fileOf(sql: Pick<Sql, 'query'>, kept: Omit<Kept, 'at' | 'by'> & P
 /** The draft of a dataset; where there is none, its newest edition to begin one from. @throws Refusal 404. */
 export async function draftFile(access: Access, dataset: string): Promise<DraftFile> {
   const sql = await database()
+  const { timeZone } = await settings()
   const [kept, published] = [await keptDraft(sql, dataset), await newestEdition(sql, dataset)]
-  if (kept) return fileOf(sql, kept, published)
+  if (kept) return fileOf(sql, kept, published, timeZone)
   if (!published) throw notFound('draft')
-  return fileOf(sql, { definition: { ...published, number: published.number + 1 }, reports: await reportsNow(sql, access, dataset), version: 0 }, published)
+  return fileOf(sql, { definition: { ...published, number: published.number + 1 }, reports: await reportsNow(sql, access, dataset), version: 0 }, published, timeZone)
 }
 
 /** @throws Refusal 403 when the units that report, or have reported it, lie outside the person's branch. */
@@ -81,6 +81,7 @@ async function mustOwn(sql: Pick<Sql, 'query'>, access: Access, dataset: string,
  */
 export async function saveDraft(access: Access, dataset: string, { version, draft, reports }: DraftSave): Promise<DraftFile> {
   const sql = await database()
+  const { timeZone } = await settings()
   return sql.transaction(async (tx) => {
     await mustOwn(tx, access, dataset, reports)
     const [kept, published] = [await keptDraft(tx, dataset), await newestEdition(tx, dataset)]
@@ -94,7 +95,7 @@ export async function saveDraft(access: Access, dataset: string, { version, draf
       `INSERT INTO dataset_draft (dataset, definition, reports, version, updated_at, updated_by) VALUES ($1, $2, $3, 1, $4, $5)
        ON CONFLICT (dataset) DO UPDATE SET definition = EXCLUDED.definition, reports = EXCLUDED.reports, version = dataset_draft.version + 1, updated_at = EXCLUDED.updated_at, updated_by = EXCLUDED.updated_by`,
       [dataset, definition, reports, at, access.id])
-    return fileOf(tx, { definition, reports, version: version + 1, at, by: access.displayName }, published)
+    return fileOf(tx, { definition, reports, version: version + 1, at, by: access.displayName }, published, timeZone)
   })
 }
 
@@ -110,7 +111,7 @@ export async function publishDraft(access: Access, dataset: string, version: num
     if (!kept) throw notFound('draft')
     if (kept.version !== version) throw conflict('draft-changed', `${kept.by} changed this draft meanwhile.`, [{ code: 'draft-changed', message: '', values: { by: kept.by, at: kept.at } }])
     await mustOwn(tx, access, dataset, kept.reports)
-    const { draft, reports, lacks } = await fileOf(tx, kept, await newestEdition(tx, dataset))
+    const { draft, reports, lacks } = await fileOf(tx, kept, await newestEdition(tx, dataset), timeZone)
     if (lacks.some(({ weight }) => weight === 'must')) throw conflict('draft-not-ready', 'The draft still lacks something that it must have.')
     await tx.query('INSERT INTO dataset (code, name, frequency) VALUES ($1, $2, $3) ON CONFLICT (code) DO UPDATE SET name = EXCLUDED.name', [dataset, draft.name, draft.frequency])
     await tx.query('INSERT INTO edition (dataset, number, definition, published_at) VALUES ($1, $2, $3, $4)', [dataset, draft.number, draft, nowText()])

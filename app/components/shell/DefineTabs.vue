@@ -3,7 +3,7 @@
 const { t } = useI18n()
 const route = useRoute()
 const TABS = [{ key: 'datasets', to: '/define' }, { key: 'units', to: '/define/units' }]
-const isHere = (to: string) => (to === '/define' ? route.path === to : route.path.startsWith(to))
+const isHere = (to: string) => (to === '/define' ? !route.path.startsWith('/define/units') : route.path.startsWith(to))
 </script>
 
 <template>

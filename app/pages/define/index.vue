@@ -2,16 +2,18 @@
 /** What is reported: each dataset's newest edition, with its items, definitions and rules. */
 const words = useWords()
 const { t } = words
+const session = useSession()
 const datasets = useLoad(() => callApi('GET /api/datasets', {}))
 </script>
 
 <template>
   <div class="page">
     <PageHead :title="t('define.title')"><DefineTabs /></PageHead>
+    <DraftList v-if="session.can('define')" :taken="(datasets.data.value ?? []).map(({ edition }) => edition.dataset)" class="drafts" />
     <LoadState v-slot="{ data }" :load="datasets" :empty="datasets.data.value?.length === 0" :empty-text="t('today.empty')">
       <section v-for="{ edition, publishedAt, expectedNow } in data" :key="edition.dataset" class="stack">
         <div>
-          <h2>{{ words.say(edition.name) }}</h2>
+          <div class="spread"><h2>{{ words.say(edition.name) }}</h2><NuxtLink v-if="session.can('define')" :to="`/define/dataset/${edition.dataset}`">{{ t('draft.edit', { number: edition.number + 1 }) }}</NuxtLink></div>
           <p class="quiet small">{{ t('define.edition', { number: edition.number, day: words.day(publishedAt) }) }} · {{ t('define.units', { count: expectedNow }) }} · {{ t('define.due', { days: edition.timing.dueDays }) }}</p>
         </div>
         <details v-for="section in edition.sections" :key="section.code" class="card">
@@ -37,6 +39,7 @@ const datasets = useLoad(() => callApi('GET /api/datasets', {}))
 </template>
 
 <style scoped>
+.drafts { margin-bottom: 18px; }
 details summary { cursor: pointer; padding: 4px 0; }
 code { font-size: 13px; overflow-wrap: anywhere; }
 </style>

@@ -1,0 +1,68 @@
+<script setup lang="ts">
+import type { DraftWork } from '~/composables/useDraft'
+
+/** Sections and items in paper order. Arrows with Alt move an item, also into the next section; Delete takes it out, with undo. */
+const { work, chosen } = defineProps<{ work: DraftWork; chosen: string | null }>()
+const emit = defineEmits<{ choose: [code: string] }>()
+const words = useWords()
+const { t } = words
+const named = ref<Record<string, string>>({})
+const undo = shallowRef<{ name: string; back: () => void } | null>(null)
+
+function remove(code: string) {
+  const name = words.say(work.items.value.find(item => item.code === code)!.name)
+  undo.value = { name, back: work.remove(code) }
+}
+function back() {
+  undo.value?.back()
+  undo.value = null
+}
+async function move(code: string, by: 1 | -1) {
+  work.move(code, by)
+  await nextTick()
+  document.getElementById(`item-${code}`)?.focus()
+}
+function onKey(event: KeyboardEvent, code: string) {
+  if (event.key === 'Delete') remove(code)
+  else if (event.altKey && event.key === 'ArrowUp') void move(code, -1)
+  else if (event.altKey && event.key === 'ArrowDown') void move(code, 1)
+  else return
+  event.preventDefault()
+}
+function add(section: string) {
+  const name = named.value[section]?.trim()
+  if (!name) return
+  const item = work.addItem(work.draft.value!.sections.find(({ code }) => code === section)!, name)
+  named.value[section] = ''
+  emit('choose', item.code)
+}
+</script>
+
+<template>
+  <div class="stack">
+    <section v-for="section in work.draft.value?.sections" :key="section.code">
+      <h3>{{ words.say(section.name) }}</h3>
+      <ol>
+        <li v-for="item in section.items" :key="item.code" :class="{ chosen: item.code === chosen }">
+          <button :id="`item-${item.code}`" type="button" class="item" :aria-current="item.code === chosen ? 'true' : undefined" @click="emit('choose', item.code)" @keydown="onKey($event, item.code)">{{ words.say(item.name) || item.code }}</button>
+          <Button text size="small" severity="secondary" icon="pi pi-arrow-up" :aria-label="t('draft.up', { name: words.say(item.name) })" @click="move(item.code, -1)" />
+          <Button text size="small" severity="secondary" icon="pi pi-arrow-down" :aria-label="t('draft.down', { name: words.say(item.name) })" @click="move(item.code, 1)" />
+          <Button text size="small" severity="secondary" icon="pi pi-trash" :aria-label="t('draft.remove', { name: words.say(item.name) })" @click="remove(item.code)" />
+        </li>
+      </ol>
+      <form class="row add" @submit.prevent="add(section.code)">
+        <InputText v-model="named[section.code]" size="small" :placeholder="t('draft.newItem')" :aria-label="t('draft.newItemIn', { section: words.say(section.name) })" maxlength="200" />
+        <Button type="submit" size="small" text icon="pi pi-plus" :label="t('draft.add')" />
+      </form>
+    </section>
+    <Message v-if="undo" severity="secondary" closable @close="undo = null">{{ t('draft.removed', { name: undo.name }) }} <Button text size="small" :label="t('draft.undo')" @click="back" /></Message>
+  </div>
+</template>
+
+<style scoped>
+ol { list-style: none; margin: 4px 0 0; padding: 0; }
+li { display: flex; align-items: center; border-bottom: 1px solid var(--line); border-left: 4px solid transparent; }
+li.chosen { background: var(--amber-1); border-left-color: var(--amber-5); }
+.item { flex: 1; min-width: 0; padding: 7px 8px; border: 0; background: none; font: inherit; color: inherit; text-align: left; cursor: pointer; }
+.add { padding-top: 4px; flex-wrap: nowrap; }
+</style>
