@@ -41,7 +41,7 @@ function add(section: string) {
 <template>
   <div class="stack">
     <section v-for="section in work.draft.value?.sections" :key="section.code">
-      <h3>{{ words.say(section.name) }}</h3>
+      <h2>{{ words.say(section.name) }}</h2>
       <ol>
         <li v-for="item in section.items" :key="item.code" :class="{ chosen: item.code === chosen }">
           <button :id="`item-${item.code}`" type="button" class="item" :aria-current="item.code === chosen ? 'true' : undefined" @click="emit('choose', item.code)" @keydown="onKey($event, item.code)">{{ words.say(item.name) || item.code }}</button>
@@ -60,6 +60,7 @@ function add(section: string) {
 </template>
 
 <style scoped>
+h2 { font: 600 15px var(--body); }
 ol { list-style: none; margin: 4px 0 0; padding: 0; }
 li { display: flex; align-items: center; border-bottom: 1px solid var(--line); border-left: 4px solid transparent; }
 li.chosen { background: var(--amber-1); border-left-color: var(--amber-5); }
