@@ -1,4 +1,6 @@
 import type { DraftFile, DraftReports } from '#core/contract/drafts'
+import { renameCode } from '#core/expression/rename'
+import { vocabularyOf } from '#core/expression/vocabulary'
 import { codeFromLabel } from '#core/form/code'
 import { itemsOf, type Edition, type Item, type Section } from '#core/report/edition'
 import { ApiProblem } from './useApi'
@@ -80,6 +82,18 @@ export function useDraft(dataset: () => string, loaded: () => DraftFile | null) 
     return section.items.at(-1)!
   }
 
+  /** Gives an item another code; rules and indicators that name it go along. */
+  function recode(item: Item, to: string) {
+    const vocabulary = vocabularyOf(draft.value!)
+    const renamed = (text: string) => renameCode(text, { what: 'item', from: item.code, to }, vocabulary)
+    for (const rule of draft.value!.rules) rule.expression = renamed(rule.expression)
+    for (const indicator of draft.value!.indicators) {
+      indicator.numerator = renamed(indicator.numerator)
+      indicator.denominator = renamed(indicator.denominator)
+    }
+    item.code = to
+  }
+
   /** Moves an item one place; over the end of a section into the neighbouring one. */
   function move(code: string, by: 1 | -1) {
     const sections = draft.value!.sections
@@ -101,7 +115,7 @@ export function useDraft(dataset: () => string, loaded: () => DraftFile | null) 
   }
 
   onBeforeUnmount(() => { if (state.value === 'changed') void keep() })
-  return { draft, reports, file, state, problem, items, publishedCodes, keep, addSection, addItem, move, remove }
+  return { draft, reports, file, state, problem, items, publishedCodes, keep, addSection, addItem, recode, move, remove }
 }
 
 export type DraftWork = ReturnType<typeof useDraft>

@@ -50,14 +50,9 @@ async function publish() {
       </ul>
     </template>
     <div><Button :label="t('draft.publish', { number: work.draft.value!.number })" icon="pi pi-flag" :disabled="must.length > 0 || file.version === 0 || work.state.value !== 'kept'" @click="asking = true" /></div>
-    <Dialog v-model:visible="asking" modal :header="t('draft.publish', { number: work.draft.value!.number })" :style="{ width: '460px' }">
+    <AskDialog v-model:visible="asking" :title="t('draft.publish', { number: work.draft.value!.number })" :act="t('draft.publishDo')" :busy="busy" :problem="problem" @go="publish">
       <p>{{ t('draft.publishAsk', { count: file.units }, file.units) }}</p>
-      <ProblemNote :problem="problem" />
-      <template #footer>
-        <Button severity="secondary" text :label="t('act.cancel')" @click="asking = false" />
-        <Button :label="t('draft.publishDo')" :loading="busy" autofocus @click="publish" />
-      </template>
-    </Dialog>
+    </AskDialog>
   </section>
 </template>
 

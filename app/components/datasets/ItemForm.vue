@@ -5,42 +5,39 @@ import type { Item } from '#core/report/edition'
 import type { DraftWork } from '~/composables/useDraft'
 
 /** One item: its names and definitions in each language, how it is counted, split and rolled up, and what is usual. */
-const { work, item } = defineProps<{ work: DraftWork; item: Item }>()
+const { work } = defineProps<{ work: DraftWork }>()
+/** The item of the draft that is worked on: its fields write straight into it. */
+const item = defineModel<Item>({ required: true })
 const emit = defineEmits<{ recoded: [code: string] }>()
 const words = useWords()
 const { t } = words
 const LANGUAGES = ['en', 'fr']
 const ROLL_UPS = ['sum', 'mean', 'last', 'none'] as const
 const METHODS = ['modifiedZ', 'meanSd', 'poisson', 'fixed'] as const
-const twin = computed(() => likeItem(words.say(item.name), work.items.value, item.code)?.item ?? null)
-const isPublished = computed(() => work.publishedCodes.value.has(item.code))
-const code = ref(item.code)
+const twin = computed(() => likeItem(words.say(item.value.name), work.items.value, item.value.code)?.item ?? null)
+const isPublished = computed(() => work.publishedCodes.value.has(item.value.code))
+const code = ref(item.value.code)
 const codeProblem = computed(() => {
-  if (code.value === item.code) return ''
+  if (code.value === item.value.code) return ''
   const checked = checkCode(code.value, work.items.value.map(one => one.code))
   return checked.ok ? '' : words.problem(checked.problems[0]!)
 })
 function recode() {
-  if (codeProblem.value || code.value === item.code) return
-  // The item is the draft's own: what names it goes along.
-  // eslint-disable-next-line vue/no-mutating-props
-  item.code = code.value
+  if (codeProblem.value || code.value === item.value.code) return
+  work.recode(item.value, code.value)
   emit('recoded', code.value)
 }
 const method = computed({
-  get: () => item.range?.method ?? 'none',
+  get: () => item.value.range?.method ?? 'none',
   set: (next) => {
-    const raises = item.range?.raises ?? 'explain'
+    const raises = item.value.range?.raises ?? 'explain'
     const made = { none: null, modifiedZ: { method: 'modifiedZ', limit: 3.5, raises }, meanSd: { method: 'meanSd', k: 3, raises }, poisson: { method: 'poisson', tail: 0.00135, raises }, fixed: { method: 'fixed', low: 0, high: 100, raises } } as const
-    // eslint-disable-next-line vue/no-mutating-props
-    item.range = made[next]
+    item.value.range = made[next]
   },
 })
 </script>
 
 <template>
-  <!-- The item belongs to the draft that is worked on here: its fields write straight into it. -->
-  <!-- eslint-disable vue/no-mutating-props -->
   <section class="card stack" :aria-label="words.say(item.name)">
     <h2>{{ words.say(item.name) || item.code }}</h2>
     <Message v-if="twin" severity="warn" :closable="false">{{ t('draft.nearly', { name: words.say(twin.name) }) }}</Message>

@@ -49,15 +49,10 @@ async function sign() {
       </ul>
       <p v-if="report.changedSince.length > 30" class="small quiet">{{ t('sign.more', { count: report.changedSince.length - 30 }) }}</p>
     </div>
-    <Dialog v-model:visible="asking" modal :header="again ? t('sign.again') : t('sign.sign')" :style="{ width: '440px' }">
+    <AskDialog v-model:visible="asking" :title="again ? t('sign.again') : t('sign.sign')" :act="t('sign.do')" :busy="busy" :problem="problem" @go="sign">
       <p>{{ t('sign.ask', { district: report.figures.unit.name, period: words.period(report.figures.round.period) }) }}</p>
       <p v-if="report.figures.missing.length" class="warn">{{ t('sign.askMissing', { count: report.figures.missing.length }, report.figures.missing.length) }}</p>
-      <ProblemNote :problem="problem" />
-      <template #footer>
-        <Button severity="secondary" text :label="t('act.cancel')" @click="asking = false" />
-        <Button :label="t('sign.do')" :loading="busy" autofocus @click="sign" />
-      </template>
-    </Dialog>
+    </AskDialog>
   </aside>
 </template>
 

@@ -32,15 +32,10 @@ async function undo() {
         </li>
       </ul>
     </LoadState>
-    <Dialog :visible="asking !== null" modal :header="t('units.undo')" :style="{ width: '440px' }" @update:visible="asking = null">
+    <AskDialog :visible="asking !== null" :title="t('units.undo')" :act="t('units.undo')" :busy="busy" :problem="problem" @update:visible="asking = null" @go="undo">
       <p>{{ t('units.undoAsk') }}</p>
       <p v-if="asking" class="quiet">{{ countsOf(asking) }}</p>
-      <ProblemNote :problem="problem" />
-      <template #footer>
-        <Button severity="secondary" text :label="t('act.cancel')" @click="asking = null" />
-        <Button :label="t('units.undo')" :loading="busy" autofocus @click="undo" />
-      </template>
-    </Dialog>
+    </AskDialog>
   </section>
 </template>
 

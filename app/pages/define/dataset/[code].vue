@@ -43,7 +43,7 @@ useKeys([{ key: 'Alt ↑ ↓', says: 'keys.moveItem' }, { key: 'Delete', says: '
           <form class="row" @submit.prevent="addSection"><InputText v-model="newSection" size="small" :placeholder="t('draft.newSection')" :aria-label="t('draft.newSection')" maxlength="200" /><Button type="submit" size="small" text icon="pi pi-plus" :label="t('draft.addSection')" /></form>
         </div>
         <div class="stack">
-          <ItemForm v-if="item" :key="item.code" :work="work" :item="item" @recoded="choose" />
+          <ItemForm v-if="item" :key="item.code" :model-value="item" :work="work" @recoded="choose" />
           <DatasetForm :work="work" :levels="tree.data.value?.levels.map(words.say) ?? []" />
           <DraftCheck :work="work" @choose="choose" @published="done" />
         </div>
