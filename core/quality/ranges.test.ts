@@ -88,6 +88,20 @@ describe('the range by modified z-score', () => {
   })
 })
 
+describe('the ranges of more units than one block', () => {
+  it('are those of each unit', () => {
+    const units = 300
+    const values = Float64Array.from({ length: units * 10 }, (_, at) => (at % 11 === 0 ? NaN : (at * 37) % 53))
+    const { low, high } = modifiedZRanges(values, units, 6)
+    for (let unit = 0; unit < units; unit++) {
+      const history = Array.from({ length: 10 }, (_, period) => values[period * units + unit]!)
+      const range = expectedRange(history, modifiedZ, 'decimal')!
+      expect(Math.max(0, low[unit]!)).toBeCloseTo(range.low, 9)
+      expect(high[unit]!).toBeCloseTo(range.high, 9)
+    }
+  })
+})
+
 describe('the exact range of small counts', () => {
   it('has the chances of jstat and of simple-statistics', () => {
     fc.assert(fc.property(fc.double({ min: 0.05, max: 60, noNaN: true }), fc.nat(90), (expected, count) => {
