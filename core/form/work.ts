@@ -1,7 +1,7 @@
 import { printDay } from '../calendar/day'
 import type { Compiled } from '../expression/compile'
 import { evaluateRow } from '../expression/evaluate-row'
-import { BLANK } from '../report/cell'
+import { BLANK, isAnswered } from '../report/cell'
 import type { Words } from '../report/edition'
 import type { ColumnTable, CountedList } from '../report/table'
 import type { AnswerContent } from './answer'
@@ -20,8 +20,6 @@ function same(one: AnswerContent = BLANK, other: AnswerContent = BLANK): boolean
   if (one.kind === 'value' && other.kind === 'value' && typeof one.value !== 'object') return one.value === other.value
   return JSON.stringify(one) === JSON.stringify(other)
 }
-
-const isBlank = (content: AnswerContent | undefined): boolean => content === undefined || content.kind === 'blank'
 
 /** For each step the instances for which it must be done; '' outside of repeats. Most steps are not due at all. */
 type Due = (Set<string> | undefined)[]
@@ -141,7 +139,7 @@ export class Work {
   }
 
   private set(key: string, content: AnswerContent): void {
-    if (!isBlank(content)) this.own('answers').set(key, content)
+    if (isAnswered(content)) this.own('answers').set(key, content)
     else if (this.next.answers.has(key)) this.own('answers').delete(key)
   }
 
@@ -207,7 +205,7 @@ export class Work {
     const required = (at: number) => applies && step.required !== undefined && (step.required === 'always' || this.truth(step.required[at]!, inside) === 1)
     step.placed!.cells.forEach((cell, at) => {
       const key = this.key(cell.key, inside)
-      const blank = isBlank(this.read(key))
+      const blank = !isAnswered(this.read(key))
       this.flag('missing', key, blank && required(at))
       const messages = applies && !blank ? step.acceptedIf.filter(({ each }) => this.truth(each[at]!, inside) === 0).map(({ message }) => message) : []
       if (messages.length) this.own('refused').set(key, messages)
