@@ -11,6 +11,7 @@ import { detail, judge } from '../rule/judge'
 import { caseTable, countedCases } from './case-table'
 import { compileRegister } from './compile-register'
 import { foldCase, foldCases, type Entry } from './fold'
+import { followUp } from './follow-up'
 import type { CaseRegister } from './register'
 
 const values = (answers: Record<string, AnswerValue>): Answers => Object.fromEntries(Object.entries(answers).map(([key, value]) => [key, { kind: 'value', value }]))
@@ -149,5 +150,27 @@ describe('a register that cannot be', () => {
     const odd = { role: 'followUp' as const, many: true, eventDate: 'baby_born_on', form: { code: 'odd', name: {}, parts: [{ kind: 'text' as const, code: 'birth_weight', label: {} }] } }
     expect(broken({ forms: [...NEWBORNS.forms, odd] })).toContainEqual(['register-code-differs', 'birth_weight'])
     expect(broken({ rules: [{ ...NEWBORNS.rules[0]!, expression: 'birth.moon > 3' }] })).toEqual([['expression-no-item', 'gained_by_day_42']])
+  })
+})
+
+describe('what a case still needs', () => {
+  const register = { forms: MEASLES_CASES.forms, follow: { nextVisit: 'next_visit_on', result: 'result' } }
+  const value = (text: string) => ({ kind: 'value' as const, value: text })
+  const entry = (id: string, form: string, happenedAt: number, answers: Record<string, ReturnType<typeof value>>) => ({ id, case: 'c', form, answers, happenedAt, receivedAt: happenedAt })
+  const needs = (...entries: ReturnType<typeof entry>[]) => followUp(register, foldCases(entries)[0]!)
+  const visit = (id: string, at: number, next?: string) => entry(id, 'home_visit', at, next ? { next_visit_on: value(next) } : {})
+
+  it('is the next visit, until one came after it was set', () => {
+    const DAY = 20_400
+    const next = new Date(DAY * 86_400_000).toISOString().slice(0, 10)
+    expect(needs(visit('a', 1, next)).nextVisit).toBe(DAY)
+    expect(needs(visit('a', 1, next), visit('b', 2)).nextVisit).toBeNull()
+    expect(needs(entry('a', 'registration', 1, {})).nextVisit).toBeNull()
+  })
+
+  it('is the result of what was sent away', () => {
+    expect(needs(entry('a', 'registration', 1, {})).resultAwaited).toBe(false)
+    expect(needs(entry('a', 'specimen', 1, { specimen_number: value('S1') })).resultAwaited).toBe(true)
+    expect(needs(entry('a', 'specimen', 1, { specimen_number: value('S1') }), { ...entry('b', 'specimen', 1, { result: value('negative') }), corrects: 'a' } as never).resultAwaited).toBe(false)
   })
 })

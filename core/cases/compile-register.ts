@@ -62,7 +62,7 @@ export function compileRegister(register: CaseRegister, parent?: Pick<CompiledRe
 }
 
 /** All questions that the register itself names. */
-function questionsNamed({ line, identity, countingDate, forms }: CaseRegister): string[] {
+function questionsNamed({ line, identity, countingDate, forms, follow = {} }: CaseRegister): string[] {
   const { identifiers, ...single } = identity
-  return [...new Set([...line, ...identifiers, ...Object.values(single), countingDate, ...forms.map(({ eventDate }) => eventDate)])]
+  return [...new Set([...line, ...identifiers, ...Object.values(single), countingDate, ...forms.map(({ eventDate }) => eventDate), ...[follow.nextVisit, follow.result].filter(code => code !== undefined), ...follow.household ?? []])]
 }

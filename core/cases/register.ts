@@ -29,6 +29,15 @@ export interface CaseRegister {
   identity: { name?: string; birthDate?: string; ageYears?: string; sex?: string; place?: string; identifiers: readonly string[] }
   /** The question by whose day a case counts in a period. */
   countingDate: string
+  /** What the facility follows: absent where it follows nothing. */
+  follow?: {
+    /** The question that says when the next visit is. */
+    nextVisit?: string
+    /** The question that brings the result: asked in an entry and blank there, it is awaited. */
+    result?: string
+    /** The questions that people of one household answer alike: *same household as…* carries them over. */
+    household?: string[]
+  }
   /** Rules on one entry, over a case's entries, and against the parent case. */
   rules: readonly RuleDefinition[]
 }

@@ -1,5 +1,5 @@
 import { Type, type Static } from '@sinclair/typebox'
-import { exact, Instant, oneOf, orNull, RoleName, UnitRef, Uuid, Words } from './shared'
+import { exact, Instant, oneOf, orNull, RoleName, UnitCode, UnitRef, Uuid, Words } from './shared'
 
 export const SignIn = exact({
   userName: Type.String({ minLength: 1, maxLength: 100 }),
@@ -36,3 +36,25 @@ export const Health = exact({
 /** A place to jump to: a facility's report or a district's board in the newest round, or a round. */
 export const SearchHit = exact({ kind: oneOf('facility', 'district', 'round'), code: Type.String(), name: Words, path: Type.String(), round: orNull(Type.String()) })
 export type SearchHit = Static<typeof SearchHit>
+
+const UserName = Type.String({ minLength: 3, maxLength: 100, pattern: '^[^\\s]+$' })
+const DisplayName = Type.String({ minLength: 2, maxLength: 100, pattern: '\\S' })
+const Place = { role: RoleName, branch: orNull(UnitCode), ownOnly: Type.Boolean() }
+
+export const PersonLine = exact({
+  id: Uuid, userName: Type.String(), displayName: Type.String(), ...Place, branch: orNull(UnitRef), active: Type.Boolean(),
+  lastSeenAt: orNull(Instant),
+  /** Has the person chosen a password? */
+  cameIn: Type.Boolean(),
+  /** A code that still lets them in, until then. */
+  codeUntil: orNull(Instant),
+})
+export type PersonLine = Static<typeof PersonLine>
+export const PersonNew = exact({ userName: UserName, displayName: DisplayName, ...Place })
+export type PersonNew = Static<typeof PersonNew>
+export const PersonChange = exact({ displayName: DisplayName, ...Place, active: Type.Boolean() })
+export type PersonChange = Static<typeof PersonChange>
+/** Shown once: only its hash is kept. */
+export const OneTimeCode = exact({ id: Uuid, userName: Type.String(), code: Type.String(), until: Instant })
+export type OneTimeCode = Static<typeof OneTimeCode>
+export const CodeSignIn = exact({ userName: Type.String({ minLength: 1, maxLength: 100 }), code: Type.String({ minLength: 1, maxLength: 40 }), password: Type.String({ minLength: 10, maxLength: 200 }) })

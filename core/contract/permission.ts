@@ -23,10 +23,14 @@ export type Permission =
   | 'manageUnits'
   /** Define what is reported: drafts of datasets, and publishing them. */
   | 'define'
+  /** Make people, give them a role and a branch, let them in by a code, switch them off. */
+  | 'managePeople'
+  /** Pair devices with facilities of the own branch, and block them. */
+  | 'manageDevices'
 
 const GRANTS: Record<Role, readonly Permission[]> = {
-  administrator: ['look', 'manageUnits', 'define'],
-  officer: ['look', 'comment', 'resolve', 'sign', 'define'],
+  administrator: ['look', 'manageUnits', 'define', 'managePeople', 'manageDevices'],
+  officer: ['look', 'comment', 'resolve', 'sign', 'define', 'manageDevices'],
   clerk: ['look', 'fill', 'answer', 'comment'],
   reader: ['look'],
 }
@@ -37,3 +41,8 @@ export function may(role: Role | null, permission: Permission): boolean {
   if (!role) return false
   return permission === 'signedIn' || GRANTS[role].includes(permission)
 }
+
+/** What a role may do, in words of the work: the rows of the table that the administrator reads. */
+export const DUTIES = {
+  see: 'look', fill: 'fill', answer: 'answer', comment: 'comment', resolve: 'resolve', sign: 'sign', design: 'define', units: 'manageUnits', people: 'managePeople', devices: 'manageDevices',
+} as const satisfies Record<string, Permission>

@@ -25,6 +25,8 @@ export const ReportFile = exact({
   }),
   discrepancies: Type.Array(CellMark),
   comments: Type.Record(Type.String(), Type.Integer()),
+  /** What came from another device against what stands there, and nobody has decided since. */
+  conflicts: Type.Array(exact({ cell: CellKey, content: CellContent, by: Type.String(), device: orNull(Type.String()), at: Instant })),
 })
 export type ReportFile = Static<typeof ReportFile>
 
@@ -33,6 +35,8 @@ export const Change = exact({
   cell: CellKey,
   /** The version of the cell that the change was made on; 0 for one that was never answered. */
   base: Type.Integer({ minimum: 0 }),
+  /** The change of the same device that it was made on, while the district had not confirmed that one. */
+  after: Type.Optional(Uuid),
   content: CellContent,
   why: Type.Optional(Type.String({ minLength: 2, maxLength: 2000 })),
 })
@@ -46,7 +50,8 @@ export const Changes = exact({
 export const ChangeOutcome = exact({
   id: Uuid,
   cell: CellKey,
-  outcome: oneOf('received', 'alreadyHad', 'conflict', 'refused'),
+  /** `early`: the change that it was made on has not come yet; everything else the device may drop. */
+  outcome: oneOf('received', 'alreadyHad', 'conflict', 'early', 'refused'),
   version: Type.Integer(),
   /** For a conflict: what stands there, and who put it. */
   theirs: Type.Optional(exact({ content: CellContent, by: Type.String(), at: Instant })),

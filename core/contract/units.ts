@@ -25,6 +25,8 @@ export const UnitList = exact({
   day: DayText,
   /** What each level is called, from the top. */
   levels: Type.Array(Words),
+  /** The level whose reports are signed, and the one that reports; from 1 at the top. */
+  districtLevel: Type.Integer(), facilityLevel: Type.Integer(),
   /** Parents before children. */
   units: Type.Array(UnitLine),
 })
@@ -82,3 +84,14 @@ export const UnitChangeLine = exact({
   undoable: Type.Boolean(),
 })
 export type UnitChangeLine = Static<typeof UnitChangeLine>
+
+const Depth = Type.Integer({ minimum: 1, maximum: 9 })
+/** What the levels of the tree are called, from the top, and which of them signs and which reports. */
+export const LevelsSave = exact({ levels: Type.Array(Words, { minItems: 1, maxItems: 9 }), districtLevel: Depth, facilityLevel: Depth })
+export type LevelsSave = Static<typeof LevelsSave>
+/** A unit in a group over days [from, to). */
+export const GroupMember = exact({ unit: UnitCode, from: DayText, to: orNull(DayText) })
+export type GroupMember = Static<typeof GroupMember>
+export const UnitGroupLine = exact({ code: UnitCode, name: Words, members: Type.Array(GroupMember) })
+export type UnitGroupLine = Static<typeof UnitGroupLine>
+export const UnitGroupSave = exact({ name: Words, members: Type.Array(GroupMember, { maxItems: 10_000 }) })

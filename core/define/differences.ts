@@ -1,9 +1,10 @@
 import type { Edition, IndicatorDefinition, Item, Words } from '../report/edition'
 import type { RuleDefinition } from '../rule/definition'
+import { same } from './same'
 
 /** One difference between two editions of a dataset, to be put into words. */
 export interface Difference {
-  what: 'item' | 'section' | 'rule' | 'indicator' | 'timing' | 'axis'
+  what: 'dataset' | 'item' | 'section' | 'rule' | 'indicator' | 'timing' | 'axis'
   change: 'added' | 'removed' | 'changed' | 'moved'
   code: string
   name: Words
@@ -11,22 +12,22 @@ export interface Difference {
   parts?: string[]
 }
 
-const same = (one: unknown, other: unknown) => JSON.stringify(one) === JSON.stringify(other)
-
 interface Coded { code: string; name: Words }
+/** The codes of what has changed, by its kind: a difference without `what` narrowed to a dataset's. */
+interface Told<What> { what: What; change: Difference['change']; code: string; name: Words; parts?: string[] }
 
 /** What two lists of coded things differ in, in the order of the newer, then what is gone. */
-function listDifferences<T extends Coded>(what: Difference['what'], before: readonly T[], after: readonly T[], parts: readonly (keyof T & string)[]): Difference[] {
+export function listDifferences<T extends Coded, What extends string>(what: What, before: readonly T[], after: readonly T[], parts: readonly (keyof T & string)[]): Told<What>[] {
   const known = new Map(before.map(one => [one.code, one]))
   const kept = new Set(after.map(({ code }) => code))
   return [
-    ...after.flatMap((one): Difference[] => {
+    ...after.flatMap((one): Told<What>[] => {
       const old = known.get(one.code)
       if (!old) return [{ what, change: 'added', code: one.code, name: one.name }]
       const changed = parts.filter(part => !same(old[part], one[part]))
       return changed.length ? [{ what, change: 'changed', code: one.code, name: one.name, parts: changed }] : []
     }),
-    ...before.filter(({ code }) => !kept.has(code)).map(({ code, name }): Difference => ({ what, change: 'removed', code, name })),
+    ...before.filter(({ code }) => !kept.has(code)).map(({ code, name }): Told<What> => ({ what, change: 'removed', code, name })),
   ]
 }
 
@@ -46,27 +47,28 @@ function longestRising(numbers: readonly number[]): Set<number> {
   return kept
 }
 
-/** Items that both have, and that stand in another section or no longer in their old order. */
-function movedItems(before: Edition, after: Edition): Difference[] {
-  const placed = (edition: Edition) => edition.sections.flatMap(section => section.items.map(item => ({ item, section: section.code })))
-  const old = new Map(placed(before).map(({ item, section }, at) => [item.code, { section, at }]))
-  const inBoth = placed(after).filter(({ item }) => old.has(item.code))
-  const kept = longestRising(inBoth.map(({ item }) => old.get(item.code)!.at))
-  return inBoth.flatMap(({ item, section }, at): Difference[] =>
-    (kept.has(at) && old.get(item.code)!.section === section ? [] : [{ what: 'item', change: 'moved', code: item.code, name: item.name }]))
+/** What both have, and what stands in another section or no longer in its old order. */
+export function movedAmong<T extends Coded & { section: string }>(before: readonly T[], after: readonly T[]): T[] {
+  const old = new Map(before.map(({ code, section }, at) => [code, { section, at }]))
+  const inBoth = after.filter(({ code }) => old.has(code))
+  const kept = longestRising(inBoth.map(({ code }) => old.get(code)!.at))
+  return inBoth.filter(({ code, section }, at) => !(kept.has(at) && old.get(code)!.section === section))
 }
 
 /** What a newer edition says otherwise than an older one. */
 export function differences(before: Edition, after: Edition): Difference[] {
+  const placed = (edition: Edition) => edition.sections.flatMap(section => section.items.map(({ code, name }) => ({ code, name, section: section.code })))
   const items = (edition: Edition): Item[] => edition.sections.flatMap(section => section.items)
   const timing = (['opensAhead', 'dueDays', 'closeDays'] as const).filter(part => before.timing[part] !== after.timing[part])
+  const own = (['name', 'frequency'] as const).filter(part => !same(before[part], after[part]))
   return [
+    ...(own.length ? [{ what: 'dataset' as const, change: 'changed' as const, code: after.dataset, name: after.name, parts: own }] : []),
     ...listDifferences('section', before.sections, after.sections, ['name']),
     ...listDifferences('item', items(before), items(after), ['name', 'definition', 'unitOfMeasure', 'number', 'rollUp', 'range', 'axes']),
-    ...movedItems(before, after),
+    ...movedAmong(placed(before), placed(after)).map(({ code, name }): Difference => ({ what: 'item', change: 'moved', code, name })),
     ...listDifferences('axis', before.axes, after.axes, ['name', 'bands']),
-    ...listDifferences<RuleDefinition>('rule', before.rules, after.rules, ['name', 'expression', 'strength', 'over', 'blanks', 'forClerk', 'forOfficer']),
-    ...listDifferences<IndicatorDefinition>('indicator', before.indicators, after.indicators, ['name', 'numerator', 'denominator', 'factor', 'unitOfMeasure']),
+    ...listDifferences<RuleDefinition, 'rule'>('rule', before.rules, after.rules, ['name', 'expression', 'strength', 'over', 'branch', 'from', 'blanks', 'forClerk', 'forOfficer']),
+    ...listDifferences<IndicatorDefinition, 'indicator'>('indicator', before.indicators, after.indicators, ['name', 'numerator', 'denominator', 'factor', 'unitOfMeasure']),
     ...(timing.length ? [{ what: 'timing' as const, change: 'changed' as const, code: 'timing', name: after.name, parts: timing }] : []),
   ]
 }

@@ -55,7 +55,7 @@ export function formVocabulary(form: Form, { placed, frames }: Outline, others: 
       break
     }
     for (const one of ready) {
-      const compiled = compile(expressionOf(one), vocabularyFor(one), undefined, narrowingOf(one, one.cells[0]!.bands))
+      const compiled = compile(expressionOf(one), vocabularyFor(one), undefined, narrowingOf(one, one.cells[0]?.bands ?? []))
       if (compiled.ok) add(one, compiled.value.type)
       else problems.push(...compiled.problems.map(problem => ({ ...problem, values: { ...problem.values, question: one.question.code } })))
     }

@@ -37,6 +37,8 @@ interface Chosen {
   choices: readonly Choice[]
   /** The question whose answer narrows the choices to those `under` it: a choice, or a unit. */
   cascade?: string
+  /** The shared list that the choices were taken from. They stand here whole: a published form changes with no list. */
+  list?: string
 }
 
 interface Numeric {
@@ -53,7 +55,9 @@ export type AnswerQuestion = Asked & (
   | { kind: 'identifier'; pattern?: string }
   | ({ kind: 'wholeNumber' | 'decimal'; axes?: readonly string[] } & Numeric)
   | { kind: 'date' | 'partialDate' | 'time' | 'yesNo' | 'position' | 'person' }
-  | { kind: 'picture' | 'sound'; mostBytes?: number }
+  /** A picture that is kept as it was taken carries the place and the time that its camera wrote beside it. */
+  | { kind: 'picture'; mostBytes?: number; asTaken?: boolean }
+  | { kind: 'sound'; mostBytes?: number }
   | ({ kind: 'oneOf' | 'severalOf' } & Chosen)
   /** A unit of the tree, on a level, below the unit that another question was answered with. */
   | { kind: 'unit'; level: number; cascade?: string }

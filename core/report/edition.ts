@@ -1,3 +1,4 @@
+import type { ValueType } from '../expression/vocabulary'
 import type { RuleDefinition } from '../rule/definition'
 import type { Timing } from '../calendar/deadline'
 import type { Frequency } from '../calendar/period'
@@ -71,6 +72,13 @@ export interface IndicatorDefinition {
   unitOfMeasure: Words
 }
 
+/** A case register as far as an edition's rules count its cases: its name, and the questions that a condition may ask. */
+export interface CountedRegister {
+  code: string
+  name: Words
+  questions: { code: string; label: Words; type: ValueType; unitOfMeasure: string | null; choices?: { code: string; label: Words }[] }[]
+}
+
 /** A published, unchangeable version of a dataset. */
 export interface Edition {
   dataset: string
@@ -82,6 +90,8 @@ export interface Edition {
   sections: Section[]
   rules: RuleDefinition[]
   indicators: IndicatorDefinition[]
+  /** The registers that its rules count, as they were when it was published: an edition stands by itself, also on a device. */
+  counts?: CountedRegister[]
 }
 
 /** The smallest number entered: one item at one band of each of its axes. */

@@ -11,8 +11,16 @@ export interface RuleDefinition {
   strength: Strength
   /** The code of an axis: the rule is judged once for each of its bands. */
   over?: string
+  /** The code of a unit: the rule is for what lies at or below it; everywhere when it is left out. */
+  branch?: string
+  /** The first day for which the rule holds, as `2026-10-01`: periods that end before it are left alone. */
+  from?: string
   /** What a blank makes of the rule: not judged, or counted as zero. */
   blanks: 'notJudged' | 'zero'
   forClerk: Words
   forOfficer: Words
 }
+
+/** Is a rule for a unit in a period? @param path codes of the unit and all above it; @param lastDay of the period. */
+export const isFor = ({ branch, from }: Pick<RuleDefinition, 'branch' | 'from'>, path: readonly string[], lastDay: string): boolean =>
+  (branch === undefined || path.includes(branch)) && (from === undefined || from <= lastDay)

@@ -15,7 +15,7 @@ export type Decision = 'apply' | 'repeat' | 'same' | 'conflict' | 'early'
  * everything else was made on something that is gone, and is a conflict.
  * @param known what is known of a change by its identifier.
  */
-export function decide<Content>(change: Change<Content>, field: Field<Content> | undefined, known: (id: string) => KnownChange | undefined, same: (one: Content, other: Content) => boolean): Decision {
+export function decide<Content>(change: Omit<Change<Content>, 'field'>, field: Field<Content> | undefined, known: (id: string) => KnownChange | undefined, same: (one: Content, other: Content) => boolean): Decision {
   if (known(change.id)) return 'repeat'
   const before = change.after === undefined ? undefined : known(change.after)
   if (change.after !== undefined && !before) return 'early'

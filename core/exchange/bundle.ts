@@ -1,0 +1,41 @@
+import { bad, good, type Result } from '../result'
+
+/** What the file says it is. The number rises when an older program could no longer read it. */
+export const BUNDLE_FORMAT = 'eastward-lantern-definitions'
+export const BUNDLE_VERSION = 1
+
+/** Everything that is defined, in one file. docs/bundle.md describes it. */
+export interface Bundle {
+  format: typeof BUNDLE_FORMAT
+  version: typeof BUNDLE_VERSION
+  /** Editions as they were published last, with who reports them. */
+  datasets: { edition: unknown; reports: unknown }[]
+  registers: unknown[]
+  lists: unknown[]
+  groups: unknown[]
+}
+
+/** Writes a bundle with its keys in a fixed order and two spaces, so that versions of it can be compared line by line. */
+export const printBundle = (parts: Omit<Bundle, 'format' | 'version'>): string =>
+  `${JSON.stringify({ format: BUNDLE_FORMAT, version: BUNDLE_VERSION, ...parts }, null, 2)}\n`
+
+/**
+ * Reads a bundle as far as its own shape goes; each part is checked by itself, so that one bad part holds up no other.
+ * Errors: `bundle-not-json`, `bundle-not-one`, `bundle-newer`, `bundle-part` (a part that is no list).
+ */
+export function readBundle(text: string): Result<Bundle> {
+  let value: unknown
+  try {
+    value = JSON.parse(text.replace(/^\uFEFF/, ''))
+  }
+  catch {
+    return bad({ code: 'bundle-not-json', message: 'This is no JSON.' })
+  }
+  const { format, version, ...parts } = (typeof value === 'object' && value !== null ? value : {}) as Partial<Record<keyof Bundle, unknown>>
+  if (format !== BUNDLE_FORMAT) return bad({ code: 'bundle-not-one', message: `This is no bundle of definitions: it does not say “${BUNDLE_FORMAT}”.` })
+  if (typeof version !== 'number' || version > BUNDLE_VERSION) return bad({ code: 'bundle-newer', message: 'This bundle was written by a newer program.', values: { version: String(version) } })
+  const lists = { datasets: parts.datasets ?? [], registers: parts.registers ?? [], lists: parts.lists ?? [], groups: parts.groups ?? [] }
+  const odd = Object.entries(lists).find(([, part]) => !Array.isArray(part))
+  if (odd) return bad({ code: 'bundle-part', message: `“${odd[0]}” is no list.`, values: { part: odd[0] } })
+  return good({ format: BUNDLE_FORMAT, version: BUNDLE_VERSION, ...lists } as Bundle)
+}

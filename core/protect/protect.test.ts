@@ -1,0 +1,95 @@
+import { describe, expect, it } from 'vitest'
+import { newCarryKeys, readCarryFile, readKeys, writeCarryFile, writeKeys } from './carry-file'
+import { isEasyPin, isPin, isThePin, pinCheck, stretch, unwrapKey, waitAfterWrongPins, wrapKey } from './pin-key'
+import { newDataKey, open, openBytes, seal } from './seal'
+
+const hex = (bytes: Uint8Array) => Buffer.from(bytes).toString('hex')
+const raw = (text: string) => Uint8Array.from(Buffer.from(text, 'hex'))
+
+describe('sealing', () => {
+  it('opens by its own key only, and not when a bit was changed', async () => {
+    const [key, other] = [await newDataKey(), await newDataKey()]
+    const sealed = await seal(key, { name: 'Wenna Élan', days: 3 })
+    expect(await open(key, sealed)).toEqual({ name: 'Wenna Élan', days: 3 })
+    expect(Buffer.from(sealed.data).toString('latin1')).not.toContain('Wenna')
+    await expect(open(other, sealed)).rejects.toThrow()
+    const changed = sealed.data.slice()
+    changed[3]! ^= 1
+    await expect(open(key, { ...sealed, data: changed })).rejects.toThrow()
+  })
+
+  it('never uses a nonce twice', async () => {
+    const key = await newDataKey()
+    const nonces = new Set((await Promise.all(Array.from({ length: 500 }, () => seal(key, 1)))).map(({ nonce }) => hex(nonce)))
+    expect(nonces.size).toBe(500)
+  })
+
+  it('is AES-GCM as the standard has it', async () => {
+    // McGrew and Viega, The Galois/Counter Mode of Operation, appendix B, test case 14 (256-bit key of zeros); from memory.
+    const key = await crypto.subtle.importKey('raw', new Uint8Array(32), 'AES-GCM', false, ['decrypt'])
+    expect(hex(await openBytes(key, { nonce: new Uint8Array(12), data: raw('cea7403d4d606b6e074ec5d3baf39d18d0d1c8a799996bf0265b98b5d48ab919') }))).toBe('00'.repeat(16))
+  })
+})
+
+describe('a key from a PIN', () => {
+  it('stretches as RFC 7914, section 11, says of PBKDF2 with HMAC-SHA-256', async () => {
+    const salt = new TextEncoder().encode('salt')
+    expect(hex(await stretch('passwd', salt, 1, 512))).toBe('55ac046e56e3089fec1691c22544b605f94185216dde0465e68b9d57c20dacbc49ca9cccf179b645991664b39d77ef317c71b845b1e30bd509112041d3a19783')
+    expect(hex(await stretch('Password', new TextEncoder().encode('NaCl'), 80_000, 512))).toBe('4ddcd8f60b98be21830cee5ef22701f9641a4418d04c0414aeff08876b34ab56a1d425a1225833549adb841b51c9b3176a272bdebba1d078478f62b397f33c8d')
+  })
+
+  it('wraps the data key: the right PIN opens it, another does not', async () => {
+    const key = await newDataKey()
+    const wrapped = await wrapKey(key, '2846', 1000)
+    const sealed = await seal(key, 'kept')
+    expect(await open((await unwrapKey(wrapped, '2846'))!, sealed)).toBe('kept')
+    expect(await unwrapKey(wrapped, '2847')).toBeNull()
+  })
+
+  it('takes four to eight digits and knows what is too easy', () => {
+    expect(['1234', '12345678', '123', '123456789', '12a4', ''].map(isPin)).toEqual([true, true, false, false, false, false])
+    expect(['1111', '1234', '4321', '2846', '1122', '1357'].map(isEasyPin)).toEqual([true, true, true, false, false, false])
+  })
+
+  it('waits longer after each wrong one, an hour at the most', () => {
+    expect([0, 2, 3, 4, 5, 9, 40].map(waitAfterWrongPins)).toEqual([0, 0, 5_000, 15_000, 45_000, 3_600_000, 3_600_000])
+  })
+
+  it('checks the administrator\'s PIN by what it stretches to', async () => {
+    const check = await pinCheck('9035', 1000)
+    expect(JSON.stringify(check)).not.toContain('9035')
+    expect([await isThePin(check, '9035'), await isThePin(check, '9036')]).toEqual([true, false])
+  })
+})
+
+describe('a carry file', async () => {
+  const [device, district, stranger] = [await newCarryKeys(false), await newCarryKeys(true), await newCarryKeys(false)]
+  const keyOf = (id: string) => Promise.resolve(id === 'device-1' ? device.told.sign : null)
+  const written = await writeCarryFile({ changes: [1, 2, 3] }, { id: 'device-1', key: device.own.sign }, district.told.agree)
+  const codeOf = async (text: string, own = district.own.agree) => {
+    const read = await readCarryFile(text, own, keyOf)
+    return read.ok ? 'ok' : read.problems[0]!.code
+  }
+
+  it('is read by whom it was written to, and says who wrote it', async () => {
+    expect(await readCarryFile(written, district.own.agree, keyOf)).toEqual({ ok: true, value: { from: 'device-1', content: { changes: [1, 2, 3] } } })
+    expect(written).not.toContain('changes')
+  })
+
+  it('is refused when it was changed, cut off, written by a stranger, or to somebody else', async () => {
+    const half = written.slice(0, written.length / 2)
+    const changed = `${written.slice(0, -9)}${written.at(-9) === 'A' ? 'B' : 'A'}${written.slice(-8)}`
+    expect(await codeOf(half)).toBe('carry-changed')
+    expect(await codeOf(changed)).toBe('carry-changed')
+    expect(await codeOf('hello')).toBe('carry-changed')
+    expect(await codeOf(written, stranger.own.agree)).toBe('carry-changed')
+    expect(await codeOf(await writeCarryFile({}, { id: 'device-2', key: stranger.own.sign }, district.told.agree))).toBe('carry-unknown')
+    expect(await codeOf(await writeCarryFile({}, { id: 'device-1', key: stranger.own.sign }, district.told.agree))).toBe('carry-signature')
+  })
+
+  it('keeps the district\'s keys as text that works again', async () => {
+    const again = await readKeys(JSON.parse(JSON.stringify(await writeKeys(district.own))) as never)
+    expect(await codeOf(written, again.agree)).toBe('ok')
+    await expect(writeKeys(device.own)).rejects.toThrow()
+  })
+})
