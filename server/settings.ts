@@ -1,5 +1,5 @@
 import type { Words } from '#core/report/edition'
-import { database } from './database'
+import { database, type Sql } from './database'
 
 /** What an installation says of itself. */
 export interface Settings {
@@ -16,8 +16,9 @@ const LEVEL_NAMES: Words[] = [{ en: 'Region', fr: 'Région' }, { en: 'District',
 
 const DEFAULTS: Settings = { installation: 'Eastward Lantern', timeZone: 'UTC', districtLevel: 2, facilityLevel: 4, levelNames: LEVEL_NAMES }
 
-export async function settings(): Promise<Settings> {
-  const sql = await database()
+/** @param tx inside a transaction: its own door. */
+export async function settings(tx?: Pick<Sql, 'query'>): Promise<Settings> {
+  const sql = tx ?? await database()
   const rows = await sql.query<{ key: keyof Settings; value: never }>('SELECT key, value FROM setting')
   return rows.reduce<Settings>((all, { key, value }) => ({ ...all, [key]: value }), DEFAULTS)
 }

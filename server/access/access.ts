@@ -1,6 +1,8 @@
-import type { H3Event } from 'h3'
+import { createHash } from 'node:crypto'
+import { getRequestHeader, type H3Event } from 'h3'
 import type { Role } from '#core/contract/permission'
-import { database } from '../database'
+import { now, nowText } from '../clock'
+import { database, type Sql } from '../database'
 import { Refusal, outsideBranch } from '../http/refusal'
 
 declare module '#auth-utils' {
@@ -18,17 +20,62 @@ export interface Access {
   role: Role
   /** Code of the unit at the top of the person's branch; null is the whole tree. */
   branch: string | null
+  /** Sees only the reports that the person filled, and those that nobody has begun. */
+  ownOnly: boolean
+  /** The device at which the person signed in, where it is one. */
+  device?: string
 }
 
-/** Who asks, or null when nobody is signed in, the session was ended, or the person was switched off. */
+/** Of a secret that a device shows only this is kept. A plain hash is enough: it is random and long. */
+export const hashToken = (token: string): string => createHash('sha256').update(token).digest('hex')
+
+export const deviceBlocked = () => new Refusal(403, 'device-blocked', 'This device was blocked by the district office.')
+
+/** The columns of a person's row that make their access. */
+const ACCESS_COLUMNS = 'id, user_name AS "userName", display_name AS "displayName", role, branch, own_only AS "ownOnly"'
+
+/** How exactly *last seen* is kept. */
+const SEEN_EVERY = 5 * 60_000
+async function noteSeen(sql: Pick<Sql, 'query'>, person: string, seen: string | null): Promise<void> {
+  if (!seen || now() - Date.parse(seen) > SEEN_EVERY) await sql.query('UPDATE person SET last_seen_at = $2 WHERE id = $1', [person, nowText()])
+}
+
+const SENDING = '/api/desk/send'
+const BEARER = 'Bearer '
+
+/** Who asks from a device. @throws Refusal 403 `device-blocked`, unless what waited on it may still come in. */
+async function accessAtDevice(event: H3Event, session: string): Promise<Access | null> {
+  const sql = await database()
+  const [row] = await sql.query<Access & { device: string; blocked: boolean; letsIn: boolean; seen: string | null }>(
+    `SELECT p.id, p.user_name AS "userName", p.display_name AS "displayName", p.role, p.branch, p.own_only AS "ownOnly", d.id AS device, d.blocked_at IS NOT NULL AS blocked, d.lets_in AS "letsIn", p.last_seen_at AS seen
+     FROM desk_session s JOIN person p ON p.id = s.person AND p.session_epoch = s.epoch AND p.active JOIN device d ON d.id = s.device WHERE s.token_hash = $1`, [hashToken(session)])
+  if (!row) return null
+  const { blocked, letsIn, seen, ...access } = row
+  if (blocked && !(letsIn && (event.path === SENDING || event.path.startsWith('/api/desk/files/')))) throw deviceBlocked()
+  await noteSeen(sql, access.id, seen)
+  return access
+}
+
+/** Who asks, or null when nobody is signed in, the session was ended, or the person was switched off. A page shows its cookie, a device its person's session. */
 export async function accessOf(event: H3Event): Promise<Access | null> {
+  const shown = getRequestHeader(event, 'authorization')
+  if (shown?.startsWith(BEARER)) return accessAtDevice(event, shown.slice(BEARER.length))
   const { secure } = await getUserSession(event)
   if (!secure) return null
   const sql = await database()
-  const [person] = await sql.query<Access>(
-    `SELECT id, user_name AS "userName", display_name AS "displayName", role, branch
-     FROM person WHERE id = $1 AND session_epoch = $2 AND active`, [secure.person, secure.epoch])
-  return person ?? null
+  const [person] = await sql.query<Access & { seen: string | null }>(
+    `SELECT ${ACCESS_COLUMNS}, last_seen_at AS seen FROM person WHERE id = $1 AND session_epoch = $2 AND active`, [secure.person, secure.epoch])
+  if (!person) return null
+  const { seen, ...access } = person
+  await noteSeen(sql, access.id, seen)
+  return access
+}
+
+/** The access of a person who was just let in. */
+export async function accessById(id: string): Promise<Access> {
+  const sql = await database()
+  const [person] = await sql.query<Access>(`SELECT ${ACCESS_COLUMNS} FROM person WHERE id = $1`, [id])
+  return person!
 }
 
 /** Does a branch hold the unit of this path? The path is dated: give the one of the days that matter. */
@@ -38,6 +85,10 @@ export const holds = (branch: string | null, path: string): boolean => branch ==
 export function mustHold(access: Access, path: string): void {
   if (!holds(access.branch, path)) throw outsideBranch()
 }
+
+/** For queries: the condition that a report `alias` is one that a person who sees only their own may see: they answered in it. */
+export const filledBy = (report: string, person: string): string =>
+  `EXISTS (SELECT 1 FROM report_event own WHERE own.report = ${report}.id AND own.person = ${person})`
 
 /**
  * For queries: the pattern that paths inside a branch match, to bound every list on the server

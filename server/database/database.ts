@@ -1,5 +1,6 @@
 import { PGlite, type Transaction } from '@electric-sql/pglite'
 import { ltree } from '@electric-sql/pglite/contrib/ltree'
+import { pg_trgm } from '@electric-sql/pglite/contrib/pg_trgm'
 import { lockFolder } from './folder-lock'
 import { migrate, type Migration } from './migrate'
 
@@ -47,7 +48,7 @@ export async function openDatabase(folder: string, migrations: readonly Migratio
   const unlock = inMemory ? () => {} : lockFolder(folder)
   try {
     const engine = await PGlite.create(inMemory ? 'memory://' : `file://${folder}/postgres`, {
-      extensions: { ltree }, parsers: PARSERS,
+      extensions: { ltree, pg_trgm }, parsers: PARSERS,
     })
     await engine.exec('SET TIME ZONE \'UTC\'')
     const transaction = <T>(work: (sql: Sql) => Promise<T>) =>

@@ -14,7 +14,8 @@ import { draftFile, listDrafts, publishDraft, saveDraft } from './drafts'
 const officer = personOf('officer', null)
 const ofNorth = personOf('officer', 'north')
 const admin = personOf('administrator', null)
-const reports: DraftReports = { level: 4, branch: 'north', from: '2026-10-01' }
+const reportsIn = (branch: string): DraftReports => [{ by: 'level', level: 4, branch, from: '2026-10-01', to: null }]
+const reports = reportsIn('north')
 const item = (code: string) => ({ ...SMALL.sections[0]!.items[0]!, code, name: { en: code, fr: code }, definition: { en: 'what', fr: 'quoi' } })
 const weekly = (...codes: string[]): Edition => ({
   ...SMALL, dataset: 'weekly', frequency: 'week', timing: { opensAhead: 1, dueDays: 1, closeDays: 7 }, axes: [], rules: [], sections: codes.length ? [{ code: 'all', name: { en: 'All', fr: 'Tout' }, items: codes.map(item) }] : [],
@@ -26,7 +27,7 @@ afterAll(closeDatabase)
 describe('a draft', () => {
   it('is kept only on the version that it was made on, and says who was quicker', async () => {
     const first = await saveDraft(ofNorth, 'weekly', { version: 0, draft: weekly(), reports })
-    expect(first).toMatchObject({ version: 1, units: 2, published: null, kept: { by: 'The officer' } })
+    expect(first).toMatchObject({ version: 1, reporting: { all: { count: 2 }, joins: { count: 2 }, leaves: { count: 0 } }, published: null, kept: { by: 'The officer' } })
     expect(first.lacks.map(({ code }) => code)).toEqual(['no-items'])
     await saveDraft(ofNorth, 'weekly', { version: 1, draft: weekly('bites'), reports })
     await expect(saveDraft(admin, 'weekly', { version: 1, draft: weekly('fevers'), reports })).rejects.toMatchObject({ status: 409, code: 'draft-changed', problems: [{ values: { by: 'The officer' } }] })
@@ -62,9 +63,9 @@ describe('a draft', () => {
   })
 
   it('stays in the branch of the person', async () => {
-    await expect(saveDraft(ofNorth, 'other', { version: 0, draft: { ...weekly('bites'), dataset: 'other' }, reports: { ...reports, branch: 'south' } })).rejects.toMatchObject({ code: 'outside-branch' })
+    await expect(saveDraft(ofNorth, 'other', { version: 0, draft: { ...weekly('bites'), dataset: 'other' }, reports: reportsIn('south') })).rejects.toMatchObject({ code: 'outside-branch' })
     await expect(saveDraft(ofNorth, 'small', { version: 0, draft: SMALL, reports })).rejects.toMatchObject({ code: 'outside-branch' })
-    await expect(saveDraft(officer, 'other', { version: 0, draft: weekly(), reports: { ...reports, branch: 'nowhere' } })).rejects.toMatchObject({ code: 'no-unit' })
+    await expect(saveDraft(officer, 'other', { version: 0, draft: weekly(), reports: reportsIn('nowhere') })).rejects.toMatchObject({ code: 'no-unit' })
     await expect(draftFile(officer, 'nothing')).rejects.toMatchObject({ status: 404 })
   })
 

@@ -3,6 +3,9 @@ import { MONTHLY_SUMMARY } from '../../demo/monthly/edition'
 import { DEMO_PASSWORD } from '../../demo/people'
 import { PLANTED, PLANTED_ROUND } from '../../demo/planted'
 import { FIRST_DAY } from '../../demo/places'
+import { MEASLES_CASES, MEASLES_CONTACTS } from '../../demo/registers/measles'
+import { NEWBORNS } from '../../demo/registers/newborn'
+import { WATER_VISITS } from '../../demo/registers/water-visit'
 import type { Database, Sql } from '../database'
 import { openRoundsAt } from '../rounds/open-rounds'
 import { insertPeople, insertPlaces } from './places-and-people'
@@ -29,6 +32,14 @@ async function insertDataset(sql: Sql): Promise<void> {
   await sql.query('INSERT INTO assignment (dataset, branch, level, from_day) VALUES ($1, $2, 4, $3)', [dataset, 'varrow_coast', '2025-05-01'])
 }
 
+/** The case registers, each as its first edition. */
+async function insertRegisters(sql: Sql): Promise<void> {
+  for (const register of [MEASLES_CASES, MEASLES_CONTACTS, NEWBORNS, WATER_VISITS]) {
+    await sql.query('INSERT INTO case_register (code, name) VALUES ($1, $2)', [register.code, register.name])
+    await sql.query('INSERT INTO register_edition (register, number, definition, published_at) VALUES ($1, 1, $2, $3)', [register.code, register, '2025-04-15T10:00:00Z'])
+  }
+}
+
 /** Puts the whole scenario into an empty database: places, people, dataset, 18 months of reports, and the work on them. */
 export async function fillDemo(database: Database): Promise<void> {
   const { places, people, reports } = scenario()
@@ -38,6 +49,7 @@ export async function fillDemo(database: Database): Promise<void> {
     await insertPlaces(sql, places, FIRST_DAY)
     await insertPeople(sql, people, hash)
     await insertDataset(sql)
+    await insertRegisters(sql)
     await openRoundsAt(sql, Date.parse(DEMO_NOW), DEMO_TIME_ZONE)
     await insertReports(sql, reports)
     await sql.query('ANALYZE')

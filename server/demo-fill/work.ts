@@ -10,7 +10,7 @@ import { PERSON_ID } from './places-and-people'
 
 /** Checks each received report as the server does, and accepts those that are to be accepted and have no doubt. */
 export async function raiseDoubts(sql: Sql, reports: readonly DemoReport[]): Promise<void> {
-  const everything: Access = { id: '', userName: '', displayName: '', role: 'administrator', branch: null }
+  const everything: Access = { id: '', userName: '', displayName: '', role: 'administrator', branch: null, ownOnly: false }
   for (const wanted of reports.filter(({ receivedAt }) => receivedAt)) {
     const place = await reportPlace(sql, everything, wanted.round, wanted.unit)
     const report = place.report!

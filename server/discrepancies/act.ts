@@ -66,13 +66,16 @@ export async function ask(access: Access, id: string, text: string): Promise<voi
 /** The facility's answer, with the values that it corrects. @throws Refusal 409 `state` on a settled one. */
 export async function answer(access: Access, id: string, text: string, corrections: readonly Correction[], origin = 'questions'): Promise<void> {
   const sql = await database()
-  await sql.transaction(async (tx) => {
-    const { row } = await findDiscrepancy(tx, access, id)
-    if (row.state === 'settled') throw wrongState(row)
-    await noteDiscrepancy(tx, id, 'answered', access.id, text.trim())
-    await setState(tx, id, 'answered')
-    await correct(tx, access, row, corrections, text.trim(), origin)
-  })
+  await sql.transaction(tx => answerIn(tx, access, id, text, corrections, origin))
+}
+
+/** The same inside a transaction. */
+export async function answerIn(tx: Sql, access: Access, id: string, text: string, corrections: readonly Correction[], origin: string): Promise<void> {
+  const { row } = await findDiscrepancy(tx, access, id)
+  if (row.state === 'settled') throw wrongState(row)
+  await noteDiscrepancy(tx, id, 'answered', access.id, text.trim())
+  await setState(tx, id, 'answered')
+  await correct(tx, access, row, corrections, text.trim(), origin)
 }
 
 /**

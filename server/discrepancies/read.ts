@@ -4,11 +4,11 @@ import { axesOf, nameCell } from '#core/report/edition'
 import { shifts, type Cure, type KnownFigure } from '#core/rollup/effect'
 import type { Doubt } from '#core/rule/find-doubts'
 import { titleOfDoubt } from '#core/rule/title'
-import { mustHold, unitAsked, type Access } from '../access/access'
+import { filledBy, mustHold, unitAsked, type Access } from '../access/access'
 import { editionOf, type ReadyEdition } from '../datasets/editions'
 import { database, type Sql } from '../database'
 import { figuresForEffects } from '../district-reports/figures'
-import { notFound } from '../http/refusal'
+import { notFound, outsideBranch } from '../http/refusal'
 import { cellsOfReports, historyBefore, periodsBefore } from '../reports/cells'
 import { openedRounds, roundById, roundRef, type Round } from '../rounds/round'
 import { districtOf, settings } from '../settings'
@@ -60,9 +60,9 @@ const byEffect = (one: DiscrepancyLine, other: DiscrepancyLine) =>
   || one.id.localeCompare(other.id)
 
 /** The discrepancies of one round within a branch, largest effect on its district first. */
-async function linesOfRound(sql: Pick<Sql, 'query'>, round: Round, branch: string | null): Promise<DiscrepancyLine[]> {
+async function linesOfRound(sql: Pick<Sql, 'query'>, access: Access, round: Round, branch: string | null): Promise<DiscrepancyLine[]> {
   const units = new Map((await expectedUnits(sql, round, branch)).map(unit => [unit.code, unit]))
-  const rows = await sql.query<DiscrepancyRow>(`${SELECT} WHERE p.round = $1 AND p.unit = ANY($2::text[])`, [round.id, [...units.keys()]])
+  const rows = await sql.query<DiscrepancyRow>(`${SELECT} WHERE p.round = $1 AND p.unit = ANY($2::text[]) AND ($3::uuid IS NULL OR ${filledBy('p', '$3')})`, [round.id, [...units.keys()], access.ownOnly ? access.id : null])
   if (rows.length === 0) return []
   const all = await settings()
   const figures = new Map<string, Map<string, KnownFigure>>()
@@ -82,7 +82,7 @@ export async function listDiscrepancies(access: Access, asked: { round?: string;
   const sql = await database()
   const branch = asked.unit || access.branch ? (await unitAsked(access, asked.unit)).code : null
   const rounds = asked.round ? [await roundById(sql, asked.round)] : await openedRounds(sql)
-  const lines = (await Promise.all(rounds.map(round => linesOfRound(sql, round, branch)))).flat()
+  const lines = (await Promise.all(rounds.map(round => linesOfRound(sql, access, round, branch)))).flat()
   return { lines: lines.sort(byEffect) }
 }
 
@@ -94,6 +94,7 @@ export async function findDiscrepancy(sql: Pick<Sql, 'query'>, access: Access, i
   const unit = (await expectedUnits(sql, round, row.unit)).find(({ code }) => code === row.unit)
   if (!unit) throw notFound('discrepancy')
   mustHold(access, unit.path)
+  if (access.ownOnly && !(await sql.query(`SELECT 1 FROM report p WHERE p.id = $1 AND ${filledBy('p', '$2')}`, [row.report, access.id])).length) throw outsideBranch()
   return { row, round, unit, ready: await editionOf(sql, round.dataset, row.edition) }
 }
 

@@ -2,6 +2,7 @@ import { v7 as uuid } from 'uuid'
 import { BLANK, sameContent, type CellContent } from '#core/report/cell'
 import { tableOf, type CellMap } from '#core/report/table'
 import { cures } from '#core/rollup/effect'
+import { isFor } from '#core/rule/definition'
 import { findDoubts, type Doubt } from '#core/rule/find-doubts'
 import { nowText } from '../clock'
 import type { Sql } from '../database'
@@ -21,7 +22,8 @@ export async function doubtsNow(sql: Sql, place: ReportPlace & { report: ReportR
   const { round, unit, report, ready } = place
   const cells = (await cellsOfReports(sql, [report.id])).get(report.id) ?? {}
   const earlier = (await historyBefore(sql, round, [unit.code])).get(unit.code)!
-  const [doubts] = findDoubts(ready.rules, ready.cells, tableOf([cells], earlier.map(row => [row])))
+  const rules = ready.rules.filter(({ rule }) => isFor(rule, unit.path.split('.'), round.lastDay))
+  const [doubts] = findDoubts(rules, ready.cells, tableOf([cells], earlier.map(row => [row])))
   const ruleOf = (doubt: Doubt) => ready.rules.find(({ rule, band }) => rule.code === doubt.code && band === doubt.band)
   return {
     doubts: doubts!,

@@ -1,5 +1,7 @@
+import { promisify } from 'node:util'
+import { gunzip, gzip } from 'node:zlib'
 import type { Static, TSchema } from '@sinclair/typebox'
-import { defineEventHandler, getQuery, getRequestHeader, getRouterParams, readRawBody, send, setResponseHeader, type EventHandlerRequest, type H3Event } from 'h3'
+import { defineEventHandler, getQuery, getRequestHeader, getRouterParams, readRawBody, send, setResponseHeader, setResponseHeaders, type EventHandlerRequest, type H3Event } from 'h3'
 import { may } from '#core/contract/permission'
 import { ROUTES, type RouteContract, type RouteName } from '#core/contract/routes'
 import { accessOf, type Access } from '../access/access'
@@ -22,11 +24,36 @@ export interface RouteCall<N extends RouteName> {
   event: H3Event<EventHandlerRequest>
 }
 
+const zip = promisify(gzip)
+const unzip = promisify(gunzip)
+/** The most that a compressed body may become: nobody fills the memory with a few bytes. */
+const MOST_UNZIPPED = 20_000_000
+/** Shorter answers are not worth the work. */
+const WORTH_ZIPPING = 1_400
+
+async function unzipped(raw: Buffer): Promise<string> {
+  try {
+    return (await unzip(raw, { maxOutputLength: MOST_UNZIPPED })).toString('utf8')
+  }
+  catch (error) {
+    throw new Refusal(400, 'body-not-gzip', `The body is not what gzip makes: ${String(error)}`)
+  }
+}
+
+/** Gives an answer as JSON, compressed for who takes it so: a bad line is slow. */
+async function sendJson(event: H3Event, answer: unknown) {
+  const text = JSON.stringify(answer)
+  if (text.length < WORTH_ZIPPING || !/\bgzip\b/.test(getRequestHeader(event, 'accept-encoding') ?? '')) return send(event, text, 'application/json')
+  setResponseHeaders(event, { 'content-encoding': 'gzip', 'vary': 'accept-encoding' })
+  return send(event, await zip(text), 'application/json')
+}
+
 async function readJson(event: H3Event): Promise<unknown> {
   const type = getRequestHeader(event, 'content-type') ?? ''
   if (!type.startsWith('application/json')) throw new Refusal(415, 'not-json', 'The body must be application/json.')
-  const text = await readRawBody(event, 'utf8')
-  if (!text) throw new Refusal(400, 'body-empty', 'The body is empty.')
+  const raw = await readRawBody(event, false)
+  if (!raw?.length) throw new Refusal(400, 'body-empty', 'The body is empty.')
+  const text = getRequestHeader(event, 'content-encoding') === 'gzip' ? await unzipped(raw) : raw.toString('utf8')
   try {
     return JSON.parse(text)
   }
@@ -48,6 +75,7 @@ export function defineRoute<N extends RouteName>(name: N, handle: (call: RouteCa
       if (contract.permission !== 'open') {
         if (!access) throw new Refusal(401, 'signed-out', 'Nobody is signed in, or the session has ended.')
         if (!may(access.role, contract.permission)) throw new Refusal(403, 'no-permission', 'Your role does not allow this.')
+        if (contract.wholeBranch && access.ownOnly) throw new Refusal(403, 'own-only', 'You see only the reports that you filled yourself.')
       }
       const call = {
         params: contract.params ? validate(contract.params, getRouterParams(event, { decode: true }), 'params') : {},
@@ -60,8 +88,7 @@ export function defineRoute<N extends RouteName>(name: N, handle: (call: RouteCa
         event,
       }
       const answer = await handle(call as unknown as RouteCall<N>)
-      // h3 would make an empty 204 of it; null is an answer like any other.
-      return answer === null ? send(event, 'null', 'application/json') : answer
+      return 'file' in contract.answer ? answer : sendJson(event, answer)
     }
     catch (error) {
       if (error instanceof Refusal) return answerProblem(event, error)

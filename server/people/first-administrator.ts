@@ -1,18 +1,16 @@
-import { randomInt } from 'node:crypto'
 import { v7 as uuid } from 'uuid'
 import { database } from '../database'
 import { Refusal } from '../http/refusal'
 import { log } from '../log'
 import { waitAfter } from './password-wait'
 import { now } from '../clock'
+import { hashCode, newCode, sameCode } from './one-time-code'
 import { userKey } from './sign-in'
 
-/** Lives only in this process: a restart makes another. Letters that are not mistaken for one another. */
+/** Lives only in this process: a restart makes another. */
 let code: string | undefined
 let failures = 0
 let lastFailure = 0
-
-const LETTERS = 'ABCDEFGHJKMNPQRSTUVWXYZ23456789'
 
 export async function needsFirstAdministrator(): Promise<boolean> {
   const sql = await database()
@@ -22,8 +20,7 @@ export async function needsFirstAdministrator(): Promise<boolean> {
 /** At the first start of an installation prints a one-time code: who can read the server's log may make the administrator. */
 export async function announceFirstAdministrator(): Promise<void> {
   if (!await needsFirstAdministrator()) return
-  const letters = Array.from({ length: 12 }, () => LETTERS[randomInt(LETTERS.length)]!)
-  code = [letters.slice(0, 4), letters.slice(4, 8), letters.slice(8)].map(part => part.join('')).join('-')
+  code = newCode()
   log(`This installation has no administrator yet. Open /setup and enter the one-time code ${code}`)
 }
 
@@ -52,7 +49,7 @@ function isTimeZone(name: string): boolean {
 export async function makeFirstAdministrator(asked: FirstAdministrator): Promise<void> {
   if (!await needsFirstAdministrator()) throw new Refusal(409, 'setup-done', 'This installation has its administrator already.')
   if (now() < lastFailure + waitAfter(failures)) throw new Refusal(429, 'too-many-tries', 'Too many wrong codes. Wait a little.')
-  if (!code || asked.code.trim().toUpperCase() !== code) {
+  if (!code || !sameCode(asked.code, hashCode(code))) {
     failures++
     lastFailure = now()
     throw new Refusal(403, 'wrong-code', 'That is not the code that the server printed when it started.', [{ code: 'wrong-code', message: '', at: 'body/code' }])

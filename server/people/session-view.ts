@@ -3,13 +3,13 @@ import type { UnitRef } from '#core/contract/shared'
 import type { Access } from '../access/access'
 import { branchPattern } from '../access/access'
 import { nowText } from '../clock'
-import { database } from '../database'
+import { database, type Sql } from '../database'
 import { settings } from '../settings'
 
 /** What the screens need to know of the person who is signed in. */
-export async function sessionView(access: Access): Promise<SessionView> {
-  const sql = await database()
-  const { installation, timeZone, districtLevel } = await settings()
+export async function sessionView(access: Access, tx?: Pick<Sql, 'query'>): Promise<SessionView> {
+  const sql = tx ?? await database()
+  const { installation, timeZone, districtLevel } = await settings(sql)
   const above = await sql.query<UnitRef & { level: number }>(
     `SELECT a.code, a.name, a.level FROM unit_latest own JOIN unit_latest a ON own.path <@ a.path
      WHERE own.code = $1 ORDER BY a.level`, [access.branch])

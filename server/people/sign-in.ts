@@ -2,6 +2,7 @@ import type { H3Event } from 'h3'
 import { now, nowText } from '../clock'
 import { database } from '../database'
 import { Refusal } from '../http/refusal'
+import { sameCode } from './one-time-code'
 import { waitAfter } from './password-wait'
 
 /** User names ignore case and the spaces that a phone's keyboard adds. */
@@ -31,19 +32,22 @@ async function countTry(key: string): Promise<number> {
   })
 }
 
+/** Somebody who may come in, and the epoch of sessions that begin now. */
+export interface LetIn { id: string; epoch: number }
+
 /**
- * Signs a person in: seals a session cookie. Wrong passwords count by user name, also for names that do not exist,
- * and each costs a longer wait than the one before.
+ * Compares a password. Wrong ones count by user name, also for names that do not exist, and each costs a longer wait
+ * than the one before.
  * @throws Refusal 401 `wrong-password`, 429 `too-many-tries` with `retry-after`.
  */
-export async function signIn(event: H3Event, credentials: { userName: string; password: string }): Promise<string> {
+export async function letInByPassword(credentials: { userName: string; password: string }): Promise<LetIn> {
   const sql = await database()
   const key = userKey(credentials.userName)
   const tries = await countTry(key)
-  const [person] = await sql.query<{ id: string; password_hash: string; session_epoch: number }>(
+  const [person] = await sql.query<{ id: string; password_hash: string | null; session_epoch: number }>(
     'SELECT id, password_hash, session_epoch FROM person WHERE user_key = $1 AND active', [key])
   nobody ??= hashPassword(crypto.randomUUID())
-  const right = await verifyPassword(person?.password_hash ?? await nobody, credentials.password)
+  const right = await verifyPassword(person?.password_hash ?? await nobody, credentials.password) && person?.password_hash !== null
   if (!person || !right) {
     const wait = waitAfter(tries)
     throw new Refusal(401, 'wrong-password', 'The user name and the password do not go together.', [],
@@ -51,9 +55,16 @@ export async function signIn(event: H3Event, credentials: { userName: string; pa
   }
   await sql.query('DELETE FROM sign_in_failure WHERE user_key = $1', [key])
   await sql.query('UPDATE person SET last_seen_at = $2 WHERE id = $1', [person.id, nowText()])
-  await replaceUserSession(event, { secure: { person: person.id, epoch: person.session_epoch } })
-  return person.id
+  return { id: person.id, epoch: person.session_epoch }
 }
+
+async function sealSession(event: H3Event, { id, epoch }: LetIn): Promise<string> {
+  await replaceUserSession(event, { secure: { person: id, epoch } })
+  return id
+}
+
+/** Signs a person in: seals a session cookie. @throws as {@link letInByPassword}. */
+export const signIn = async (event: H3Event, credentials: { userName: string; password: string }): Promise<string> => sealSession(event, await letInByPassword(credentials))
 
 function tooMany(left: number): Refusal {
   const seconds = Math.ceil(left / 1000)
@@ -66,3 +77,30 @@ export async function signOutEverywhere(person: string): Promise<void> {
   const sql = await database()
   await sql.query('UPDATE person SET session_epoch = session_epoch + 1 WHERE id = $1', [person])
 }
+
+/**
+ * Comes in by a one-time code and chooses a password. The code is gone with it; other sessions end.
+ * @throws Refusal 401 `wrong-one-time-code` (also when it is too old), 429 `too-many-tries`.
+ */
+export async function letInByCode({ userName, code, password }: { userName: string; code: string; password: string }): Promise<LetIn> {
+  const sql = await database()
+  const key = userKey(userName)
+  const tries = await countTry(key)
+  const [person] = await sql.query<{ id: string; code_hash: string | null; code_until: string | null }>('SELECT id, code_hash, code_until FROM person WHERE user_key = $1 AND active', [key])
+  if (!person?.code_hash || !sameCode(code, person.code_hash) || Date.parse(person.code_until!) <= now()) {
+    const wait = waitAfter(tries)
+    throw new Refusal(401, 'wrong-one-time-code', 'This code does not let this person in, or no longer.', [{ code: 'wrong-one-time-code', message: '', at: 'body/code' }],
+      wait ? { 'retry-after': String(Math.ceil(wait / 1000)) } : {})
+  }
+  const hash = await hashPassword(password)
+  // The hash stands in the condition: of two who use the code at once, one comes in.
+  const [changed] = await sql.query<{ epoch: number }>(
+    `UPDATE person SET password_hash = $3, code_hash = NULL, code_until = NULL, session_epoch = session_epoch + 1, last_seen_at = $4 WHERE id = $1 AND code_hash = $2 RETURNING session_epoch AS epoch`,
+    [person.id, person.code_hash, hash, nowText()])
+  if (!changed) throw new Refusal(401, 'wrong-one-time-code', 'This code was just used.')
+  await sql.query('DELETE FROM sign_in_failure WHERE user_key = $1', [key])
+  return { id: person.id, epoch: changed.epoch }
+}
+
+/** The same with a session cookie. */
+export const signInByCode = async (event: H3Event, given: { userName: string; code: string; password: string }): Promise<string> => sealSession(event, await letInByCode(given))

@@ -15,7 +15,8 @@ function inlineScriptHashes(): string[] {
 export default defineNitroPlugin((nitro) => {
   const headers: Record<string, string> = {
     'x-content-type-options': 'nosniff',
-    'x-frame-options': 'DENY',
+    // The device bench shows our own desk in frames; nobody else may.
+    'x-frame-options': 'SAMEORIGIN',
     'referrer-policy': 'same-origin',
     'cross-origin-opener-policy': 'same-origin',
     'cross-origin-resource-policy': 'same-origin',
@@ -26,9 +27,9 @@ export default defineNitroPlugin((nitro) => {
       'default-src \'self\'',
       `script-src 'self' ${inlineScriptHashes().join(' ')}`,
       'style-src \'self\' \'unsafe-inline\'',
-      'img-src \'self\' data: blob:',
+      'img-src \'self\' data: blob:', 'media-src \'self\' blob:',
       'worker-src \'self\'',
-      'object-src \'none\'', 'base-uri \'self\'', 'form-action \'self\'', 'frame-ancestors \'none\'',
+      'object-src \'none\'', 'base-uri \'self\'', 'form-action \'self\'', 'frame-src \'self\'', 'frame-ancestors \'self\'',
     ].join('; ')
   }
   nitro.hooks.hook('request', event => setResponseHeaders(event, headers))

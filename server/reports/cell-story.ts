@@ -2,7 +2,7 @@ import { v7 as uuid } from 'uuid'
 import type { CellStory } from '#core/contract/reports'
 import type { Access } from '../access/access'
 import { nowText } from '../clock'
-import { database } from '../database'
+import { database, type Sql } from '../database'
 import { conflict, notFound } from '../http/refusal'
 import { reportPlace } from './place'
 
@@ -23,7 +23,11 @@ export async function cellStory(access: Access, roundId: string, unit: string, c
 
 /** Writes a comment at a cell. @throws Refusal 409 `state` on a report that nobody has begun. */
 export async function commentCell(access: Access, roundId: string, unit: string, cell: string, text: string): Promise<void> {
-  const sql = await database()
+  await commentCellIn(await database(), access, roundId, unit, cell, text)
+}
+
+/** The same inside a transaction. */
+export async function commentCellIn(sql: Pick<Sql, 'query'>, access: Access, roundId: string, unit: string, cell: string, text: string): Promise<void> {
   const { report, ready } = await reportPlace(sql, access, roundId, unit)
   if (!ready.cellByKey.has(cell)) throw notFound('cell')
   if (!report) throw conflict('state', 'This report has not been begun: there is nothing to comment on yet.')

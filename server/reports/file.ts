@@ -1,16 +1,17 @@
 import type { KeptCell, ReportFile } from '#core/contract/reports'
 import { numberOf, type CellKind } from '#core/report/cell'
+import { isFor } from '#core/rule/definition'
 import { lanternSign } from '#core/report/state'
 import type { Access } from '../access/access'
 import { now } from '../clock'
 import { database, type Sql } from '../database'
+import { notOfferedCells } from '../datasets/services'
 import { roundRef } from '../rounds/round'
 import { districtOf, settings } from '../settings'
 import { contentOf, historyBefore, periodsBefore } from './cells'
 import { reportPlace, stateOf } from './place'
 
-async function keptCells(sql: Sql | Pick<Sql, 'query'>, report: number | undefined): Promise<KeptCell[]> {
-  if (report === undefined) return []
+async function keptCells(sql: Pick<Sql, 'query'>, report: number): Promise<KeptCell[]> {
   const rows = await sql.query<{ cell: string; kind: CellKind; value: number | null; reason: string | null; version: number }>(
     'SELECT cell, kind, value, reason, version FROM cell_value WHERE report = $1', [report])
   return rows.map(({ cell, kind, value, reason, version }) => ({ cell, version, content: contentOf(kind, value, reason) }))
@@ -31,6 +32,9 @@ export async function reportFile(access: Access, roundId: string, unitCode: stri
     'SELECT cell, count(*)::int AS count FROM cell_comment WHERE report = $1 GROUP BY cell', [id])
   const [back] = await sql.query<{ why: string | null }>(
     `SELECT why FROM report_event WHERE report = $1 AND to_state = 'sentBack' ORDER BY seq DESC LIMIT 1`, [id])
+  const conflicts = await sql.query<ReportFile['conflicts'][number]>(
+    `SELECT c.cell, c.content, p.display_name AS by, d.name AS device, c.at FROM field_conflict c JOIN person p ON p.id = c.person LEFT JOIN device d ON d.id = c.device
+     WHERE c.report = $1 AND c.settled_at IS NULL ORDER BY c.at`, [id])
   const state = stateOf(report)
   return {
     round: roundRef(round),
@@ -40,10 +44,13 @@ export async function reportFile(access: Access, roundId: string, unitCode: stri
     sign: lanternSign(state, Date.parse(round.dueAt), now()),
     receivedAt: report?.receivedAt ?? null,
     sentBackWhy: state === 'sentBack' ? back?.why ?? null : null,
-    edition: ready.edition,
-    cells: await keptCells(sql, report?.id),
+    // The desk judges what it is given: rules for other places or later days stay here.
+    edition: { ...ready.edition, rules: ready.edition.rules.filter(rule => isFor(rule, unit.path.split('.'), round.lastDay)) },
+    // Before its first answer a report already shows what the facility does not offer, as it will then be kept.
+    cells: report ? await keptCells(sql, report.id) : (await notOfferedCells(sql, round, unit.code, ready.cells)).map(cell => ({ cell, version: 1, content: { kind: 'notOffered' } })),
     history: { periods: periodsBefore(round), numbers },
     discrepancies,
+    conflicts,
     comments: Object.fromEntries(comments.map(({ cell, count }) => [cell, count])),
   }
 }

@@ -1,8 +1,8 @@
 import type { ReportState } from '#core/report/state'
-import { mustHold, type Access } from '../access/access'
+import { filledBy, mustHold, type Access } from '../access/access'
 import { editionOf, type ReadyEdition } from '../datasets/editions'
 import type { Sql } from '../database'
-import { notFound } from '../http/refusal'
+import { notFound, Refusal } from '../http/refusal'
 import { roundById, type Round } from '../rounds/round'
 import { expectedUnits, type ExpectedUnit } from '../units/expected-units'
 
@@ -39,6 +39,10 @@ export async function reportPlace(sql: Pick<Sql, 'query'>, access: Access, round
   mustHold(access, unit.path)
   const [report] = await sql.query<ReportRow>(
     `SELECT ${REPORT_COLUMNS} FROM report WHERE round = $1 AND unit = $2 ${lock ? 'FOR UPDATE' : ''}`, [roundId, unitCode])
+  if (report && access.ownOnly) {
+    const [own] = await sql.query(`SELECT 1 FROM report p WHERE p.id = $1 AND ${filledBy('p', '$2')}`, [report.id, access.id])
+    if (!own) throw new Refusal(403, 'own-only', 'You see only the reports that you filled yourself.')
+  }
   return { round, unit, report, ready: await editionOf(sql, round.dataset, report?.edition ?? round.edition) }
 }
 

@@ -2,7 +2,7 @@ import { stateAfter } from '#core/report/state'
 import type { Problem } from '#core/result'
 import type { Access } from '../access/access'
 import { now, nowText } from '../clock'
-import { database } from '../database'
+import { database, type Sql } from '../database'
 import { doubtsNow, keepDoubts } from '../discrepancies/recheck'
 import { conflict, Refusal } from '../http/refusal'
 import { moveReport } from './move'
@@ -15,24 +15,27 @@ import { reportPlace, stateOf } from './place'
  */
 export async function sendReport(access: Access, roundId: string, unit: string, explanations: Readonly<Record<string, string>>) {
   const sql = await database()
-  return sql.transaction(async (tx) => {
-    const place = await reportPlace(tx, access, roundId, unit, true)
-    const { report, round } = place
-    const to = stateAfter(stateOf(report), 'send')
-    if (!report || !to) throw conflict('state', 'This report is not a draft: it cannot be sent now.')
-    if (now() >= Date.parse(round.closesAt)) throw conflict('round-closed', 'This round is closed to facilities. Ask the district office.')
-    const found = await doubtsNow(tx, { ...place, report })
-    const at = (key: string): Problem => ({ code: 'doubt', message: key, at: `doubts/${key}` })
-    const mustFix = found.doubts.filter(({ strength }) => strength === 'mustFix')
-    if (mustFix.length) {
-      throw new Refusal(422, 'must-fix', `${mustFix.length} values cannot be right. Correct them, then send.`, mustFix.map(({ key }) => at(key)))
-    }
-    const unexplained = found.doubts.filter(({ strength, key }) => strength === 'explain' && !explanations[key]?.trim())
-    if (unexplained.length) {
-      throw new Refusal(422, 'explanation-missing', `${unexplained.length} values need a sentence from you before the report is sent.`, unexplained.map(({ key }) => at(key)))
-    }
-    await moveReport(tx, report, to, access.id)
-    await keepDoubts(tx, report, found, access.id, explanations)
-    return { state: to, receivedAt: nowText() }
-  })
+  return sql.transaction(tx => sendReportIn(tx, access, roundId, unit, explanations))
+}
+
+/** The same inside a transaction. */
+export async function sendReportIn(tx: Sql, access: Access, roundId: string, unit: string, explanations: Readonly<Record<string, string>>) {
+  const place = await reportPlace(tx, access, roundId, unit, true)
+  const { report, round } = place
+  const to = stateAfter(stateOf(report), 'send')
+  if (!report || !to) throw conflict('state', 'This report is not a draft: it cannot be sent now.')
+  if (now() >= Date.parse(round.closesAt)) throw conflict('round-closed', 'This round is closed to facilities. Ask the district office.')
+  const found = await doubtsNow(tx, { ...place, report })
+  const at = (key: string): Problem => ({ code: 'doubt', message: key, at: `doubts/${key}` })
+  const mustFix = found.doubts.filter(({ strength }) => strength === 'mustFix')
+  if (mustFix.length) {
+    throw new Refusal(422, 'must-fix', `${mustFix.length} values cannot be right. Correct them, then send.`, mustFix.map(({ key }) => at(key)))
+  }
+  const unexplained = found.doubts.filter(({ strength, key }) => strength === 'explain' && !explanations[key]?.trim())
+  if (unexplained.length) {
+    throw new Refusal(422, 'explanation-missing', `${unexplained.length} values need a sentence from you before the report is sent.`, unexplained.map(({ key }) => at(key)))
+  }
+  await moveReport(tx, report, to, access.id)
+  await keepDoubts(tx, report, found, access.id, explanations)
+  return { state: to, receivedAt: nowText() }
 }

@@ -5,7 +5,7 @@ import type { DueList, DueReport } from '#core/contract/rounds'
 import { itemCompleteness } from '#core/quality/item-completeness'
 import { isReceived, lanternSign } from '#core/report/state'
 import { must } from '#core/result'
-import { unitAsked, type Access } from '../access/access'
+import { filledBy, unitAsked, type Access } from '../access/access'
 import { now } from '../clock'
 import { editionOf } from '../datasets/editions'
 import { database, type Sql } from '../database'
@@ -18,10 +18,11 @@ import { openedRounds, roundRef, type Round } from './round'
 /** How many sent reports the list shows. */
 const SENT_SHOWN = 6
 
-async function dueReport(sql: Pick<Sql, 'query'>, round: Round, unit: string): Promise<DueReport | null> {
+async function dueReport(sql: Pick<Sql, 'query'>, access: Access, round: Round, unit: string): Promise<DueReport | null> {
   const [expected] = (await expectedUnits(sql, round, unit)).filter(({ code }) => code === unit)
   if (!expected) return null
   const [report] = await sql.query<ReportRow>(`SELECT ${REPORT_COLUMNS} FROM report WHERE round = $1 AND unit = $2`, [round.id, unit])
+  if (report && access.ownOnly && !(await sql.query(`SELECT 1 FROM report p WHERE p.id = $1 AND ${filledBy('p', '$2')}`, [report.id, access.id])).length) return null
   const { cells } = await editionOf(sql, round.dataset, report?.edition ?? round.edition)
   const map = report ? (await cellsOfReports(sql, [report.id])).get(report.id) ?? {} : {}
   const [questions] = await sql.query<{ count: number }>(
@@ -43,7 +44,7 @@ export async function dueList(access: Access): Promise<DueList> {
   const { timeZone } = await settings()
   const rounds = await openedRounds(sql)
   const open = rounds.filter(round => now() < Date.parse(round.closesAt))
-  const all = (await Promise.all(rounds.slice(0, 18).map(round => dueReport(sql, round, unit.code)))).filter(report => report !== null)
+  const all = (await Promise.all(rounds.slice(0, 18).map(round => dueReport(sql, access, round, unit.code)))).filter(report => report !== null)
   const isOpen = ({ round }: DueReport) => open.some(({ id }) => id === round.id)
   const newest = [...new Map([...rounds].reverse().map(round => [round.dataset, round])).values()]
   const coming = await Promise.all(newest.map(async (round) => {

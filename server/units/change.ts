@@ -56,7 +56,7 @@ export async function undoUnits(access: Access, id: string): Promise<void> {
     for (const [code, { spans }] of Object.entries(change.after)) mustHold(access, tree.path(code, spans[0]!.from).join('.'))
     const gone = Object.keys(change.before).filter(code => change.before[code] === null)
     const [used] = await tx.query<{ unit: string }>(
-      `SELECT unit FROM (SELECT unit FROM report UNION SELECT branch FROM person WHERE branch IS NOT NULL UNION SELECT branch FROM assignment UNION SELECT unit FROM signature
+      `SELECT unit FROM (SELECT unit FROM report UNION SELECT branch FROM person WHERE branch IS NOT NULL UNION SELECT branch FROM assignment WHERE branch IS NOT NULL UNION SELECT unit FROM assignment WHERE unit IS NOT NULL UNION SELECT unit FROM unit_group_member UNION SELECT unit FROM not_offered UNION SELECT unit FROM signature
         UNION SELECT parent FROM unit_span WHERE parent IS NOT NULL AND NOT unit = ANY($1::text[])) AS used
        WHERE unit = ANY($1::text[]) LIMIT 1`, [gone])
     if (used) throw conflict('units-in-use', `${used.unit} is in use by now. Close it instead.`, [{ code: 'units-in-use', message: '', values: { unit: used.unit } }])

@@ -13,6 +13,18 @@ export interface ExpectedUnit {
 }
 
 /**
+ * The condition that an assignment `a` is of a unit (an alias with code, level and path) on some day from the first to
+ * the last: by level, by branch, by group, or the unit itself. The same as core's `expectedUnits`, for queries.
+ */
+export const assigned = (unit: string, first: string, last: string): string =>
+  `a.from_day <= ${last} AND (a.to_day IS NULL OR a.to_day > ${first})
+    AND (a.level IS NULL OR a.level = ${unit}.level)
+    AND (a.branch IS NULL OR ${unit}.path ~ ('*.' || a.branch || '.*')::lquery)
+    AND (a.unit IS NULL OR a.unit = ${unit}.code)
+    AND (a.unit_group IS NULL OR EXISTS (SELECT 1 FROM unit_group_member m
+      WHERE m.unit_group = a.unit_group AND m.unit = ${unit}.code AND m.from_day <= ${last} AND (m.to_day IS NULL OR m.to_day > ${first})))`
+
+/**
  * The units that a round expects within a branch: those that the dataset is assigned to and that were open on any
  * day of the period. A unit that moved or closed in the period counts where it was last.
  */
@@ -25,11 +37,10 @@ export async function expectedUnits(sql: Pick<Sql, 'query'>, round: Round, branc
        ORDER BY s.unit, s.from_day DESC)
      SELECT e.code, e.name, e.path::text AS path, z.unit AS zone, z.name AS "zoneName"
      FROM in_period e
-     JOIN LATERAL (SELECT unit, name FROM unit_span p WHERE p.unit = e.parent AND p.from_day <= $3 ORDER BY p.from_day DESC LIMIT 1) z ON true
+     -- A unit at the top has nothing above it and stands for itself.
+     JOIN LATERAL (SELECT unit, name FROM unit_span p WHERE p.unit = coalesce(e.parent, e.code) AND p.from_day <= $3 ORDER BY p.from_day DESC LIMIT 1) z ON true
      WHERE e.path ~ $4::lquery
-       AND EXISTS (SELECT 1 FROM assignment a
-         WHERE a.dataset = $1 AND a.level = e.level AND e.path ~ ('*.' || a.branch || '.*')::lquery
-           AND a.from_day <= $3 AND (a.to_day IS NULL OR a.to_day > $2))
+       AND EXISTS (SELECT 1 FROM assignment a WHERE a.dataset = $1 AND ${assigned('e', '$2', '$3')})
      ORDER BY z.name, e.name`,
     [round.dataset, round.firstDay, round.lastDay, branchPattern(branch)])
 }

@@ -13,6 +13,7 @@ import { now } from '../clock'
 import { database } from '../database'
 import { notFound } from '../http/refusal'
 import { settings } from '../settings'
+import { assigned } from './expected-units'
 import { readTree } from './tree'
 
 /** The day that is asked for, or today in the installation's time zone. */
@@ -42,8 +43,8 @@ function ofBranch(tree: UnitTree, branch: string | null): UnitHistory[] {
 export async function listUnits(access: Access, day: string | undefined): Promise<UnitList> {
   const on = await dayAsked(day)
   const tree = await readTree(await database())
-  const { levelNames } = await settings()
-  return { day: printDay(on), levels: levelNames, units: ofBranch(tree, access.branch).filter(({ spans }) => spans.length).map(unit => lineOf(tree, unit, on)) }
+  const { levelNames, districtLevel, facilityLevel } = await settings()
+  return { day: printDay(on), levels: levelNames, districtLevel, facilityLevel, units: ofBranch(tree, access.branch).filter(({ spans }) => spans.length).map(unit => lineOf(tree, unit, on)) }
 }
 
 export async function unitFile(access: Access, code: string): Promise<UnitFile> {
@@ -58,7 +59,7 @@ export async function unitFile(access: Access, code: string): Promise<UnitFile> 
   const [counted] = await sql.query<{ reports: number }>('SELECT count(*) AS reports FROM report WHERE unit = $1', [code])
   const datasets = await sql.query<{ name: Words }>(
     `SELECT DISTINCT d.name FROM assignment a JOIN dataset d ON d.code = a.dataset JOIN unit_latest u ON u.code = $1
-     WHERE a.level = u.level AND u.path ~ ('*.' || a.branch || '.*')::lquery AND a.from_day <= $2 AND (a.to_day IS NULL OR a.to_day > $2)`, [code, printDay(today)])
+     WHERE ${assigned('u', '$2', '$2')}`, [code, printDay(today)])
   const changes = await sql.query<UnitFile['changes'][number]>(
     `SELECT c.at, p.display_name AS by, c.source, c.undone_at IS NOT NULL AS undone FROM unit_change c JOIN person p ON p.id = c.person
      WHERE jsonb_exists(c.after, $1) ORDER BY c.seq DESC LIMIT 20`, [code])

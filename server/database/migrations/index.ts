@@ -1,6 +1,9 @@
 import start from './0001_start.sql'
 import unitChanges from './0002_unit_changes.sql'
 import datasetDrafts from './0003_dataset_drafts.sql'
+import define from './0004_define.sql'
+import desk from './0005_desk.sql'
+import deskSessions from './0006_desk_sessions.sql'
 import type { Migration } from '../migrate'
 
 /** All migrations, in order. A migration is never edited after it landed: add the next number. */
@@ -8,4 +11,7 @@ export const MIGRATIONS: readonly Migration[] = [
   { number: 1, name: 'start', sql: start },
   { number: 2, name: 'unit_changes', sql: unitChanges },
   { number: 3, name: 'dataset_drafts', sql: datasetDrafts },
+  { number: 4, name: 'define', sql: define },
+  { number: 5, name: 'desk', sql: desk },
+  { number: 6, name: 'desk_sessions', sql: deskSessions },
 ]

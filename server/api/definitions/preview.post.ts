@@ -1,0 +1,4 @@
+import { previewBundle } from '../../definitions/bundle'
+import { defineRoute } from '../../http/define-route'
+
+export default defineRoute('POST /api/definitions/preview', ({ access, body }) => previewBundle(access, body.text))

@@ -1,0 +1,4 @@
+import { keepPaper } from '../../../definitions/papers'
+import { defineRoute } from '../../../http/define-route'
+
+export default defineRoute('POST /api/papers/:kind/:code', async ({ access, params, body }) => ({ id: await keepPaper(access, params, body.base64) }))

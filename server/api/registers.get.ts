@@ -1,0 +1,4 @@
+import { defineRoute } from '../http/define-route'
+import { listRegisters } from '../registers/drafts'
+
+export default defineRoute('GET /api/registers', () => listRegisters())

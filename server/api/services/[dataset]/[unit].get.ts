@@ -1,0 +1,4 @@
+import { servicesOf } from '../../../datasets/services'
+import { defineRoute } from '../../../http/define-route'
+
+export default defineRoute('GET /api/services/:dataset/:unit', ({ access, params }) => servicesOf(access, params.dataset, params.unit))

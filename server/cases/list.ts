@@ -1,0 +1,57 @@
+import { foldCases, type Entry } from '#core/cases/fold'
+import type { CaseRegister } from '#core/cases/register'
+import type { CaseLine, DeskRegister } from '#core/contract/desk'
+import type { AnswerContent } from '#core/form/answer'
+import { fold } from '#core/form/code'
+import { placesOf } from '#core/define/form-parts'
+import type { Words } from '#core/report/edition'
+import { branchPattern, unitAsked, type Access } from '../access/access'
+import { database } from '../database'
+
+/** The newest edition of every register that is published. */
+export async function deskRegisters(): Promise<DeskRegister[]> {
+  const sql = await database()
+  return sql.query<DeskRegister>('SELECT DISTINCT ON (register) register, number AS edition, definition FROM register_edition ORDER BY register, number DESC')
+}
+
+const MOST_CASES = 500
+
+/** The parts of a search as patterns: whatever is special in a pattern is taken as it is. */
+const partsOf = (text: string): string[] => fold(text).split(/\s+/).filter(Boolean).map(part => `%${part.replaceAll(/[\\%_]/g, '\\$&')}%`)
+
+const textOf = (content: AnswerContent | undefined): string => {
+  if (content?.kind !== 'value') return content?.kind === 'notKnown' ? '?' : ''
+  const { value } = content
+  return typeof value === 'object' ? (Array.isArray(value) ? value.join(', ') : '') : String(value)
+}
+
+/** Cases of the branch, those in which all parts of `find` stand where it is asked for; each with the line that its register defines, made of the latest known; the latest first. */
+export async function listCases(access: Access, asked: { register?: string; unit?: string; find?: string }): Promise<CaseLine[]> {
+  const sql = await database()
+  const branch = asked.unit ? (await unitAsked(access, asked.unit)).code : access.branch
+  const registers = new Map((await deskRegisters()).map(one => [one.register, one.definition]))
+  const cases = await sql.query<{ id: string; register: string; code: string; name: string; lastOn: string }>(
+    `SELECT c.id, c.register, u.code, u.name, max(e.happened_on) AS "lastOn" FROM case_record c JOIN unit_latest u ON u.code = c.unit JOIN case_entry e ON e.case_id = c.id
+     WHERE u.path ~ $1::lquery AND ($2::text IS NULL OR c.register = $2) AND c.sought LIKE ALL ($4::text[]) AND ($3::uuid IS NULL OR EXISTS (SELECT 1 FROM case_entry own WHERE own.case_id = c.id AND own.person = $3))
+     GROUP BY c.id, c.register, u.code, u.name ORDER BY max(e.happened_on) DESC, c.id LIMIT ${MOST_CASES}`, [branchPattern(branch), asked.register ?? null, access.ownOnly ? access.id : null, partsOf(asked.find ?? '')])
+  const entries = await sql.query<{ id: string; case: string; form: string; answers: Entry['answers']; happenedOn: string; receivedAt: string; corrects: string | null }>(
+    'SELECT id, case_id AS "case", form, answers, happened_on AS "happenedOn", received_at AS "receivedAt", corrects FROM case_entry WHERE case_id = ANY($1::uuid[]) ORDER BY seq', [cases.map(({ id }) => id)])
+  const files = new Map(foldCases(entries.map(({ happenedOn, receivedAt, corrects, ...entry }): Entry =>
+    ({ ...entry, happenedAt: Date.parse(happenedOn), receivedAt: Date.parse(receivedAt), ...(corrects && { corrects }) }))).map(file => [file.case, file]))
+  return cases.map(({ id, register, code, name, lastOn }) => {
+    const file = files.get(id)!
+    const labels = labelsOf(registers.get(register)!)
+    return {
+      id, register, unit: { code, name }, lastOn, entries: file.entries.length,
+      line: registers.get(register)!.line.map(question => ({ label: labels.get(question)?.label ?? { en: question }, text: labels.get(question)?.say(file.values.get(question)?.content) ?? '' })),
+    }
+  })
+}
+
+/** What each question is called, and how its answer reads: a chosen code by its label. */
+function labelsOf(register: CaseRegister): Map<string, { label: Words; say: (content: AnswerContent | undefined) => string }> {
+  return new Map(register.forms.flatMap(({ form }) => placesOf(form.parts)).map(({ part }) => {
+    const choices = 'choices' in part ? new Map(part.choices.map(choice => [choice.code, choice.label.en ?? choice.code])) : null
+    return [part.code, { label: part.label, say: (content: AnswerContent | undefined) => { const text = textOf(content); return choices?.get(text) ?? text } }] as const
+  }))
+}

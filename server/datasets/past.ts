@@ -1,0 +1,56 @@
+import { lastDay, shiftPeriod } from '#core/calendar/period'
+import { printDay } from '#core/calendar/day'
+import { parsePeriod, printPeriod } from '#core/calendar/period-text'
+import type { PastAsked } from '#core/contract/drafts'
+import { must } from '#core/result'
+import type { Past } from '#core/rule/try-out'
+import { branchPattern, unitAsked, type Access } from '../access/access'
+import { database } from '../database'
+import { notFound } from '../http/refusal'
+import { openedRounds } from '../rounds/round'
+
+interface CellColumns { cell: string; kind: 'value' | 'notOffered'; places: number[]; numbers: number[] | null }
+
+/**
+ * The received reports of the last rounds that are over or under way, as columns of just the cells that are asked for:
+ * what a rule or indicator is tried on. Units are those of today; a report that no longer has a unit in the branch is left out.
+ * @throws Refusal 404 when the dataset has no round yet, 403 outside the branch.
+ */
+export async function pastOf(access: Access, dataset: string, { cells, rounds, back, unit }: PastAsked): Promise<Past> {
+  const sql = await database()
+  const branch = unit === undefined ? access.branch : (await unitAsked(access, unit)).code
+  const newest = (await openedRounds(sql)).find(round => round.dataset === dataset)
+  if (!newest) throw notFound('round')
+  const period = must(parsePeriod(newest.period))
+  const periods = Array.from({ length: rounds + back }, (_, step) => shiftPeriod(period, -step))
+    .map(one => ({ period: printPeriod(one), lastDay: printDay(lastDay(one)) }))
+  const reports = await sql.query<{ id: number; unit: string; name: string; path: string; at: number }>(
+    `SELECT p.id, p.unit, u.name, u.path::text AS path, array_position($2::text[], r.period) - 1 AS at
+     FROM report p JOIN round r ON r.id = p.round JOIN unit_latest u ON u.code = p.unit
+     WHERE r.dataset = $1 AND r.period = ANY($2::text[]) AND p.state IN ('sent', 'accepted') AND u.path ~ $3::lquery
+     ORDER BY u.name, p.unit`, [dataset, periods.map(one => one.period), branchPattern(branch)])
+  const units: Past['units'] = []
+  const placeOfUnit = new Map<string, number>()
+  for (const { unit: code, name, path } of reports) {
+    if (placeOfUnit.has(code)) continue
+    placeOfUnit.set(code, units.length)
+    units.push({ code, name, path: path.split('.') })
+  }
+  const size = units.length
+  const placeOf = reports.map(report => report.at * size + placeOfUnit.get(report.unit)!)
+  const received = new Array<number>(periods.length * size).fill(0)
+  for (const place of placeOf) received[place] = 1
+  // The places come back with the values, so that no row of the answer has to name its report.
+  const columns = await sql.query<CellColumns>(
+    `SELECT c.cell, c.kind, array_agg(w.place) AS places, array_agg(c.value) AS numbers
+     FROM unnest($1::bigint[], $2::int[]) AS w (report, place) JOIN cell_value c ON c.report = w.report
+     WHERE c.cell = ANY($3::text[]) AND c.kind IN ('value', 'notOffered') GROUP BY c.cell, c.kind`,
+    [reports.map(({ id }) => id), placeOf, cells])
+  const past: Past = { periods, judged: rounds, units, received, numbers: {}, notOffered: {} }
+  for (const cell of cells) past.numbers[cell] = new Array<number | null>(periods.length * size).fill(null)
+  for (const { cell, kind, places, numbers } of columns) {
+    if (kind === 'notOffered') past.notOffered[cell] = places
+    else places.forEach((place, at) => { past.numbers[cell]![place] = numbers![at]! })
+  }
+  return past
+}

@@ -1,0 +1,58 @@
+import { v7 as uuid } from 'uuid'
+import type { Services } from '#core/contract/drafts'
+import { BLANK } from '#core/report/cell'
+import type { Cell } from '#core/report/edition'
+import { mustHold, type Access } from '../access/access'
+import { nowText } from '../clock'
+import { database, type Sql } from '../database'
+import { conflict, notFound } from '../http/refusal'
+import { writeCell } from '../reports/write-cell'
+import type { Round } from '../rounds/round'
+
+/** The cells that a unit does not offer at the end of a round's period. */
+export async function notOfferedCells(sql: Pick<Sql, 'query'>, round: Round, unit: string, cells: readonly Cell[]): Promise<string[]> {
+  const rows = await sql.query<{ item: string }>(
+    'SELECT item FROM not_offered WHERE dataset = $1 AND unit = $2 AND from_day <= $3 AND (to_day IS NULL OR to_day > $3)', [round.dataset, unit, round.lastDay])
+  const items = new Set(rows.map(({ item }) => item))
+  return items.size ? cells.filter(({ item }) => items.has(item.code)).map(({ key }) => key) : []
+}
+
+/** Answers what is not offered in a report that begins. Version 1 of each such cell is this answer; anybody may change it. */
+export async function answerNotOffered(sql: Sql, round: Round, unit: string, report: number, cells: readonly Cell[], person: string): Promise<void> {
+  for (const cell of await notOfferedCells(sql, round, unit, cells)) {
+    await writeCell(sql, { id: uuid(), report, cell, old: BLANK, content: { kind: 'notOffered' }, version: 1, at: nowText(), person, origin: 'services', why: null })
+  }
+}
+
+async function mustSee(sql: Pick<Sql, 'query'>, access: Access, unit: string): Promise<void> {
+  const [row] = await sql.query<{ path: string }>('SELECT path::text FROM unit_latest WHERE code = $1', [unit])
+  if (!row) throw notFound('unit')
+  mustHold(access, row.path)
+}
+
+/** What a unit does not offer of a dataset, now and from later days on. @throws Refusal 404, 403. */
+export async function servicesOf(access: Access, dataset: string, unit: string): Promise<Services> {
+  const sql = await database()
+  await mustSee(sql, access, unit)
+  return { notOffered: await sql.query<Services['notOffered'][number]>('SELECT item, from_day AS "from", to_day AS "to" FROM not_offered WHERE dataset = $1 AND unit = $2 ORDER BY from_day, item', [dataset, unit]) }
+}
+
+/**
+ * Says what a unit does not offer from a day on; what it said of earlier days stays. Reports that have begun keep their answers.
+ * @throws Refusal 409 `services-later` when something is said from a later day already.
+ */
+export async function saveServices(access: Access, dataset: string, unit: string, { from, items }: { from: string; items: string[] }): Promise<void> {
+  const sql = await database()
+  await sql.transaction(async (tx) => {
+    await mustSee(tx, access, unit)
+    const open = await tx.query<{ item: string; from: string }>('SELECT item, from_day AS "from" FROM not_offered WHERE dataset = $1 AND unit = $2 AND (to_day IS NULL OR to_day > $3)', [dataset, unit, from])
+    if (open.some(row => row.from > from)) throw conflict('services-later', 'Something is said from a later day on already.')
+    const wanted = new Set(items)
+    for (const row of open) {
+      if (wanted.delete(row.item)) continue
+      if (row.from === from) await tx.query('DELETE FROM not_offered WHERE dataset = $1 AND unit = $2 AND item = $3 AND from_day = $4', [dataset, unit, row.item, from])
+      else await tx.query('UPDATE not_offered SET to_day = $4 WHERE dataset = $1 AND unit = $2 AND item = $3 AND from_day = $5', [dataset, unit, row.item, from, row.from])
+    }
+    for (const item of wanted) await tx.query('INSERT INTO not_offered (unit, dataset, item, from_day) VALUES ($1, $2, $3, $4)', [unit, dataset, item, from])
+  })
+}

@@ -1,0 +1,87 @@
+import { v7 as uuid } from 'uuid'
+import { CarriedOut, MOST_CHANGES, type CarriedBack, type CarriedIn, type DeskOutcome } from '#core/contract/desk'
+import type { DeviceSettings } from '#core/contract/devices'
+import { readCarryFile, writeCarryFile, type PublicKeys } from '#core/protect/carry-file'
+import { accessById, deviceBlocked, mustHold, type Access } from '../access/access'
+import { nowText } from '../clock'
+import { database } from '../database'
+import { notFound, Refusal } from '../http/refusal'
+import { validate } from '../http/validate'
+import { districtKeys, ownKeys } from './district-keys'
+import { takeInPiece } from './files'
+import { receiveSince } from './receive'
+import { takeInSend } from './send'
+import { deskDefinitions, deskWork } from './work'
+
+interface KnownDevice { id: string; name: string; unit: string; unitName: string; path: string; settings: DeviceSettings; keys: PublicKeys | null; shut: boolean }
+
+async function knownDevice(id: string): Promise<KnownDevice | null> {
+  const sql = await database()
+  const [device] = await sql.query<KnownDevice>(
+    `SELECT d.id, d.name, d.unit, u.name AS "unitName", u.path::text AS path, d.settings, d.keys, d.blocked_at IS NOT NULL AND NOT d.lets_in AS shut
+     FROM device d JOIN unit_latest u ON u.code = d.unit WHERE d.id = $1`, [/^[0-9a-f-]{36}$/.test(id) ? id : null])
+  return device ?? null
+}
+
+/** The person whose work a device carries: somebody who signed in there and may still. @throws Refusal 403 `carry-person`. */
+async function personAt(device: string, person: string): Promise<Access> {
+  const sql = await database()
+  const [there] = await sql.query('SELECT 1 FROM desk_session s JOIN person p ON p.id = s.person AND p.active AND p.session_epoch = s.epoch WHERE s.device = $1 AND s.person = $2', [device, person])
+  if (!there) throw new Refusal(403, 'carry-person', 'The person whose work this is no longer signed in at this device.')
+  return accessById(person)
+}
+
+/**
+ * Takes in a file that was carried from a device, by the rules of the network: each change once, each with its outcome.
+ * @throws Refusal 422 `carry-changed`, `carry-unknown`, `carry-signature`; 403 `device-blocked`, `carry-person`, `outside-branch`.
+ */
+export async function takeInCarried(access: Access, file: string): Promise<CarriedIn> {
+  const sql = await database()
+  const read = await readCarryFile(file, (await ownKeys(sql)).agree, async id => (await knownDevice(id))?.keys?.sign ?? null)
+  if (!read.ok) throw new Refusal(422, read.problems[0]!.code, read.problems[0]!.message, read.problems)
+  const device = (await knownDevice(read.value.from))!
+  mustHold(access, device.path)
+  if (device.shut) throw deviceBlocked()
+  const { person, clock, changes, files } = validate(CarriedOut, read.value.content, 'body') as CarriedOut
+  const who = await personAt(device.id, person)
+  for (const { hash, bytes, data } of files) await takeInPiece(device, hash, { start: 0, bytes, data })
+  const outcomes: DeskOutcome[] = []
+  for (let at = 0; at < changes.length; at += MOST_CHANGES) outcomes.push(...await takeInSend(who, device, { clock, changes: changes.slice(at, at + MOST_CHANGES) }))
+  await sql.query('INSERT INTO carried (id, device, person, at, taken_by, outcomes) VALUES ($1, $2, $3, $4, $5, $6)', [uuid(), device.id, person, nowText(), access.id, JSON.stringify(outcomes)])
+  const count = (outcome: DeskOutcome['outcome']) => outcomes.filter(one => one.outcome === outcome).length
+  return {
+    device: device.name, unit: { code: device.unit, name: device.unitName }, person: who.displayName, received: count('received'), alreadyHad: count('alreadyHad'), conflicts: count('conflict'), early: count('early'),
+    refused: outcomes.flatMap(({ outcome, code, message }) => (outcome === 'refused' ? [{ code: code ?? 'server', message: message ?? '' }] : [])), files: files.length,
+  }
+}
+
+/** How many files' outcomes go back: what a device was told once it need not be told for ever. */
+const TOLD_BACK = 20
+
+/**
+ * All that a device works with and what became of what it sent by file, as one file to carry back.
+ * @param person whose work; whoever signed in there last, when none is named.
+ * @throws Refusal 404, 403, 409 `carry-nobody` when nobody has signed in there, or it has no keys.
+ */
+export async function carryBack(access: Access, id: string, person?: string): Promise<{ name: string; text: string }> {
+  const sql = await database()
+  const device = await knownDevice(id)
+  if (!device) throw notFound('device')
+  mustHold(access, device.path)
+  if (device.shut) throw deviceBlocked()
+  const [last] = await sql.query<{ person: string }>('SELECT person FROM desk_session WHERE device = $1 AND ($2::uuid IS NULL OR person = $2) ORDER BY made_at DESC LIMIT 1', [id, person ?? null])
+  if (!last || !device.keys) throw new Refusal(409, 'carry-nobody', 'Nobody has signed in at this device yet: there is nobody to write to.')
+  const who = await personAt(id, last.person)
+  const carried = await sql.query<{ outcomes: DeskOutcome[] }>('SELECT outcomes FROM carried WHERE device = $1 AND person = $2 ORDER BY at DESC LIMIT $3', [id, who.id, TOLD_BACK])
+  const events: CarriedBack['events'] = []
+  let [cursor, stamp] = [undefined as string | undefined, '']
+  for (let more = true; more;) {
+    const page = await receiveSince(who, { most: 2000, ...(cursor && { since: cursor }) })
+    events.push(...page.events.filter(({ kind }) => kind === 'entry'))
+    ;({ cursor, more, definitions: stamp } = page)
+  }
+  const files = await sql.query<{ hash: string }>('SELECT hash FROM stored_file WHERE unit = $1 AND received_at IS NOT NULL', [device.unit])
+  const back: CarriedBack = { outcomes: carried.flatMap(one => one.outcomes), files: files.map(({ hash }) => hash), at: nowText(), definitions: await deskDefinitions(who), work: await deskWork(who), events, cursor: cursor!, stamp }
+  const text = await writeCarryFile(back, { id: (await districtKeys(sql)).sign.x!, key: (await ownKeys(sql)).sign }, device.keys.agree)
+  return { name: device.name, text }
+}

@@ -1,0 +1,68 @@
+import { getRequestHeader, type H3Event } from 'h3'
+import type { DeviceLine, DeviceSettings } from '#core/contract/devices'
+import { branchPattern, deviceBlocked, hashToken, mustHold, type Access } from '../access/access'
+import { now, nowText } from '../clock'
+import { database, type Sql } from '../database'
+import { notFound, Refusal } from '../http/refusal'
+
+/** A device that showed its own token. */
+export interface Device { id: string; unit: string; name: string; settings: DeviceSettings }
+
+/** @throws Refusal 422 `no-unit`, 403 outside the person's branch. */
+export async function mustHoldUnit(sql: Pick<Sql, 'query'>, access: Access, unit: string): Promise<void> {
+  const [row] = await sql.query<{ path: string }>('SELECT path::text FROM unit_latest WHERE code = $1', [unit])
+  if (!row) throw new Refusal(422, 'no-unit', 'There is no such organisation unit.')
+  mustHold(access, row.path)
+}
+
+/** The devices of the branch, those that were silent longest last. */
+export async function listDevices(access: Access): Promise<DeviceLine[]> {
+  const sql = await database()
+  const rows = await sql.query<Omit<DeviceLine, 'unit'> & { code: string; unitName: string }>(
+    `SELECT d.id, d.name, d.unit AS code, u.name AS "unitName", d.paired_at AS "pairedAt", d.last_contact_at AS "lastContactAt", p.display_name AS "lastPerson", d.clock_off_ms AS "clockOffMs", d.blocked_at IS NOT NULL AS blocked, d.lets_in AS "letsIn"
+     FROM device d JOIN unit_latest u ON u.code = d.unit LEFT JOIN person p ON p.id = d.last_person WHERE u.path ~ $1::lquery ORDER BY d.last_contact_at DESC NULLS LAST, d.paired_at DESC`, [branchPattern(access.branch)])
+  return rows.map(({ code, unitName, ...row }) => ({ ...row, unit: { code, name: unitName } }))
+}
+
+/** Blocks a device, whose sessions die at once, or lets it in again. @param letsIn what waits on it may still come in, once. @throws Refusal 404, 403. */
+export async function blockDevice(access: Access, id: string, blocked: boolean, letsIn = false): Promise<void> {
+  const sql = await database()
+  const [device] = await sql.query<{ unit: string }>('SELECT unit FROM device WHERE id = $1', [id])
+  if (!device) throw notFound('device')
+  await mustHoldUnit(sql, access, device.unit)
+  await sql.query('UPDATE device SET blocked_at = $2, blocked_by = $3, lets_in = $4 WHERE id = $1', [id, blocked ? nowText() : null, blocked ? access.id : null, blocked && letsIn])
+}
+
+interface Shown { anyone?: boolean; /** Bringing what waited is let in where the officer said so. */ sending?: boolean; claimed?: string; clock?: string; access?: Access }
+
+/**
+ * The device behind a request, by the token that it shows in `x-lantern-device`. The token is bound to its device: one
+ * shown with another device's name, or with the session of a person at another device, is refused.
+ * @throws Refusal 401 `device-unknown`, 403 `device-blocked`, `device-other`.
+ */
+export const deviceOf = (event: H3Event, shown: Shown): Promise<Device & { path: string }> => deviceByToken(getRequestHeader(event, 'x-lantern-device'), shown)
+
+/** The same by the token itself. */
+export async function deviceByToken(token: string | undefined, { sending, claimed, clock, access }: Shown): Promise<Device & { path: string }> {
+  const sql = await database()
+  const [device] = token ? await sql.query<Device & { path: string; blocked: boolean; letsIn: boolean }>(
+    `SELECT d.id, d.unit, d.name, d.settings, u.path::text AS path, d.blocked_at IS NOT NULL AS blocked, d.lets_in AS "letsIn" FROM device d JOIN unit_latest u ON u.code = d.unit WHERE d.token_hash = $1`, [hashToken(token)]) : []
+  if (!device) throw new Refusal(401, 'device-unknown', 'This device is not paired with this district.')
+  if (device.blocked && !(sending && device.letsIn)) throw deviceBlocked()
+  if ((claimed ?? device.id) !== device.id || (access?.device ?? device.id) !== device.id) throw new Refusal(403, 'device-other', 'This token belongs to another device.')
+  if (access) {
+    mustHold(access, device.path)
+    const off = clock === undefined ? null : Math.round(Date.parse(clock) - now())
+    await sql.query('UPDATE device SET last_contact_at = $2, last_person = $3, clock_off_ms = coalesce($4, clock_off_ms) WHERE id = $1', [device.id, nowText(), access.id, off])
+  }
+  return device
+}
+
+/** Is a device still let in? Answered to its token alone, so that a locked one can erase itself. @throws Refusal 401 `device-unknown`. */
+export async function standingOf(event: H3Event): Promise<{ blocked: boolean; letsIn: boolean; settings: DeviceSettings }> {
+  const token = getRequestHeader(event, 'x-lantern-device')
+  const sql = await database()
+  const [device] = token ? await sql.query<{ blocked: boolean; letsIn: boolean; settings: DeviceSettings }>('SELECT blocked_at IS NOT NULL AS blocked, lets_in AS "letsIn", settings FROM device WHERE token_hash = $1', [hashToken(token)]) : []
+  if (!device) throw new Refusal(401, 'device-unknown', 'This device is not paired with this district.')
+  return device
+}

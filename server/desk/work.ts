@@ -1,0 +1,26 @@
+import type { DeskDefinitions, DeskWork } from '#core/contract/desk'
+import type { Access } from '../access/access'
+import { deskRegisters } from '../cases/list'
+import { nowText } from '../clock'
+import { discrepancyFile, listDiscrepancies } from '../discrepancies/read'
+import { reportFile } from '../reports/file'
+import { dueList } from '../rounds/due'
+import { listUnits } from '../units/read'
+
+const TALKED = new Set(['asked', 'answered', 'settled'])
+/** How many conversations go along; the oldest are for the office. */
+const MOST_CONVERSATIONS = 40
+
+/** All that a facility works with, at once: a line that is there for a minute must be enough. */
+export async function deskWork(access: Access): Promise<DeskWork> {
+  const due = await dueList(access)
+  const all = await listDiscrepancies(access, {})
+  const lines = all.lines.filter(({ state }) => TALKED.has(state)).slice(0, MOST_CONVERSATIONS)
+  return {
+    at: nowText(), due, questions: { lines },
+    reports: await Promise.all([...due.now, ...due.sent].map(({ round, unit }) => reportFile(access, round.id, unit.code))),
+    conversations: await Promise.all(lines.map(({ id }) => discrepancyFile(access, id))),
+  }
+}
+
+export const deskDefinitions = async (access: Access): Promise<DeskDefinitions> => ({ registers: await deskRegisters(), units: await listUnits(access, undefined) })
