@@ -45,7 +45,7 @@ export default defineNuxtConfig({
     components: {
       include: [
         'Button', 'InputText', 'Textarea', 'Password', 'Dialog', 'Drawer', 'Select', 'Tag',
-        'Message', 'DataTable', 'Column', 'Skeleton', 'Toast', 'ProgressBar', 'RadioButton', 'Popover', 'Menu', 'Tree', 'AutoComplete',
+        'Message', 'DataTable', 'Column', 'Skeleton', 'Toast', 'ProgressBar', 'RadioButton', 'Popover', 'Menu', 'Tree', 'AutoComplete', 'MultiSelect',
       ],
     },
     importTheme: { from: '~/theme/primevue.ts' },
@@ -55,7 +55,7 @@ export default defineNuxtConfig({
     manifest: {
       name: 'Eastward Lantern',
       short_name: 'Lantern',
-      start_url: '/',
+      start_url: '/desk',
       display: 'standalone',
       background_color: '#fbf8f2',
       theme_color: '#251b31',
@@ -68,7 +68,17 @@ export default defineNuxtConfig({
       navigateFallbackDenylist: [/^\/api\//],
     },
   },
+  hooks: {
+    // On a bad line the first screen comes first: the rest is fetched for working without a network once that stands.
+    'build:manifest': (manifest) => {
+      for (const file of Object.values(manifest)) {
+        file.prefetch = false
+        file.dynamicImports = []
+      }
+    },
+  },
   nitro: {
+    compressPublicAssets: true,
     preset: 'node-server',
     prerender: { routes: ['/'], crawlLinks: false },
     errorHandler: '~~/server/http/error-handler.ts',

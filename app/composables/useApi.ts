@@ -1,6 +1,7 @@
 import type { Static, TSchema } from '@sinclair/typebox'
 import type { ROUTES, RouteName } from '#core/contract/routes'
 import type { Problem } from '#core/result'
+import { networkLets } from './useOutside'
 
 type Contract<N extends RouteName> = (typeof ROUTES)[N]
 type Part<C, K extends string> = C extends Record<K, infer S extends TSchema> ? { [key in K]: Static<S> } : unknown
@@ -33,6 +34,18 @@ export function addressOf(name: string, call: { params?: Record<string, string>;
   return query.length ? `${path}?${query.join('&')}` : path
 }
 
+/** What a device shows instead of a cookie: its own token and its person's session. */
+let shown: Record<string, string> | null = null
+export function showAs(headers: Record<string, string> | null): void { shown = headers }
+
+/** Shorter bodies are not worth the work. */
+const WORTH_ZIPPING = 1_400
+async function bodyOf(value: unknown): Promise<{ body?: BodyInit; headers: Record<string, string> }> {
+  const text = value === undefined ? undefined : JSON.stringify(value)
+  if (text === undefined || text.length < WORTH_ZIPPING) return { body: text, headers: {} }
+  return { body: await new Response(new Blob([text]).stream().pipeThrough(new CompressionStream('gzip'))).arrayBuffer(), headers: { 'content-encoding': 'gzip' } }
+}
+
 async function problemFrom(response: Response): Promise<ApiProblem> {
   const body = await response.json().catch(() => null) as { code?: string; detail?: string; problems?: Problem[] } | null
   return new ApiProblem(response.status, body?.code ?? 'server', body?.detail ?? response.statusText, body?.problems)
@@ -41,17 +54,21 @@ async function problemFrom(response: Response): Promise<ApiProblem> {
 /**
  * The one way to the server: typed by the route's contract. A session that has ended asks the person to sign in
  * again over the page, and the caller learns it as a problem with status 401.
+ * @param headers those of one call, beside what the device shows.
  * @throws ApiProblem
  */
-export async function callApi<N extends RouteName>(name: N, call: CallOf<N>): Promise<AnswerOf<N>> {
+export async function callApi<N extends RouteName>(name: N, call: CallOf<N>, headers: Record<string, string> = {}): Promise<AnswerOf<N>> {
   const parts = call as { params?: Record<string, string>; query?: Record<string, unknown>; body?: unknown }
   const method = name.slice(0, name.indexOf(' '))
   let response: Response
   try {
+    if (!(await networkLets())) throw new TypeError('The network is switched off.')
+    const sent = method === 'GET' ? { headers: {} } : await bodyOf(parts.body)
     response = await fetch(addressOf(name, parts), {
       method,
-      credentials: 'same-origin',
-      ...(method !== 'GET' && { headers: { 'content-type': 'application/json' }, body: parts.body === undefined ? undefined : JSON.stringify(parts.body) }),
+      credentials: shown ? 'omit' : 'same-origin',
+      headers: { ...shown, ...headers, ...(method !== 'GET' && { 'content-type': 'application/json' }), ...sent.headers },
+      ...('body' in sent && { body: sent.body }),
     })
   }
   catch (error) {
@@ -62,5 +79,6 @@ export async function callApi<N extends RouteName>(name: N, call: CallOf<N>): Pr
     if (problem.code === 'signed-out') useSession().ended()
     throw problem
   }
-  return await response.json() as AnswerOf<N>
+  if ((response.headers.get('content-type') ?? '').includes('json')) return await response.json() as AnswerOf<N>
+  return await response.text() as AnswerOf<N>
 }

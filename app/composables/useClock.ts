@@ -1,13 +1,25 @@
+import { phoneName } from './useDeskStore'
+import { deviceClockOff } from './useOutside'
+
 /**
  * The one place in the browser that asks what time it is. The server's clock decides; a device clock that is off is
- * corrected by the difference seen at sign-in.
+ * corrected by the difference seen at the last contact, which is kept for the days without one.
  */
-let offset = 0
+const kept = () => `lantern-clock${phoneName()}`
+let known: number | undefined
+const offset = (): number => (known ??= Number(localStorage.getItem(kept()) ?? 0))
+
+/** Now by this device's own clock, right or wrong: what it makes is stamped by it, and put right where it arrives. */
+export const deviceNow = (): number => Date.now() + deviceClockOff()
 
 /** Notes the server's time as it was a moment ago. */
 export function correctClock(serverNow: string): void {
-  offset = Date.parse(serverNow) - Date.now()
+  known = Date.parse(serverNow) - deviceNow()
+  localStorage.setItem(kept(), String(known))
 }
 
+/** How far this device's clock is ahead of the district's, as seen at the last contact, in milliseconds. */
+export const clockAhead = (): number => -offset()
+
 /** Now by the server's clock, in milliseconds since 1970 UTC. */
-export const clockNow = (): number => Date.now() + offset
+export const clockNow = (): number => deviceNow() + offset()

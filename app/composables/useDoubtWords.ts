@@ -1,4 +1,4 @@
-import type { Side } from '#core/expression/explain'
+import type { Explanation, Side } from '#core/expression/explain'
 import { wordsIn, type Edition, type Words } from '#core/report/edition'
 import type { Doubt } from '#core/rule/find-doubts'
 
@@ -25,11 +25,11 @@ export function useDoubtWords(names: () => DoubtNames) {
   }
 
   /** “Live births 64 + Stillbirths, fresh 1 = 65” */
-  function sideText(side: Side): string {
+  function sideText(side: Side, withValue = side.parts.length > 1): string {
     const text = side.parts.map(part => (typeof part === 'string'
       ? part.replaceAll('*', '×')
       : `${termName(part.item, part.bands, part.back)} ${words.value(part.value)}`)).join('')
-    return side.parts.length > 1 ? `${text} = ${words.value(side.value, 1)}` : text
+    return withValue ? `${text} = ${words.value(side.value, 1)}` : text
   }
 
   /** “live births 64 > deliveries 46, over by 18”, or the value with its usual range. */
@@ -37,11 +37,15 @@ export function useDoubtWords(names: () => DoubtNames) {
     if (doubt.range) {
       return t('doubt.range', { value: words.number(doubt.range.value), low: words.number(doubt.range.low), high: words.number(doubt.range.high) })
     }
-    const { left, right, relation, by } = doubt.explanation ?? {}
-    if (!left) return ''
-    if (!right || !relation) return sideText(left)
+    return doubt.explanation ? explained(doubt.explanation, true) : ''
+  }
+
+  /** A comparison with its numbers; anything else with its parts. @param truth whether that is a condition, which has no value to tell. */
+  function explained({ left, right, relation, by }: Explanation, truth = false): string {
+    if (!right || !relation) return truth ? sideText(left, false) : sideText(left)
+    if (by === 0) return `${sideText(left)} ${relation} ${sideText(right)}`
     return t('doubt.compared', { left: sideText(left), relation, right: sideText(right), by: words.number(by, 1) })
   }
 
-  return { numbers, sideText, termName }
+  return { numbers, explained, sideText, termName }
 }

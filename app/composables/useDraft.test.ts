@@ -8,11 +8,13 @@ import { ApiProblem } from './useApi'
 import { useDraft } from './useDraft'
 
 const FILE: DraftFile = {
-  draft: SMALL, reports: { level: 4, branch: 'north', from: '2026-10-01' }, version: 3, kept: { by: 'Ann', at: '2026-11-05T12:00:00Z' },
-  published: { ...SMALL, sections: [{ ...SMALL.sections[0]!, items: SMALL.sections[0]!.items.slice(0, 1) }] }, units: 2, lacks: [], differences: [],
+  draft: SMALL, reports: [{ by: 'level', level: 4, branch: 'north', from: '2026-10-01', to: null }], version: 3, kept: { by: 'Ann', at: '2026-11-05T12:00:00Z' },
+  published: { ...SMALL, sections: [{ ...SMALL.sections[0]!, items: SMALL.sections[0]!.items.slice(0, 1) }] }, reporting: { all: { count: 2, units: [] }, joins: { count: 2, units: [] }, leaves: { count: 0, units: [] }, without: { count: 0, units: [] } }, mine: true, registers: [], lacks: [], differences: [],
 }
 let answer: (body: DraftSave) => DraftFile
-const call = vi.fn((_name: string, { body }: { body: DraftSave }): Promise<DraftFile> => {
+let theirs: DraftFile = FILE
+const call = vi.fn((name: string, { body }: { body: DraftSave }): Promise<DraftFile> => {
+  if (name.startsWith('GET')) return Promise.resolve(theirs)
   try {
     return Promise.resolve(answer(JSON.parse(JSON.stringify(body)) as DraftSave))
   }
@@ -25,6 +27,7 @@ beforeEach(() => {
   vi.useFakeTimers()
   call.mockClear()
   answer = body => ({ ...FILE, draft: body.draft, version: body.version + 1 })
+  vi.stubGlobal('window', { addEventListener: vi.fn(), removeEventListener: vi.fn() })
   giveGlobals({ callApi: call, useWords: () => ({ locale: ref('en') }) })
 })
 afterEach(() => {
@@ -34,11 +37,12 @@ afterEach(() => {
 
 async function begin() {
   const loaded = shallowRef<DraftFile | null>(FILE)
-  const work = useDraft(() => 'small', () => loaded.value)
+  const work = useDraft(() => 'small', { data: loaded, problem: shallowRef(null), loading: ref(false), reload: () => Promise.resolve() })
   await nextTick()
   await nextTick()
   return { work, loaded }
 }
+const saves = () => call.mock.calls.filter(([name]) => name.startsWith('PUT'))
 const pass = async (milliseconds: number) => { await nextTick(); await vi.advanceTimersByTimeAsync(milliseconds) }
 const codes = (work: ReturnType<typeof useDraft>) => work.draft.value!.sections.map(section => section.items.map(({ code }) => code))
 
@@ -56,23 +60,38 @@ describe('a draft while somebody works on it', () => {
     await pass(200)
     expect(call.mock.calls.map(([, { body }]) => [body.version, body.draft.name.en])).toEqual([[3, 'Smallest']])
     expect([work.state.value, work.file.value!.version]).toEqual(['kept', 4])
-    work.reports.value!.level = 3
+    work.reports.value![0]!.from = '2026-11-01'
     await pass(800)
-    expect(call.mock.calls[1]![1].body).toMatchObject({ version: 4, reports: { level: 3 } })
+    expect(call.mock.calls[1]![1].body).toMatchObject({ version: 4, reports: [{ from: '2026-11-01' }] })
   })
 
   it('that somebody else changed overwrites nothing and loses nothing, until theirs is taken', async () => {
-    const { work, loaded } = await begin()
+    const { work } = await begin()
     answer = () => { throw new ApiProblem(409, 'draft-changed', 'Ann was quicker.') }
+    theirs = { ...FILE, version: 9, draft: { ...SMALL, name: { en: 'Theirs', fr: 'Small' } } }
     work.draft.value!.name.en = 'Mine'
     await pass(800)
     expect([work.state.value, work.problem.value?.code, work.draft.value!.name.en]).toEqual(['refused', 'draft-changed', 'Mine'])
     work.draft.value!.name.en = 'Mine too'
     await pass(5_000)
-    expect(call).toHaveBeenCalledTimes(1)
-    loaded.value = { ...FILE, version: 9, draft: { ...SMALL, name: { en: 'Theirs' } } }
+    expect(saves()).toHaveLength(1)
+    work.takeTheirs()
     await nextTick()
     expect([work.draft.value!.name.en, work.problem.value, work.state.value]).toEqual(['Theirs', null, 'kept'])
+  })
+
+  it('is merged with theirs: what one changed is there, what both changed is mine and told', async () => {
+    const { work } = await begin()
+    answer = () => { throw new ApiProblem(409, 'draft-changed', 'Ann was quicker.') }
+    theirs = { ...FILE, version: 9, draft: { ...SMALL, name: { en: 'Theirs', fr: 'Small' }, timing: { ...SMALL.timing, dueDays: 3 } } }
+    work.draft.value!.name.en = 'Mine'
+    work.addItem(work.draft.value!.sections[0]!, 'Referred')
+    await pass(800)
+    answer = body => ({ ...FILE, draft: body.draft, version: 10 })
+    await work.merge()
+    const [, { body }] = saves().at(-1)!
+    expect([body.version, body.draft.name.en, body.draft.timing.dueDays, itemsOf(body.draft).at(-1)!.code]).toEqual([9, 'Mine', 3, 'referred'])
+    expect([work.both.value, work.state.value, work.file.value!.version]).toEqual([['draft/name/en'], 'kept', 10])
   })
 
   it('says what is no refusal, and a refusal of another kind is tried again with the next change', async () => {

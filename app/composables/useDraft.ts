@@ -1,75 +1,35 @@
 import type { DraftFile, DraftReports } from '#core/contract/drafts'
+import { compile } from '#core/expression/compile'
+import { dependsOn } from '#core/expression/depends-on'
 import { renameCode } from '#core/expression/rename'
 import { vocabularyOf } from '#core/expression/vocabulary'
 import { codeFromLabel } from '#core/form/code'
-import { itemsOf, type Edition, type Item, type Section } from '#core/report/edition'
-import { ApiProblem } from './useApi'
-
-/** How long after the last keystroke a draft is kept at the server. */
-const WAIT = 700
+import { itemsOf, type Edition, type Item, type Section, type Words } from '#core/report/edition'
+import { useKept } from './useKept'
+import type { Load } from './useLoad'
 
 const emptyItem = (code: string, language: string, name: string): Item => ({
   code, name: { [language]: name }, definition: {}, unitOfMeasure: 'count', number: 'count', rollUp: 'sum',
   range: { method: 'modifiedZ', limit: 3.5, raises: 'explain' }, axes: [],
 })
 
-/**
- * The draft of one dataset while somebody works on it. What is changed is kept at the server by itself; when somebody
- * else changed it meanwhile, nothing is overwritten and nothing is lost: both are there until the person chooses.
- */
-export function useDraft(dataset: () => string, loaded: () => DraftFile | null) {
+/** The draft of one dataset while somebody works on it: what is in it, and the acts on its items. */
+export function useDraft(dataset: () => string, load: Load<DraftFile>) {
   const { locale } = useWords()
-  const draft = ref<Edition | null>(null)
-  const reports = ref<DraftReports | null>(null)
-  const file = shallowRef<DraftFile | null>(null)
-  const state = ref<'kept' | 'changed' | 'keeping' | 'refused'>('kept')
-  const problem = shallowRef<ApiProblem | null>(null)
-  let timer: ReturnType<typeof setTimeout> | undefined
-  let again = false
-  let taking = false
-
-  function take(next: DraftFile, contents: boolean) {
-    file.value = next
-    if (!contents) return
-    taking = true
-    draft.value = structuredClone(next.draft)
-    reports.value = structuredClone(next.reports)
-    void nextTick(() => { taking = false })
-  }
-  watch(loaded, (next) => { if (next) { take(next, true); state.value = 'kept'; problem.value = null } }, { immediate: true })
-
-  async function keep(version = file.value?.version ?? 0): Promise<void> {
-    clearTimeout(timer)
-    if (!draft.value || !reports.value) return
-    if (state.value === 'keeping') { again = true; return }
-    state.value = 'keeping'
-    try {
-      take(await callApi('PUT /api/drafts/:dataset', { params: { dataset: dataset() }, body: { version, draft: draft.value, reports: reports.value } }), false)
-      state.value = 'kept'
-      problem.value = null
-    }
-    catch (error) {
-      if (!(error instanceof ApiProblem)) throw error
-      problem.value = error
-      state.value = 'refused'
-    }
-    if (again) {
-      again = false
-      if (state.value === 'kept') await keep()
-    }
-  }
-
-  watch([draft, reports], () => {
-    if (taking) return
-    if (state.value !== 'keeping') state.value = 'changed'
-    else again = true
-    clearTimeout(timer)
-    if (problem.value?.code !== 'draft-changed') timer = setTimeout(() => void keep(), WAIT)
-  }, { deep: true })
+  const kept = useKept<DraftFile, { draft: Edition; reports: DraftReports }>({
+    load,
+    fetch: () => callApi('GET /api/drafts/:dataset', { params: { dataset: dataset() } }),
+    contents: ({ draft, reports }) => ({ draft, reports }),
+    save: (version, { draft, reports }) => callApi('PUT /api/drafts/:dataset', { params: { dataset: dataset() }, body: { version, draft, reports } }),
+  })
+  const draft = computed(() => kept.work.value?.draft ?? null)
+  /** The draft with all that its rules may count. */
+  const whole = computed<Edition | null>(() => (draft.value ? { ...draft.value, counts: kept.file.value?.registers ?? [] } : null))
+  const reports = computed(() => kept.work.value?.reports ?? null)
 
   const items = computed(() => (draft.value ? itemsOf(draft.value) : []))
   const taken = () => [...items.value.map(({ code }) => code), ...(draft.value?.sections.map(({ code }) => code) ?? [])]
-  const publishedCodes = computed(() => new Set(file.value?.published ? itemsOf(file.value.published).map(({ code }) => code) : []))
+  const publishedCodes = computed(() => new Set(kept.file.value?.published ? itemsOf(kept.file.value.published).map(({ code }) => code) : []))
 
   function addSection(name: string): Section {
     const section: Section = { code: codeFromLabel(name, taken()), name: { [locale.value]: name }, items: [] }
@@ -84,7 +44,7 @@ export function useDraft(dataset: () => string, loaded: () => DraftFile | null) 
 
   /** Gives an item another code; rules and indicators that name it go along. */
   function recode(item: Item, to: string) {
-    const vocabulary = vocabularyOf(draft.value!)
+    const vocabulary = vocabularyOf(whole.value!)
     const renamed = (text: string) => renameCode(text, { what: 'item', from: item.code, to }, vocabulary)
     for (const rule of draft.value!.rules) rule.expression = renamed(rule.expression)
     for (const indicator of draft.value!.indicators) {
@@ -114,8 +74,17 @@ export function useDraft(dataset: () => string, loaded: () => DraftFile | null) 
     return () => section.items.splice(place, 0, item!)
   }
 
-  onBeforeUnmount(() => { if (state.value === 'changed') void keep() })
-  return { draft, reports, file, state, problem, items, publishedCodes, keep, addSection, addItem, recode, move, remove }
+  /** What an item is named in: rules and indicators of this dataset. */
+  const usesOf = (code: string): Words[] => {
+    const vocabulary = vocabularyOf(whole.value!)
+    const names = (text: string) => { const compiled = compile(text, vocabulary); return compiled.ok ? dependsOn(compiled.value).items : text.match(/[a-z][a-z0-9_]*/g) ?? [] }
+    return [
+      ...draft.value!.rules.filter(rule => names(rule.expression).includes(code)).map(rule => rule.name),
+      ...draft.value!.indicators.filter(one => [one.numerator, one.denominator].some(text => names(text).includes(code))).map(one => one.name),
+    ]
+  }
+
+  return { ...kept, draft, whole, reports, items, publishedCodes, addSection, addItem, recode, move, remove, usesOf }
 }
 
 export type DraftWork = ReturnType<typeof useDraft>

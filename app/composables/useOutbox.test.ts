@@ -1,62 +1,78 @@
 import 'fake-indexeddb/auto'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
-import { reactive } from 'vue'
-import type { Change, ChangeOutcome } from '#core/contract/reports'
-import { giveGlobals } from '../../tests/support/nuxt-globals'
+import { effectScope, reactive, type EffectScope } from 'vue'
+import type { CellChange, DeskChange, DeskOutcome } from '#core/contract/desk'
+import type { CellContent } from '#core/report/cell'
+import { sameContent } from '#core/report/cell'
+import { emptyDistrict, takeIn } from '#core/sync/district'
+import { deskAtHand, sendings } from '../../tests/support/desk-at-hand'
 import { ApiProblem } from './useApi'
-import { useDeviceStore } from './useDeviceStore'
+import { meet } from './useDesk'
 import { useOutbox } from './useOutbox'
 
-/** A district that keeps cells by version, as the server does, and can be told to fail. */
+/** A district that merges by core's own rule, as the server does, and can be told to fail. */
 function district() {
-  const cells = new Map<string, { version: number; value: unknown }>()
-  const had = new Set<string>()
-  const asked: Change[][] = []
+  let kept = emptyDistrict<CellContent>()
+  const asked: CellChange[][] = []
   let held = Promise.resolve()
-  let fail: 'none' | 'unreachable' | 'signedOut' | 'answerLost' = 'none'
-  const call = vi.fn(async (_name: string, { body }: { body: { changes: Change[] } }) => {
+  let fail: 'none' | 'unreachable' | 'signedOut' | 'blocked' | 'answerLost' = 'none'
+  const take = (changes: readonly Pick<CellChange, 'id' | 'cell' | 'base' | 'content'>[]) => {
+    const taken = takeIn(kept, changes.map(({ cell, ...change }) => ({ ...change, field: cell })), sameContent)
+    kept = taken.district
+    return taken.answers
+  }
+  const call = vi.fn(async (_name: string, { body }: { body?: { changes: DeskChange[] } }) => {
+    const changes = body!.changes as CellChange[]
     await held
     if (fail === 'unreachable') throw new ApiProblem(0, 'unreachable', '')
     if (fail === 'signedOut') throw new ApiProblem(401, 'signed-out', '')
-    asked.push(body.changes)
-    const outcomes = body.changes.map(({ id, cell, base, content }): ChangeOutcome => {
-      const here = cells.get(cell) ?? { version: 0, value: null }
-      if (had.has(id)) return { id, cell, outcome: 'alreadyHad', version: here.version }
-      if (base !== here.version) return { id, cell, outcome: 'conflict', version: here.version }
-      had.add(id)
-      cells.set(cell, { version: base + 1, value: content.kind === 'value' ? content.value : content.kind })
-      return { id, cell, outcome: 'received', version: base + 1 }
+    if (fail === 'blocked') throw new ApiProblem(403, 'device-blocked', '')
+    asked.push(changes)
+    const refused = changes.filter(({ content }) => content.kind === 'value' && content.value < 0)
+    const answers = take(changes.filter(change => !refused.includes(change)))
+    const outcomes = changes.map(({ id }): DeskOutcome => {
+      const answer = answers.find(one => one.id === id)
+      return { id, outcome: answer?.outcome ?? 'refused', version: answer?.here?.version ?? 0 }
     })
     if (fail === 'answerLost') throw new ApiProblem(0, 'unreachable', '')
-    return { state: 'draft', receivedAt: '', outcomes }
+    return { at: new Date().toISOString(), outcomes }
   })
+  const cells = { get: (cell: string) => { const field = kept.fields.get(cell); return field && { version: field.version, value: field.content.kind === 'value' ? field.content.value : field.content.kind } } }
+  /** Somebody else's change. */
+  const other = (cell: string, value: number, base = 0) => take([{ id: `other-${cell}-${value}`, cell, base, content: number(value) }])
   /** Holds requests back until the returned function is called. */
   const hold = () => {
     let letGo = () => {}
     held = new Promise((resolve) => { letGo = resolve })
     return () => letGo()
   }
-  return { cells, asked, call, hold, set: (how: typeof fail) => { fail = how } }
+  return { cells, asked, call, hold, other, set: (how: typeof fail) => { fail = how } }
 }
 
 const number = (value: number) => ({ kind: 'value' as const, value })
 let server: ReturnType<typeof district>
-let session: { signIns: number }
+let call: Awaited<ReturnType<typeof deskAtHand>>['call']
+let vault: Awaited<ReturnType<typeof deskAtHand>>['vault']
 
 const open = () => {
-  const outcomes: ChangeOutcome[] = []
-  const outbox = useOutbox({ person: 'p', round: 'r', unit: 'u', onOutcome: (_, outcome) => outcomes.push(outcome), onReceived: () => undefined })
+  const outcomes: DeskOutcome[] = []
+  const outbox = page.run(() => useOutbox({ round: 'r', unit: 'u', onOutcome: (_, outcome) => outcomes.push(outcome) }))!
   return { outcomes, ...outbox }
 }
+const contents = async (box: ReturnType<typeof open>) => (await box.waiting()).map(({ change }) => change.kind === 'cell' && change.content)
+
+/** The page that the reports are on: left at the end of the test. */
+let page: EffectScope
 
 beforeEach(async () => {
+  page = effectScope()
   vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'] })
   server = district()
-  session = reactive({ signIns: 0 })
-  giveGlobals({ callApi: server.call, ApiProblem, useSession: () => session, window: globalThis })
-  await useDeviceStore().changes.clear()
+  ;({ call, vault } = await deskAtHand(server.call, { ApiProblem }))
 })
-afterEach(() => {
+afterEach(async () => {
+  page.stop()
+  await meet()
   vi.useRealTimers()
   vi.unstubAllGlobals()
 })
@@ -66,7 +82,7 @@ describe('the outbox', () => {
     const box = open()
     await box.keep('a', () => 0, number(3))
     expect(box.state.value).toBe('kept')
-    expect(await box.waiting()).toMatchObject([{ cell: 'a', base: 0, content: number(3) }])
+    expect(await box.waiting()).toMatchObject([{ cell: 'a', base: 0, change: { content: number(3) } }])
     await box.flush()
     expect(box.state.value).toBe('received')
     expect(await box.waiting()).toEqual([])
@@ -88,19 +104,64 @@ describe('the outbox', () => {
     expect(server.cells.get('a')!.value).toBe(7)
   })
 
-  it('counts a change on its way when the next one is made', async () => {
+  it('follows a change on its way when the next one is made', async () => {
     const box = open()
     await box.keep('a', () => 0, number(1))
     const letGo = server.hold()
     const sending = box.flush()
-    await vi.waitFor(() => expect(server.call).toHaveBeenCalledOnce())
+    await vi.waitFor(() => expect(sendings(call)).toBe(1))
     await box.keep('a', () => 0, number(2))
-    expect((await box.waiting()).map(({ base }) => base)).toEqual([0, 1])
+    const [first, second] = await box.waiting()
+    expect([first!.after, second!.after, second!.base]).toEqual([undefined, first!.id, 0])
     letGo()
     await sending
     await box.flush()
     expect(server.cells.get('a')).toEqual({ version: 2, value: 2 })
     expect(box.outcomes.map(({ outcome }) => outcome)).toEqual(['received', 'received'])
+  })
+
+  it('made while the one before is on its way into a conflict, does not overwrite what the other has', async () => {
+    server.other('a', 9)
+    const box = open()
+    await box.keep('a', () => 0, number(1))
+    const letGo = server.hold()
+    const sending = box.flush()
+    await vi.waitFor(() => expect(sendings(call)).toBe(1))
+    // Its number would be the other's: by numbers alone this would win.
+    await box.keep('a', () => 0, number(2))
+    letGo()
+    await sending
+    await box.flush()
+    expect(box.outcomes.map(({ outcome }) => outcome)).toEqual(['conflict', 'conflict'])
+    expect(server.cells.get('a')).toEqual({ version: 1, value: 9 })
+  })
+
+  it('knows after the page was closed what had left: it is followed, and is no conflict with itself', async () => {
+    server.set('answerLost')
+    const before = open()
+    await before.keep('a', () => 0, number(3))
+    await before.flush()
+    const after = open()
+    await after.keep('a', () => 0, number(4))
+    expect(await contents(after)).toEqual([number(3), number(4)])
+    server.set('none')
+    await after.flush()
+    expect(after.outcomes.map(({ outcome }) => outcome)).toEqual(['alreadyHad', 'received'])
+    expect(server.cells.get('a')).toEqual({ version: 2, value: 4 })
+  })
+
+  it('that followed a refused change goes by itself', async () => {
+    const box = open()
+    await box.keep('a', () => 0, number(-1))
+    const letGo = server.hold()
+    const sending = box.flush()
+    await vi.waitFor(() => expect(sendings(call)).toBe(1))
+    await box.keep('a', () => 0, number(5))
+    letGo()
+    await sending
+    await box.flush()
+    expect(box.outcomes.map(({ outcome }) => outcome)).toEqual(['refused', 'received'])
+    expect([await box.waiting(), server.cells.get('a')]).toEqual([[], { version: 1, value: 5 }])
   })
 
   it('tries again, waiting longer each time, when the district cannot be reached', async () => {
@@ -109,14 +170,14 @@ describe('the outbox', () => {
     await box.keep('a', () => 0, number(3))
     await box.flush()
     expect(box.state.value).toBe('noNetwork')
-    await vi.advanceTimersByTimeAsync(2_000)
-    await vi.waitFor(() => expect(server.call).toHaveBeenCalledTimes(2))
-    await vi.advanceTimersByTimeAsync(2_000)
-    expect(server.call).toHaveBeenCalledTimes(2)
+    await vi.advanceTimersByTimeAsync(6_000)
+    await vi.waitFor(() => expect(sendings(call)).toBe(2))
+    await vi.advanceTimersByTimeAsync(6_000)
+    expect(sendings(call)).toBe(2)
     server.set('none')
-    await vi.advanceTimersByTimeAsync(2_000)
-    await vi.waitFor(() => expect(box.state.value).toBe('received'))
-    expect(server.cells.get('a')!.value).toBe(3)
+    await vi.advanceTimersByTimeAsync(6_000)
+    await vi.waitFor(() => expect(server.cells.get('a')?.value).toBe(3))
+    expect(await box.waiting()).toEqual([])
   })
 
   it('sends again what was stored when the answer was lost, and nothing is counted twice', async () => {
@@ -131,24 +192,35 @@ describe('the outbox', () => {
     expect(server.cells.get('a')).toEqual({ version: 1, value: 3 })
   })
 
-  it('waits for a new sign-in, then goes on by itself', async () => {
+  it('says that the session has ended, keeps what waits, and goes on after a new sign-in', async () => {
     server.set('signedOut')
     const box = open()
     await box.keep('a', () => 0, number(3))
     await box.flush()
-    expect(box.state.value).toBe('signedOut')
+    expect([box.state.value, (await box.waiting()).length]).toEqual(['signedOut', 1])
     server.set('none')
-    session.signIns++
-    await vi.waitFor(() => expect(server.cells.get('a')?.value).toBe(3))
+    await box.flush()
+    expect(server.cells.get('a')?.value).toBe(3)
+  })
+
+  it('erases what is on it when the district shut it out', async () => {
+    server.set('blocked')
+    const box = open()
+    await box.keep('a', () => 0, number(3))
+    await box.flush()
+    expect(vault.erase).toHaveBeenCalledOnce()
   })
 
   it('tells of a conflict and does not send it for ever', async () => {
-    server.cells.set('a', { version: 4, value: 9 })
+    for (const [at, value] of [5, 6, 7, 9].entries()) server.other('a', value, at)
     const box = open()
     await box.keep('a', () => 0, number(3))
     await box.flush()
     expect(box.outcomes).toMatchObject([{ outcome: 'conflict', version: 4 }])
-    expect(await box.waiting()).toEqual([])
+    // It is sent no more, and stays until a person has decided.
+    expect(await box.waiting()).toMatchObject([{ state: 'needsYou', why: 'conflict' }])
+    await box.flush()
+    expect(server.asked).toHaveLength(1)
     expect(server.cells.get('a')!.value).toBe(9)
   })
 
@@ -156,15 +228,16 @@ describe('the outbox', () => {
     const box = open()
     for (let at = 0; at < 450; at++) await box.keep(`cell_${at}`, () => 0, number(at))
     await box.flush()
-    expect(server.asked.map(piece => piece.length)).toEqual([200, 200, 50])
+    expect(server.asked.map(piece => piece.length)).toEqual(Array.from({ length: 9 }, () => 50))
     expect(server.asked.flat().map(({ cell }) => cell)).toEqual(Array.from({ length: 450 }, (_, at) => `cell_${at}`))
   })
 
-  it('of another report, or another person, is left alone', async () => {
-    const box = open()
-    await useDeviceStore().changes.add({ id: 'x', place: 'q|r|u', seq: 1, cell: 'a', base: 0, content: number(1) })
-    await box.flush()
-    expect(server.call).not.toHaveBeenCalled()
-    expect(await useDeviceStore().changes.count()).toBe(1)
+  it('goes with what waits of other reports, in one act', async () => {
+    const [one, other] = [open(), page.run(() => useOutbox({ round: 'r', unit: 'v', onOutcome: () => undefined }))!]
+    await one.keep('a', () => 0, number(1))
+    await other.keep('b', () => 0, number(2))
+    await one.flush()
+    expect(server.asked.map(piece => piece.map(({ unit, cell }) => `${unit} ${cell}`))).toEqual([['u a', 'v b']])
+    expect(await other.waiting()).toEqual([])
   })
 })

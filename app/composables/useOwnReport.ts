@@ -5,5 +5,5 @@ export function useOwnReport() {
   const route = useRoute()
   const session = useSession()
   const round = computed(() => String(route.params.round))
-  return useLoad(() => readReport(session.view!.person.id, round.value, session.view!.branch!.unit.code), () => round.value)
+  return useLoad(() => readReport(round.value, session.view!.branch!.unit.code), () => round.value)
 }

@@ -1,11 +1,13 @@
 import 'fake-indexeddb/auto'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
-import { ref } from 'vue'
-import type { Change, ChangeOutcome, ReportFile } from '#core/contract/reports'
+import { effectScope, ref, type EffectScope } from 'vue'
+import type { CellChange, DeskOutcome } from '#core/contract/desk'
+import type { ReportFile } from '#core/contract/reports'
 import { SMALL } from '../../tests/support/installation'
-import { giveGlobals } from '../../tests/support/nuxt-globals'
+import { deskAtHand } from '../../tests/support/desk-at-hand'
 import { ApiProblem } from './useApi'
-import { useDeviceStore } from './useDeviceStore'
+import { meet } from './useDesk'
+import { useDeskStore } from './useDeskStore'
 import { readReport, useReportEntry } from './useReportEntry'
 
 const number = (value: number) => ({ kind: 'value' as const, value })
@@ -15,26 +17,36 @@ const FILE: ReportFile = {
   unit, district: unit, state: 'draft', sign: 'draft', receivedAt: null, sentBackWhy: null, edition: SMALL,
   cells: [{ cell: 'tested', content: number(10), version: 2 }],
   history: { periods: ['2026-09'], numbers: { tested: [8] } },
-  discrepancies: [], comments: {},
+  discrepancies: [], comments: {}, conflicts: [],
 }
 
-let answerTo: (change: Change) => ChangeOutcome
-const call = vi.fn((_name: string, { body }: { body?: { changes: Change[] } }): Promise<unknown> =>
-  Promise.resolve({ state: 'draft', receivedAt: '', outcomes: (body?.changes ?? []).map(change => answerTo(change)) }))
-const sent = () => call.mock.calls.flatMap(([, { body }]) => body?.changes ?? [])
+let answerTo: (change: CellChange) => DeskOutcome
+let reading: () => Promise<ReportFile>
+let sending: () => Promise<void>
+let call: Awaited<ReturnType<typeof deskAtHand>>['call']
+const sent = () => call.mock.calls.flatMap(([name, { body }]) => (name === 'POST /api/desk/send' ? body!.changes as CellChange[] : []))
+
+/** A report on a page that is left at the end of the test. */
+let page: EffectScope
+const enter = (file = FILE) => page.run(() => useReportEntry(file))!
 
 beforeEach(async () => {
-  call.mockClear()
-  answerTo = ({ id, cell, base }) => ({ id, cell, outcome: 'received', version: base + 1 })
-  giveGlobals({ callApi: call, ApiProblem, useSession: () => ({ signIns: 0 }), useI18n: () => ({ locale: ref('en') }), window: globalThis })
-  await useDeviceStore().changes.clear()
-  await useDeviceStore().files.clear()
+  page = effectScope()
+  answerTo = ({ id, base }) => ({ id, outcome: 'received', version: base + 1 })
+  reading = () => Promise.resolve(FILE)
+  sending = () => Promise.resolve()
+  ;({ call } = await deskAtHand((name, { body }) => (name.startsWith('GET') ? reading() : sending().then(() => ({ at: '2026-11-05T12:00:00Z', outcomes: (body!.changes as CellChange[]).map(change => answerTo(change)) }))),
+    { ApiProblem, useI18n: () => ({ locale: ref('en') }) }))
 })
-afterEach(() => vi.unstubAllGlobals())
+afterEach(async () => {
+  page.stop()
+  await meet()
+  vi.unstubAllGlobals()
+})
 
 describe('filling a report', () => {
   it('shows what is there, last period’s number, and doubts as they are typed', async () => {
-    const entry = useReportEntry(FILE, 'p')
+    const entry = enter()
     expect([entry.contentOf('tested'), entry.lastNumber('tested'), entry.contentOf('positive')]).toEqual([number(10), 8, { kind: 'blank' }])
     expect(entry.doubts.value).toEqual([])
     await entry.type('positive', '12')
@@ -44,7 +56,7 @@ describe('filling a report', () => {
   })
 
   it('keeps each key on the device and sends the last, on the version that it has', async () => {
-    const entry = useReportEntry(FILE, 'p')
+    const entry = enter()
     for (const text of ['1', '12', '123']) await entry.type('tested', text)
     await entry.outbox.flush()
     expect(sent()).toMatchObject([{ cell: 'tested', base: 2, content: number(123) }])
@@ -54,7 +66,7 @@ describe('filling a report', () => {
   })
 
   it('goes back to the value from before when what is typed is no number', async () => {
-    const entry = useReportEntry(FILE, 'p')
+    const entry = enter()
     const before = entry.contentOf('tested')
     await entry.type('tested', '2', before)
     await entry.type('tested', '2.5', before)
@@ -65,7 +77,7 @@ describe('filling a report', () => {
   })
 
   it('fills blanks with zeros, and takes them back', async () => {
-    const entry = useReportEntry(FILE, 'p')
+    const entry = enter()
     const filled = await entry.zeros(['tested', 'positive', 'seen.f'])
     expect(filled).toEqual(['positive', 'seen.f'])
     expect(entry.contentOf('tested')).toEqual(number(10))
@@ -76,7 +88,7 @@ describe('filling a report', () => {
   })
 
   it('does not change a report that the district has until a reason is given', async () => {
-    const entry = useReportEntry({ ...FILE, state: 'sent' }, 'p')
+    const entry = enter({ ...FILE, state: 'sent' })
     await entry.type('tested', '11')
     expect(entry.contentOf('tested')).toEqual(number(10))
     entry.why.value = 'a page was missed'
@@ -86,8 +98,8 @@ describe('filling a report', () => {
   })
 
   it('shows what the server refuses at the cell', async () => {
-    answerTo = ({ id, cell }) => ({ id, cell, outcome: 'refused', version: 2, code: 'cell-unknown', message: 'No such cell.' })
-    const entry = useReportEntry(FILE, 'p')
+    answerTo = ({ id }) => ({ id, outcome: 'refused', version: 2, code: 'cell-unknown', message: 'No such cell.' })
+    const entry = enter()
     await entry.type('tested', '11')
     await entry.outbox.flush()
     expect(entry.problems.tested).toMatchObject({ code: 'cell-unknown' })
@@ -96,12 +108,12 @@ describe('filling a report', () => {
 
 describe('two people at one cell', () => {
   const conflicted = async () => {
-    answerTo = ({ id, cell }) => ({ id, cell, outcome: 'conflict', version: 5, theirs: { content: number(7), by: 'Renna', at: '' } })
-    const entry = useReportEntry(FILE, 'p')
+    answerTo = ({ id }) => ({ id, outcome: 'conflict', version: 5, theirs: { content: number(7), by: 'Renna', at: '' } })
+    const entry = enter()
     await entry.type('tested', '11')
     await entry.outbox.flush()
     expect(entry.conflicts.tested).toMatchObject({ mine: number(11), theirs: { content: number(7) } })
-    answerTo = ({ id, cell, base }) => ({ id, cell, outcome: 'received', version: base + 1 })
+    answerTo = ({ id, base }) => ({ id, outcome: 'received', version: base + 1 })
     return entry
   }
 
@@ -125,21 +137,61 @@ describe('two people at one cell', () => {
 
 describe('opening a report', () => {
   it('takes up what waits on the device, on top of what the server has', async () => {
-    const first = useReportEntry(FILE, 'p')
+    const first = enter()
     await first.type('tested', '99')
-    const again = useReportEntry(FILE, 'p')
+    const again = enter()
     await again.takeUpWaiting()
     expect(again.contentOf('tested')).toEqual(number(99))
   })
 
+  it('shows what needed a person still, though the page was closed meanwhile', async () => {
+    answerTo = ({ id }) => ({ id, outcome: 'conflict', version: 5, theirs: { content: number(7), by: 'Renna', at: '' } })
+    const first = enter()
+    await first.type('tested', '11')
+    await first.outbox.flush()
+    const again = enter()
+    await again.takeUpWaiting()
+    expect(again.conflicts.tested).toMatchObject({ mine: number(11), theirs: { content: number(7) } })
+    await again.settleConflict('tested', 'theirs')
+    expect(await again.outbox.waiting()).toEqual([])
+  })
+
+  it('says that a value could not be kept when the device is full, and keeps the next once there is room', async () => {
+    const entry = enter()
+    const add = vi.spyOn(useDeskStore().changes.raw, 'add').mockRejectedValueOnce(Object.assign(new Error('full'), { name: 'QuotaExceededError' }))
+    await entry.type('tested', '11')
+    expect(entry.problems.tested).toMatchObject({ code: 'storage-full' })
+    add.mockRestore()
+    await entry.type('tested', '12')
+    expect([entry.problems.tested, (await entry.outbox.waiting()).map(({ cell }) => cell)]).toEqual([undefined, ['tested']])
+  })
+
+  it('is closed while its sending waits, until that is taken back', async () => {
+    const entry = enter()
+    await entry.outbox.flush()
+    const store = useDeskStore()
+    await store.changes.put({ id: 's', place: 'small~2026-10|elm', state: 'waiting', change: { kind: 'send', id: 's', madeAt: '', round: 'small~2026-10', unit: 'elm', explanations: {} } }, 'id')
+    reading = () => Promise.reject(new ApiProblem(0, 'unreachable', ''))
+    sending = () => Promise.reject(new ApiProblem(0, 'unreachable', ''))
+    await entry.takeUpWaiting()
+    expect([entry.sendWaits.value, entry.editable.value]).toEqual([true, false])
+    await entry.takeSendBack()
+    expect([entry.sendWaits.value, entry.editable.value]).toEqual([false, true])
+  })
+
   it('works from what this device last saw when there is no network, and only then', async () => {
-    call.mockResolvedValueOnce(FILE)
-    await readReport('p', 'small~2026-10', 'elm')
-    call.mockRejectedValueOnce(new ApiProblem(0, 'unreachable', ''))
-    expect((await readReport('p', 'small~2026-10', 'elm')).unit.code).toBe('elm')
-    call.mockRejectedValueOnce(new ApiProblem(403, 'outside-branch', ''))
-    await expect(readReport('p', 'small~2026-10', 'elm')).rejects.toMatchObject({ status: 403 })
-    call.mockRejectedValueOnce(new ApiProblem(0, 'unreachable', ''))
-    await expect(readReport('q', 'small~2026-10', 'elm')).rejects.toMatchObject({ unreachable: true })
+    await readReport('small~2026-10', 'elm')
+    reading = () => Promise.reject(new ApiProblem(0, 'unreachable', ''))
+    expect((await readReport('small~2026-10', 'elm')).unit.code).toBe('elm')
+    reading = () => Promise.reject(new ApiProblem(403, 'outside-branch', ''))
+    await expect(readReport('small~2026-10', 'elm')).rejects.toMatchObject({ status: 403 })
+    reading = () => Promise.reject(new ApiProblem(0, 'unreachable', ''))
+    await expect(readReport('small~2026-10', 'oak')).rejects.toMatchObject({ unreachable: true })
+  })
+
+  it('does not wait for a slow line where it has been opened before', async () => {
+    await readReport('small~2026-10', 'elm')
+    reading = () => new Promise(() => undefined)
+    expect((await readReport('small~2026-10', 'elm')).unit.code).toBe('elm')
   })
 })

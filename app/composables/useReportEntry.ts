@@ -8,8 +8,10 @@ import { compileRules } from '#core/rule/compile-rules'
 import { findDoubts, type Doubt } from '#core/rule/find-doubts'
 import { must, type Problem } from '#core/result'
 import type { ChangeOutcome, ReportFile } from '#core/contract/reports'
-import { useDeviceStore } from './useDeviceStore'
-import { useOutbox } from './useOutbox'
+import { toldBy } from './useDesk'
+import { isFull } from './useStorageShare'
+import { reportKey } from './useDeskWork'
+import { useOutbox, type Outbox, type OutboxOptions } from './useOutbox'
 
 export interface Conflict {
   mine: CellContent
@@ -21,8 +23,9 @@ export type ReportEntry = ReturnType<typeof useReportEntry>
 /**
  * One report being filled: what stands in its cells, what is doubtful about it while typing, and where what was
  * typed has got to. The checks are core's own, the same as on the server.
+ * @param outboxOf where changes go: for trying a form nobody keeps them.
  */
-export function useReportEntry(file: ReportFile, person: string) {
+export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptions) => Outbox = useOutbox) {
   const { locale } = useI18n()
   const cells = cellsOf(file.edition)
   const cellByKey = new Map<string, Cell>(cells.map(cell => [cell.key, cell]))
@@ -40,19 +43,25 @@ export function useReportEntry(file: ReportFile, person: string) {
   const active = ref<string | null>(null)
   /** Why a report that the district already has is changed; empty while it may not be. */
   const why = ref('')
-  const editable = computed(() => !['sent', 'accepted'].includes(state.value) || why.value.trim().length > 1)
+  /** The report was sent, and that waits on this device. */
+  const sendWaits = ref(false)
+  const editable = computed(() => !sendWaits.value && (!['sent', 'accepted'].includes(state.value) || why.value.trim().length > 1))
 
-  const outbox = useOutbox({
-    person, round: file.round.id, unit: file.unit.code,
-    onOutcome(change, outcome) {
-      versions[change.cell] = outcome.version
-      if (outcome.outcome === 'conflict') conflicts[change.cell] = { mine: change.content, theirs: outcome.theirs! }
-      if (outcome.outcome === 'refused') problems[change.cell] = { code: outcome.code ?? 'server', message: outcome.message ?? '' }
-    },
-    onReceived(answer) {
-      state.value = answer.state
+  const outbox = outboxOf({
+    round: file.round.id, unit: file.unit.code,
+    onOutcome({ cell, change, theirs }, outcome) {
+      if (!cell || change.kind !== 'cell') return
+      versions[cell] = outcome.version ?? versions[cell] ?? 0
+      takeUp(cell, change.content, outcome.outcome, outcome.theirs ?? theirs, outcome.code, outcome.message)
+      if (outcome.outcome === 'received' && state.value === 'awaited') state.value = 'draft'
+      if (outcome.outcome === 'received' && state.value === 'accepted') state.value = 'sent'
     },
   })
+  /** A change that needs a person shows at its cell until it is settled, also after the page was closed. */
+  function takeUp(cell: string, mine: CellContent, outcome: string, theirs: Conflict['theirs'] | undefined, code?: string, message?: string): void {
+    if (outcome === 'conflict' && theirs) conflicts[cell] = { mine, theirs }
+    if (outcome === 'refused') problems[cell] = { code: code ?? 'server', message: message ?? '' }
+  }
 
   const table = computed(() => tableOf([{ ...contents }], earlier.map(row => [row])))
   const doubts = computed<Doubt[]>(() => findDoubts(rules, cells, table.value)[0]!)
@@ -70,10 +79,17 @@ export function useReportEntry(file: ReportFile, person: string) {
 
   /** Puts a content into a cell and keeps it on this device. */
   async function put(key: string, content: CellContent): Promise<void> {
+    if (problems[key]) void dropNeedy(key)
     delete problems[key]
     if (!editable.value || sameContent(contentOf(key), content)) return
     contents[key] = content
-    await outbox.keep(key, () => versions[key] ?? 0, content, why.value.trim() || undefined)
+    try {
+      await outbox.keep(key, () => versions[key] ?? 0, content, why.value.trim() || undefined)
+    }
+    catch (error) {
+      if (!isFull(error)) throw error
+      problems[key] = { code: 'storage-full', message: 'The storage of this device is full.' }
+    }
   }
 
   /**
@@ -100,42 +116,47 @@ export function useReportEntry(file: ReportFile, person: string) {
     void outbox.flush()
   }
 
+  /** Takes away what needed a person at a cell: it is settled by what is put there now. */
+  async function dropNeedy(key: string): Promise<void> {
+    await outbox.drop((await outbox.waiting()).flatMap(({ id, cell, state: of }) => (cell === key && of === 'needsYou' ? [id] : [])))
+  }
+
   /** Settles a conflict: theirs stands, or mine is sent again on top of theirs. */
   async function settleConflict(key: string, choice: 'mine' | 'theirs'): Promise<void> {
     const conflict = conflicts[key]
     if (!conflict) return
     delete conflicts[key]
     contents[key] = conflict.theirs.content
+    await dropNeedy(key)
     if (choice === 'mine') await put(key, conflict.mine)
     void outbox.flush()
   }
 
   /** What waits on this device from before goes on top of what the server has. */
   async function takeUpWaiting(): Promise<void> {
-    for (const change of await outbox.waiting()) contents[change.cell] = change.content
+    for (const { cell, change, state: of, why: reason, theirs } of await outbox.waiting()) {
+      if (change.kind === 'send') sendWaits.value = of === 'waiting'
+      if (!cell || change.kind !== 'cell') continue
+      if (of === 'waiting') contents[cell] = change.content
+      else takeUp(cell, change.content, theirs ? 'conflict' : 'refused', theirs, reason)
+    }
     void outbox.flush()
+  }
+
+  /** Takes a sending back that still waits on this device, so that the report can be changed. */
+  async function takeSendBack(): Promise<void> {
+    await outbox.drop((await outbox.waiting()).flatMap(({ id, change, left }) => (change.kind === 'send' && !left ? [id] : [])))
+    sendWaits.value = (await outbox.waiting()).some(({ change }) => change.kind === 'send')
   }
 
   const nameOf = (key: string) => nameCell(cellByKey.get(key)!, locale.value)
 
   return {
-    file, cells, cellByKey, state, contents, problems, conflicts, active, why, editable, outbox,
-    doubts, doubtsAt, contentOf, lastNumber, ranges, filled, nameOf, enter, put, type, zeros, blankAgain, settleConflict, takeUpWaiting,
+    file, cells, cellByKey, state, contents, problems, conflicts, active, why, editable, sendWaits, outbox,
+    doubts, doubtsAt, contentOf, lastNumber, ranges, filled, nameOf, enter, put, type, zeros, blankAgain, settleConflict, takeUpWaiting, takeSendBack,
   }
 }
 
 /** Reads a report for filling: from the district, or, without a network, as this device last saw it. */
-export async function readReport(person: string, round: string, unit: string): Promise<ReportFile> {
-  const device = useDeviceStore()
-  const place = `${person}|${round}|${unit}`
-  try {
-    const file = await callApi('GET /api/reports/:round/:unit', { params: { round, unit } })
-    await device.files.put({ place, file })
-    return file
-  }
-  catch (error) {
-    const kept = error instanceof ApiProblem && error.unreachable ? await device.files.get(place) : undefined
-    if (kept) return kept.file
-    throw error
-  }
-}
+export const readReport = (round: string, unit: string): Promise<ReportFile> =>
+  toldBy(reportKey(round, unit), () => callApi('GET /api/reports/:round/:unit', { params: { round, unit } }))

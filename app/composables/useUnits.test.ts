@@ -6,7 +6,7 @@ import { useUnits } from './useUnits'
 
 const unit = (code: string, name: string, parent: string | null, level: number): UnitLine => ({ code, name, parent, level, kind: '', latitude: null, longitude: null, open: true })
 const LIST: UnitList = {
-  day: '2026-11-09', levels: [{ en: 'Region' }, { en: 'District' }],
+  day: '2026-11-09', levels: [{ en: 'Region' }, { en: 'District' }], districtLevel: 2, facilityLevel: 3,
   units: [unit('coast', 'Coast', null, 1), unit('ashmere', 'Ashmere', 'coast', 2), unit('elan', 'Élan Health Post', 'ashmere', 4), unit('quay', 'Ashmere Quay', 'ashmere', 4), ...Array.from({ length: 80 }, (_, at) => unit(`f${at}`, `Facility ${at}`, 'coast', 4))],
 }
 

@@ -1,3 +1,4 @@
+import type { InjectionKey } from 'vue'
 import type { UnitLine, UnitList } from '#core/contract/units'
 import { fold } from '#core/form/code'
 
@@ -39,15 +40,18 @@ export function useUnits(list: () => UnitList | null) {
   const folded = computed(() => (list()?.units ?? []).map(unit => ({ unit, text: fold(`${unit.name} ${unit.code}`) })))
 
   /** Units that hold all parts of a text in their name or code; those that begin with it first. */
-  function find(text: string): { units: UnitLine[]; count: number } {
+  function find(text: string, fits: (unit: UnitLine) => boolean = () => true): { units: UnitLine[]; count: number } {
     const parts = fold(text.trim()).split(/\s+/).filter(Boolean)
     if (!parts.length) return { units: [], count: 0 }
-    const hits = folded.value.filter(entry => parts.every(part => entry.text.includes(part)))
+    const hits = folded.value.filter(entry => parts.every(part => entry.text.includes(part)) && fits(entry.unit))
     const begins = (entry: { text: string }) => +!entry.text.startsWith(parts[0]!)
     return { units: hits.sort((one, other) => begins(one) - begins(other)).slice(0, MOST_FOUND).map(({ unit }) => unit), count: hits.length }
   }
 
   return { byCode, children, above, pathText, levelName, find }
 }
+
+/** The units that questions for a place choose from: given by the page, because a form does not know them. */
+export const UNITS_HERE: InjectionKey<Units> = Symbol('units')
 
 export type Units = ReturnType<typeof useUnits>

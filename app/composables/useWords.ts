@@ -56,11 +56,17 @@ export function useWords() {
     return parsed.ok ? namePeriod(parsed.value, language.value, style) : text
   }
 
+  /** A span of time in its largest whole unit: “35 minutes”, “3 hours”, “16 days”. @param minutes not negative. */
+  function span(minutes: number): string {
+    const [unit, size] = minutes < 120 ? ['minute', 1] as const : minutes < 48 * 60 ? ['hour', 60] as const : ['day', 24 * 60] as const
+    return new Intl.NumberFormat(language.value, { style: 'unit', unit, unitDisplay: 'long', maximumFractionDigits: 0 }).format(minutes / size)
+  }
+
   /** The sentence of a problem's code; the English message where the locale has none. */
   function problem(of: { code: string; message: string; values?: Record<string, unknown>; problems?: readonly { values?: Record<string, unknown> }[] }): string {
     const key = `problem.${of.code}`
     return te(key) || te(key, 'en') ? t(key, { ...of.problems?.[0]?.values, ...of.values }) : of.message
   }
 
-  return { t, say, number, value, percent, day, plainDay, time, moment, dueDay, daysSince, period, problem, locale }
+  return { t, say, number, value, percent, day, plainDay, time, moment, dueDay, daysSince, period, span, problem, locale }
 }

@@ -1,8 +1,13 @@
 import { readdirSync, readFileSync, statSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
-import en from './en.json'
-import fr from './fr.json'
+import defineEn from './define.en.json'
+import defineFr from './define.fr.json'
+import shellEn from './en.json'
+import shellFr from './fr.json'
+
+const en = { ...shellEn, ...defineEn }
+const fr = { ...shellFr, ...defineFr }
 
 const keysOf = (words: object, before = ''): string[] =>
   Object.entries(words).flatMap(([key, value]) => (typeof value === 'string' ? [before + key] : keysOf(value as object, `${before}${key}.`)))

@@ -1,11 +1,40 @@
-/** Every page but signing in and setting up needs a person; a clerk's pages are the desk. */
-export default defineNuxtRouteMiddleware(async (to) => {
+/** Pages of the desk that come before anybody is at work there. */
+const BEFORE = new Set(['/desk/pair', '/desk/sign-in', '/desk/pin', '/desk/unlock'])
+
+/** Where somebody at a facility's device has to go first: pairing, signing in, a PIN, unlocking. */
+async function gate(path: string, next: string) {
+  const vault = useVault()
+  if (path === '/desk/stuck') return undefined
+  if (!(await vault.load())) return navigateTo('/desk/stuck')
+  if (path === '/desk/pair') return undefined
+  if (vault.coming) return path === '/desk/pin' ? undefined : navigateTo('/desk/pin')
+  if (vault.isOpen) return path === '/desk/unlock' || path === '/desk/pin' ? navigateTo('/desk') : undefined
+  if (vault.people.length) return path === '/desk/unlock' || path === '/desk/sign-in' ? undefined : navigateTo({ path: '/desk/unlock', query: BEFORE.has(path) ? {} : { next } })
+  if (vault.device) return path === '/desk/sign-in' ? undefined : navigateTo('/desk/sign-in')
+  if (phoneName()) return navigateTo('/desk/pair')
+  // No device yet: the browser in which a clerk signed in becomes one.
   const session = useSession()
-  if (to.path === '/setup') return
   if (!session.view) await session.load()
-  if (!session.view) return to.path === '/sign-in' ? undefined : navigateTo({ path: '/sign-in', query: to.path === '/' ? {} : { next: to.fullPath } })
-  const clerk = session.view.person.role === 'clerk'
-  if (to.path === '/sign-in') return navigateTo(clerk ? '/desk' : '/')
-  if (clerk && !to.path.startsWith('/desk')) return navigateTo('/desk')
-  if (!clerk && to.path.startsWith('/desk')) return navigateTo('/')
+  if (!session.view) return navigateTo({ path: '/sign-in', query: { next: '/desk' } })
+  if (session.view.person.role !== 'clerk') return navigateTo('/')
+  await vault.pairHere()
+  return navigateTo('/desk/pin')
+}
+
+/** Every page but signing in and setting up needs a person; a clerk's pages are the desk, whose people the device knows. */
+export default defineNuxtRouteMiddleware(async (to) => {
+  if (to.path === '/setup') return
+  if (to.path.startsWith('/desk')) return gate(to.path, to.fullPath)
+  const session = useSession()
+  const vault = useVault()
+  if (vault.isOpen) return navigateTo('/desk')
+  if (!session.view) await session.load()
+  if (!session.view) {
+    // A facility's device is no office: without a session of the office it opens as what it is.
+    await vault.load()
+    if (vault.people.length && to.path !== '/sign-in') return navigateTo('/desk')
+    return to.path === '/sign-in' ? undefined : navigateTo({ path: '/sign-in', query: to.path === '/' ? {} : { next: to.fullPath } })
+  }
+  if (session.view.person.role === 'clerk') return navigateTo('/desk')
+  if (to.path === '/sign-in') return navigateTo('/')
 })

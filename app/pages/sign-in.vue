@@ -3,6 +3,7 @@ definePageMeta({ layout: 'plain' })
 const { t, locale } = useI18n()
 const route = useRoute()
 const router = useRouter()
+const byCode = ref(Boolean(route.query.code))
 useHead({ title: () => t('signIn.title') })
 
 onMounted(async () => {
@@ -19,7 +20,9 @@ async function go() {
 <template>
   <div class="card box">
     <div class="head"><BrandMark /><h1>Eastward Lantern</h1></div>
-    <SignInForm @done="go" />
+    <CodeForm v-if="byCode" @done="go" />
+    <SignInForm v-else @done="go" />
+    <button class="language" type="button" @click="byCode = !byCode">{{ t(byCode ? 'code.withPassword' : 'code.have') }}</button>
     <button class="language" type="button" @click="locale = locale === 'en' ? 'fr' : 'en'">{{ t('shell.language', {}, { locale: locale === 'en' ? 'fr' : 'en' }) }}</button>
   </div>
 </template>

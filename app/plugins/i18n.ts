@@ -1,23 +1,26 @@
 import { createI18n } from 'vue-i18n'
+import { phoneName } from '~/composables/useDeskStore'
+import defineEn from '~/locales/define.en.json'
+import defineFr from '~/locales/define.fr.json'
 import en from '~/locales/en.json'
 import fr from '~/locales/fr.json'
 
 export const LANGUAGES = ['en', 'fr'] as const
 export type Language = (typeof LANGUAGES)[number]
 
-const KEY = 'lantern-language'
+const key = () => `lantern-language${phoneName()}`
 
 /** The language chosen on this device, else the browser's, else English. */
 function firstLanguage(): Language {
-  const wanted = [localStorage.getItem(KEY), ...navigator.languages]
+  const wanted = [localStorage.getItem(key()), ...navigator.languages]
   return LANGUAGES.find(language => wanted.find(one => one?.startsWith('en') || one?.startsWith('fr'))?.startsWith(language)) ?? 'en'
 }
 
 export default defineNuxtPlugin((nuxt) => {
-  const i18n = createI18n({ legacy: false, locale: firstLanguage(), fallbackLocale: 'en', messages: { en, fr } })
+  const i18n = createI18n({ legacy: false, locale: firstLanguage(), fallbackLocale: 'en', messages: { en: { ...en, ...defineEn }, fr: { ...fr, ...defineFr } } })
   const locale = i18n.global.locale
   watch(locale, (language) => {
-    localStorage.setItem(KEY, language)
+    localStorage.setItem(key(), language)
     document.documentElement.lang = language
   }, { immediate: true })
   nuxt.vueApp.use(i18n)

@@ -1,10 +1,8 @@
 import { defineStore } from 'pinia'
 import type { SessionView } from '#core/contract/people'
 import { may, type Permission } from '#core/contract/permission'
-import { ApiProblem, callApi } from '~/composables/useApi'
+import { callApi } from '~/composables/useApi'
 import { correctClock } from '~/composables/useClock'
-
-const KEPT = 'lantern-person'
 
 /** Who is signed in, and what the district that they look at is. */
 export const useSession = defineStore('session', () => {
@@ -18,25 +16,14 @@ export const useSession = defineStore('session', () => {
   function take(next: SessionView) {
     view.value = next
     correctClock(next.now)
-    localStorage.setItem(KEPT, JSON.stringify(next))
     district.value = next.districts.some(({ code }) => code === district.value) ? district.value : next.districts[0]?.code ?? next.branch?.unit.code ?? null
   }
 
-  /** Finds out who is signed in. Without a network the person who last signed in on this device works on. */
+  /** Finds out who is signed in; nobody, without a network: at the desk a device knows its people by itself. */
   async function load(): Promise<void> {
-    try {
-      const found = await callApi('GET /api/session', {})
-      if (found) take(found)
-      else view.value = null
-    }
-    catch (error) {
-      const kept = localStorage.getItem(KEPT)
-      if (error instanceof ApiProblem && error.unreachable && kept) {
-        view.value = JSON.parse(kept) as SessionView
-        return
-      }
-      view.value = null
-    }
+    const found = await callApi('GET /api/session', {}).catch(() => null)
+    if (found) take(found)
+    else view.value = null
   }
 
   async function signIn(userName: string, password: string): Promise<void> {
@@ -45,11 +32,27 @@ export const useSession = defineStore('session', () => {
     signIns.value++
   }
 
+  /** Comes in by a one-time code and chooses a password. */
+  async function comeIn(userName: string, code: string, password: string): Promise<void> {
+    take(await callApi('POST /api/session/code', { body: { userName, code, password } }))
+    signIns.value++
+  }
+
   async function signOut(everywhere: boolean): Promise<void> {
     await (everywhere ? callApi('DELETE /api/sessions', {}) : callApi('DELETE /api/session', {}))
-    localStorage.removeItem(KEPT)
     view.value = null
     district.value = null
+  }
+
+  /** Somebody unlocked this device: who they are it knows by itself. */
+  function enter(next: SessionView) {
+    view.value = next
+    mustSignInAgain.value = false
+    signIns.value++
+  }
+  function leave() {
+    view.value = null
+    mustSignInAgain.value = false
   }
 
   function ended() {
@@ -58,5 +61,5 @@ export const useSession = defineStore('session', () => {
 
   const can = (permission: Permission) => may(view.value?.person.role ?? null, permission)
 
-  return { view, mustSignInAgain, signIns, district, load, signIn, signOut, ended, can }
+  return { view, mustSignInAgain, signIns, district, enter, leave, load, signIn, comeIn, signOut, ended, can }
 })

@@ -21,7 +21,7 @@ async function begin() {
     const top = session.view?.branch?.unit.code ?? units.find(({ parent }) => parent === null)?.code
     if (!top) throw new ApiProblem(409, 'no-units', '')
     await callApi('PUT /api/drafts/:dataset', { params: { dataset }, body: {
-      version: 0, reports: { level: levels.length, branch: top, from: `${day.slice(0, 7)}-01` },
+      version: 0, reports: [{ by: 'level', level: levels.length, branch: top, from: `${day.slice(0, 7)}-01`, to: null }],
       draft: { dataset, number: 1, name: { [locale.value]: name }, frequency: 'month', timing: { opensAhead: 0, dueDays: 7, closeDays: 14 }, axes: [], sections: [], rules: [], indicators: [] },
     } })
   })

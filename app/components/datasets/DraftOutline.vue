@@ -1,12 +1,12 @@
 <script setup lang="ts">
+import { VueDraggable } from 'vue-draggable-plus'
 import type { DraftWork } from '~/composables/useDraft'
 
-/** Sections and items in paper order. Arrows with Alt move an item, also into the next section; Delete takes it out, with undo. */
+/** Sections and items in paper order: dragged, or moved by keys. Arrows with Alt move an item, also into the next section; Delete takes it out, with undo. */
 const { work, chosen } = defineProps<{ work: DraftWork; chosen: string | null }>()
 const emit = defineEmits<{ choose: [code: string] }>()
 const words = useWords()
 const { t } = words
-const named = ref<Record<string, string>>({})
 const undo = shallowRef<{ name: string; back: () => void } | null>(null)
 
 function remove(code: string) {
@@ -29,12 +29,8 @@ function onKey(event: KeyboardEvent, code: string) {
   else return
   event.preventDefault()
 }
-function add(section: string) {
-  const name = named.value[section]?.trim()
-  if (!name) return
-  const item = work.addItem(work.draft.value!.sections.find(({ code }) => code === section)!, name)
-  named.value[section] = ''
-  emit('choose', item.code)
+function add(section: string, name: string) {
+  emit('choose', work.addItem(work.draft.value!.sections.find(({ code }) => code === section)!, name).code)
 }
 </script>
 
@@ -42,18 +38,16 @@ function add(section: string) {
   <div class="stack">
     <section v-for="section in work.draft.value?.sections" :key="section.code">
       <h2>{{ words.say(section.name) }}</h2>
-      <ol>
+      <VueDraggable v-model="section.items" tag="ol" group="items" handle=".grip" :animation="120">
         <li v-for="item in section.items" :key="item.code" :class="{ chosen: item.code === chosen }">
+          <i class="pi pi-bars grip" aria-hidden="true" />
           <button :id="`item-${item.code}`" type="button" class="item" :aria-current="item.code === chosen ? 'true' : undefined" @click="emit('choose', item.code)" @keydown="onKey($event, item.code)">{{ words.say(item.name) || item.code }}</button>
           <Button text size="small" severity="secondary" icon="pi pi-arrow-up" :aria-label="t('draft.up', { name: words.say(item.name) })" @click="move(item.code, -1)" />
           <Button text size="small" severity="secondary" icon="pi pi-arrow-down" :aria-label="t('draft.down', { name: words.say(item.name) })" @click="move(item.code, 1)" />
           <Button text size="small" severity="secondary" icon="pi pi-trash" :aria-label="t('draft.remove', { name: words.say(item.name) })" @click="remove(item.code)" />
         </li>
-      </ol>
-      <form class="row add" @submit.prevent="add(section.code)">
-        <InputText v-model="named[section.code]" size="small" :placeholder="t('draft.newItem')" :aria-label="t('draft.newItemIn', { section: words.say(section.name) })" maxlength="200" />
-        <Button type="submit" size="small" text icon="pi pi-plus" :label="t('draft.add')" />
-      </form>
+      </VueDraggable>
+      <AddByName :label="t('draft.newItemIn', { section: words.say(section.name) })" @add="add(section.code, $event)" />
     </section>
     <Message v-if="undo" severity="secondary" closable @close="undo = null">{{ t('draft.removed', { name: undo.name }) }} <Button text size="small" :label="t('draft.undo')" @click="back" /></Message>
   </div>
@@ -61,9 +55,9 @@ function add(section: string) {
 
 <style scoped>
 h2 { font: 600 15px var(--body); }
-ol { list-style: none; margin: 4px 0 0; padding: 0; }
+ol { list-style: none; margin: 4px 0 6px; padding: 0; min-height: 8px; }
 li { display: flex; align-items: center; border-bottom: 1px solid var(--line); border-left: 4px solid transparent; }
 li.chosen { background: var(--amber-1); border-left-color: var(--amber-5); }
 .item { flex: 1; min-width: 0; padding: 7px 8px; border: 0; background: none; font: inherit; color: inherit; text-align: left; cursor: pointer; }
-.add { padding-top: 4px; flex-wrap: nowrap; }
+.grip { padding: 6px 2px 6px 6px; color: var(--ink-5); cursor: grab; }
 </style>

@@ -39,7 +39,7 @@ function add() {
         <tbody>
           <tr v-for="line in lines" :key="line.line">
             <td>{{ line.label }} <span v-if="line.match" class="small quiet">{{ t(line.match.sure ? 'draft.isThere' : 'draft.nearly', { name: words.say(line.match.item.name) }) }}</span></td>
-            <td><select :value="wayOf(line)" :aria-label="t('draft.becomesLine', { name: line.label })" @change="ways[line.line] = ($event.target as HTMLSelectElement).value as Way"><option v-for="way in WAYS" :key="way" :value="way">{{ t(`draft.way.${way}`) }}</option></select></td>
+            <td><PickOne :model-value="wayOf(line)" :input-id="`becomes-${line.line}`" :label="t('draft.becomesLine', { name: line.label })" label-hidden :options="WAYS.map(way => ({ value: way, label: t(`draft.way.${way}`) }))" @update:model-value="ways[line.line] = $event" /></td>
           </tr>
         </tbody>
       </table>
@@ -55,5 +55,4 @@ function add() {
 table { width: 100%; border-collapse: collapse; }
 th { text-align: left; font-size: 13px; color: var(--ink-5); }
 td, th { padding: 5px 6px; border-bottom: 1px solid var(--line); }
-select { font: inherit; padding: 4px 6px; border: 1px solid var(--line); border-radius: 7px; background: var(--card); color: var(--ink-9); }
 </style>

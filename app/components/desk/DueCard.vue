@@ -1,23 +1,32 @@
 <script setup lang="ts">
 import type { DueReport } from '#core/contract/rounds'
+import { lanternSign } from '#core/report/state'
+import { clockNow } from '~/composables/useClock'
 
-const { report } = defineProps<{ report: DueReport }>()
+/** A report in the list: its lantern, when it is due, what is missing, and what of it is only on this device. */
+const { report, waits = null } = defineProps<{ report: DueReport; waits?: 'values' | 'sending' | null }>()
 const words = useWords()
 const { t } = words
+/** What was begun on this device is a draft, whether the district knows it yet or not; what is overdue is so without a network too. */
+const state = computed(() => (waits && report.state === 'awaited' ? 'draft' : report.state))
+const sign = computed(() => lanternSign(state.value, Date.parse(report.round.dueAt), clockNow()))
 const below = computed(() => {
-  if (report.questions) return t('due.questions', { count: report.questions }, report.questions)
-  if (report.state === 'sentBack') return t('due.sentBack')
+  if (waits === 'sending') return t('send.waits')
+  const asked = report.questions ? t('due.questions', { count: report.questions }, report.questions) : ''
+  if (report.state === 'sentBack') return [t('due.sentBack'), asked].filter(Boolean).join(' · ')
+  if (asked) return asked
   if (report.receivedAt && report.state !== 'draft') return t('due.received', { at: words.moment(report.receivedAt), state: t(`state.${report.state}`) })
   const due = t('round.due', { day: words.dueDay(report.round.dueAt) })
-  const filled = report.state === 'draft' ? t('due.filled', { answered: report.answered, applies: report.applies }) : t(`state.${report.sign}`)
+  const filled = report.state === 'draft' ? t('due.filled', { answered: report.answered, applies: report.applies }) : t(`state.${sign.value}`)
   return `${filled} · ${due}`
 })
 </script>
 
 <template>
   <NuxtLink :to="`/desk/report/${report.round.id}`" class="due">
-    <LanternSign :sign="report.sign" :size="30" />
-    <span class="words"><strong>{{ words.say(report.round.name) }}, {{ words.period(report.round.period) }}</strong><span :class="['small', { brick: report.sign === 'overdue' || report.state === 'sentBack' || report.questions }]">{{ below }}</span></span>
+    <LanternSign :sign="sign" :size="30" />
+    <span class="words"><strong>{{ words.say(report.round.name) }}, {{ words.period(report.round.period) }}</strong><span :class="['small', { brick: sign === 'overdue' || report.state === 'sentBack' || report.questions }]">{{ below }}</span></span>
+    <WordTag v-if="waits" tone="amber">{{ t('cases.waiting') }}</WordTag>
     <i class="pi pi-angle-right" aria-hidden="true" />
   </NuxtLink>
 </template>

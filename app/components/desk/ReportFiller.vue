@@ -5,10 +5,9 @@ import type { ReportFile } from '#core/contract/reports'
 const { file } = defineProps<{ file: ReportFile }>()
 const words = useWords()
 const { t } = words
-const session = useSession()
 const router = useRouter()
 const route = useRoute()
-const entry = useReportEntry(file, session.view!.person.id)
+const entry = useReportEntry(file)
 onMounted(() => entry.takeUpWaiting())
 onBeforeUnmount(() => void entry.outbox.flush())
 
@@ -20,7 +19,12 @@ const show = ref<'history' | 'comment' | 'notKnown' | null>(null)
 const panelOpen = ref(false)
 const wide = ref(window.matchMedia('(width >= 1000px)').matches)
 const undo = ref<string[]>([])
-const asksWhy = computed(() => ['sent', 'accepted'].includes(entry.state.value))
+const vault = useVault()
+const may = computed(() => vault.device!.settings.may)
+const isSent = computed(() => ['sent', 'accepted'].includes(entry.state.value))
+const asksWhy = computed(() => isSent.value && may.value.changeSent)
+/** The card of this device may not let it begin reports, or change sent ones. */
+const mayNot = computed(() => (isSent.value && !may.value.changeSent) || (entry.state.value === 'awaited' && !may.value.openReports))
 const questions = computed(() => file.discrepancies.filter(({ state }) => state === 'asked'))
 
 async function command(letter: string, cell: string) {
@@ -68,7 +72,9 @@ useKeys([
       <div class="progress" role="progressbar" :aria-label="t('fill.progress')" aria-valuemin="0" :aria-valuemax="entry.filled.value.applies" :aria-valuenow="entry.filled.value.answered"><span :style="{ width: `${100 * entry.filled.value.answered / (entry.filled.value.applies || 1)}%` }" /></div>
       <div v-if="file.sentBackWhy" class="banner"><strong>{{ t('fill.sentBack') }}</strong> {{ file.sentBackWhy }}</div>
       <div v-for="question in questions" :key="question.discrepancy" class="banner">{{ t('fill.asked') }} <NuxtLink :to="`/desk/questions/${question.discrepancy}`">{{ t('act.answer') }}</NuxtLink></div>
-      <div v-if="asksWhy" class="banner why"><label for="why-change">{{ t('fill.whyChange', { state: t(`state.${entry.state.value}`) }) }}</label><InputText id="why-change" v-model="entry.why.value" fluid :placeholder="t('fill.whyHint')" /></div>
+      <div v-if="entry.sendWaits.value" class="banner spread" role="status"><span>{{ t('send.waits') }}</span><Button size="small" severity="secondary" outlined :label="t('send.takeBack')" @click="entry.takeSendBack()" /></div>
+      <div v-else-if="mayNot" class="banner">{{ t('fill.mayNot') }}</div>
+      <div v-else-if="asksWhy" class="banner why"><label for="why-change">{{ t('fill.whyChange', { state: t(`state.${entry.state.value}`) }) }}</label><InputText id="why-change" v-model="entry.why.value" fluid :placeholder="t('fill.whyHint')" /></div>
       <div class="split">
         <div class="paper">
           <nav class="sections" :aria-label="t('report.sections')">

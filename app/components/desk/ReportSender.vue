@@ -2,12 +2,17 @@
 import type { ReportFile } from '#core/contract/reports'
 import type { Doubt } from '#core/rule/find-doubts'
 import { titleOfDoubt } from '#core/rule/title'
+import { v7 as uuid } from 'uuid'
+import type { DeskOutcome } from '#core/contract/desk'
+import { clockNow, deviceNow } from '~/composables/useClock'
+import { onOutcome } from '~/composables/useDeskSend'
 
 const { file } = defineProps<{ file: ReportFile }>()
 const words = useWords()
 const { t } = words
-const session = useSession()
-const entry = useReportEntry(file, session.view!.person.id)
+const desk = useDesk()
+const store = useDeskStore()
+const entry = useReportEntry(file)
 onMounted(() => entry.takeUpWaiting())
 const { numbers } = useDoubtWords(() => namesOfEdition(file.edition))
 
@@ -15,26 +20,44 @@ const mustFix = computed(() => entry.doubts.value.filter(({ strength }) => stren
 const toExplain = computed(() => entry.doubts.value.filter(({ strength }) => strength === 'explain'))
 const blanks = computed(() => entry.filled.value.applies - entry.filled.value.answered)
 // What was written before stays on this device until the report is received.
-const KEPT = `${session.view!.person.id}|${file.round.id}|explanations`
-const explanations = reactive<Record<string, string>>(JSON.parse(localStorage.getItem(KEPT) ?? '{}') as Record<string, string>)
-watch(explanations, now => localStorage.setItem(KEPT, JSON.stringify(now)))
+const KEPT = `explanations|${file.round.id}|${file.unit.code}`
+const explanations = reactive<Record<string, string>>({})
+onMounted(async () => {
+  Object.assign(explanations, (await store.drafts.get('place', KEPT))?.content)
+  watch(explanations, now => void store.drafts.put({ place: KEPT, at: clockNow(), content: { ...now } }, 'place'))
+})
 const missing = computed(() => toExplain.value.filter(({ key }) => (explanations[key]?.trim().length ?? 0) < 2))
-const { busy, problem, run } = useAct()
+const busy = ref(false)
+/** Where the sending has got to: with the district, or waiting on this device; or why the district did not take it. */
 const sentAt = ref<string | null>(null)
+const problem = shallowRef<ApiProblem | null>(null)
+const vault = useVault()
 const maySend = computed(() => !mustFix.value.length && !missing.value.length && entry.filled.value.answered > 0)
 
 const titleOf = (doubt: Doubt) => words.say(titleOfDoubt(file.edition, doubt))
 const sectionOf = (doubt: Doubt) => file.edition.sections.find(({ items }) => items.includes(entry.cellByKey.get(doubt.cells[0]!)!.item))!.code
 
+const place = reportPlace(file.round.id, file.unit.code)
+async function heard({ outcome, code, message }: DeskOutcome) {
+  if (outcome === 'received' || outcome === 'alreadyHad') {
+    sentAt.value = new Date(clockNow()).toISOString()
+    await store.drafts.remove('place', [KEPT])
+  }
+  else if (outcome === 'refused') problem.value = new ApiProblem(409, code ?? 'server', message ?? '')
+  if (outcome === 'refused') await entry.outbox.drop((await entry.outbox.waiting()).flatMap(({ id, change }) => (change.kind === 'send' ? [id] : [])))
+  await entry.takeUpWaiting()
+}
+onScopeDispose(onOutcome(place, ({ change }, outcome) => { if (change.kind === 'send') void heard(outcome) }))
+
+/** Sending is one act: it waits here like anything else, behind the values that it sends. */
 async function send() {
-  await run(async () => {
-    await entry.outbox.flush()
-    if ((await entry.outbox.waiting()).length) throw entry.outbox.problem.value ?? new ApiProblem(0, 'unreachable', '')
-    const relevant = Object.fromEntries(toExplain.value.map(({ key }) => [key, explanations[key] ?? '']))
-    const answer = await callApi('POST /api/reports/:round/:unit/send', { params: { round: file.round.id, unit: file.unit.code }, body: { explanations: relevant } })
-    sentAt.value = answer.receivedAt
-    localStorage.removeItem(KEPT)
-  })
+  busy.value = true
+  problem.value = null
+  const relevant = Object.fromEntries(toExplain.value.map(({ key }) => [key, explanations[key] ?? '']))
+  await desk.keepAct(place, { kind: 'send', id: uuid(), madeAt: new Date(deviceNow()).toISOString(), round: file.round.id, unit: file.unit.code, explanations: relevant })
+  await desk.meet()
+  await entry.takeUpWaiting()
+  busy.value = false
 }
 </script>
 
@@ -47,7 +70,14 @@ async function send() {
         <h2>{{ t('send.received', { time: words.time(sentAt) }) }}</h2>
         <NuxtLink to="/desk">{{ t('send.toDue') }}</NuxtLink>
       </div>
+      <div v-else-if="entry.sendWaits.value" class="card sent" role="status">
+        <LanternSign sign="draft" :size="44" />
+        <h2>{{ t('send.waits') }}</h2>
+        <p class="quiet">{{ t(desk.state.value === 'waitsForWifi' ? 'cases.waitsForWifi' : 'cases.noNetwork') }}</p>
+        <NuxtLink to="/desk">{{ t('send.toDue') }}</NuxtLink>
+      </div>
       <template v-else>
+        <p v-if="vault.device!.settings.may.changeSent" class="quiet small">{{ t('send.after') }}</p>
         <section class="card stack">
           <p>{{ t('send.filled', { answered: entry.filled.value.answered, applies: entry.filled.value.applies }) }}</p>
           <p v-if="blanks" class="quiet">{{ t('send.blanks', { count: blanks }, blanks) }}</p>

@@ -100,5 +100,5 @@ input:read-only { background: var(--sand); border-color: var(--line); }
 .note input { border-color: var(--dusk-7); }
 .context { font-size: 12px; line-height: 14px; color: var(--ink-5); white-space: nowrap; }
 .commented { position: absolute; top: 4px; left: -18px; font-size: 12px; color: var(--dusk-7); }
-@media (width < 600px) { input { height: 44px; width: 78px; } }
+@container (width < 600px) { input { height: 44px; width: 78px; } }
 </style>

@@ -39,7 +39,8 @@ async function notKnown(why: string) {
 
 async function writeComment() {
   await run(async () => {
-    await callApi('POST /api/reports/:round/:unit/cells/:cell/comments', { params: params.value, body: { text: comment.value } })
+    if (entry.outbox.comment) await entry.outbox.comment(cell, comment.value)
+    else await callApi('POST /api/reports/:round/:unit/cells/:cell/comments', { params: params.value, body: { text: comment.value } })
     comment.value = ''
     await story.reload()
   })

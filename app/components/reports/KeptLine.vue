@@ -6,9 +6,8 @@ const { entry } = defineProps<{ entry: ReportEntry }>()
 const words = useWords()
 const { t } = words
 const text = computed(() => {
-  const { state, at, problem } = entry.outbox
+  const { state, at } = entry.outbox
   if (state.value === 'idle') return t('kept.idle')
-  if (state.value === 'refused' && problem.value) return words.problem(problem.value)
   return t(`kept.${state.value}`, { time: words.time(at.value) })
 })
 </script>
@@ -19,5 +18,4 @@ const text = computed(() => {
 
 <style scoped>
 .kept { font-size: 14px; color: var(--ink-5); }
-.kept[data-state='refused'] { color: var(--brick-7); }
 </style>

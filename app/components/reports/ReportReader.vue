@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { ReportFile } from '#core/contract/reports'
+import type { CellContent } from '#core/report/cell'
 import { titleOfDoubt } from '#core/rule/title'
 
 /** A report with its sections at the left, the details of one cell at the right, and what the officer does with it. */
@@ -9,7 +10,7 @@ const words = useWords()
 const { t } = words
 const session = useSession()
 // The officer reads: values are changed by the facility, or when a discrepancy is settled.
-const entry = useReportEntry({ ...file, state: 'accepted' }, session.view!.person.id)
+const entry = useReportEntry({ ...file, state: 'accepted' }, useTrialOutbox)
 const sections = file.edition.sections
 const open = ref(sections[0]!.code)
 const section = computed(() => sections.find(({ code }) => code === open.value)!)
@@ -19,6 +20,7 @@ const why = ref('')
 const sendingBack = ref(false)
 const { problem, run } = useAct()
 const params = { round: file.round.id, unit: file.unit.code }
+const shown = (content: CellContent) => (content.kind === 'value' ? words.number(content.value) : t(`cell.${content.kind}`))
 const unsettled = computed(() => file.discrepancies.filter(({ state }) => state !== 'settled'))
 const doubtsIn = (code: string) => {
   const keys = new Set(entry.cells.filter(cell => sections.find(one => one.code === code)!.items.includes(cell.item)).map(cell => cell.key))
@@ -63,6 +65,7 @@ useKeys([
     <p v-if="unsettled.length" class="doubts">
       <NuxtLink v-for="one in unsettled" :key="one.discrepancy" :to="`/resolve/${one.discrepancy}`"><StrengthTag :strength="one.strength" /> {{ words.say(titleOfDoubt(file.edition, one)) }} · {{ t(`discrepancy.${one.state}`) }}</NuxtLink>
     </p>
+    <Message v-for="one in file.conflicts" :key="one.cell + one.at" severity="warn" :closable="false">{{ t('report.conflict', { name: entry.nameOf(one.cell), stands: shown(entry.contentOf(one.cell)), came: shown(one.content), by: [one.by, one.device].filter(Boolean).join(', '), at: words.moment(one.at) }) }}</Message>
     <div class="split">
       <div class="paper card">
         <div class="tabs" role="tablist" :aria-label="t('report.sections')">

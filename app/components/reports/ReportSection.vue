@@ -83,7 +83,8 @@ async function paste(row: number, column: number, text: string) {
 </template>
 
 <style scoped>
-.section { display: flex; flex-direction: column; }
+/* Asked by its own width, not the window's: the preview is a phone on a large screen. */
+.section { display: flex; flex-direction: column; container-type: inline-size; }
 .line { display: grid; grid-template-columns: minmax(0, 1fr) auto; align-items: center; gap: 4px 14px; padding: 8px 16px; border-bottom: 1px solid var(--line); }
 .line:focus-within { background: var(--amber-0); }
 .name { font-size: 15px; overflow-wrap: anywhere; }
@@ -93,7 +94,7 @@ async function paste(row: number, column: number, text: string) {
 .heads span + span { text-align: right; }
 .grid h2 { padding: 14px 16px 8px; font: 600 15px/1.3 var(--body); }
 .band { display: none; font-size: 13px; color: var(--ink-5); }
-@media (width < 760px) {
+@container (width < 760px) {
   .wide .heads { display: none; }
   .wide .line { grid-template-columns: 1fr; }
   .wide .name { font-weight: 600; }
@@ -101,7 +102,7 @@ async function paste(row: number, column: number, text: string) {
   .wide .band { display: block; text-align: right; }
   .wide .banded { display: flex; flex-direction: column; gap: 2px; }
 }
-@media (width < 600px) {
+@container (width < 600px) {
   .cells { grid-template-columns: repeat(var(--columns), 84px); }
   .heads { grid-template-columns: minmax(0, 1fr) repeat(var(--columns), 84px); }
 }

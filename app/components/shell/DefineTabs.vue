@@ -2,13 +2,15 @@
 /** The places of Define, beside its title. */
 const { t } = useI18n()
 const route = useRoute()
-const TABS = [{ key: 'datasets', to: '/define' }, { key: 'units', to: '/define/units' }]
-const isHere = (to: string) => (to === '/define' ? !route.path.startsWith('/define/units') : route.path.startsWith(to))
+const session = useSession()
+const TABS = [{ key: 'datasets', to: '/define' }, { key: 'registers', to: '/define/registers', defines: true }, { key: 'lists', to: '/define/lists', defines: true }, { key: 'units', to: '/define/units' }, { key: 'bundle', to: '/define/bundle', defines: true }]
+const shown = computed(() => TABS.filter(({ defines }) => !defines || session.can('define')))
+const isHere = (to: string) => (to === '/define' ? route.path === '/define' : route.path.startsWith(to))
 </script>
 
 <template>
   <nav class="tabs" :aria-label="t('define.tabs.label')">
-    <NuxtLink v-for="tab in TABS" :key="tab.key" :to="tab.to" :class="{ here: isHere(tab.to) }" :aria-current="isHere(tab.to) ? 'page' : undefined">{{ t(`define.tabs.${tab.key}`) }}</NuxtLink>
+    <NuxtLink v-for="tab in shown" :key="tab.key" :to="tab.to" :class="{ here: isHere(tab.to) }" :aria-current="isHere(tab.to) ? 'page' : undefined">{{ t(`define.tabs.${tab.key}`) }}</NuxtLink>
   </nav>
 </template>
 

@@ -8,14 +8,18 @@ const PLACES = [
   { key: 'gather', to: '/gather', icon: 'pi-inbox' },
   { key: 'resolve', to: '/resolve', icon: 'pi-comments' },
   { key: 'report', to: '/report', icon: 'pi-flag' },
-]
-const isActive = (to: string) => (to === '/' ? route.path === '/' : route.path.startsWith(to) || (to === '/gather' && route.path.startsWith('/facility')))
+  { key: 'devices', to: '/devices', icon: 'pi-mobile', needs: 'manageDevices' },
+  { key: 'people', to: '/people', icon: 'pi-users', needs: 'managePeople' },
+] as const
+const session = useSession()
+const shown = computed(() => PLACES.filter(place => !('needs' in place) || session.can(place.needs)))
+const isActive = (to: string) => (to === '/' ? route.path === '/' : route.path.startsWith(to) || (to === '/gather' && ['/facility', '/cases'].some(path => route.path.startsWith(path))))
 </script>
 
 <template>
   <nav class="rail" :aria-label="t('shell.cycle')">
     <div class="brand"><BrandMark /></div>
-    <NuxtLink v-for="place in PLACES" :key="place.key" :to="place.to" :class="['place', { active: isActive(place.to) }]" :aria-current="isActive(place.to) ? 'page' : undefined">
+    <NuxtLink v-for="place in shown" :key="place.key" :to="place.to" :class="['place', { active: isActive(place.to) }]" :aria-current="isActive(place.to) ? 'page' : undefined">
       <i :class="['pi', place.icon]" aria-hidden="true" />
       {{ t(`place.${place.key}`) }}
     </NuxtLink>

@@ -3,12 +3,13 @@ const { userName = '', locked = false } = defineProps<{ userName?: string; locke
 const emit = defineEmits<{ done: [] }>()
 const { t } = useI18n()
 const session = useSession()
+const vault = useVault()
 const name = ref(userName)
 const password = ref('')
 const { busy, problem, run } = useAct()
 
 async function submit() {
-  if (await run(() => session.signIn(name.value, password.value))) emit('done')
+  if (await run(() => (vault.isOpen ? vault.signIn(name.value, password.value) : session.signIn(name.value, password.value)))) emit('done')
   else password.value = ''
 }
 </script>

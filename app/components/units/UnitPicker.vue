@@ -3,12 +3,17 @@ import type { UnitLine } from '#core/contract/units'
 import type { Units } from '~/composables/useUnits'
 
 /** Chooses a unit by typing part of its name; each hit with its path. */
-const { units, inputId } = defineProps<{ units: Units; inputId: string }>()
+const { units, inputId, needed = false } = defineProps<{ units: Units; inputId: string; /** What is chosen can be changed, not taken away. */ needed?: boolean }>()
 const code = defineModel<string | null>({ required: true })
 const text = shallowRef<UnitLine | string | null>(code.value ? units.byCode.value.get(code.value) ?? null : null)
 const hits = shallowRef<UnitLine[]>([])
 const search = (query: string) => { hits.value = units.find(query).units.filter(({ open }) => open) }
-watch(text, (value) => { code.value = value && typeof value === 'object' ? value.code : null })
+watch(text, (value) => {
+  if (value && typeof value === 'object') code.value = value.code
+  else if (!needed) code.value = null
+})
+// The tree may arrive after this field.
+watch(() => (code.value ? units.byCode.value.get(code.value) : undefined), (unit) => { if (unit && text.value === null) text.value = unit })
 </script>
 
 <template>

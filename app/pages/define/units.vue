@@ -46,6 +46,8 @@ async function changed(applied = true) {
         <UnitForm v-else-if="doing === 'add'" act="add" :units="units" :today="list.data.value.day" @applied="changed()" @cancel="doing = null" />
         <LoadState v-else-if="chosen" v-slot="{ data }" :load="file"><UnitDetail v-if="data.unit.code === chosen" :file="data" :units="units" :today="list.data.value.day" @changed="changed()" @choose="choose" /></LoadState>
         <p v-else class="quiet">{{ t('units.choose') }}</p>
+        <LevelsCard v-if="!doing && !chosen && session.can('manageUnits') && !session.view?.branch" :list="list.data.value" @saved="list.reload()" />
+        <GroupsCard v-if="!doing && !chosen" :units="units" :today="list.data.value.day" />
         <UnitChanges v-if="session.can('manageUnits') && !doing" ref="changes" @changed="changed(false)" />
       </template>
     </section>

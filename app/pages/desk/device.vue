@@ -1,39 +1,60 @@
 <script setup lang="ts">
-import { LANGUAGES } from '~/plugins/i18n'
-
-/** This device: who is signed in, what waits, the language, and the way out. */
+/** This device: what it is, what waits, its contacts, its settings, its people, and the way out. */
 definePageMeta({ layout: 'desk' })
-const { t, locale } = useI18n()
+const words = useWords()
+const { t } = words
 const session = useSession()
-const router = useRouter()
-const device = useDeviceStore()
-const waiting = ref(0)
-onMounted(async () => { waiting.value = await device.changes.count() })
-
-async function leave(everywhere: boolean) {
-  await session.signOut(everywhere)
-  await router.push('/sign-in')
+const vault = useVault()
+const desk = useDesk()
+const nuxt = useNuxtApp()
+const lock = () => nuxt.runWithContext(lockDesk)
+const leaving = ref(false)
+const storage = useLoad(async () => ({ share: await storageShare() }), () => desk.changes.value)
+/** Everything that working without a network needs is here: the application, and what is due. */
+const ready = useLoad(async () => ({ there: await offlineReady() }), () => desk.changes.value)
+const NEARLY_FULL = 0.8
+const minutesOff = computed(() => { void desk.changes.value; return Math.round(clockAhead() / 60_000) })
+async function leave() {
+  await vault.forget(vault.person!.id)
+  await navigateTo(vault.people.length ? '/desk/unlock' : '/desk/sign-in')
 }
 </script>
 
 <template>
   <div>
-    <DeskHead :title="t('place.device')">{{ session.view?.person.displayName }}</DeskHead>
+    <DeskHead :title="vault.device?.name ?? t('place.device')">{{ session.view?.person.displayName }} · {{ vault.device?.unit.name }}</DeskHead>
     <main class="list">
       <section class="card stack">
-        <p>{{ waiting ? t('due.waiting', { count: waiting }, waiting) : t('due.nothingWaiting') }}</p>
+        <p><strong>{{ desk.waiting.value ? t('due.waiting', { count: desk.waiting.value }, desk.waiting.value) : t('due.nothingWaiting') }}</strong></p>
         <p class="quiet small">{{ t('device.keeps') }}</p>
+        <p class="small" role="status">{{ t(ready.data.value?.there ? 'device.ready' : 'device.notReady') }}</p>
+        <p v-if="(storage.data.value?.share ?? 0) > NEARLY_FULL" class="wrong" role="alert">{{ t('device.nearlyFull', { percent: Math.round(100 * storage.data.value!.share) }) }}</p>
+        <p v-if="Math.abs(minutesOff) > 2" class="amber" role="status">{{ t(minutesOff > 0 ? 'device.clockAhead' : 'device.clockBehind', { span: words.span(Math.abs(minutesOff)) }) }}</p>
+        <MeetButton />
+        <details v-if="desk.contacts.value.length"><summary>{{ t('device.contacts') }}</summary><ul class="plain-list"><li v-for="one in desk.contacts.value" :key="one.at" class="small">{{ words.moment(new Date(one.at).toISOString()) }}: {{ t('device.contact', { sent: one.sent, files: one.files, heard: one.heard }) }}<template v-if="one.refused"> · {{ t('device.contactRefused', { count: one.refused }, one.refused) }}</template><template v-if="one.ended === 'broken'"> · {{ t('device.contactBroken') }}</template></li></ul></details>
       </section>
-      <section class="card row">
-        <Button v-for="language in LANGUAGES" :key="language" :severity="language === locale ? 'primary' : 'secondary'" :outlined="language !== locale" :label="t('shell.language', {}, { locale: language })" :aria-pressed="language === locale" @click="locale = language" />
+      <CarryCard />
+      <SettingsCard />
+      <section class="card stack">
+        <h2>{{ t('device.people') }}</h2>
+        <ul class="plain-list"><li v-for="one in vault.people" :key="one.id">{{ one.displayName }} <span v-if="one.id === vault.person?.id" class="small quiet">{{ t('device.atWork') }}</span></li></ul>
+        <div class="row">
+          <Button severity="secondary" outlined icon="pi pi-lock" :label="t('device.lock')" @click="lock" />
+          <Button severity="secondary" text icon="pi pi-sign-out" :label="t('device.leave')" @click="leaving = true" />
+        </div>
       </section>
-      <Button severity="secondary" outlined :label="t('act.signOut')" icon="pi pi-sign-out" @click="leave(false)" />
-      <Button severity="secondary" text :label="t('act.signOutEverywhere')" @click="leave(true)" />
     </main>
+    <AskDialog v-model:visible="leaving" :title="t('device.leave')" :act="t('device.leave')" @go="leave">
+      <p>{{ t('device.leaveAsk') }}</p>
+      <p v-if="desk.waiting.value" class="wrong"><strong>{{ t('device.leaveLoses', { count: desk.waiting.value }, desk.waiting.value) }}</strong></p>
+    </AskDialog>
   </div>
 </template>
 
 <style scoped>
 .list { max-width: 720px; margin: 0 auto; padding: 14px; display: flex; flex-direction: column; gap: 12px; }
 .list :deep(button) { min-height: 44px; }
+.wrong { color: var(--brick-7); }
+.amber { color: var(--amber-7); }
+li { padding: 4px 0; }
 </style>

@@ -26,6 +26,7 @@ const go = (round: string) => router.push(`/gather/${round}`)
     <LoadState v-slot="{ data }" :load="board">
       <PageHead :title="words.say(data.round.name)">
         <RoundPicker :round="data.round" :before="data.before" :after="data.after" @go="go" />
+        <NuxtLink to="/cases">{{ t('cases.title') }}</NuxtLink>
         <template #acts>
           <Button v-if="session.can('resolve')" :disabled="!toAccept" :loading="busy" @click="accept">
             {{ toAccept ? t('board.accept', { count: toAccept }, toAccept) : t('board.acceptNone') }} <kbd>A</kbd>

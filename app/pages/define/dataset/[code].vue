@@ -1,5 +1,9 @@
 <script setup lang="ts">
-/** One dataset while it is defined: its outline in paper order, the item that is chosen, what it lacks, and publishing. */
+import { codeFromLabel } from '#core/form/code'
+import { differences } from '#core/define/differences'
+import type { Edition } from '#core/report/edition'
+
+/** One dataset while it is defined: its parts one at a time, the form on a phone beside them, and publishing. */
 const words = useWords()
 const { t } = words
 const route = useRoute()
@@ -7,22 +11,44 @@ const router = useRouter()
 const code = computed(() => String(route.params.code))
 const load = useLoad(() => callApi('GET /api/drafts/:dataset', { params: { dataset: code.value } }), () => code.value)
 const tree = useLoad(() => callApi('GET /api/units', { query: {} }))
-const work = useDraft(() => code.value, () => load.data.value)
-const { draft, state, problem } = work
+const groups = useLoad(() => callApi('GET /api/unit-groups', {}))
+const units = useUnits(() => tree.data.value)
+const work = useDraft(() => code.value, load)
+const { draft, state, file } = work
+const { part, chosen, choose } = useParts('items')
 const pasting = ref(false)
 const published = ref(0)
-const chosen = computed(() => (route.query.item ? String(route.query.item) : null))
+const beside = ref<'phone' | 'scan' | null>('phone')
 const item = computed(() => work.items.value.find(one => one.code === chosen.value) ?? null)
-const choose = (next: string) => router.replace({ query: { item: next } })
-const newSection = ref('')
-function addSection() {
-  if (!newSection.value.trim()) return
-  work.addSection(newSection.value.trim())
-  newSection.value = ''
+const must = computed(() => file.value?.lacks.filter(({ weight }) => weight === 'must').length ?? 0)
+const parts = computed(() => ['items', 'axes', 'rules', 'indicators', 'who', 'languages', 'publish'].map(key => ({ key, label: t(`define.part.${key}`), ...(key === 'publish' && must.value && { mark: String(must.value) }) })))
+const PART_OF: Record<string, string> = { items: 'items', rules: 'rules', indicators: 'indicators' }
+/** Leads from what a draft lacks to where it is written. */
+function lead(at: string) {
+  const [kind, of] = at.split('/')
+  void choose(of ?? null, PART_OF[kind ?? ''] ?? 'items')
 }
+const nameOf = (at: string) => {
+  const [kind, of] = at.split('/')
+  const list = kind === 'rules' ? draft.value!.rules : kind === 'indicators' ? draft.value!.indicators : work.items.value
+  const found = list.find(one => one.code === of)
+  return found ? words.say(found.name) || found.code : of ?? ''
+}
+const publish = async () => (await callApi('POST /api/drafts/:dataset/publish', { params: { dataset: code.value }, body: { version: file.value!.version } })).number
 async function done(number: number) {
   published.value = number
   await load.reload()
+}
+const readEdition = (number: string) => callApi('GET /api/drafts/:dataset/editions/:number', { params: { dataset: code.value, number } }) as Promise<unknown> as Promise<Edition>
+const { problem: copyProblem, run } = useAct()
+/** What I did as a dataset of its own, when somebody else's change is to stand. */
+async function copy() {
+  const next = codeFromLabel(`${code.value}_copy`, [code.value])
+  await run(async () => {
+    await callApi('PUT /api/drafts/:dataset', { params: { dataset: next }, body: { version: 0, draft: { ...draft.value!, dataset: next, number: 1 }, reports: work.reports.value! } })
+    work.takeTheirs()
+    await router.push(`/define/dataset/${next}`)
+  })
 }
 useKeys([{ key: 'Alt ↑ ↓', says: 'keys.moveItem' }, { key: 'Delete', says: 'keys.removeItem' }])
 </script>
@@ -31,29 +57,45 @@ useKeys([{ key: 'Alt ↑ ↓', says: 'keys.moveItem' }, { key: 'Delete', says: '
   <div class="page">
     <LoadState :load="load">
       <PageHead :title="draft ? words.say(draft.name) || code : code">
-        <span class="quiet small" role="status">{{ t(`draft.state.${state}`) }}</span>
-        <template #acts><Button severity="secondary" outlined icon="pi pi-clipboard" :label="t('draft.paste')" @click="pasting = true" /></template>
+        <span class="quiet small kept" role="status">{{ t(`draft.state.${state}`) }}</span>
+        <template #acts>
+          <Button v-if="part === 'items'" severity="secondary" outlined icon="pi pi-clipboard" :label="t('draft.paste')" @click="pasting = true" />
+          <Button severity="secondary" outlined icon="pi pi-print" :label="t('paper.onPaper')" @click="router.push(`/define/paper/dataset/${code}`)" />
+        </template>
       </PageHead>
       <Message v-if="published" severity="success" closable @close="published = 0">{{ t('draft.published', { number: published }) }} <NuxtLink to="/gather">{{ t('place.gather') }}</NuxtLink></Message>
-      <ProblemNote :problem="problem" />
-      <div v-if="problem?.code === 'draft-changed'" class="row"><Button size="small" severity="secondary" outlined :label="t('draft.takeTheirs')" @click="load.reload()" /></div>
-      <div v-if="draft && work.reports.value && work.file.value" class="work">
-        <div class="stack">
-          <DraftOutline :work="work" :chosen="chosen" @choose="choose" />
-          <form class="row" @submit.prevent="addSection"><InputText v-model="newSection" size="small" :placeholder="t('draft.newSection')" :aria-label="t('draft.newSection')" maxlength="200" /><Button type="submit" size="small" text icon="pi pi-plus" :label="t('draft.addSection')" /></form>
+      <Message v-if="file && !file.mine" severity="warn" :closable="false">{{ t('draft.notMine') }}</Message>
+      <DraftConflict :kept="work" :changes="work.theirs.value && load.data.value ? differences(load.data.value.draft, work.theirs.value.draft) : []" @copy="copy" />
+      <ProblemNote :problem="copyProblem" />
+      <template v-if="draft && work.reports.value && file">
+        <PartTabs v-model="part" :parts="parts" :label="t('define.parts')" />
+        <ThreeColumns v-if="part === 'items'">
+          <template #outline>
+            <DraftOutline :work="work" :chosen="chosen" @choose="choose($event)" />
+            <AddByName :label="t('draft.newSection')" @add="work.addSection($event)" />
+          </template>
+          <ItemForm v-if="item" :key="item.code" :model-value="item" :work="work" @recoded="choose($event)" />
+          <DatasetForm :work="work" />
+          <template #beside>
+            <div class="row"><Button v-for="one in (['phone', 'scan'] as const)" :key="one" size="small" :severity="beside === one ? undefined : 'secondary'" :outlined="beside !== one" :label="t(`define.beside.${one}`)" :aria-pressed="beside === one" @click="beside = beside === one ? null : one" /></div>
+            <TrialReport v-if="beside === 'phone'" :draft="draft" />
+            <PaperScans v-else-if="beside === 'scan'" kind="dataset" :code="code" />
+          </template>
+        </ThreeColumns>
+        <AxesPart v-else-if="part === 'axes'" :work="work" :chosen="chosen" @choose="choose($event)" />
+        <RulesPart v-else-if="part === 'rules'" :work="work" :units="units" :dataset="code" :chosen="chosen" @choose="choose($event)" />
+        <IndicatorsPart v-else-if="part === 'indicators'" :work="work" :dataset="code" :chosen="chosen" @choose="choose($event)" />
+        <div v-else-if="part === 'who'" class="stack">
+          <ReportingPart :work="work" :units="units" :levels="tree.data.value?.levels.map(words.say) ?? []" :groups="groups.data.value ?? []" />
+          <ServicesPart v-if="tree.data.value" :work="work" :units="units" :dataset="code" :today="tree.data.value.day" />
         </div>
-        <div class="stack">
-          <ItemForm v-if="item" :key="item.code" :model-value="item" :work="work" @recoded="choose" />
-          <DatasetForm :work="work" :levels="tree.data.value?.levels.map(words.say) ?? []" />
-          <DraftCheck :work="work" @choose="choose" @published="done" />
+        <LanguagesPart v-else-if="part === 'languages'" :definition="draft" />
+        <div v-else class="stack">
+          <DraftCheck :lacks="file.lacks" :differences="file.published ? file.differences : null" :number="draft.number" :ready="file.version > 0 && file.mine && state === 'kept'" :name-of="nameOf" :asked="t('draft.publishAsk', { count: file.reporting.all.count }, file.reporting.all.count)" :publish="publish" @choose="lead" @published="done" />
+          <EditionsCompare v-if="file.published" :key="draft.number" :list="() => callApi('GET /api/drafts/:dataset/editions', { params: { dataset: code } })" :read="readEdition" :differ="differences" />
         </div>
-      </div>
+      </template>
       <PasteList v-model:visible="pasting" :work="work" />
     </LoadState>
   </div>
 </template>
-
-<style scoped>
-.work { display: grid; grid-template-columns: minmax(280px, 380px) minmax(0, 1fr); gap: 22px; align-items: start; }
-@media (width < 1024px) { .work { grid-template-columns: minmax(0, 1fr); } }
-</style>

@@ -1,5 +1,7 @@
 <script setup lang="ts">
+import { v7 as uuid } from 'uuid'
 import type { CorrectionDraft } from '~/components/discrepancies/CorrectionFields.vue'
+import { deviceNow } from '~/composables/useClock'
 
 /** One question: the conversation, the values to correct one touch away, the answer. */
 definePageMeta({ layout: 'desk' })
@@ -7,21 +9,25 @@ const words = useWords()
 const { t } = words
 const route = useRoute()
 const params = computed(() => ({ id: String(route.params.id) }))
-const file = useLoad(() => callApi('GET /api/discrepancies/:id', { params: params.value }), () => params.value.id)
+const desk = useDesk()
+const file = useLoad(() => toldBy(conversationKey(params.value.id), () => callApi('GET /api/discrepancies/:id', { params: params.value })), () => [params.value.id, desk.changes.value])
+/** The answer that is only on this device, or that the district did not take. */
+const own = useLoad(async () => (await useDeskStore().changes.where('place', questionPlace(params.value.id))).at(-1) ?? null, () => [params.value.id, desk.changes.value])
 const text = ref('')
 const corrections = ref<CorrectionDraft[] | null>([])
-const { busy, problem, run } = useAct()
+const busy = ref(false)
 const { numbers } = useDoubtWords(() => ({
   item: code => file.data.value?.items[code]?.item.name,
   band: code => Object.values(file.data.value?.items ?? {}).map(({ bands }) => bands[code]).find(Boolean),
 }))
 
 async function answer() {
-  await run(async () => {
-    await callApi('POST /api/discrepancies/:id/answer', { params: params.value, body: { text: text.value, corrections: corrections.value ?? [] } })
-    text.value = ''
-    await file.reload()
-  })
+  busy.value = true
+  if (own.data.value) await useDeskStore().changes.remove('id', [own.data.value.id])
+  await desk.keepAct(questionPlace(params.value.id), { kind: 'answer', id: uuid(), madeAt: new Date(deviceNow()).toISOString(), discrepancy: params.value.id, text: text.value, corrections: corrections.value ?? [] })
+  text.value = ''
+  await desk.meet()
+  busy.value = false
 }
 </script>
 
@@ -35,15 +41,19 @@ async function answer() {
           <p><strong>{{ numbers(data.doubt) }}</strong></p>
         </section>
         <section class="card stack"><h2>{{ t('resolve.thread') }}</h2><ThreadView :thread="data.thread" /></section>
-        <form v-if="data.line.state !== 'settled'" class="card stack" @submit.prevent="answer">
+        <section v-if="own.data.value?.change.kind === 'answer'" class="card stack" role="status">
+          <WordTag :tone="own.data.value.state === 'waiting' ? 'amber' : 'brick'">{{ t(own.data.value.state === 'waiting' ? 'cases.waiting' : 'cases.needsYou') }}</WordTag>
+          <p>{{ own.data.value.change.text }}</p>
+          <p v-if="own.data.value.state === 'needsYou'" role="alert" class="wrong">{{ words.problem({ code: own.data.value.why ?? 'server', message: '' }) }}</p>
+        </section>
+        <form v-if="data.line.state !== 'settled' && own.data.value?.state !== 'waiting'" class="card stack" @submit.prevent="answer">
           <h2>{{ t('questions.values') }}</h2>
           <CorrectionFields :key="data.thread.length" v-model="corrections" :cells="data.cells" />
           <label for="answer-text">{{ t('questions.answer') }}</label>
           <Textarea id="answer-text" v-model="text" rows="3" fluid />
-          <ProblemNote :problem="problem" />
           <Button type="submit" :label="corrections?.length ? t('questions.sendCorrected') : t('questions.send')" :disabled="text.trim().length < 2 || corrections === null" :loading="busy" />
         </form>
-        <p v-else class="card"><WordTag tone="moss">{{ t(`outcome.${data.line.outcome}`) }}</WordTag></p>
+        <p v-else-if="data.line.state === 'settled'" class="card"><WordTag tone="moss">{{ t(`outcome.${data.line.outcome}`) }}</WordTag></p>
       </LoadState>
     </main>
   </div>
@@ -51,5 +61,7 @@ async function answer() {
 
 <style scoped>
 .one { max-width: 720px; margin: 0 auto; padding: 14px; display: flex; flex-direction: column; gap: 12px; }
+
+.wrong { color: var(--brick-7); }
 .one :deep(button[type='submit']) { min-height: 48px; }
 </style>

@@ -1,0 +1,33 @@
+<script setup lang="ts">
+import { foldCases } from '#core/cases/fold'
+import { FILES_HERE } from '~/composables/useFilesHere'
+
+/** One case as the office reads it: its entries as they were filled, who filled them where, and their pictures. */
+const { id } = defineProps<{ id: string }>()
+const words = useWords()
+const { t } = words
+const file = useLoad(() => callApi('GET /api/cases/:case', { params: { case: id } }), () => id)
+provide(FILES_HERE, { keep: () => Promise.resolve(), show: ({ hash }) => Promise.resolve(`/api/files/${hash}`) })
+const counted = computed(() => {
+  const data = file.data.value
+  if (!data) return []
+  const all = new Map(data.entries.map(entry => [entry.id, entry]))
+  const [folded] = foldCases(data.entries.map(entry => ({ id: entry.id, case: data.id, form: entry.form, answers: entry.answers, happenedAt: Date.parse(entry.happenedOn), receivedAt: Date.parse(entry.receivedAt), ...(entry.corrects && { corrects: entry.corrects }) })))
+  return (folded?.entries ?? []).map(entry => ({ ...all.get(entry.id)!, corrected: entry.corrected.length }))
+})
+const formName = (form: string) => words.say(file.data.value!.definition.forms.find(one => one.form.code === form)?.form.name ?? { en: form })
+</script>
+
+<template>
+  <LoadState v-slot="{ data }" :load="file">
+    <section v-for="entry in counted" :key="entry.id" class="card stack">
+      <h2>{{ formName(entry.form) }}</h2>
+      <p class="small quiet">{{ t('cases.happened', { day: words.plainDay(entry.happenedOn) }) }} · {{ t('cases.receivedFrom', { at: words.moment(entry.receivedAt), by: entry.by, device: entry.device ?? data.unit.name }) }}<template v-if="entry.corrected"> · {{ t('cases.corrected') }}</template></p>
+      <EntryAnswers :register="data.definition" :form="entry.form" :answers="entry.answers" />
+    </section>
+  </LoadState>
+</template>
+
+<style scoped>
+.card { margin-bottom: 12px; }
+</style>

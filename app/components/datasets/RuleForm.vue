@@ -1,0 +1,50 @@
+<script setup lang="ts">
+import { vocabularyOf } from '#core/expression/vocabulary'
+import { compileRuleList } from '#core/rule/compile-rules'
+import type { RuleDefinition } from '#core/rule/definition'
+import type { DraftWork } from '~/composables/useDraft'
+import type { Units } from '~/composables/useUnits'
+
+/** One rule: what must hold, how much it weighs, for whom and from when, and what is said; tried on the past beside it. */
+const { work, units, dataset } = defineProps<{ work: DraftWork; units: Units; dataset: string }>()
+/** The rule of the draft that is worked on: its fields write straight into it. */
+const rule = defineModel<RuleDefinition>({ required: true })
+const emit = defineEmits<{ remove: [] }>()
+const words = useWords()
+const { t } = words
+const edition = computed(() => work.whole.value!)
+const vocabulary = computed(() => vocabularyOf(edition.value))
+const narrowing = computed(() => {
+  const axis = edition.value.axes.find(({ code }) => code === rule.value.over)
+  return axis?.bands[0] ? { axis: axis.code, band: axis.bands[0].code } : undefined
+})
+const sound = computed(() => Boolean(rule.value.expression.trim()) && compileRuleList([rule.value], vocabulary.value, edition.value.axes).ok)
+const optional = <K extends 'over' | 'branch' | 'from'>(key: K) => computed<string | null>({
+  get: () => rule.value[key] ?? null,
+  set: (next) => { if (next) rule.value[key] = next; else delete rule.value[key] },
+})
+const over = optional('over')
+const branch = optional('branch')
+const from = optional('from')
+</script>
+
+<template>
+  <div class="stack">
+    <section class="card stack">
+      <div class="spread"><h2>{{ words.say(rule.name) || rule.code }}</h2><Button size="small" text severity="secondary" icon="pi pi-trash" :label="t('rules.remove')" @click="emit('remove')" /></div>
+      <WordsField v-model="rule.name" input-id="rule-name" :label="t('draft.name')" />
+      <ExpressionField v-model="rule.expression" input-id="rule-expression" :label="t('define.mustHold')" :vocabulary="vocabulary" wanted="truth" :narrowing="narrowing" parts />
+      <OnReport :dataset="dataset" :edition="edition" :text="rule.expression" :narrowing="narrowing" :blanks-as-zero="rule.blanks === 'zero'" />
+      <div class="fields">
+        <PickOne v-model="rule.strength" input-id="rule-strength" :label="t('define.strength')" :options="(['mustFix', 'explain', 'note'] as const).map(one => ({ value: one, label: t(`strength.${one}`) }))" />
+        <PickOne v-model="rule.blanks" input-id="rule-blanks" :label="t('rules.blanks')" :options="(['notJudged', 'zero'] as const).map(one => ({ value: one, label: t(`rules.blank.${one}`) }))" />
+        <PickOne v-model="over" input-id="rule-over" :label="t('rules.over')" :options="[{ value: null, label: t('rules.wholeItem') }, ...edition.axes.map(axis => ({ value: axis.code, label: t('rules.each', { name: words.say(axis.name) }) }))]" />
+        <div class="field"><label for="rule-from">{{ t('rules.from') }}</label><InputText id="rule-from" v-model="from" type="date" /></div>
+        <div class="field wide"><label for="rule-branch">{{ t('rules.branch') }}</label><UnitPicker v-model="branch" input-id="rule-branch" :units="units" /></div>
+      </div>
+      <WordsField v-model="rule.forClerk" input-id="rule-clerk" :label="t('draft.part.forClerk')" long :most="1000" />
+      <WordsField v-model="rule.forOfficer" input-id="rule-officer" :label="t('draft.part.forOfficer')" long :most="1000" />
+    </section>
+    <TryOut :dataset="dataset" :edition="edition" :rule="rule" :sound="sound" />
+  </div>
+</template>

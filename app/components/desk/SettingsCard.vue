@@ -1,0 +1,47 @@
+<script setup lang="ts">
+import type { DeviceSettings } from '#core/contract/devices'
+import { isThePin } from '#core/protect/pin-key'
+import { LANGUAGES } from '~/plugins/i18n'
+
+/** What this device is set to. Where its card locks them, the administrator's PIN opens them. */
+const { t, locale } = useI18n()
+const vault = useVault()
+const opened = ref(false)
+const pin = ref('')
+const wrong = ref(false)
+const settings = computed(() => vault.device!.settings)
+const locked = computed(() => !settings.value.may.changeSettings && !opened.value)
+async function open() {
+  const check = settings.value.settingsPin
+  opened.value = check !== undefined && await isThePin(check, pin.value)
+  wrong.value = !opened.value
+  pin.value = ''
+}
+const change = (next: Partial<DeviceSettings>) => vault.keepSettings({ ...settings.value, ...next })
+</script>
+
+<template>
+  <section class="card stack">
+    <h2>{{ t('device.settings') }}</h2>
+    <div class="row" role="group" :aria-label="t('devices.language')"><Button v-for="language in LANGUAGES" :key="language" :severity="language === locale ? 'primary' : 'secondary'" :outlined="language !== locale" :label="t('shell.language', {}, { locale: language })" :aria-pressed="language === locale" @click="locale = language" /></div>
+    <template v-if="locked">
+      <p class="quiet small">{{ t(settings.settingsPin ? 'device.lockedPin' : 'device.locked') }}</p>
+      <form v-if="settings.settingsPin" class="stack" @submit.prevent="open">
+        <PinField v-model="pin" input-id="settings-pin" :label="t('device.adminPin')" />
+        <p v-if="wrong" class="wrong" role="alert">{{ t('lock.wrong') }}</p>
+        <Button type="submit" severity="secondary" outlined :label="t('lock.open')" :disabled="pin.length < 4" />
+      </form>
+    </template>
+    <template v-else>
+      <label><input type="checkbox" :checked="settings.textSize === 'large'" @change="change({ textSize: settings.textSize === 'large' ? 'usual' : 'large' })"> {{ t('device.largeText') }}</label>
+      <label><input type="checkbox" :checked="settings.wifiOnly" @change="change({ wifiOnly: !settings.wifiOnly })"> {{ t('device.wifiOnly') }}</label>
+      <label class="row">{{ t('device.lockMinutes') }} <input type="number" min="1" max="120" :value="settings.lockMinutes" class="minutes" @change="change({ lockMinutes: Math.min(120, Math.max(1, Number(($event.target as HTMLInputElement).value) || 10)) })"></label>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+label { min-height: 32px; }
+.minutes { width: 76px; }
+.wrong { color: var(--brick-7); }
+</style>

@@ -1,0 +1,74 @@
+<script setup lang="ts">
+import { formOfQuestionnaire } from '#core/exchange/questionnaire-in'
+import { questionnaireOf } from '#core/exchange/questionnaire-out'
+import type { NotCarried } from '#core/exchange/fhir-marks'
+import { textOfBytes } from '#core/exchange/text'
+import { codeFromLabel } from '#core/form/code'
+import type { Form } from '#core/form/question'
+import type { Problem } from '#core/result'
+import type { FormInWork, RegisterWork } from '~/composables/useRegisterDraft'
+import { saveFile } from '~/composables/useFiles'
+
+/** A form to and from a FHIR Questionnaire; what could not be carried is listed. */
+const { work, form } = defineProps<{ work: RegisterWork; form: FormInWork | null }>()
+const emit = defineEmits<{ brought: [form: string] }>()
+const words = useWords()
+const { t, locale } = words
+const told = shallowRef<{ way: 'out' | 'in'; lines: NotCarried[]; done: string } | null>(null)
+const problem = shallowRef<Problem | null>(null)
+
+function out() {
+  const { resource, notCarried } = questionnaireOf(JSON.parse(JSON.stringify(form!.form)) as Form, locale.value)
+  saveFile(`${form!.form.code}.questionnaire.json`, 'application/fhir+json', JSON.stringify(resource, null, 2))
+  told.value = { way: 'out', lines: notCarried, done: words.say(form!.form.name) }
+}
+async function bring(event: Event) {
+  const field = event.target as HTMLInputElement
+  const [file] = field.files ?? []
+  field.value = ''
+  if (!file) return
+  told.value = null
+  problem.value = null
+  let parsed: unknown
+  try {
+    parsed = JSON.parse(textOfBytes(new Uint8Array(await file.arrayBuffer())))
+  }
+  catch {
+    problem.value = { code: 'file-not-json', message: '' }
+    return
+  }
+  const read = formOfQuestionnaire(parsed)
+  if (!read.ok) { problem.value = read.problems[0]!; return }
+  const code = codeFromLabel(read.value.form.code, work.draft.value!.forms.map(one => one.form.code))
+  const first = !work.draft.value!.forms.length
+  work.draft.value!.forms.push({ role: first ? 'registration' : 'followUp', many: !first, eventDate: '', form: { ...read.value.form, code } } as FormInWork)
+  told.value = { way: 'in', lines: read.value.notCarried, done: words.say(read.value.form.name) }
+  emit('brought', code)
+}
+</script>
+
+<template>
+  <section class="card stack">
+    <h2>{{ t('exchange.title') }}</h2>
+    <p class="small quiet">{{ t('exchange.hint') }}</p>
+    <div class="row">
+      <Button icon="pi pi-download" severity="secondary" outlined :label="form ? t('exchange.out', { name: words.say(form.form.name) }) : t('exchange.outNone')" :disabled="!form" @click="out" />
+      <label class="bring"><span class="textual">{{ t('exchange.in') }}</span><input type="file" accept=".json,application/json,application/fhir+json" class="heard-only" @change="bring"></label>
+    </div>
+    <Message v-if="problem" severity="error" :closable="false" role="alert">{{ words.problem(problem) }}</Message>
+    <template v-if="told">
+      <p role="status"><strong>{{ t(told.way === 'out' ? 'exchange.went' : 'exchange.came', { name: told.done }) }}</strong></p>
+      <template v-if="told.lines.length">
+        <h3>{{ t(told.way === 'out' ? 'exchange.ownOnly' : 'exchange.lost', { count: told.lines.length }) }}</h3>
+        <ul><li v-for="(one, at) in told.lines" :key="at"><code>{{ one.question }}</code>: {{ one.what }}</li></ul>
+      </template>
+      <p v-else class="quiet">{{ t('exchange.whole') }}</p>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+ul { margin: 0; padding-left: 18px; max-height: 320px; overflow: auto; }
+.bring { cursor: pointer; color: var(--plum-7); }
+.bring:focus-within { outline: 2px solid var(--plum-5); border-radius: 4px; }
+</style>

@@ -1,0 +1,143 @@
+import { v7 as uuid } from 'uuid'
+import { dayAt } from '#core/calendar/deadline'
+import { foldCases } from '#core/cases/fold'
+import type { CaseRegister } from '#core/cases/register'
+import type { DeskRegister } from '#core/contract/desk'
+import type { Answers } from '#core/form/answer'
+import { compileForm, type CompiledForm } from '#core/form/compile-form'
+import { answersOf } from '#core/form/filling'
+import { mayBe } from '#core/matching/duplicates'
+import { subjectOf } from '#core/matching/subject'
+import { must } from '#core/result'
+import { clockNow, deviceNow } from './useClock'
+import { entryOf, type DeskCase } from './useCases'
+import { deskRegisters } from './useDesk'
+import { useDeskStore } from './useDeskStore'
+import { attachmentsIn } from './useFilesHere'
+import { isFull } from './useStorageShare'
+import type { Units } from './useUnits'
+
+/** What is filled: a new case, a visit or result, a case that belongs to another, or a correction of an own entry. */
+export interface Asked { register: string; form: string | null; case: string | null; corrects: string | null; parent: string | null }
+
+/** What a draft keeps: the answers, and the edition in which they were given. */
+interface FormDraft { answers: Answers; edition: number; asked: Asked; case: string }
+
+export interface Begun { register: CaseRegister; edition: number; newest: number; compiled: CompiledForm; work: FillingWork; name: Record<string, string> }
+
+/** The answers that people of one household share, taken from one of them. */
+function sharedWith(register: CaseRegister, other: DeskCase): Answers {
+  return Object.fromEntries((register.follow?.household ?? []).flatMap((code) => {
+    const content = other.file.values.get(code)?.content
+    return content ? [[code, content]] : []
+  }))
+}
+
+/** One form of a case being filled: kept as a draft at each answer, in the edition in which it was begun. */
+export function useCaseFilling(asked: Asked, units: Units, cases: () => readonly DeskCase[]) {
+  const store = useDeskStore()
+  const session = useSession()
+  const desk = useDesk()
+  const draftPlace = `form|${[asked.register, asked.form, asked.case, asked.corrects, asked.parent].map(part => part ?? '').join('|')}`
+  let caseId = asked.case ?? uuid()
+
+  const options = () => ({ today: dayAt(clockNow(), session.view?.timeZone ?? 'UTC'), unitWithin: (unit: string, branch: string) => unit === branch || units.above(unit).some(({ code }) => code === branch) })
+
+  async function begin({ edition, definition }: DeskRegister, newest: number, answers: Answers): Promise<Begun> {
+    const own = definition.forms.find(({ form, role }) => (asked.form ? form.code === asked.form : role === 'registration'))
+    if (!own) throw new ApiProblem(404, 'not-found', '')
+    const compiled = must(compileForm(own.form))
+    return { register: definition, edition, newest, compiled, work: useFilling(() => compiled, answers, options), name: own.form.name }
+  }
+  async function newestOf(): Promise<DeskRegister> {
+    const told = (await deskRegisters()).find(one => one.register === asked.register)
+    if (!told) throw new ApiProblem(404, 'not-found', '')
+    return told
+  }
+
+  const load = useLoad<Begun>(async () => {
+    const newest = await newestOf()
+    const draft = (await store.drafts.get('place', draftPlace))?.content as FormDraft | undefined
+    // A form that was begun goes on in the edition in which it was begun, though a newer one has come.
+    const kept = draft && draft.edition !== newest.edition ? (await store.told.get('key', `register|${asked.register}|${draft.edition}`))?.answer as DeskRegister | undefined : undefined
+    if (draft) caseId = draft.case
+    const corrected = asked.corrects ? await store.entries.get('id', asked.corrects) : undefined
+    return begin(kept ?? newest, newest.edition, draft?.answers ?? corrected?.answers ?? {})
+  })
+
+  /** Carries the answers over that people of one household share; what was answered already stays. */
+  function carryOver(other: DeskCase): void {
+    const { register, work } = load.data.value!
+    const own = Object.entries(answersOf(work.filling.value)).filter(([, content]) => content.kind !== 'blank')
+    work.open({ ...sharedWith(register, other), ...Object.fromEntries(own) })
+  }
+
+  /** Moves the answers to the newest edition. @returns the answers that have no place there. */
+  const left = ref<string[]>([])
+  async function moveOn(): Promise<void> {
+    const newest = await newestOf()
+    const answers = answersOf(load.data.value!.work.filling.value)
+    const next = await begin(newest, newest.edition, {})
+    const places = new Set(next.compiled.outline.placed.map(({ question }) => question.code))
+    const fits = (key: string) => places.has((key.split('/').at(-1) ?? key).split('.')[0]!) || next.compiled.outline.frames.some(({ part }) => part.code === key)
+    left.value = Object.keys(answers).filter(key => !fits(key))
+    next.work.open(Object.fromEntries(Object.entries(answers).filter(([key]) => fits(key))))
+    load.data.value = next
+    keepDraft()
+  }
+
+  /** The draft could not be kept: this device is full. */
+  const full = ref(false)
+  let keeping: Promise<void> = Promise.resolve()
+  async function write(): Promise<void> {
+    const now = load.data.value!
+    const content: FormDraft = { answers: answersOf(now.work.filling.value), edition: now.edition, asked, case: caseId }
+    try {
+      await store.drafts.put({ place: draftPlace, at: deviceNow(), content }, 'place')
+      full.value = false
+    }
+    catch (error) {
+      if (!isFull(error)) throw error
+      full.value = true
+    }
+  }
+  /** Every answer is kept on this device at once, one after the other: what was answered last stands last. */
+  const keepDraft = () => { keeping = keeping.then(write) }
+  watch(() => load.data.value?.work.filling.value, (filling, before) => { if (filling && before) keepDraft() })
+
+  /** Cases that a new one may be: asked before it is kept. */
+  function likely(): DeskCase[] {
+    const { register, compiled, work } = load.data.value!
+    if (asked.case || asked.corrects) return []
+    const entry = entryOf(register, { id: 'new', case: 'new', form: compiled.form.code, answers: answersOf(work.filling.value), madeAt: new Date(deviceNow()).toISOString() })
+    const known = cases().filter(one => one.register === register.code)
+    const pairs = mayBe(subjectOf(register, foldCases([entry])[0]!), known.map(({ file }) => subjectOf(register, file)))
+    return pairs.map(({ other }) => known.find(({ id }) => id === other)!)
+  }
+
+  /** Keeps the entry, and with it the pictures that it names. @returns the case. */
+  async function keep(): Promise<string> {
+    const { register, edition, compiled, work } = load.data.value!
+    const answers = answersOf(work.filling.value)
+    for (const { hash } of attachmentsIn(answers as never)) await store.files.where('hash').equals(hash).filter(({ state }) => state === 'draft').modify({ state: 'waiting' })
+    await desk.keep({
+      id: uuid(), case: caseId, register: register.code, edition, form: compiled.form.code, unit: session.view!.branch!.unit.code, answers,
+      ...(asked.corrects && { corrects: asked.corrects }), ...(asked.parent && { parent: asked.parent }),
+    })
+    await keeping
+    await store.drafts.remove('place', [draftPlace])
+    return caseId
+  }
+  return { load, left, full, moveOn, carryOver, likely, keep }
+}
+
+/** The forms that somebody has begun on this device. */
+export function useFormDrafts() {
+  const store = useDeskStore()
+  const load = useLoad(async () => (await store.drafts.all()).filter(({ place }) => place.startsWith('form|')).map(({ place, at, content }) => ({ place, at, ...content as FormDraft })).sort((one, other) => other.at - one.at))
+  async function remove(place: string): Promise<void> {
+    await store.drafts.remove('place', [place])
+    await load.reload()
+  }
+  return { load, remove }
+}

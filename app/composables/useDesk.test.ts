@@ -1,0 +1,148 @@
+import 'fake-indexeddb/auto'
+import { effectScope, type EffectScope } from 'vue'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import type { DeskChange, DeskEvent } from '#core/contract/desk'
+import { deskAtHand, sendings } from '../../tests/support/desk-at-hand'
+import { ApiProblem } from './useApi'
+import { meet, toldBy, useDesk } from './useDesk'
+import { takeInEvents } from './useDeskReceive'
+import { noteOutcomes } from './useDeskSend'
+import { tidyStore } from './useDeskTidy'
+
+type Sent = { body?: { changes?: DeskChange[]; start?: number; data?: string; bytes?: number } }
+let page: EffectScope
+let answer: (name: string, given: Sent) => unknown
+let hand: Awaited<ReturnType<typeof deskAtHand>>
+const received = ({ body }: Sent) => ({ at: '2026-11-05T12:00:00Z', outcomes: body!.changes!.map(({ id }) => ({ id, outcome: 'received' })) })
+
+beforeEach(async () => {
+  page = effectScope()
+  answer = (name, given) => (name === 'POST /api/desk/send' ? received(given) : { upTo: given.body!.bytes, done: true })
+  hand = await deskAtHand(async (name, given) => answer(name, given as Sent), { ApiProblem })
+})
+afterEach(async () => {
+  page.stop()
+  await meet()
+  vi.unstubAllGlobals()
+})
+
+const desk = () => page.run(() => useDesk())!
+const entry = (id: string, of = 'c1') => ({ id, case: of, register: 'r', edition: 1, form: 'f', unit: 'elm', answers: {} })
+const stateOf = async (id: string) => (await hand.store.entries.get('id', id))?.state
+
+describe('a contact', () => {
+  it('sends forms and acts in one request, forms first, and writes down what went and came', async () => {
+    const own = desk()
+    answer = () => { throw new ApiProblem(0, 'unreachable', '') }
+    await own.keepAct('r|u', { kind: 'send', id: 's1', madeAt: '', round: 'r', unit: 'u', explanations: {} })
+    await own.keep(entry('e1'))
+    await meet()
+    expect([own.state.value, own.waiting.value]).toEqual(['noNetwork', 2])
+    answer = (_name, given) => received(given)
+    const before = sendings(hand.call)
+    await meet()
+    expect(sendings(hand.call) - before).toBe(1)
+    expect(hand.call.mock.calls.findLast(([name]) => name === 'POST /api/desk/send')![1].body!.changes.map(({ kind }) => kind)).toEqual(['entry', 'send'])
+    expect([own.waiting.value, await stateOf('e1'), own.lastContact.value]).toMatchObject([0, 'received', { sent: 2, refused: 0, ended: 'done' }])
+  })
+
+  it('keeps what the district refuses, with the reason, and sends it no more', async () => {
+    const own = desk()
+    answer = (_name, { body }) => ({ at: '', outcomes: body!.changes!.map(({ id }) => ({ id, outcome: 'refused', code: 'entry-form', message: '' })) })
+    await own.keep(entry('e1'))
+    await meet()
+    expect(await hand.store.entries.get('id', 'e1')).toMatchObject({ state: 'refused', why: 'entry-form' })
+    const before = sendings(hand.call)
+    await meet()
+    expect(sendings(hand.call)).toBe(before)
+  })
+
+  it('erases the device only when the district blocked it, not when it does not know it', async () => {
+    const own = desk()
+    answer = () => { throw new ApiProblem(401, 'device-unknown', '') }
+    await own.keep(entry('e1'))
+    await meet()
+    expect([own.state.value, hand.vault.erase.mock.calls.length, await stateOf('e1')]).toEqual(['signedOut', 0, 'waiting'])
+    answer = () => { throw new ApiProblem(403, 'device-blocked', '') }
+    await meet()
+    expect(hand.vault.erase).toHaveBeenCalledOnce()
+  })
+
+  it('waits for Wi-Fi where that is set, unless somebody asks for it or a day has gone by', async () => {
+    const own = desk()
+    await meet()
+    hand.vault.device.settings = { ...hand.vault.device.settings, wifiOnly: true }
+    vi.stubGlobal('navigator', { connection: { type: 'cellular' } })
+    const before = hand.call.mock.calls.length
+    await meet()
+    expect([own.state.value, hand.call.mock.calls.length]).toEqual(['waitsForWifi', before])
+    await meet(true)
+    expect(hand.call.mock.calls.length).toBeGreaterThan(before)
+    vi.spyOn(Date, 'now').mockReturnValue(Date.now() + 25 * 3_600_000)
+    const later = hand.call.mock.calls.length
+    await meet()
+    expect(hand.call.mock.calls.length).toBeGreaterThan(later)
+    vi.restoreAllMocks()
+  })
+})
+
+describe('pictures', () => {
+  const bytes = Uint8Array.from({ length: 100_000 }, (_, at) => at % 251)
+  const keep = () => hand.store.putFile({ hash: 'h', state: 'waiting', bytes: bytes.length, mediaType: 'image/jpeg', upTo: 0, at: Date.now() }, bytes)
+  const starts: number[] = []
+  const piece = (_name: string, { body }: Sent) => { starts.push(body!.start!); return { upTo: body!.start! + Buffer.from(body!.data!, 'base64').length, done: body!.start! + Buffer.from(body!.data!, 'base64').length === bytes.length } }
+  beforeEach(() => { starts.length = 0 })
+
+  it('go in pieces, and from where they broke off', async () => {
+    await keep()
+    answer = (name, given) => { if (starts.length === 1) throw new ApiProblem(0, 'unreachable', ''); return piece(name, given) }
+    await meet()
+    answer = piece
+    await meet()
+    expect(starts).toEqual([0, 48_000, 96_000])
+    expect(await hand.store.files.get('h')).toMatchObject({ state: 'received', upTo: 100_000 })
+    expect((await hand.store.bytesOf('h'))!.bytes).toEqual(bytes)
+  })
+
+  it('that were changed on their way go again from the beginning; those that are none hold up nothing else', async () => {
+    await keep()
+    answer = () => { throw new ApiProblem(422, 'file-changed', '') }
+    await meet()
+    expect(await hand.store.files.get('h')).toMatchObject({ state: 'waiting', upTo: 0 })
+    answer = () => { throw new ApiProblem(422, 'file-kind', '') }
+    await meet()
+    expect(await hand.store.files.get('h')).toMatchObject({ state: 'refused' })
+    expect(desk().state.value).toBe('idle')
+  })
+})
+
+describe('what comes', () => {
+  const event = (id: string, at = '2026-11-01T00:00:00Z'): DeskEvent => ({ kind: 'entry', at, unit: 'elm', id, case: 'c1', register: 'r', edition: 1, form: 'f', answers: {}, happenedOn: '2026-10-30', corrects: null, parent: null })
+
+  it('marks what this device made as received, and brings what others made, once', async () => {
+    await hand.store.entries.put({ ...entry('e1'), madeAt: '2026-10-30T08:00:00Z', state: 'waiting' }, 'id')
+    for (let times = 0; times < 2; times++) await takeInEvents(hand.store, [event('e1'), event('e2')], '0.0.0.2')
+    expect((await hand.store.entries.all()).map(({ id, state, madeAt }) => [id, state, madeAt.slice(0, 10)])).toEqual([['e1', 'received', '2026-10-30'], ['e2', 'received', '2026-10-30']])
+    expect((await hand.store.told.get('key', 'cursor'))!.answer).toBe('0.0.0.2')
+  })
+
+  it('by file says what became of each change; what is unknown here is passed over', async () => {
+    await hand.store.entries.put({ ...entry('e1'), madeAt: '', state: 'waiting' }, 'id')
+    await noteOutcomes(hand.store, [{ id: 'e1', outcome: 'received' }, { id: 'gone', outcome: 'received' }], '2026-11-05T12:00:00Z')
+    expect(await stateOf('e1')).toBe('received')
+  })
+
+  it('is cleared after the days that the device keeps it, but never while something of it waits', async () => {
+    await takeInEvents(hand.store, [event('old', '2026-01-01T00:00:00Z'), { ...event('other', '2026-01-01T00:00:00Z'), case: 'c2' } as DeskEvent, { ...event('new', new Date().toISOString()), case: 'c3' } as DeskEvent], '0.0.0.3')
+    await hand.store.entries.put({ ...entry('mine', 'c2'), madeAt: '', state: 'waiting' }, 'id')
+    await tidyStore(hand.store, 30)
+    expect((await hand.store.entries.all()).map(({ id }) => id)).toEqual(['other', 'new', 'mine'])
+  })
+
+  it('is what this device has where the line is dead, and a refusal where it is one', async () => {
+    await toldBy('k', () => Promise.resolve(1))
+    expect(await toldBy('k', () => Promise.reject(new ApiProblem(0, 'unreachable', '')))).toBe(1)
+    await expect(toldBy('k', () => Promise.reject(new ApiProblem(403, 'outside-branch', '')))).rejects.toMatchObject({ status: 403 })
+    await expect(toldBy('other', () => Promise.reject(new ApiProblem(0, 'unreachable', '')))).rejects.toMatchObject({ unreachable: true })
+  })
+})

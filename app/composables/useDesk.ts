@@ -1,0 +1,140 @@
+import { ref, shallowRef } from 'vue'
+import type { DeskRegister } from '#core/contract/desk'
+import type { UnitList } from '#core/contract/units'
+import { ApiProblem } from './useApi'
+import { clockNow, deviceNow } from './useClock'
+import { fetchWork, receiveNews } from './useDeskReceive'
+import { sendFiles, sendWaiting } from './useDeskSend'
+import { useDeskStore, type KeptEntry, type WaitingChange, type WorkStore } from './useDeskStore'
+import { tidyStore } from './useDeskTidy'
+import type { Contact } from './useDeskWork'
+import { onWifi } from './useOutside'
+
+const FIRST_WAIT = 3_000
+const LONGEST_WAIT = 5 * 60_000
+const A_DAY = 24 * 60 * 60_000
+const CONTACTS_KEPT = 20
+
+export type DeskState = 'idle' | 'busy' | 'noNetwork' | 'signedOut' | 'blocked' | 'waitsForWifi'
+
+const state = ref<DeskState>('idle')
+const waiting = ref(0)
+const contacts = shallowRef<Contact[]>([])
+/** Counts what changed in the store, so that lists read it anew. */
+const changes = ref(0)
+let timer: ReturnType<typeof setTimeout> | undefined
+let wait = FIRST_WAIT
+let running: Promise<void> | undefined
+let queued: Promise<void> | undefined
+
+/**
+ * What the district last told about something. What this device has comes at once where the line is dead, and soon where
+ * it is slow: nobody waits for it.
+ */
+const PATIENCE = 800
+export async function toldBy<T>(key: string, ask: () => Promise<T>): Promise<T> {
+  const store = useDeskStore()
+  const kept = await store.told.get('key', key)
+  const asked = ask().then(async (answer) => {
+    await store.told.put({ key, answer }, 'key')
+    return answer
+  })
+  if (!kept) return asked
+  const soon = new Promise<T>((resolve) => { setTimeout(() => resolve(kept.answer as T), state.value === 'noNetwork' ? 0 : PATIENCE) })
+  return Promise.race([asked.catch((error: unknown) => {
+    if (error instanceof ApiProblem && error.unreachable) return kept.answer as T
+    throw error
+  }), soon])
+}
+
+/** What this device has of something, else the district's answer: for what is fetched anew at each contact when it changed. */
+async function keptOr<T>(key: string, ask: () => Promise<T>): Promise<T> {
+  const kept = await useDeskStore().told.get('key', key)
+  return kept ? kept.answer as T : toldBy(key, ask)
+}
+export const deskRegisters = (): Promise<DeskRegister[]> => keptOr('registers', () => callApi('GET /api/desk/registers', {}))
+export const deskUnits = (): Promise<UnitList> => keptOr('units', () => callApi('GET /api/units', { query: {} }))
+
+const countWaiting = async (store: WorkStore): Promise<number> => await store.changes.count('state', 'waiting') + await store.entries.count('state', 'waiting') + await store.files.where('state').equals('waiting').count()
+
+async function contact(byHand: boolean): Promise<void> {
+  const vault = useVault()
+  if (!vault.isOpen) return
+  const store = useDeskStore()
+  contacts.value = ((await store.told.get('key', 'contacts'))?.answer as Contact[] | undefined) ?? []
+  waiting.value = await countWaiting(store)
+  const last = contacts.value.find(({ ended }) => ended === 'done')?.at ?? 0
+  if (vault.device!.settings.wifiOnly && !onWifi() && !byHand && clockNow() - last < A_DAY) { state.value = 'waitsForWifi'; return }
+  state.value = 'busy'
+  const told: Contact = { at: clockNow(), sent: 0, files: 0, refused: 0, heard: 0, ended: 'broken', acted: false }
+  try {
+    await sendWaiting(store, vault.device!.device, told)
+    await sendFiles(store, told)
+    const { changed, definitions } = await receiveNews(store, told)
+    await fetchWork(store, changed || told.acted, definitions)
+    await tidyStore(store, vault.device!.settings.keepDays)
+    told.ended = 'done'
+    state.value = 'idle'
+    wait = FIRST_WAIT
+  }
+  catch (error) {
+    if (!vault.isOpen) return
+    if (!(error instanceof ApiProblem)) {
+      state.value = 'idle'
+      throw error
+    }
+    // A district that does not know this device may have been set up anew: only one that was blocked is erased.
+    state.value = error.code === 'device-blocked' ? 'blocked' : error.status === 401 ? 'signedOut' : 'noNetwork'
+    wait = Math.min(LONGEST_WAIT, wait * 2)
+  }
+  if (!vault.isOpen) return
+  if (state.value === 'blocked') { await vault.erase(); await navigateTo('/desk/pair?erased=1'); return }
+  contacts.value = [{ ...told, at: clockNow() }, ...contacts.value].slice(0, CONTACTS_KEPT)
+  if (told.ended === 'done' || told.sent) await store.told.put({ key: 'contacts', answer: contacts.value }, 'key')
+  waiting.value = await countWaiting(store)
+  changes.value++
+  clearTimeout(timer)
+  timer = setTimeout(() => void meet(), waiting.value ? wait : LONGEST_WAIT)
+}
+
+/** Meets the district: sends what waits, hears what is new. One meeting at a time; all who ask meanwhile share the one after it. */
+export function meet(byHand = false): Promise<void> {
+  if (running) {
+    queued ??= running.then(() => { queued = undefined; return meet(byHand) })
+    return queued
+  }
+  running = contact(byHand).finally(() => { running = undefined })
+  return running
+}
+
+/** A network came: what waits goes now, and not after the wait that has grown. */
+export function networkCame(): void {
+  wait = FIRST_WAIT
+  void meet()
+}
+
+/** The device and its district: what waits, the contacts, and keeping something. */
+export function useDesk() {
+  async function noteKept(): Promise<void> {
+    waiting.value = await countWaiting(useDeskStore())
+    changes.value++
+    void meet()
+  }
+  /** Keeps an entry on this device first, then lets it be sent. */
+  async function keep(entry: Omit<KeptEntry, 'state' | 'madeAt'>): Promise<void> {
+    await useDeskStore().entries.put({ ...entry, madeAt: new Date(deviceNow()).toISOString(), state: 'waiting' }, 'id')
+    await noteKept()
+  }
+  /** The same for an act or an answer. */
+  async function keepAct(place: string, change: WaitingChange['change']): Promise<void> {
+    await useDeskStore().changes.put({ id: change.id, place, state: 'waiting', change }, 'id')
+    await noteKept()
+  }
+  /** Something came by another way than a contact. */
+  async function told(): Promise<void> {
+    waiting.value = await countWaiting(useDeskStore())
+    changes.value++
+  }
+  const lastContact = computed(() => contacts.value[0] ?? null)
+  return { state, waiting, contacts, lastContact, changes, keep, keepAct, told, meet }
+}

@@ -1,0 +1,25 @@
+import type { DeskChange, DeskWork, EntryMade } from '#core/contract/desk'
+import type { KeptEntry, WaitingChange } from './useDeskStore'
+
+/** What went and what came at one contact. */
+export interface Contact { at: number; sent: number; files: number; refused: number; heard: number; ended: 'done' | 'broken'; /** Something else than values went: what is due, or asked, is another now. */ acted: boolean }
+
+/** Where the changes of a report, and of a question, are found on this device. */
+export const reportPlace = (round: string, unit: string): string => `${round}|${unit}`
+export const questionPlace = (discrepancy: string): string => `question|${discrepancy}`
+
+export const reportKey = (round: string, unit: string): string => `report|${round}|${unit}`
+export const conversationKey = (discrepancy: string): string => `conversation|${discrepancy}`
+
+/** What a facility works with, piece by piece, as this device keeps it. */
+export const toldWork = ({ due, questions, reports, conversations }: DeskWork): [key: string, answer: unknown][] => [
+  ['due', due], ['questions', questions],
+  ...reports.map((file): [string, unknown] => [reportKey(file.round.id, file.unit.code), file]),
+  ...conversations.map((file): [string, unknown] => [conversationKey(file.line.id), file]),
+]
+
+export const changeOfEntry = ({ id, madeAt, case: of, register, edition, form, unit, answers, corrects, parent }: KeptEntry): EntryMade =>
+  ({ kind: 'entry', id, madeAt, case: of, register, edition, form, unit, answers, ...(corrects && { corrects }), ...(parent && { parent }) })
+
+/** A change as it goes: a value names the version, or the change, that it was made on. */
+export const changeAsSent = ({ change, base, after }: WaitingChange): DeskChange => (change.kind === 'cell' ? { ...change, base: base!, ...(after && { after }) } : change)

@@ -1,0 +1,58 @@
+import type { InjectionKey } from 'vue'
+import { hexOf } from '#core/encode'
+import type { Attachment } from '#core/form/answer'
+import { deviceNow } from './useClock'
+import { useDeskStore } from './useDeskStore'
+
+/** Where the bytes of pictures and sounds are kept while a form is filled; nowhere, where a form is only tried. */
+export interface FilesHere {
+  keep: (attachment: Attachment, bytes: Uint8Array<ArrayBuffer>) => Promise<void>
+  /** An address to show or hear it by, or null when it is not here. */
+  show: (attachment: Attachment) => Promise<string | null>
+}
+export const FILES_HERE: InjectionKey<FilesHere> = Symbol('files')
+
+/** The longest side of a picture as it is kept: a vaccination card stays readable, and it goes over a bad line. */
+const LONGEST_SIDE = 1280
+const QUALITY = 0.78
+
+/**
+ * A picture made smaller. It is drawn anew, so that nothing of what the camera wrote beside it is left: neither its place
+ * nor its time.
+ * @throws OutsideFailed `outside-nothing` when the bytes are no picture.
+ */
+export async function shrinkPicture(picture: Blob): Promise<Blob> {
+  const seen = await createImageBitmap(picture).catch(() => { throw new OutsideFailed('outside-nothing') })
+  const scale = Math.min(1, LONGEST_SIDE / Math.max(seen.width, seen.height))
+  const canvas = document.createElement('canvas')
+  canvas.width = Math.max(1, Math.round(seen.width * scale))
+  canvas.height = Math.max(1, Math.round(seen.height * scale))
+  canvas.getContext('2d')!.drawImage(seen, 0, 0, canvas.width, canvas.height)
+  return new Promise((resolve, reject) => canvas.toBlob(made => (made ? resolve(made) : reject(new OutsideFailed('outside-nothing'))), 'image/jpeg', QUALITY))
+}
+
+/** A file as an answer names it: by the hash of its bytes (SHA-256). */
+export async function attachmentOf(file: Blob): Promise<{ attachment: Attachment; bytes: Uint8Array<ArrayBuffer> }> {
+  const bytes = new Uint8Array(await file.arrayBuffer())
+  const digest = new Uint8Array(await crypto.subtle.digest('SHA-256', bytes))
+  return { attachment: { hash: hexOf(digest), bytes: bytes.length, mediaType: file.type }, bytes }
+}
+
+/** The files of this device. */
+export function deskFiles(): FilesHere {
+  const store = useDeskStore()
+  return {
+    keep: async ({ hash, bytes: size, mediaType }, bytes) => {
+      if (!(await store.files.get(hash))) await store.putFile({ hash, state: 'draft', bytes: size, mediaType, upTo: 0, at: deviceNow() }, bytes)
+    },
+    show: async ({ hash }) => {
+      const kept = await store.bytesOf(hash)
+      return kept && URL.createObjectURL(new Blob([kept.bytes], { type: kept.file.mediaType }))
+    },
+  }
+}
+
+const isAttachment = (value: unknown): value is Attachment => typeof value === 'object' && value !== null && 'hash' in value
+/** The pictures and sounds that some answers name. */
+export const attachmentsIn = (answers: Readonly<Record<string, { kind: string; value?: unknown }>>): Attachment[] =>
+  Object.values(answers).flatMap(content => (content.kind === 'value' && isAttachment(content.value) ? [content.value] : []))

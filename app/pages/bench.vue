@@ -1,0 +1,18 @@
+<script setup lang="ts">
+/** Three devices side by side, for training and for trying: each a desk of its own with its own storage, told what its network, clock, place and camera are. */
+const { t } = useI18n()
+const PHONES = ['a', 'b', 'c'] as const
+useHead({ title: () => `${t('bench.title')} · Eastward Lantern` })
+</script>
+
+<template>
+  <div class="page">
+    <PageHead :title="t('bench.title')">{{ t('bench.hint') }}</PageHead>
+    <div class="phones"><BenchPhone v-for="phone in PHONES" :key="phone" :phone="phone" /></div>
+  </div>
+</template>
+
+<style scoped>
+.phones { display: grid; grid-template-columns: repeat(3, minmax(0, 1fr)); gap: 14px; }
+@media (width < 1100px) { .phones { grid-template-columns: repeat(auto-fill, minmax(330px, 1fr)); } }
+</style>

@@ -1,0 +1,52 @@
+<script setup lang="ts">
+import { FILES_HERE } from '~/composables/useFilesHere'
+
+/** One case: the latest known, its entries as they were filled, and what can be added to it. */
+definePageMeta({ layout: 'desk' })
+const words = useWords()
+const { t } = words
+const route = useRoute()
+const desk = useDesk()
+const id = computed(() => String(route.params.id))
+const told = useLoad(deskRegisters)
+const registers = computed(() => new Map((told.data.value ?? []).map(one => [one.register, one.definition])))
+const cases = useCases(() => registers.value, () => [desk.changes.value, told.data.value])
+const one = computed(() => cases.all.value.find(found => found.id === id.value) ?? null)
+const register = computed(() => (one.value ? registers.value.get(one.value.register) ?? null : null))
+const forms = computed(() => register.value?.forms.filter(({ form, many }) => many || !one.value!.file.entries.some(entry => entry.form === form.code)) ?? [])
+const children = computed(() => [...registers.value.values()].filter(({ parent }) => parent === register.value?.code))
+const contacts = computed(() => cases.all.value.filter(found => found.entries.some(({ parent }) => parent === id.value)))
+provide(FILES_HERE, deskFiles())
+const keptOf = (entry: string) => one.value!.entries.find(found => found.id === entry)!
+</script>
+
+<template>
+  <div>
+    <DeskHead :title="one?.line.slice(0, 2).map(part => part.text).filter(Boolean).join(' · ') || t('cases.title')" back="/desk/cases">{{ register ? words.say(register.name) : '' }}</DeskHead>
+    <main class="list">
+      <LoadState :load="told">
+        <p v-if="!one" class="quiet">{{ t('cases.notHere') }}</p>
+        <template v-else>
+          <section v-for="entry in one.file.entries" :key="entry.id" class="card stack">
+            <div class="spread"><h2>{{ words.say(register!.forms.find(of => of.form.code === entry.form)!.form.name) }}</h2><EntryState :entry="keptOf(entry.id)" /></div>
+            <p v-if="keptOf(entry.id).state === 'refused'" class="wrong" role="alert">{{ words.problem({ code: keptOf(entry.id).why ?? 'server', message: '' }) }}</p>
+            <p class="small quiet">{{ t('cases.happened', { day: words.plainDay(new Date(entry.happenedAt).toISOString().slice(0, 10)) }) }}<template v-if="entry.corrected.length"> · {{ t('cases.corrected') }}</template></p>
+            <EntryAnswers :register="register!" :form="entry.form" :answers="entry.answers" />
+            <NuxtLink :to="`/desk/cases/fill?register=${one.register}&form=${entry.form}&case=${id}&corrects=${entry.id}`">{{ t('cases.correct') }}</NuxtLink>
+          </section>
+          <div class="row">
+            <NuxtLink v-for="{ form } in forms" :key="form.code" :to="`/desk/cases/fill?register=${one.register}&form=${form.code}&case=${id}`" class="begin"><i class="pi pi-plus" aria-hidden="true" />{{ words.say(form.name) }}</NuxtLink>
+            <NuxtLink v-for="child in children" :key="child.code" :to="`/desk/cases/fill?register=${child.code}&parent=${id}`" class="begin"><i class="pi pi-plus" aria-hidden="true" />{{ words.say(child.name) }}</NuxtLink>
+          </div>
+          <template v-if="contacts.length"><h2>{{ t('cases.contacts') }}</h2><NuxtLink v-for="contact in contacts" :key="contact.id" :to="`/desk/cases/${contact.id}`" class="card">{{ cases.titleOf(contact) }}</NuxtLink></template>
+        </template>
+      </LoadState>
+    </main>
+  </div>
+</template>
+
+<style scoped>
+.list { max-width: 720px; margin: 0 auto; padding: 14px; display: flex; flex-direction: column; gap: 10px; }
+.begin { display: inline-flex; gap: 8px; align-items: center; min-height: 44px; padding: 0 14px; border: 1px solid var(--plum-7); border-radius: 10px; color: var(--plum-7); font-weight: 600; text-decoration: none; }
+.wrong { color: var(--brick-7); }
+</style>

@@ -1,0 +1,165 @@
+import { defineStore } from 'pinia'
+import type { DeskSession, DeviceSettings, Paired } from '#core/contract/devices'
+import { newCarryKeys } from '#core/protect/carry-file'
+import { unwrapKey, waitAfterWrongPins, wrapKey } from '#core/protect/pin-key'
+import { newDataKey, open, seal } from '#core/protect/seal'
+import { callApi, showAs } from '~/composables/useApi'
+import { deviceNow } from '~/composables/useClock'
+import { deviceDatabase, eraseWork, openWork, shutWork, type KeptDevice, type KeptPerson } from '~/composables/useDeskStore'
+
+/** A secret of 32 random bytes needs no stretching. */
+const ROUNDS_OF_A_SECRET = 1
+/** Opening takes milliseconds, also on a slow telephone. */
+const STORAGE_PATIENCE = 6_000
+type Shown = Pick<DeskSession, 'session' | 'view'>
+
+/**
+ * What is on this device, and who may open it. Each person's work is sealed by a key of its own; the key is wrapped by
+ * their PIN, and by a secret that the district gives back to whoever signs in with the password: a PIN may be forgotten.
+ */
+export const useVault = defineStore('vault', () => {
+  const device = shallowRef<KeptDevice | null>(null)
+  const people = shallowRef<KeptPerson[]>([])
+  const person = shallowRef<KeptPerson | null>(null)
+  /** Signed in, and about to choose a PIN. */
+  const coming = shallowRef<{ key: CryptoKey; session: DeskSession } | null>(null)
+  const known = ref(false)
+  const isOpen = computed(() => person.value !== null)
+  const base = deviceDatabase()
+  let key: CryptoKey | null = null
+
+  /**
+   * Reads what this device is; once is enough.
+   * @returns false when the browser holds its storage shut. Seen with Chromium 156: a page that is left while it makes its
+   * database is put away with it, and every page after it waits until the browser is closed.
+   */
+  async function load(): Promise<boolean> {
+    if (known.value) return true
+    const found = await Promise.race([base.device.get('this').then(own => ({ own: own ?? null })), new Promise<null>((resolve) => { setTimeout(() => resolve(null), STORAGE_PATIENCE) })])
+    if (!found) return false
+    device.value = found.own
+    people.value = await base.people.toArray()
+    known.value = true
+    return true
+  }
+
+  async function keepDevice(paired: Paired, keys: KeptDevice['keys']): Promise<void> {
+    const kept: KeptDevice = { ...JSON.parse(JSON.stringify(paired)) as Paired, id: 'this', ...(keys && { keys }) }
+    await base.device.put(kept)
+    device.value = kept
+  }
+
+  /** Pairs this device by the code of a card. @throws ApiProblem */
+  async function pair(code: string): Promise<void> {
+    const keys = await newCarryKeys(false)
+    await keepDevice(await callApi('POST /api/desk/pair', { body: { code, keys: keys.told } }), keys.own)
+  }
+
+  /** Makes the browser in which a clerk is signed in a device of their own. @throws ApiProblem */
+  async function pairHere(): Promise<void> {
+    const keys = await newCarryKeys(false)
+    const { paired, session } = await callApi('POST /api/desk/here', { body: { keys: keys.told } })
+    await keepDevice(paired, keys.own)
+    coming.value = { key: await newDataKey(), session }
+  }
+
+  const deviceToken = () => ({ 'x-lantern-device': device.value!.token })
+
+  /**
+   * Signs in at this device, once and with a network. Somebody who is known here, and forgot the PIN, gets at their
+   * work again; whoever is at work goes on.
+   * @throws ApiProblem
+   */
+  async function signIn(userName: string, password: string, code?: string): Promise<void> {
+    const session = await callApi('POST /api/desk/sign-in', { body: { userName, password, ...(code && { code }) } }, deviceToken())
+    const here = people.value.find(({ id }) => id === session.view.person.id)
+    if (here && key && person.value?.id === here.id) {
+      const next = { ...here, session: await seal(key, { session: session.session, view: session.view } satisfies Shown) }
+      await keepPerson(next)
+      enter(next, key, session)
+      return
+    }
+    const own = here && await unwrapKey(here.recovery, session.recovery)
+    coming.value = { key: own || await newDataKey(), session }
+  }
+
+  async function keepPerson(next: KeptPerson): Promise<void> {
+    await base.people.put(next)
+    people.value = [...people.value.filter(({ id }) => id !== next.id), next]
+  }
+
+  /** Opens the desk to a person: from here on requests show their session. */
+  function enter(next: KeptPerson, own: CryptoKey, { session, view }: Shown): void {
+    key = own
+    person.value = next
+    openWork(next.id, own)
+    showAs({ ...deviceToken(), authorization: `Bearer ${session}` })
+    useSession().enter(view)
+  }
+
+  /** Chooses the PIN of whoever has just signed in, and opens the desk to them. */
+  async function choosePin(pin: string): Promise<void> {
+    const { key: own, session } = coming.value!
+    const { id, userName, displayName } = session.view.person
+    const next: KeptPerson = {
+      id, userName, displayName, wrong: 0, wrongAt: 0, pin: await wrapKey(own, pin), recovery: await wrapKey(own, session.recovery, ROUNDS_OF_A_SECRET),
+      session: await seal(own, { session: session.session, view: session.view } satisfies Shown),
+    }
+    await keepPerson(next)
+    coming.value = null
+    enter(next, own, session)
+  }
+
+  /** How long the next try has to wait, in milliseconds. A clock that was set back does not shorten it. */
+  const waitLeft = ({ wrong, wrongAt }: KeptPerson): number => Math.min(waitAfterWrongPins(wrong), Math.max(0, wrongAt + waitAfterWrongPins(wrong) - deviceNow()))
+
+  /** @returns whether the PIN was right. A wrong one costs a longer wait each time, and is counted before it is tried. */
+  async function unlock(id: string, pin: string): Promise<boolean> {
+    const here = people.value.find(one => one.id === id)!
+    if (waitLeft(here) > 0) return false
+    await keepPerson({ ...here, wrong: here.wrong + 1, wrongAt: deviceNow() })
+    const own = await unwrapKey(here.pin, pin)
+    if (!own) return false
+    const next = { ...here, wrong: 0, wrongAt: 0 }
+    await keepPerson(next)
+    enter(next, own, await open<Shown>(own, here.session))
+    return true
+  }
+
+  function lock(): void {
+    key = null
+    person.value = null
+    shutWork()
+    showAs(null)
+    useSession().leave()
+  }
+
+  /** What the district says that this device may do, and what it keeps; what its people set for themselves stays. */
+  async function takeOrders({ may, keepDays, settingsPin }: DeviceSettings): Promise<void> {
+    await keepSettings({ ...device.value!.settings, may, keepDays, ...(settingsPin && { settingsPin }) })
+  }
+  async function keepSettings(settings: DeviceSettings): Promise<void> {
+    if (!device.value || JSON.stringify(device.value.settings) === JSON.stringify(settings)) return
+    await keepDevice({ ...device.value, settings }, device.value.keys)
+  }
+
+  /** Takes a person and their work off this device. */
+  async function forget(id: string): Promise<void> {
+    if (person.value?.id === id) lock()
+    await eraseWork(id)
+    await base.people.delete(id)
+    people.value = people.value.filter(one => one.id !== id)
+  }
+
+  /** Takes everything off this device: the district shut it out. */
+  async function erase(): Promise<void> {
+    lock()
+    for (const { id } of people.value) await eraseWork(id)
+    await base.people.clear()
+    await base.device.clear()
+    people.value = []
+    device.value = null
+  }
+
+  return { device, people, person, coming, known, isOpen, load, pair, pairHere, signIn, choosePin, waitLeft, unlock, lock, takeOrders, keepSettings, forget, erase }
+})
