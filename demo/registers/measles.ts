@@ -90,6 +90,7 @@ export const MEASLES_CASES: CaseRegister = {
   line: ['case_number', 'full_name', 'age_years', 'rash_on', 'classification'],
   identity: { name: 'full_name', birthDate: 'born_on', ageYears: 'age_years', sex: 'sex', place: 'zone', identifiers: ['case_number', 'phone'] },
   countingDate: 'rash_on',
+  follow: { nextVisit: 'next_visit_on', result: 'result', household: ['district', 'zone', 'village', 'phone'] },
   rules: [
     rule('specimen_in_time', 'The specimen was taken within 28 days after the rash', 'Le prélèvement a été fait dans les 28 jours après l’éruption', 'days_between(registration.rash_on, specimen.taken_on) <= 28', 'explain'),
     rule('specimen_after_rash', 'The specimen was taken after the rash', 'Le prélèvement a suivi l’éruption', 'specimen.taken_on >= registration.rash_on', 'mustFix'),

@@ -1,0 +1,4 @@
+import { report } from '../measure'
+import { manyDevices } from './many-devices'
+
+report('desk', await manyDevices())
