@@ -3,7 +3,7 @@ import { defineConfig } from 'vitest/config'
 import { sqlText } from './scripts/sql-text.mjs'
 
 const at = (path: string) => fileURLToPath(new URL(path, import.meta.url))
-const shared = { resolve: { alias: { '#core': at('./core') } }, plugins: [sqlText()] }
+const shared = { resolve: { alias: { '#core': at('./core'), '~': at('./app') } }, plugins: [sqlText()] }
 
 export default defineConfig({
   test: {

@@ -87,7 +87,7 @@ describe('a request', () => {
     expect(policy).toMatch(/script-src 'self' 'sha256-/)
     expect(policy).not.toContain('unsafe-eval')
     expect(policy.match(/script-src[^;]*/)![0]).not.toContain('unsafe-inline')
-    for (const [name, value] of [['x-content-type-options', 'nosniff'], ['x-frame-options', 'DENY'], ['referrer-policy', 'same-origin']]) {
+    for (const [name, value] of [['x-content-type-options', 'nosniff'], ['x-frame-options', 'SAMEORIGIN'], ['referrer-policy', 'same-origin']]) {
       expect(headers.get(name!)).toBe(value)
     }
   })

@@ -33,7 +33,7 @@ afterAll(async () => {
   rmSync(folder, { recursive: true, force: true })
 })
 
-const clean = async (visitor: Visitor) => expect([...await visitor.axe(), ...await visitor.consoleErrors()]).toEqual([])
+const clean = async (visitor: Visitor) => expect(await visitor.faults()).toEqual([])
 
 describe('the units of the administrator', () => {
   it('are found by part of a name, with their path and what was true of them', async () => {

@@ -2,14 +2,16 @@ import { createRequire } from 'node:module'
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { Builder, By, Key, logging, until, type WebDriver, type WebElement } from 'selenium-webdriver'
-import chrome from 'selenium-webdriver/chrome'
+import { Builder, By, error, Key, logging, type WebDriver, type WebElement } from 'selenium-webdriver'
+import chrome from 'selenium-webdriver/chrome.js'
 import { CHROMEDRIVER, CHROMIUM } from '../../scripts/browser.mjs'
 import { PASSWORD } from './server'
 
 export const OFFICE = { width: 1280, height: 800 }
 export const PHONE = { width: 360, height: 740 }
 const PATIENCE = 15_000
+/** The PIN of every clerk in the tests. */
+export const PIN = '2846'
 const AXE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8')
 
 /** One person at a real Chromium. */
@@ -38,7 +40,27 @@ export class Visitor {
     rmSync(this.profile, { recursive: true, force: true })
   }
 
-  open = (path: string) => this.driver.get(this.address + path)
+  /** Opens an address. A locked desk is unlocked on the way, as its person does. */
+  async open(path: string): Promise<void> {
+    await this.driver.get(this.address + path)
+    if (!this.hasPin || !path.startsWith('/desk')) return
+    await this.until(async () => (await this.driver.findElements(By.css('.desk, #pin'))).length > 0, 'the desk to open')
+    if ((await this.driver.findElements(By.css('#pin'))).length) await this.unlock()
+  }
+
+  private hasPin = false
+  async unlock(pin = PIN): Promise<void> {
+    await (await this.see('#pin')).sendKeys(pin, Key.ENTER)
+    await this.see('.desk')
+  }
+  /** Whoever signs in at the desk chooses a PIN. */
+  async choosePin(): Promise<void> {
+    for (const field of ['#pin', '#pin-again']) await (await this.see(field)).sendKeys(PIN)
+    await this.click('Keep this PIN')
+    await this.see('.desk')
+    this.hasPin = true
+  }
+
   at = async () => new URL(await this.driver.getCurrentUrl()).pathname
 
   async signIn(userName: string): Promise<void> {
@@ -46,12 +68,24 @@ export class Visitor {
     await (await this.see('#user-name')).sendKeys(userName)
     await (await this.see('#password')).sendKeys(PASSWORD, Key.ENTER)
     await this.driver.wait(async () => await this.at() !== '/sign-in', PATIENCE, 'signing in')
+    if (userName.startsWith('clerk')) await this.choosePin()
+  }
+
+  /** Signs in at a paired device, and chooses a PIN there. */
+  async signInAtDesk(userName: string): Promise<void> {
+    await (await this.see('#user-name')).sendKeys(userName)
+    await (await this.see('#password')).sendKeys(PASSWORD, Key.ENTER)
+    await this.choosePin()
   }
 
   /** The element of a CSS selector, once it is there and shown. */
   async see(css: string): Promise<WebElement> {
-    const element = await this.driver.wait(until.elementLocated(By.css(css)), PATIENCE, `to see ${css}`)
-    return this.driver.wait(until.elementIsVisible(element), PATIENCE, `${css} to be shown`)
+    const shown = async () => {
+      const element = (await this.driver.findElements(By.css(css)))[0]
+      // A list that is read anew replaces what was found: it is looked for again.
+      return element && await element.isDisplayed().catch(() => false) ? element : null
+    }
+    return (await this.driver.wait(shown, PATIENCE, `to see ${css}`))!
   }
 
   /** Waits until the page says a text. */
@@ -74,9 +108,15 @@ export class Visitor {
       }
       return null
     }
-    const element = await this.driver.wait(find, PATIENCE, `to find “${text}”`)
-    await this.driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', element)
-    await element!.click()
+    const element = await this.driver.wait(find, PATIENCE).catch(async () => { throw new Error(`There is no “${text}” to click. The page says:\n${(await this.driver.executeScript<string>('return document.body.innerText')).slice(0, 3000)}`) })
+    try {
+      await this.driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', element)
+      await element!.click()
+    }
+    catch (failure) {
+      if (!(failure instanceof error.StaleElementReferenceError)) throw failure
+      await this.click(text, css)
+    }
   }
 
   /** Scrolls to a field, as a person does, and puts the cursor into it. */
@@ -86,6 +126,28 @@ export class Visitor {
     await field.click()
     return field
   }
+
+  /** Chooses from a list that opens: the field by its id, the choice by its words. */
+  async pick(id: string, choice: string): Promise<void> {
+    await this.enter(`#${id}`)
+    const option = await this.driver.wait(async () => {
+      for (const element of await this.driver.findElements(By.css('.p-select-overlay [role=option]'))) if ((await element.getText()).trim() === choice) return element
+      return null
+    }, PATIENCE, `to find the choice “${choice}”`)
+    // Only as far as the list must move: a page that scrolls carries the open list away from under the pointer.
+    await this.driver.executeScript('arguments[0].scrollIntoView({ block: "nearest" })', option)
+    await option!.click()
+    await this.until(async () => !(await this.driver.findElements(By.css('.p-select-overlay'))).length, 'the list to close')
+  }
+
+  /** Writes into a field in the place of what stands there. */
+  async write(css: string, text: string): Promise<void> {
+    const field = await this.enter(css)
+    await field.sendKeys(Key.chord(Key.CONTROL, 'a'), Key.BACK_SPACE, text)
+  }
+
+  /** Waits until the draft that is worked on is with the server. */
+  kept = () => this.until(async () => (await this.driver.executeScript<string>('return document.querySelector(".kept")?.innerText ?? ""')) === 'Kept', 'the draft to be kept')
 
   keys = (...keys: string[]) => this.driver.actions().sendKeys(...keys).perform()
   type = (...keys: string[]) => this.driver.switchTo().activeElement().sendKeys(...keys)
@@ -99,11 +161,12 @@ export class Visitor {
     else await driver.setNetworkConditions({ offline: true, latency: 0, download_throughput: 0, upload_throughput: 0 })
   }
 
-  /** What axe-core finds wrong with the page, as lines to read. */
+  /** What axe-core finds wrong with the page, as lines to read. What still fades in is pale, and not yet to be judged; what stands in a frame is a page of its own. */
   async axe(): Promise<string[]> {
+    await this.until(() => this.driver.executeScript<boolean>('return document.getAnimations().every(one => one.playState !== "running" || one.effect.getTiming().iterations === Infinity)'), 'the page to be still')
     await this.driver.executeScript(AXE)
     const { violations } = await this.driver.executeAsyncScript<{ violations: { id: string; help: string; nodes: { html: string; failureSummary: string }[] }[] }>(
-      'const done = arguments[0]; axe.run(document).then(done, error => done({ violations: [{ id: "axe", help: String(error), nodes: [] }] }))')
+      'const done = arguments[0]; axe.run(document, { iframes: false }).then(done, error => done({ violations: [{ id: "axe", help: String(error), nodes: [] }] }))')
     return violations.map(({ id, help, nodes }) => `${id}: ${help}: ${nodes.slice(0, 3).map(({ html, failureSummary }) => `${html.slice(0, 200)} ${failureSummary}`).join(' | ')}`)
   }
 
@@ -112,6 +175,9 @@ export class Visitor {
     const entries = await this.driver.manage().logs().get('browser')
     return entries.filter(({ level, message }) => level.name === 'SEVERE' && !but?.test(message)).map(({ message }) => message)
   }
+
+  /** What is wrong with the page: for axe-core, and in the console. Errors that a test brought about are named in `but`. */
+  faults = async (but?: RegExp): Promise<string[]> => [...await this.axe(), ...await this.consoleErrors(but)]
 
   async picture(file: string): Promise<void> {
     writeFileSync(file, await this.driver.takeScreenshot(), 'base64')

@@ -37,7 +37,7 @@ const PERSON = '00000000-0000-7000-8000-00000000000'
 
 /** A person of the installation, as a request would bring them. */
 export const personOf = (role: Role, branch: string | null): Access => ({
-  id: `${PERSON}${{ administrator: 1, officer: 2, clerk: 3, reader: 4 }[role]}`, userName: role, displayName: `The ${role}`, role, branch,
+  id: `${PERSON}${{ administrator: 1, officer: 2, clerk: 3, reader: 4 }[role]}`, userName: role, displayName: `The ${role}`, role, branch, ownOnly: false,
 })
 
 /** Makes the installation in the database that `LANTERN_DATA=memory:` opens. */

@@ -1,0 +1,145 @@
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { By, until } from 'selenium-webdriver'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import type { CaseRegister } from '#core/cases/register'
+import { PHONE, Visitor } from '../support/browser'
+import { DEMO, startServer, type RunningServer } from '../support/server'
+
+const SHOTS = process.env.LANTERN_SHOTS
+const words = (en: string) => ({ en, fr: en })
+/** A short register of its own: a visit with a condition, and a follow-up. */
+const VISITS: CaseRegister = {
+  code: 'home_visits', name: words('Home visits'), subject: 'person', line: ['visited_name', 'visited_on'], identity: { name: 'visited_name', identifiers: [] }, countingDate: 'visited_on', rules: [],
+  forms: [
+    { role: 'registration', many: false, eventDate: 'visited_on', form: { code: 'visit', name: words('First visit'), parts: [
+      { kind: 'text', code: 'visited_name', label: words('Name'), required: 'always' }, { kind: 'partialDate', code: 'visited_on', label: words('Visited on'), required: 'always' },
+      { kind: 'yesNo', code: 'fever', label: words('Fever') }, { kind: 'wholeNumber', code: 'fever_days', label: words('Days of fever'), shownWhen: 'fever', most: 60 },
+    ] } },
+    { role: 'followUp', many: true, eventDate: 'seen_on', form: { code: 'again', name: words('Later visit'), parts: [{ kind: 'partialDate', code: 'seen_on', label: words('Seen on') }, { kind: 'yesNo', code: 'well', label: words('Well now') }] } },
+  ],
+}
+let server: RunningServer
+let officer: Visitor
+let clerk: Visitor
+let folder: string
+
+beforeAll(async () => {
+  folder = mkdtempSync(join(tmpdir(), 'lantern-card-'))
+  server = await startServer('memory:', DEMO)
+  officer = await Visitor.arrive(server.address)
+  await officer.signIn('officer.ashmere')
+  const status = await officer.run<number>(`const headers = { 'content-type': 'application/json' }; return fetch('/api/registers/home_visits', { method: 'PUT', headers, body: JSON.stringify({ version: 0, draft: arguments[0] }) }).then(() => fetch('/api/registers/home_visits/publish', { method: 'POST', headers, body: '{"version":1}' })).then(answer => answer.status)`, VISITS)
+  if (status !== 200) throw new Error(`The register was not published: ${status}`)
+  clerk = await Visitor.arrive(server.address, PHONE)
+})
+afterAll(async () => {
+  await clerk?.leave()
+  await officer?.leave()
+  await server?.stop()
+  rmSync(folder, { recursive: true, force: true })
+})
+
+const clean = async (visitor: Visitor, but?: RegExp) => expect(await visitor.faults(but)).toEqual([])
+const field = (question: string) => `[data-question="${question}"] input`
+
+describe('a device of a facility', () => {
+  it('is paired by a picture of a card that the officer made', async () => {
+    await officer.open('/devices')
+    await officer.reads('No device is paired yet.')
+    await clean(officer)
+    await officer.click('New pairing card')
+    await (await officer.enter('#card-unit')).sendKeys('Tern Row')
+    await officer.click('Tern Row', '[role=option]')
+    await officer.click('Make the card')
+    await officer.see('.pairing img')
+    await officer.reads('For 1 device')
+    if (SHOTS) await officer.picture(join(SHOTS, 'pairing-card.png'))
+    await clean(officer)
+    const picture = await officer.run<string>('return document.querySelector(".pairing img").src')
+    const path = join(folder, 'card.png')
+    writeFileSync(path, Buffer.from(picture.slice(picture.indexOf(',') + 1), 'base64'))
+
+    await clerk.open('/desk/pair')
+    await clerk.reads('Choose a picture of the card')
+    await clean(clerk)
+    await (await clerk.driver.wait(until.elementLocated(By.css('input[type=file]')), 15_000)).sendKeys(path)
+    await clerk.reads('This is now “Tern Row Health Centre 1” of Tern Row Health Centre.')
+    await officer.open('/devices')
+    await officer.reads('Tern Row Health Centre 1')
+  })
+
+  it('registers a case without a network, keeps it through a reload, and sends it when one comes', async () => {
+    await clerk.click('Go on to the desk')
+    await clerk.reads('Sign in once with a network')
+    await clean(clerk)
+    await clerk.signInAtDesk('clerk.tern_row')
+    await clerk.click('Cases', 'nav a')
+    await clerk.reads('No case on this device yet.')
+    await clean(clerk)
+    await clerk.click('Home visits', 'a')
+    await clerk.reads('First visit')
+    await clerk.until(async () => clerk.run<boolean>('return navigator.serviceWorker.controller !== null || navigator.serviceWorker.ready.then(() => true)'), 'the service worker to be ready')
+    await clerk.network(false)
+    await (await clerk.enter(field('visited_name'))).sendKeys('Wenna Élan')
+    await (await clerk.enter(field('visited_on'))).sendKeys('2026')
+    await clerk.click('Yes', '[data-question="fever"] button')
+    await (await clerk.enter(field('fever_days'))).sendKeys('3')
+    await clean(clerk, /ERR_INTERNET_DISCONNECTED/)
+    await clerk.click('Keep it', '.foot button')
+    await clerk.reads('Waiting')
+    await clerk.reads('Days of fever')
+    await clean(clerk, /ERR_INTERNET_DISCONNECTED/)
+    await clerk.open('/desk/cases')
+    await clerk.reads('Wenna Élan')
+    await clerk.reads('No network. It goes by itself when one comes.')
+    await clerk.reads('1 entry waits on this device')
+    await (await clerk.enter('[aria-label^="Find a case"]')).sendKeys('ela')
+    await clerk.reads('Wenna Élan')
+    await clerk.network(true)
+    await clerk.click('Send and receive now')
+    await clerk.reads(/Received at \d\d:\d\d/i)
+    await clerk.reads('Nothing waits on this device')
+    await clean(clerk, /ERR_INTERNET_DISCONNECTED/)
+  })
+
+  it('adds a visit and a correction, and the office has all of it', async () => {
+    await clerk.click('Wenna Élan', 'a.case')
+    await clerk.click('Later visit', 'a')
+    await clerk.click('Yes', '[data-question="well"] button')
+    await clerk.click('Keep it', '.foot button')
+    await clerk.reads('Well now')
+    await clerk.click('Correct it', '.card:first-of-type a')
+    await clerk.reads('First visit')
+    await clerk.write(field('visited_name'), 'Wenna Elan')
+    await clerk.run('document.activeElement.blur()')
+    await clerk.click('Keep it', '.foot button')
+    await clerk.reads('corrected')
+    await clean(clerk, /ERR_INTERNET_DISCONNECTED/)
+    await officer.until(async () => {
+      const [found] = await officer.run<{ entries: number; line: { text: string }[]; unit: { code: string } }[]>('return fetch("/api/cases?register=home_visits").then(answer => answer.json())')
+      return found?.entries === 2 && found.line[0]!.text === 'Wenna Elan' && found.unit.code === 'tern_row'
+    }, 'the office to have the case with both entries')
+    await officer.open('/cases')
+    await officer.reads('Wenna Elan')
+    await officer.reads('2 entries')
+    await clean(officer)
+    await clerk.open('/desk/device')
+    await clerk.reads('Tern Row Health Centre 1')
+    await clean(clerk, /ERR_INTERNET_DISCONNECTED/)
+  })
+
+  it('is shut out once the officer blocks it', async () => {
+    await officer.open('/devices')
+    await officer.click('Block it', 'td button')
+    await officer.reads('It is shut out at once')
+    await officer.click('Block it', '.p-dialog button')
+    await officer.reads('Blocked')
+    await clean(officer)
+    // Locked as it is, it asks whether it is still let in.
+    await clerk.driver.get(`${server.address}/desk/cases`)
+    await clerk.reads('The district office has blocked this device: what was on it has been erased.')
+    expect(await clerk.run<string[]>('return indexedDB.databases().then(all => all.map(one => one.name).filter(name => name.startsWith("lantern-work")))')).toEqual([])
+  })
+})

@@ -1,0 +1,87 @@
+import { join } from 'node:path'
+import { Key } from 'selenium-webdriver'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { OFFICE, PIN, Visitor } from '../support/browser'
+import { OCTOBER } from '../support/client'
+import { DEMO, PASSWORD, startServer, type RunningServer } from '../support/server'
+
+const SHOTS = process.env.LANTERN_SHOTS
+const CELL = 'input[data-cell="new_visits.u1.f"]'
+let server: RunningServer
+let officer: Visitor
+
+beforeAll(async () => {
+  server = await startServer('memory:', DEMO)
+  officer = await Visitor.arrive(server.address, OFFICE)
+  await officer.signIn('officer.ashmere')
+})
+afterAll(async () => {
+  await officer?.leave()
+  await server?.stop()
+})
+
+/** Works on one phone of the bench, then comes back to the page around it. */
+async function on(phone: string, work: () => Promise<void>): Promise<void> {
+  await officer.driver.switchTo().frame(await officer.see(`iframe[name="lantern-phone-${phone}"]`))
+  await work()
+  await officer.driver.switchTo().defaultContent()
+}
+const network = async (phone: string) => (await officer.see(`[data-switch="network-${phone}"]`)).click()
+async function type(value: string) {
+  const field = await officer.enter(CELL)
+  await field.sendKeys(Key.chord(Key.CONTROL, 'a'), value, Key.TAB)
+}
+
+describe('the device bench', () => {
+  it('has three desks, each a device of its own', async () => {
+    const code = await officer.run<string>(`return fetch('/api/pairing-cards', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ name: 'Bench', unit: 'tern_row', uses: 3, days: 7, settings: { language: 'en', textSize: 'usual', wifiOnly: false, lockMinutes: 60, keepDays: 90, may: { openReports: true, changeSent: true, deleteDrafts: true, changeSettings: true } } }) }).then(answer => answer.json()).then(card => card.code)`)
+    await officer.open('/bench')
+    for (const phone of ['a', 'b']) {
+      await on(phone, async () => {
+        await (await officer.enter('#pair-code')).sendKeys(code)
+        await officer.click('Pair it')
+        await officer.reads('This is now “Bench')
+        await officer.click('Go on to the desk')
+        await (await officer.see('#user-name')).sendKeys('clerk.tern_row')
+        await (await officer.see('#password')).sendKeys(PASSWORD, Key.ENTER)
+        for (const field of ['#pin', '#pin-again']) await (await officer.see(field)).sendKeys(PIN)
+        await officer.click('Keep this PIN')
+        await officer.click('Monthly facility summary, October', 'a')
+        await officer.see(CELL)
+      })
+    }
+    // The office is still who it was, beside its phones.
+    expect(await officer.run<string>('return fetch("/api/session").then(answer => answer.json()).then(view => view.person.userName)')).toBe('officer.ashmere')
+  })
+
+  it('shows two phones in conflict: both values are kept, and the second person decides', async () => {
+    await network('b')
+    await on('b', async () => {
+      await type('7')
+      await officer.reads('no network, will try again')
+    })
+    await on('a', async () => {
+      await type('5')
+      await officer.reads('Kept by the district')
+    })
+    await network('b')
+    await on('b', async () => {
+      await officer.reads(/put 5 here in the meantime; you typed 7/)
+      if (SHOTS) {
+        await officer.driver.switchTo().defaultContent()
+        await officer.run('window.scrollTo(0, 0)')
+        await officer.picture(join(SHOTS, 'device-bench.png'))
+        await officer.driver.switchTo().frame(await officer.see('iframe[name="lantern-phone-b"]'))
+      }
+      expect(await officer.axe()).toEqual([])
+    })
+    const kept = () => officer.run<{ conflicts: unknown[]; value: number }>(`return fetch('/api/reports/${OCTOBER}/tern_row').then(answer => answer.json()).then(file => ({ conflicts: file.conflicts, value: file.cells.find(({ cell }) => cell === 'new_visits.u1.f').content.value }))`)
+    expect(await kept()).toMatchObject({ conflicts: [{ cell: 'new_visits.u1.f', content: { value: 7 }, device: 'Bench 2' }], value: 5 })
+    expect(await officer.faults()).toEqual([])
+    await on('b', async () => {
+      await officer.click('Use mine', 'button')
+      await officer.until(async () => !(await officer.driver.findElements({ css: '.conflict' })).length, 'the conflict to be settled')
+    })
+    await officer.until(async () => (await kept()).value === 7 && (await kept()).conflicts.length === 0, 'the decision to arrive')
+  })
+})

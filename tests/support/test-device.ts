@@ -1,0 +1,86 @@
+import { v7 as uuid } from 'uuid'
+import type { DeskChange, DeskOutcome } from '#core/contract/desk'
+import type { Paired } from '#core/contract/devices'
+import { Client } from './client'
+
+/** What may go wrong on the way of one request. */
+export type Fault = 'none' | 'cutBefore' | 'answerLost'
+
+type Sent = { outcomes: DeskOutcome[] }
+
+/**
+ * A device as the district sees one: it keeps what waits until the district has said that it has it, and sends it in
+ * pieces over a line that may fail at any request.
+ */
+export class TestDevice {
+  readonly made: DeskChange[] = []
+  /** How many times the district was asked, failures too. */
+  asked = 0
+  readonly milliseconds: number[] = []
+  readonly outcomes = new Map<string, DeskOutcome>()
+  private waiting: DeskChange[] = []
+  private lastOf = new Map<string, string>()
+
+  private constructor(private client: Client, readonly paired: Paired, private readonly piece: number, private readonly fault: (request: number) => Fault) {}
+
+  static async pair(address: string, person: string, code: string, piece = 50, fault: (request: number) => Fault = () => 'none'): Promise<TestDevice> {
+    const client = await Client.signedIn(address, person)
+    const { status, body } = await client.post<Paired>('/api/desk/pair', { code })
+    if (status !== 200) throw new Error(`The device could not be paired: ${status} ${JSON.stringify(body)}`)
+    return new TestDevice(client, body, piece, fault)
+  }
+
+  /** Signs in anew, after the server was started again elsewhere. */
+  async comeBack(address: string, person: string): Promise<void> { this.client = await Client.signedIn(address, person) }
+
+  /** Writes a value; a second one into the same cell follows the first. */
+  write(round: string, unit: string, cell: string, value: number): void {
+    const field = `${round} ${unit} ${cell}`
+    const after = this.lastOf.get(field)
+    const change: DeskChange = { kind: 'cell', id: uuid(), madeAt: new Date().toISOString(), round, unit, cell, base: 0, content: { kind: 'value', value }, why: 'typed on the device', ...(after && { after }) }
+    this.lastOf.set(field, change.id)
+    this.add(change)
+  }
+
+  add(change: DeskChange): void {
+    this.made.push(change)
+    this.waiting.push(change)
+  }
+
+  get left(): number { return this.waiting.length }
+
+  /** Sends one piece. A fault is a request that never arrives, or an answer that never comes back. */
+  async sendOnce(): Promise<void> {
+    const changes = this.waiting.slice(0, this.piece)
+    const fault = this.fault(++this.asked)
+    if (!changes.length || fault === 'cutBefore') return
+    const begun = performance.now()
+    const answer = await this.client.send<Sent>('POST', '/api/desk/send', { device: this.paired.device, clock: new Date().toISOString(), changes }, { 'x-lantern-device': this.paired.token })
+    this.milliseconds.push(performance.now() - begun)
+    if (answer.status !== 200) throw new Error(`The district refused: ${answer.status} ${answer.text.slice(0, 300)}`)
+    if (fault === 'answerLost') return
+    const had = new Set<string>()
+    for (const outcome of answer.body.outcomes) {
+      this.outcomes.set(outcome.id, outcome)
+      if (outcome.outcome !== 'early') had.add(outcome.id)
+    }
+    this.waiting = this.waiting.filter(({ id }) => !had.has(id))
+  }
+
+  async sendAll(mostTries = 10_000): Promise<void> {
+    for (let tries = 0; this.waiting.length && tries < mostTries; tries++) await this.sendOnce()
+  }
+
+  /** Everything that the district tells this device, from the beginning, in pieces. */
+  async receiveAll(): Promise<{ kind: string; last?: string; id?: string }[]> {
+    const events: { kind: string; last?: string; id?: string }[] = []
+    let since = '0.0.0.0'
+    for (let more = true; more;) {
+      const { body } = await this.client.send<{ cursor: string; more: boolean; events: typeof events }>('GET', `/api/desk/receive?since=${since}&most=500`, undefined, { 'x-lantern-device': this.paired.token })
+      events.push(...body.events)
+      since = body.cursor
+      more = body.more
+    }
+    return events
+  }
+}
