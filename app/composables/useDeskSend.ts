@@ -22,11 +22,15 @@ export function onOutcome(place: string, tell: Listener): () => void {
   return () => those.delete(tell)
 }
 
-/** The next changes to send: entries first, then the rest, each in the order in which it was made. They count as left from now on, whether they arrive or not. */
+/** The next changes to send: entries first, then the rest, each in the order in which it was made. They count as left from now on, whether they arrive or not: in one step, or a value typed meanwhile would replace one that leaves, and be in conflict with it. */
 async function nextPiece(store: WorkStore): Promise<{ entries: KeptEntry[]; changes: WaitingChange[] }> {
-  const entries = (await store.entries.raw.where('state').equals('waiting').sortBy('seq')).slice(0, PIECE)
-  const rows = (await store.changes.raw.where('state').equals('waiting').sortBy('seq')).slice(0, PIECE - entries.length)
-  await store.changes.raw.where('id').anyOf(rows.map(({ id }) => id as string)).modify({ left: true })
+  const [entries, rows] = await store.transaction(async () => {
+    // Rows of one state come in the order of their numbers.
+    const entries = await store.entries.raw.where('state').equals('waiting').limit(PIECE).toArray()
+    const rows = await store.changes.raw.where('state').equals('waiting').limit(PIECE - entries.length).toArray()
+    await store.changes.raw.where('id').anyOf(rows.map(({ id }) => id as string)).modify({ left: true })
+    return [entries, rows] as const
+  })
   return { entries: await Promise.all(entries.map(row => store.entries.opened(row))), changes: await Promise.all(rows.map(row => store.changes.opened(row))) }
 }
 
@@ -44,9 +48,13 @@ async function noteChange(store: WorkStore, change: WaitingChange, outcome: Desk
   // Its own column says so first: a page that is closed here loses nothing.
   if (needsYou) await store.changes.put({ ...change, state: 'needsYou', why: outcome.code ?? outcome.outcome, ...(outcome.theirs && { theirs: outcome.theirs }) }, 'id')
   else {
-    await store.changes.remove('id', [change.id])
-    // What needed a person at this cell is settled by what was put there since.
-    await store.changes.raw.where('place').equals(change.place).filter(({ cell, state: of }) => change.cell !== undefined && cell === change.cell && of === 'needsYou').delete()
+    // In one step, and its version is known before the next value of the cell can be kept: that one is made on it.
+    await store.transaction(async () => {
+      await store.changes.remove('id', [change.id])
+      // What needed a person at this cell is settled by what was put there since.
+      if (change.cell !== undefined) await store.changes.raw.where('[place+cell]').equals([change.place, change.cell]).filter(({ state: of }) => of === 'needsYou').delete()
+    })
+    if (change.change.kind === 'cell') store.noteReceived(change.place, change.change.cell, { content: change.change.content, version: outcome.version ?? 0 })
   }
   // What followed a refused change follows nothing: the district will never know that one.
   if (outcome.outcome === 'refused') await store.changes.raw.where('after').equals(change.id).modify({ after: undefined })

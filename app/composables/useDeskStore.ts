@@ -3,6 +3,7 @@ import type { DeskChange } from '#core/contract/desk'
 import type { Paired } from '#core/contract/devices'
 import type { ChangeOutcome } from '#core/contract/reports'
 import type { Answers } from '#core/form/answer'
+import type { CellContent } from '#core/report/cell'
 import type { CarryKeys } from '#core/protect/carry-file'
 import type { WrappedKey } from '#core/protect/pin-key'
 import { open, openBytes, seal, sealBytes, type Sealed } from '#core/protect/seal'
@@ -42,6 +43,9 @@ export interface WaitingChange {
   why?: string
   theirs?: ChangeOutcome['theirs']
 }
+
+/** A value that the district has, and the version that it made. */
+export interface ReceivedCell { content: CellContent; version: number }
 
 /** A filled case form on this device: its own, waiting or received, and those of the facility's other devices. */
 export interface KeptEntry {
@@ -139,13 +143,21 @@ export class WorkStore {
 
   constructor(person: string, private readonly key: CryptoKey) {
     this.database = new Dexie(workName(person))
-    this.database.version(1).stores({ told: 'key', changes: '++seq, &id, place, state, after', entries: '++seq, &id, case, state', drafts: 'place', files: 'hash, state' })
+    this.database.version(1).stores({ told: 'key', changes: '++seq, &id, place, state, after, [place+cell]', entries: '++seq, &id, case, state', drafts: 'place', files: 'hash, state' })
     this.told = new SealedTable(this.database.table('told'), ['key'], key)
     this.changes = new SealedTable(this.database.table('changes'), ['seq', 'id', 'place', 'state', 'left', 'cell', 'base', 'after'], key)
     this.entries = new SealedTable(this.database.table('entries'), ['seq', 'id', 'case', 'state', 'receivedAt'], key)
     this.drafts = new SealedTable(this.database.table('drafts'), ['place', 'at'], key)
     this.files = this.database.table('files')
   }
+
+  private readonly lately = new Map<string, Map<string, ReceivedCell>>()
+  noteReceived(place: string, cell: string, received: ReceivedCell): void {
+    const there = this.lately.get(place) ?? new Map<string, ReceivedCell>()
+    this.lately.set(place, there.set(cell, received))
+  }
+  /** Values of a report that the district has received since this device was unlocked: what it tells of the report may be older. */
+  receivedOf = (place: string): ReadonlyMap<string, ReceivedCell> => this.lately.get(place) ?? new Map()
 
   close = () => this.database.close()
   transaction = <T>(work: () => Promise<T>): Promise<T> => this.database.transaction('rw', this.changes.raw, this.entries.raw, this.told.raw, work)

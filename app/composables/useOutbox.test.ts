@@ -8,6 +8,7 @@ import { emptyDistrict, takeIn } from '#core/sync/district'
 import { deskAtHand, sendings } from '../../tests/support/desk-at-hand'
 import { ApiProblem } from './useApi'
 import { meet } from './useDesk'
+import { onOutcome } from './useDeskSend'
 import { useOutbox } from './useOutbox'
 
 /** A district that merges by core's own rule, as the server does, and can be told to fail. */
@@ -148,6 +149,23 @@ describe('the outbox', () => {
     await after.flush()
     expect(after.outcomes.map(({ outcome }) => outcome)).toEqual(['alreadyHad', 'received'])
     expect(server.cells.get('a')).toEqual({ version: 2, value: 4 })
+  })
+
+  it('is in no conflict with itself, at whatever moment of its sending the next key falls', async () => {
+    const box = open()
+    for (let ticks = 0; ticks < 60; ticks++) {
+      const cell = `cell_${ticks}`
+      let version = 0
+      const stop = onOutcome('r|u', (change, { version: now }) => { if (change.cell === cell) version = now ?? 0 })
+      await box.keep(cell, () => version, number(12))
+      const sending = meet()
+      for (let tick = 0; tick < ticks; tick++) await new Promise((resolve) => { setImmediate(resolve) })
+      await Promise.all([box.keep(cell, () => version, number(120)), sending])
+      await box.flush()
+      stop()
+      expect([cell, server.cells.get(cell)!.value]).toEqual([cell, 120])
+    }
+    expect(box.outcomes.filter(({ outcome }) => outcome !== 'received')).toEqual([])
   })
 
   it('that followed a refused change goes by itself', async () => {

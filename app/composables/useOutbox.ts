@@ -4,7 +4,7 @@ import type { CellContent } from '#core/report/cell'
 import { clockNow, deviceNow } from './useClock'
 import { useDesk } from './useDesk'
 import { onOutcome } from './useDeskSend'
-import { useDeskStore, type WaitingChange } from './useDeskStore'
+import { useDeskStore, type ReceivedCell, type WaitingChange } from './useDeskStore'
 import { reportPlace } from './useDeskWork'
 
 /** What has become of what was typed: on this device only, on its way, or with the district. */
@@ -23,6 +23,8 @@ export interface Outbox {
   flush: () => Promise<void>
   /** What waits of this report, and what needs a person, in the order in which it was made. */
   waiting: () => Promise<WaitingChange[]>
+  /** What the district has received of it since this device was unlocked, by cell. */
+  received: () => ReadonlyMap<string, ReceivedCell>
   /** Writes a comment at a cell; missing where none can wait. */
   comment?: (cell: string, text: string) => Promise<void>
   drop: (ids: readonly string[]) => Promise<void>
@@ -50,7 +52,7 @@ export function useOutbox({ round, unit, onOutcome: tell }: OutboxOptions): Outb
     const change: CellChange = { kind: 'cell', id: uuid(), madeAt: new Date(deviceNow()).toISOString(), round, unit, cell, base: 0, content, ...(why && { why }) }
     const row = await store.changes.shut({ id: change.id, place, state: 'waiting', cell, change })
     await store.transaction(async () => {
-      const ofCell = (await store.changes.raw.where('place').equals(place).sortBy('seq')).filter(one => one.cell === cell && one.state === 'waiting')
+      const ofCell = (await store.changes.raw.where('[place+cell]').equals([place, cell]).sortBy('seq')).filter(one => one.state === 'waiting')
       await store.changes.raw.bulkDelete(ofCell.filter(({ left }) => !left).map(({ seq }) => seq as never))
       const before = ofCell.findLast(({ left }) => left)
       await store.changes.raw.add({ ...row, base: before ? before.base : version(), ...(before && { after: before.id }) })
@@ -93,5 +95,5 @@ export function useOutbox({ round, unit, onOutcome: tell }: OutboxOptions): Outb
 
   watch(desk.changes, settle)
   onScopeDispose(onOutcome(place, tell))
-  return { state, at, keep, flush, waiting, comment, drop: async (ids) => { await store.changes.remove('id', ids) } }
+  return { state, at, keep, flush, waiting, received: () => store.receivedOf(place), comment, drop: async (ids) => { await store.changes.remove('id', ids) } }
 }

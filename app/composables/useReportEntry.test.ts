@@ -189,6 +189,24 @@ describe('opening a report', () => {
     await expect(readReport('small~2026-10', 'oak')).rejects.toMatchObject({ unreachable: true })
   })
 
+  it('shows what was received while the report was read, though the answer is from before it', async () => {
+    const before = enter()
+    await before.takeUpWaiting()
+    let answer: (file: ReportFile) => void = () => undefined
+    reading = () => new Promise((resolve) => { answer = resolve })
+    const read = readReport('small~2026-10', 'elm')
+    await before.type('tested', '11')
+    await before.outbox.flush()
+    const late = enter(FILE)
+    await late.takeUpWaiting()
+    expect(late.contentOf('tested')).toEqual(number(11))
+    await late.type('tested', '12')
+    await late.outbox.flush()
+    expect(sent().map(({ base }) => base)).toEqual([2, 3])
+    answer(FILE)
+    expect((await read).cells).toEqual([{ cell: 'tested', content: number(12), version: 4 }])
+  })
+
   it('does not wait for a slow line where it has been opened before', async () => {
     await readReport('small~2026-10', 'elm')
     reading = () => new Promise(() => undefined)

@@ -10,7 +10,8 @@ import { must, type Problem } from '#core/result'
 import type { ChangeOutcome, ReportFile } from '#core/contract/reports'
 import { toldBy } from './useDesk'
 import { isFull } from './useStorageShare'
-import { reportKey } from './useDeskWork'
+import { useDeskStore } from './useDeskStore'
+import { reportKey, reportPlace } from './useDeskWork'
 import { useOutbox, type Outbox, type OutboxOptions } from './useOutbox'
 
 export interface Conflict {
@@ -134,7 +135,14 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
 
   /** What waits on this device from before goes on top of what the server has. */
   async function takeUpWaiting(): Promise<void> {
-    for (const { cell, change, state: of, why: reason, theirs } of await outbox.waiting()) {
+    const waiting = await outbox.waiting()
+    // What was read of the report may be from before something that this device sent meanwhile, and that waits no more.
+    for (const [cell, { content, version }] of outbox.received()) {
+      if (version <= (versions[cell] ?? 0)) continue
+      contents[cell] = content
+      versions[cell] = version
+    }
+    for (const { cell, change, state: of, why: reason, theirs } of waiting) {
       if (change.kind === 'send') sendWaits.value = of === 'waiting'
       if (!cell || change.kind !== 'cell') continue
       if (of === 'waiting') contents[cell] = change.content
@@ -159,4 +167,10 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
 
 /** Reads a report for filling: from the district, or, without a network, as this device last saw it. */
 export const readReport = (round: string, unit: string): Promise<ReportFile> =>
-  toldBy(reportKey(round, unit), () => callApi('GET /api/reports/:round/:unit', { params: { round, unit } }))
+  toldBy(reportKey(round, unit), async () => {
+    const file = await callApi('GET /api/reports/:round/:unit', { params: { round, unit } })
+    // The answer may be from before something that this device sent while it was on its way.
+    const cells = new Map(file.cells.map(one => [one.cell, one]))
+    for (const [cell, received] of useDeskStore().receivedOf(reportPlace(round, unit))) if (received.version > (cells.get(cell)?.version ?? 0)) cells.set(cell, { cell, ...received })
+    return { ...file, cells: [...cells.values()] }
+  })
