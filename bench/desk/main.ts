@@ -1,4 +1,9 @@
 import { report } from '../measure'
+import { inBrowser } from './in-browser'
 import { manyDevices } from './many-devices'
 
-report('desk', await manyDevices())
+const parts = { server: manyDevices, phone: inBrowser }
+/** `npm run bench:desk -- phone` measures only that part, and leaves the results of the last whole run as they are. */
+const only = process.argv[2] as keyof typeof parts
+if (only in parts) console.table((await parts[only]()).map(({ name, ours, other, unit, met }) => ({ name, ours, asked: other, unit, met })))
+else report('desk', [...await manyDevices(), ...await inBrowser()])

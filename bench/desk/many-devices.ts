@@ -3,11 +3,11 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { v7 as uuid } from 'uuid'
 import type { CardMade } from '#core/contract/devices'
-import type { Edition } from '#core/report/edition'
 import { Client } from '../../tests/support/client'
 import { DEMO, startServer } from '../../tests/support/server'
 import { TestDevice } from '../../tests/support/test-device'
 import { measurement, percentile, type Measurement } from '../measure'
+import { publishForm } from './form'
 
 const DEVICES = 50
 const CELLS = 110
@@ -17,22 +17,6 @@ const PIECE = 200
 const MEGABYTES = 600
 const A_SECOND = 2000
 const MADE = '2026-11-09T10:00:00Z'
-
-const ROUND = 'bench~2026-10'
-
-/** A form of 110 cells that every facility reports from October on: what fifty devices fill at once is new to the district. */
-async function publishForm(admin: Client): Promise<string[]> {
-  const codes = Array.from({ length: CELLS }, (_, at) => `item_${at}`)
-  const draft: Edition = {
-    dataset: 'bench', number: 1, name: { en: 'Bench' }, frequency: 'month', timing: { opensAhead: 0, dueDays: 30, closeDays: 90 }, axes: [], indicators: [],
-    sections: [{ code: 'all', name: { en: 'All' }, items: codes.map(code => ({ code, name: { en: code }, definition: { en: code }, unitOfMeasure: 'count', number: 'count' as const, rollUp: 'sum' as const, range: { method: 'modifiedZ' as const, limit: 3.5, raises: 'explain' as const }, axes: [] })) }],
-    rules: codes.slice(1).map((code, at) => ({ code: `rule_${at}`, name: { en: code }, expression: `${code} <= 2 * item_0`, strength: 'mustFix' as const, blanks: 'notJudged' as const, forClerk: {}, forOfficer: {} })),
-  }
-  const kept = await admin.send('PUT', '/api/drafts/bench', { version: 0, draft, reports: [{ by: 'level', level: 4, branch: null, from: '2026-10-01', to: null }] })
-  const published = await admin.post('/api/drafts/bench/publish', { version: 1 })
-  if (kept.status !== 200 || published.status !== 200) throw new Error(`The form was refused: ${kept.text.slice(0, 200)} ${published.text.slice(0, 200)}`)
-  return codes
-}
 
 const memoryOf = (pid: number): number => Number(/VmRSS:\s+(\d+) kB/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))![1]) / 1024
 
@@ -49,14 +33,14 @@ export async function manyDevices(): Promise<Measurement[]> {
     const open = new Set(units.filter(unit => unit.level === 4 && unit.open).map(({ code }) => code))
     const clerks = people.filter(person => person.role === 'clerk' && open.has(person.branch?.code ?? ''))
       .filter((person, at, all) => all.findIndex(other => other.branch!.code === person.branch!.code) === at).slice(0, DEVICES)
-    const cells = await publishForm(admin)
+    const { cells, round } = await publishForm(admin, CELLS)
     const devices: TestDevice[] = []
     for (const { userName, branch } of clerks) {
       const unit = branch!.code
       const { body } = await admin.post<CardMade>('/api/pairing-cards', { name: 'Bench', unit, uses: 1, days: 1, settings: { language: 'en', textSize: 'usual', wifiOnly: false, lockMinutes: 10, keepDays: 30, may: { openReports: true, changeSent: true, deleteDrafts: true, changeSettings: false } } })
       const device = await TestDevice.pair(server.address, userName, body.code, PIECE)
-      for (const cell of cells) device.add({ kind: 'cell', id: uuid(), madeAt: MADE, round: ROUND, unit, cell, base: 0, content: { kind: 'value', value: 3 } })
-      device.add({ kind: 'send', id: uuid(), madeAt: MADE, round: ROUND, unit, explanations: {} })
+      for (const cell of cells) device.add({ kind: 'cell', id: uuid(), madeAt: MADE, round, unit, cell, base: 0, content: { kind: 'value', value: 3 } })
+      device.add({ kind: 'send', id: uuid(), madeAt: MADE, round, unit, explanations: {} })
       for (let entry = 0; entry < ENTRIES; entry++) {
         device.add({ kind: 'entry', id: uuid(), madeAt: MADE, case: uuid(), register: 'measles_contacts', edition: 1, form: 'contact', unit, answers: { contact_name: { kind: 'value', value: `Made up ${entry}` }, met_on: { kind: 'value', value: '2026-10-20' } } })
       }

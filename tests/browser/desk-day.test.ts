@@ -40,11 +40,11 @@ const shot = async (visitor: Visitor, name: string) => { if (SHOTS) await visito
 const field = (question: string) => `[data-question="${question}"] input`
 const report = async () => (await (await Client.signedIn(server.address, 'officer.ashmere')).get<ReportFile>(`/api/reports/${OCTOBER}/${UNIT}`)).body
 const choose = async (question: string, answer: string) => {
-  await clerk.run('document.querySelector(arguments[0]).scrollIntoView({ block: "center" })', `[data-question="${question}"]`)
+  await clerk.run('arguments[0].scrollIntoView({ block: "center" })', await clerk.see(`[data-question="${question}"]`))
   await clerk.click(answer, `[data-question="${question}"] button`)
 }
 /** A day as the browser's own field takes it, whatever the order in which it shows its parts. */
-const day = (question: string, text: string) => clerk.run(`const field = document.querySelector(arguments[0]); field.value = arguments[1]; field.dispatchEvent(new Event('input', { bubbles: true })); field.dispatchEvent(new Event('change', { bubbles: true }))`, field(question), text)
+const day = async (question: string, text: string) => clerk.run(`const field = arguments[0]; field.value = arguments[1]; field.dispatchEvent(new Event('input', { bubbles: true })); field.dispatchEvent(new Event('change', { bubbles: true }))`, await clerk.see(field(question)), text)
 async function pickUnit(question: string, name: string) {
   await (await clerk.enter(field(question))).sendKeys(name)
   await clerk.click(name, '[role=option]')

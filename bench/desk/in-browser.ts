@@ -1,0 +1,151 @@
+import { Key } from 'selenium-webdriver'
+import { v7 as uuid } from 'uuid'
+import { PHONE, PIN, Visitor } from '../../tests/support/browser'
+import { Client } from '../../tests/support/client'
+import { DEMO, startServer } from '../../tests/support/server'
+import { TestDevice } from '../../tests/support/test-device'
+import { measurement, median, percentile, type Measurement } from '../measure'
+import { publishForm, type BenchForm } from './form'
+import { fullSpeed, seenAt, slowDown, watch } from './slow-phone'
+
+const UNIT = 'lowgate'
+const CELLS = 500
+const CASES = 20_000
+const PIECE = 200
+const WANTED = { kilobytes: 700, firstVisit: 5000, laterOpening: 1500, report: 1000, check: 50, search: 50 }
+/** Names that are made up of parts: every search finds some, and none finds all. */
+const FIRST = ['Amadou', 'Beatrix', 'Celestine', 'Dorota', 'Élise', 'Farouk', 'Gwendolyn', 'Hélène', 'Ignatius', 'Jamila']
+const LAST = ['Ashdown', 'Brackenbury', 'Calloway', 'Drummond', 'Everglade', 'Fairweather', 'Greenhalgh', 'Hollingsworth', 'Islington', 'Jardine', 'Kettleby']
+const SOUGHT = 'helene fair'
+
+const CARD = { name: 'Bench', unit: UNIT, uses: 5, days: 1, settings: { language: 'en', textSize: 'usual', wifiOnly: false, lockMinutes: 120, keepDays: 90, may: { openReports: true, changeSent: true, deleteDrafts: true, changeSettings: false } } }
+
+/** The first visit of a phone that has nothing yet, by the address in the square of its card. */
+async function firstVisit(address: string, code: string): Promise<Measurement[]> {
+  const phone = await Visitor.arrive(address, PHONE)
+  try {
+    await watch(phone, '#pair-code')
+    await slowDown(phone, true)
+    await phone.driver.get(`${address}/desk/pair#${code}`)
+    const took = await seenAt(phone, '#pair-code')
+    const bytes = await phone.run<number>('return [...performance.getEntriesByType("navigation"), ...performance.getEntriesByType("resource")].filter(one => one.startTime < arguments[0]).reduce((sum, one) => sum + one.transferSize, 0)', took)
+    return [
+      measurement('first visit: transferred before its first screen', bytes / 1000, WANTED.kilobytes, 'what is asked', 'kB', 1),
+      measurement('first visit: to its first screen', took, WANTED.firstVisit, 'what is asked', 'ms', 1),
+    ]
+  }
+  finally { await phone.leave() }
+}
+
+/** Twenty thousand cases of one facility, that another of its devices has sent. */
+async function fillCases(admin: Client, address: string, code: string): Promise<void> {
+  const device = await TestDevice.pair(address, `clerk.${UNIT}`, code, PIECE)
+  for (let at = 0; at < CASES; at++) {
+    const name = `${FIRST[at % FIRST.length]!} ${LAST[at % LAST.length]!} ${at}`
+    device.add({ kind: 'entry', id: uuid(), madeAt: '2026-11-08T10:00:00Z', case: uuid(), register: 'measles_contacts', edition: 1, form: 'contact', unit: UNIT, answers: { contact_name: { kind: 'value', value: name }, met_on: { kind: 'value', value: '2026-10-20' } } })
+  }
+  await device.sendAll()
+  const refused = [...device.outcomes.values()].filter(({ outcome }) => outcome !== 'received')
+  if (refused.length) throw new Error(`${refused.length} cases were not received: ${JSON.stringify(refused[0])}`)
+}
+
+/** Types into what has the focus, one key at a time, and tells how long each took to be on the screen with its outcome. */
+async function keys(phone: Visitor, kind: string, text: readonly string[], outcome = ''): Promise<number[]> {
+  await phone.run('window.__after(arguments[0], arguments[1])', kind, outcome)
+  for (const key of text) {
+    await phone.type(key)
+    await new Promise((resolve) => { setTimeout(resolve, 250) })
+  }
+  const times = await phone.run<number[]>('return window.__times')
+  if (times.length !== text.length) throw new Error(`Of ${text.length} keys ${times.length} had their outcome.`)
+  return times
+}
+
+/** Opens the desk anew without a network, and unlocks it. */
+async function openAgain(phone: Visitor): Promise<{ locked: number; unlocked: number }> {
+  await phone.driver.get('about:blank')
+  await phone.driver.get(`${phone.address}/desk`)
+  const locked = await seenAt(phone, '#pin')
+  await (await phone.see('#pin')).sendKeys(PIN)
+  await phone.run('window.__after("keydown", ".desk .list")')
+  await phone.type(Key.ENTER)
+  await phone.see('.desk .list')
+  await phone.until(async () => (await phone.run<number[]>('return window.__times')).length > 0, 'the desk')
+  return { locked, unlocked: (await phone.run<number[]>('return window.__times'))[0]! }
+}
+
+/** A report of five hundred cells: from the touch on its card to its first cell, and from a key to what is wrong with it. */
+async function report(phone: Visitor, form: BenchForm): Promise<Measurement[]> {
+  const [first] = form.cells
+  await phone.run('window.__after("click", arguments[0])', `input[data-cell="${first}"]`)
+  await phone.click(form.name, 'a')
+  await phone.see(`input[data-cell="${first}"]`)
+  await phone.until(async () => (await phone.run<number[]>('return window.__times')).length > 0, 'the report')
+  const [opened] = await phone.run<number[]>('return window.__times')
+  // Every other key is one too many for a rule, and the next takes it away.
+  await (await phone.enter(`input[data-cell="${first}"]`)).sendKeys('1')
+  const cell = form.cells[1]!
+  await phone.enter(`input[data-cell="${cell}"]`)
+  const raised: number[] = []
+  for (let round = 0; round < 15; round++) {
+    raised.push(...await keys(phone, 'keydown', ['9'], `[id="said-${cell}"]`))
+    await phone.type(Key.BACK_SPACE)
+    await phone.driver.wait(async () => !(await phone.run<boolean>('return !!document.getElementById(arguments[0])', `said-${cell}`)), 5000, 'the doubt to be gone')
+  }
+  console.log(`a key to its check: median ${median(raised).toFixed(0)} ms, longest ${Math.max(...raised).toFixed(0)} ms`)
+  return [
+    measurement(`a report of ${CELLS} cells: opens`, opened!, WANTED.report, 'what is asked', 'ms', 1),
+    measurement('a report: a key to its check, 95th percentile', percentile(raised, 0.95), WANTED.check, 'what is asked', 'ms', 1),
+  ]
+}
+
+/** The cases of the desk, and the search in them. */
+async function search(phone: Visitor): Promise<Measurement[]> {
+  const begun = performance.now()
+  await phone.click('Cases', 'nav a')
+  await phone.driver.wait(async () => (await phone.run<string>('return document.body.innerText')).includes('more'), 120_000, 'the cases')
+  console.log(`${CASES} cases open after ${((performance.now() - begun) / 1000).toFixed(1)} s on the slow phone`)
+  await phone.enter('input[maxlength="100"]')
+  const times = await keys(phone, 'keydown', [...SOUGHT])
+  console.log(`search: median ${median(times).toFixed(0)} ms, longest ${Math.max(...times).toFixed(0)} ms`)
+  await phone.reads('Hélène Fairweather')
+  return [measurement(`a key to what is found in ${CASES} cases, 95th percentile`, percentile(times, 0.95), WANTED.search, 'what is asked', 'ms', 1)]
+}
+
+/** The desk on a slow phone, in a real Chromium. */
+export async function inBrowser(): Promise<Measurement[]> {
+  const server = await startServer('memory:', DEMO)
+  try {
+    const admin = await Client.signedIn(server.address, 'admin')
+    const card = async () => (await admin.post<{ code: string }>('/api/pairing-cards', CARD)).body.code
+    const found = await firstVisit(server.address, await card())
+    const form = await publishForm(admin, CELLS)
+    await fillCases(admin, server.address, await card())
+    const phone = await Visitor.arrive(server.address, PHONE)
+    try {
+      await watch(phone, '#pin')
+      await phone.open(`/desk/pair#${await card()}`)
+      await phone.click('Pair it')
+      await phone.click('Go on to the desk')
+      await phone.signInAtDesk(`clerk.${UNIT}`)
+      await phone.click('Device', 'nav a')
+      await phone.run('return navigator.serviceWorker.ready.then(() => true)')
+      const begun = performance.now()
+      await phone.driver.wait(async () => {
+        const page = await phone.run<string>('return document.body.innerText')
+        return ['It can work without a network', 'Contacts with the district'].every(text => page.includes(text))
+      }, 300_000, 'the first contact')
+      console.log(`first contact with ${CASES} cases: ${((performance.now() - begun) / 1000).toFixed(1)} s at full speed`)
+      await phone.network(false)
+      await slowDown(phone, false)
+      const again = [await openAgain(phone), await openAgain(phone), await openAgain(phone)]
+      found.push(measurement('a later opening without a network: to the PIN', median(again.map(({ locked }) => locked)), WANTED.laterOpening, 'what is asked', 'ms', 1))
+      console.log(`from the PIN to what is due: ${median(again.map(({ unlocked }) => unlocked)).toFixed(0)} ms`)
+      found.push(...await report(phone, form), ...await search(phone))
+      await fullSpeed(phone)
+      return found
+    }
+    finally { await phone.leave() }
+  }
+  finally { await server.stop() }
+}

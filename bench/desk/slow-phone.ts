@@ -1,0 +1,49 @@
+import type { WebDriver } from 'selenium-webdriver'
+import type { Visitor } from '../../tests/support/browser'
+
+/** How much slower the processor of the phone is than this machine's. */
+export const SLOWER = 4
+/** The line of the phone: 1.6 Mbit/s down, half of it up, and 150 ms. */
+const LINE = { offline: false, latency: 150, download_throughput: 200_000, upload_throughput: 100_000 }
+
+type Tools = WebDriver & { setNetworkConditions: (of: object) => Promise<void>; sendDevToolsCommand: (name: string, params: object) => Promise<void> }
+const toolsOf = (visitor: Visitor) => visitor.driver as Tools
+
+/** Makes a visitor's browser a slow phone, as Chromium emulates one: its processor always, its line where there is one. */
+export async function slowDown(visitor: Visitor, line: boolean): Promise<void> {
+  await toolsOf(visitor).sendDevToolsCommand('Emulation.setCPUThrottlingRate', { rate: SLOWER })
+  if (line) await toolsOf(visitor).setNetworkConditions(LINE)
+}
+export const fullSpeed = (visitor: Visitor): Promise<void> => toolsOf(visitor).sendDevToolsCommand('Emulation.setCPUThrottlingRate', { rate: 1 })
+
+/**
+ * Watches every page from its first moment, by the page's own clock: `seen` is when an element was painted for the first
+ * time; `__after` measures from an event to the frame in which its outcome is painted.
+ */
+const WATCH = `
+window.__seen = {}
+window.__wanted = new Set()
+const painted = act => requestAnimationFrame(() => { const { port1, port2 } = new MessageChannel(); port1.onmessage = act; port2.postMessage(0) })
+const look = () => {
+  for (const css of window.__looked ?? []) if (!(css in window.__seen) && document.querySelector(css)) { window.__seen[css] = null; painted(() => { window.__seen[css] = performance.now() }) }
+  requestAnimationFrame(look)
+}
+requestAnimationFrame(look)
+window.__times = []
+window.__after = (kind, css) => {
+  window.__times = []
+  window.addEventListener(kind, event => {
+    const wait = () => { if (!css || document.querySelector(css)) painted(() => window.__times.push(performance.now() - event.timeStamp)); else requestAnimationFrame(wait) }
+    queueMicrotask(wait)
+  }, { capture: true, once: false })
+}`
+
+/** Sets the watch up for all pages that the visitor opens from now on. */
+export async function watch(visitor: Visitor, ...looked: string[]): Promise<void> {
+  await toolsOf(visitor).sendDevToolsCommand('Page.addScriptToEvaluateOnNewDocument', { source: `window.__looked = ${JSON.stringify(looked)};${WATCH}` })
+}
+
+/** When an element was first painted, in milliseconds since the page was asked for. */
+export async function seenAt(visitor: Visitor, css: string, patience = 60_000): Promise<number> {
+  return (await visitor.driver.wait(() => visitor.run<number | null>('return window.__seen?.[arguments[0]] ?? null', css), patience, `to see ${css}`))!
+}
