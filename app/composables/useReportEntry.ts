@@ -3,9 +3,10 @@ import { BLANK, readCell, sameContent } from '#core/report/cell'
 import { cellsOf, nameCell, type Cell } from '#core/report/edition'
 import { tableOf, type CellMap } from '#core/report/table'
 import { itemCompleteness } from '#core/quality/item-completeness'
-import { expectedRangeBefore } from '#core/quality/expected-range'
+import { expectedRangeBefore, type ExpectedRange } from '#core/quality/expected-range'
 import { compileRules } from '#core/rule/compile-rules'
-import { findDoubts, type Doubt } from '#core/rule/find-doubts'
+import type { Doubt } from '#core/rule/find-doubts'
+import { liveDoubts } from '#core/rule/live-doubts'
 import { must, type Problem } from '#core/result'
 import type { ChangeOutcome, ReportFile } from '#core/contract/reports'
 import { toldBy } from './useDesk'
@@ -64,13 +65,31 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
     if (outcome === 'refused') problems[cell] = { code: code ?? 'server', message: message ?? '' }
   }
 
-  const table = computed(() => tableOf([{ ...contents }], earlier.map(row => [row])))
-  const doubts = computed<Doubt[]>(() => findDoubts(rules, cells, table.value)[0]!)
-  const doubtsAt = (key: string) => (problems[key] ? [] : doubts.value.filter(doubt => doubt.cells.includes(key)))
+  const live = liveDoubts(rules, cells, contents, earlier)
+  const doubts = shallowRef(live.all())
+  /** By cell, so that a key wakes only the lines about which something changed. */
+  const doubtsOf = shallowReactive(new Map<string, Doubt[]>())
+  const tell = (about: Iterable<string>) => { for (const cell of about) doubtsOf.set(cell, doubts.value.filter(doubt => doubt.cells.includes(cell))) }
+  tell(new Set(doubts.value.flatMap(doubt => doubt.cells)))
+  const doubtsAt = (key: string): Doubt[] => (problems[key] ? [] : doubtsOf.get(key) ?? [])
+  /** Lays a content into a cell, with what is doubtful about it. */
+  function lay(key: string, content: CellContent): void {
+    contents[key] = content
+    const touched = live.look([key], contents)
+    if (!touched.size) return
+    doubts.value = live.all()
+    tell(touched)
+  }
   const contentOf = (key: string): CellContent => contents[key] ?? BLANK
   const lastNumber = (key: string) => file.history.numbers[key]?.[0] ?? null
   const past = tableOf([{}], earlier.map(row => [row]))
-  const ranges = new Map(cells.map(cell => [cell.key, expectedRangeBefore(cell, past, 0)]))
+  const ranges = new Map<string, ExpectedRange | null>()
+  /** Where the value of a cell is usually; the past does not change while one types. */
+  function rangeOf(key: string): ExpectedRange | null {
+    let range = ranges.get(key)
+    if (range === undefined) ranges.set(key, range = expectedRangeBefore(cellByKey.get(key)!, past, 0))
+    return range
+  }
   const filled = computed(() => itemCompleteness(cells.map(({ key }) => key), contents))
 
   /** Says which cell the person is in. */
@@ -83,7 +102,7 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
     if (problems[key]) void dropNeedy(key)
     delete problems[key]
     if (!editable.value || sameContent(contentOf(key), content)) return
-    contents[key] = content
+    lay(key, content)
     try {
       await outbox.keep(key, () => versions[key] ?? 0, content, why.value.trim() || undefined)
     }
@@ -127,7 +146,7 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
     const conflict = conflicts[key]
     if (!conflict) return
     delete conflicts[key]
-    contents[key] = conflict.theirs.content
+    lay(key, conflict.theirs.content)
     await dropNeedy(key)
     if (choice === 'mine') await put(key, conflict.mine)
     void outbox.flush()
@@ -139,13 +158,13 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
     // What was read of the report may be from before something that this device sent meanwhile, and that waits no more.
     for (const [cell, { content, version }] of outbox.received()) {
       if (version <= (versions[cell] ?? 0)) continue
-      contents[cell] = content
+      lay(cell, content)
       versions[cell] = version
     }
     for (const { cell, change, state: of, why: reason, theirs } of waiting) {
       if (change.kind === 'send') sendWaits.value = of === 'waiting'
       if (!cell || change.kind !== 'cell') continue
-      if (of === 'waiting') contents[cell] = change.content
+      if (of === 'waiting') lay(cell, change.content)
       else takeUp(cell, change.content, theirs ? 'conflict' : 'refused', theirs, reason)
     }
     void outbox.flush()
@@ -161,7 +180,7 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
 
   return {
     file, cells, cellByKey, state, contents, problems, conflicts, active, why, editable, sendWaits, outbox,
-    doubts, doubtsAt, contentOf, lastNumber, ranges, filled, nameOf, enter, put, type, zeros, blankAgain, settleConflict, takeUpWaiting, takeSendBack,
+    doubts, doubtsAt, contentOf, lastNumber, rangeOf, filled, nameOf, enter, put, type, zeros, blankAgain, settleConflict, takeUpWaiting, takeSendBack,
   }
 }
 

@@ -1,5 +1,6 @@
 import { dayAt } from '#core/calendar/deadline'
 import { namePeriod, parsePeriod } from '#core/calendar/period-text'
+import { dateFormat, numberFormat } from '#core/formats'
 import { wordsIn, type Words } from '#core/report/edition'
 import { clockNow } from './useClock'
 
@@ -13,28 +14,28 @@ export function useWords() {
   const say = (words: Words) => wordsIn(words, locale.value)
 
   const number = (value: number | null | undefined, digits = 0) =>
-    value === null || value === undefined ? '–' : new Intl.NumberFormat(language.value, { maximumFractionDigits: digits }).format(value)
+    value === null || value === undefined ? '–' : numberFormat(language.value, { maximumFractionDigits: digits }).format(value)
 
   /** A value of any type: numbers in the person's way, texts and days as they are. */
   const value = (of: number | string | null | undefined, digits = 0) => (typeof of === 'string' ? of : number(of, digits))
 
   const percent = (share: number | null, digits = 0) =>
-    share === null ? '–' : new Intl.NumberFormat(language.value, { style: 'percent', maximumFractionDigits: digits }).format(share)
+    share === null ? '–' : numberFormat(language.value, { style: 'percent', maximumFractionDigits: digits }).format(share)
 
   /** “7 Nov”, with the year when it is another than this one's. */
   function day(instant: string | number): string {
     const at = new Date(instant)
-    const year = (of: Date) => new Intl.DateTimeFormat('en', { year: 'numeric', timeZone: timeZone.value }).format(of)
+    const year = (of: Date) => dateFormat('en', { year: 'numeric', timeZone: timeZone.value }).format(of)
     const other = year(at) !== year(new Date(clockNow()))
-    return new Intl.DateTimeFormat(language.value, { day: 'numeric', month: 'short', ...(other && { year: 'numeric' }), timeZone: timeZone.value }).format(at)
+    return dateFormat(language.value, { day: 'numeric', month: 'short', ...(other && { year: 'numeric' }), timeZone: timeZone.value }).format(at)
   }
 
   /** A day of the calendar, written `2026-07-01`, that is no instant and has no time zone: “1 Jul 2026”. `shift` moves it by days. */
   const plainDay = (text: string, shift = 0) =>
-    new Intl.DateTimeFormat(language.value, { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' }).format(Date.parse(text) + shift * 86_400_000)
+    dateFormat(language.value, { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' }).format(Date.parse(text) + shift * 86_400_000)
 
   const time = (instant: string | number) =>
-    new Intl.DateTimeFormat(language.value, { hour: '2-digit', minute: '2-digit', timeZone: timeZone.value }).format(new Date(instant))
+    dateFormat(language.value, { hour: '2-digit', minute: '2-digit', timeZone: timeZone.value }).format(new Date(instant))
 
   /** “today 08:41”, “yesterday”, “7 Nov 09:14”. */
   function moment(instant: string | number): string {
@@ -59,7 +60,7 @@ export function useWords() {
   /** A span of time in its largest whole unit: “35 minutes”, “3 hours”, “16 days”. @param minutes not negative. */
   function span(minutes: number): string {
     const [unit, size] = minutes < 120 ? ['minute', 1] as const : minutes < 48 * 60 ? ['hour', 60] as const : ['day', 24 * 60] as const
-    return new Intl.NumberFormat(language.value, { style: 'unit', unit, unitDisplay: 'long', maximumFractionDigits: 0 }).format(minutes / size)
+    return numberFormat(language.value, { style: 'unit', unit, unitDisplay: 'long', maximumFractionDigits: 0 }).format(minutes / size)
   }
 
   /** The sentence of a problem's code; the English message where the locale has none. */

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { dateFormat } from '#core/formats'
+
 /** Today: which rounds are open, how many reports are in, and what needs somebody. */
 const words = useWords()
 const { t } = words
@@ -10,7 +12,7 @@ const LARGEST = 6
 const router = useRouter()
 const doubts = useLoad(() => callApi('GET /api/discrepancies', { query: { unit: unit.value } }), () => unit.value)
 const largest = computed(() => (doubts.data.value?.lines ?? []).filter(({ state }) => state !== 'settled').slice(0, LARGEST))
-const hello = computed(() => t('today.title', { day: new Intl.DateTimeFormat(words.locale.value === 'en' ? 'en-GB' : words.locale.value, { weekday: 'long', day: 'numeric', month: 'long', timeZone: session.view?.timeZone }).format(clockNow()) }))
+const hello = computed(() => t('today.title', { day: dateFormat(words.locale.value === 'en' ? 'en-GB' : words.locale.value, { weekday: 'long', day: 'numeric', month: 'long', timeZone: session.view?.timeZone }).format(clockNow()) }))
 </script>
 
 <template>

@@ -32,10 +32,12 @@ requestAnimationFrame(look)
 window.__times = []
 window.__after = (kind, css) => {
   window.__times = []
+  window.__before?.abort()
+  window.__before = new AbortController()
   window.addEventListener(kind, event => {
     const wait = () => { if (!css || document.querySelector(css)) painted(() => window.__times.push(performance.now() - event.timeStamp)); else requestAnimationFrame(wait) }
     queueMicrotask(wait)
-  }, { capture: true, once: false })
+  }, { capture: true, signal: window.__before.signal })
 }`
 
 /** Sets the watch up for all pages that the visitor opens from now on. */

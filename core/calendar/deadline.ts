@@ -1,3 +1,4 @@
+import { dateFormat } from '../formats'
 import { firstDay, lastDay, shiftPeriod, type Period } from './period'
 
 const MS_A_DAY = 86_400_000
@@ -22,7 +23,7 @@ export interface Timing {
 
 /** How far a time zone's clock is ahead of UTC at an instant, in milliseconds (negative in the west). */
 function offsetAt(instant: number, timeZone: string): number {
-  const parts = new Intl.DateTimeFormat('en-US', {
+  const parts = dateFormat('en-US', {
     timeZone, hourCycle: 'h23', year: 'numeric', month: 'numeric', day: 'numeric',
     hour: 'numeric', minute: 'numeric', second: 'numeric',
   }).formatToParts(instant)

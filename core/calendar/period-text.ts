@@ -1,3 +1,4 @@
+import { dateFormat } from '../formats'
 import { bad, good, type Result } from '../result'
 import { civilDate, dayNumber, monthNumber, weekNumber, weekOfYear, weeksInYear, yearAndMonth } from './conversions'
 import { parseDay, printDay } from './day'
@@ -91,7 +92,7 @@ const atNoon = (day: number) => day * 86_400_000 + 43_200_000
 
 function span(language: string, first: number, last: number, parts: Intl.DateTimeFormatOptions): string {
   // The platform puts thin spaces around its dash; a plain reader of text should find plain ones.
-  return new Intl.DateTimeFormat(language, { ...parts, timeZone: 'UTC' }).formatRange(atNoon(first), atNoon(last)).replace(/[\u2009\u202f]/g, ' ')
+  return dateFormat(language, { ...parts, timeZone: 'UTC' }).formatRange(atNoon(first), atNoon(last)).replace(/[\u2009\u202f]/g, ' ')
 }
 
 /**
@@ -102,7 +103,7 @@ export function namePeriod(period: Period, language: string, style: Style = 'lon
   const { frequency } = period
   const [first, last] = [firstDay(period), lastDay(period)]
   const long = style === 'long'
-  const say = (parts: Intl.DateTimeFormatOptions) => new Intl.DateTimeFormat(language, { ...parts, timeZone: 'UTC' }).format(atNoon(first))
+  const say = (parts: Intl.DateTimeFormatOptions) => dateFormat(language, { ...parts, timeZone: 'UTC' }).format(atNoon(first))
   if (frequency === 'day') return say(long ? { day: 'numeric', month: 'long', year: 'numeric' } : { day: 'numeric', month: 'short', year: '2-digit' })
   if (frequency === 'month') return say({ month: style, year: long ? 'numeric' : '2-digit' })
   if (frequency === 'year') {

@@ -1,3 +1,4 @@
+import { dateFormat, numberFormat } from '../formats'
 import { wordsIn, type Words } from '../report/edition'
 import { parseDay } from '../calendar/day'
 import type { Compiled } from './compile'
@@ -12,7 +13,7 @@ import { isComparison, isLogic, type CallNode, type NameNode, type Node } from '
  */
 export function inWords({ tree, bindings, types }: Pick<Compiled, 'tree' | 'bindings' | 'types'>, language: string): string {
   const say = (phrase: Words, ...texts: string[]) => fill(wordsIn(phrase, language), ...texts)
-  const number = new Intl.NumberFormat(language, { maximumFractionDigits: 20, useGrouping: false })
+  const number = numberFormat(language, { maximumFractionDigits: 20, useGrouping: false })
 
   const list = (texts: string[], joint: Words) =>
     texts.length > 1 ? `${texts.slice(0, -1).join(', ')}${wordsIn(joint, language)}${texts.at(-1)}` : texts.join('')
@@ -41,7 +42,7 @@ export function inWords({ tree, bindings, types }: Pick<Compiled, 'tree' | 'bind
     const signature = signatureOf(node.name)!
     if (node.name === 'date' && node.args[0]?.type === 'text') {
       const day = parseDay(node.args[0].value)
-      return day.ok ? new Intl.DateTimeFormat(language, { dateStyle: 'long', timeZone: 'UTC' }).format(day.value * 86_400_000) : node.args[0].value
+      return day.ok ? dateFormat(language, { dateStyle: 'long', timeZone: 'UTC' }).format(day.value * 86_400_000) : node.args[0].value
     }
     const args = node.args.map(arg => part(arg, 6, node.args[0]))
     const short = signature.optional && node.args.length < signature.takes.length ? signature.saysShort : undefined

@@ -21,6 +21,9 @@ export interface Doubt {
   range?: ExpectedRange & { value: number }
 }
 
+export const ruleKey = ({ rule, band }: CompiledRule): string => `rule:${rule.code}${band ? `:${band}` : ''}`
+export const rangeKey = (cell: string): string => `range:${cell}`
+
 /** Every doubt about every report of a table: failed rules first, then values outside their expected range. */
 export function findDoubts(rules: readonly CompiledRule[], cells: readonly Cell[], table: ColumnTable): Doubt[][] {
   const found: Doubt[][] = Array.from({ length: table.size }, () => [])
@@ -30,7 +33,7 @@ export function findDoubts(rules: readonly CompiledRule[], cells: readonly Cell[
     verdicts.forEach((verdict, row) => {
       if (verdict !== FAILED) return
       found[row]!.push({
-        key: `rule:${code}${rule.band ? `:${rule.band}` : ''}`,
+        key: ruleKey(rule),
         source: 'rule', code, band: rule.band, strength,
         cells: rule.compiled.cells,
         explanation: detail(judgement, table, row).explanation,
@@ -46,7 +49,7 @@ export function findDoubts(rules: readonly CompiledRule[], cells: readonly Cell[
       const range = expectedRangeBefore(cell, table, row)
       if (range && raisesDoubt(range, value)) {
         found[row]!.push({
-          key: `range:${cell.key}`, source: 'range', code: cell.key, band: null, strength,
+          key: rangeKey(cell.key), source: 'range', code: cell.key, band: null, strength,
           cells: [cell.key], range: { ...range, value },
         })
       }

@@ -6,7 +6,7 @@ import { vi } from 'vitest'
  * our own where they look for them. Hooks of components do nothing: there is no component.
  */
 export function giveGlobals(own: Record<string, unknown> = {}): void {
-  for (const name of ['ref', 'shallowRef', 'reactive', 'computed', 'watch', 'toRaw', 'nextTick', 'onScopeDispose'] as const) vi.stubGlobal(name, vue[name])
+  for (const name of ['ref', 'shallowReactive', 'shallowRef', 'reactive', 'computed', 'watch', 'toRaw', 'nextTick', 'onScopeDispose'] as const) vi.stubGlobal(name, vue[name])
   vi.stubGlobal('onMounted', () => undefined)
   vi.stubGlobal('onBeforeUnmount', () => undefined)
   for (const [name, value] of Object.entries(own)) vi.stubGlobal(name, value)

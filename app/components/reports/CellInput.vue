@@ -27,7 +27,7 @@ const worst = computed(() => {
   return doubts.value[0]?.strength ?? null
 })
 const placeholder = computed(() => (content.value.kind === 'notKnown' ? t('cell.notKnownShort') : content.value.kind === 'notOffered' ? t('cell.notOfferedShort') : '·'))
-const range = computed(() => entry.ranges.get(cell))
+const range = computed(() => entry.rangeOf(cell))
 const last = computed(() => entry.lastNumber(cell))
 const context = computed(() => {
   const usual = range.value ? t('cell.usual', { low: words.number(range.value.low), high: words.number(range.value.high) }) : null

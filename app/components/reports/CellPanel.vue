@@ -11,7 +11,7 @@ const words = useWords()
 const { t, locale } = words
 const session = useSession()
 const item = computed(() => entry.cellByKey.get(cell)!.item)
-const range = computed(() => entry.ranges.get(cell))
+const range = computed(() => entry.rangeOf(cell))
 const params = computed(() => ({ round: entry.file.round.id, unit: entry.file.unit.code, cell }))
 const story = useLoad<CellStory>(() => callApi('GET /api/reports/:round/:unit/cells/:cell', { params: params.value }), () => [cell, entry.outbox.state.value === 'received' && entry.outbox.at.value])
 

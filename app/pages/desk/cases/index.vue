@@ -18,7 +18,7 @@ const FILTERS = ['all', 'visitDue', 'resultAwaited'] as const
 const filter = ref<(typeof FILTERS)[number]>('all')
 const today = dayAt(clockNow(), session.view?.timeZone ?? 'UTC')
 const found = computed(() => cases.find(sought.value).filter(({ follow }) => filter.value === 'all' || (filter.value === 'visitDue' ? follow.nextVisit !== null && follow.nextVisit <= today : follow.resultAwaited)))
-const SHOWN = 60
+const SHOWN = 30
 /** A case of a child register is begun from the case that it belongs to. */
 const begins = computed(() => [...registers.value.values()].filter(register => !register.parent))
 const nameOf = (register: string) => words.say(registers.value.get(register)?.name ?? { en: register })
