@@ -15,5 +15,6 @@ export const isFull = (error: unknown): boolean => {
 /** Does this device have all that it needs to work without a network: the application, and what is due? */
 export async function offlineReady(): Promise<boolean> {
   const worker = await navigator.serviceWorker?.getRegistration()
-  return worker?.active?.state === 'activated' && await useDeskStore().told.get('key', 'workAt') !== undefined
+  // A worker becomes active after it has fetched all of the application.
+  return Boolean(worker?.active) && await useDeskStore().told.get('key', 'workAt') !== undefined
 }

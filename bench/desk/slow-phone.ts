@@ -21,23 +21,16 @@ export const fullSpeed = (visitor: Visitor): Promise<void> => toolsOf(visitor).s
  * time; `__after` measures from an event to the frame in which its outcome is painted.
  */
 const WATCH = `
+const afterFrame = act => { const { port1, port2 } = new MessageChannel(); port1.onmessage = act; port2.postMessage(0) }
+// What stands when a frame begins is on the screen when it ends: a message sent in it comes after that.
+const when = (there, act) => { const look = () => (there() ? afterFrame(act) : requestAnimationFrame(look)); requestAnimationFrame(look) }
 window.__seen = {}
-window.__wanted = new Set()
-const painted = act => requestAnimationFrame(() => { const { port1, port2 } = new MessageChannel(); port1.onmessage = act; port2.postMessage(0) })
-const look = () => {
-  for (const css of window.__looked ?? []) if (!(css in window.__seen) && document.querySelector(css)) { window.__seen[css] = null; painted(() => { window.__seen[css] = performance.now() }) }
-  requestAnimationFrame(look)
-}
-requestAnimationFrame(look)
-window.__times = []
+for (const css of window.__looked) when(() => document.querySelector(css), () => { window.__seen[css] = performance.now() })
 window.__after = (kind, css) => {
   window.__times = []
   window.__before?.abort()
   window.__before = new AbortController()
-  window.addEventListener(kind, event => {
-    const wait = () => { if (!css || document.querySelector(css)) painted(() => window.__times.push(performance.now() - event.timeStamp)); else requestAnimationFrame(wait) }
-    queueMicrotask(wait)
-  }, { capture: true, signal: window.__before.signal })
+  window.addEventListener(kind, event => when(() => !css || document.querySelector(css), () => window.__times.push(performance.now() - event.timeStamp)), { capture: true, signal: window.__before.signal })
 }`
 
 /** Sets the watch up for all pages that the visitor opens from now on. */

@@ -17,7 +17,7 @@ const needs = computed(() => [
 </script>
 
 <template>
-  <NuxtLink :to="`/desk/cases/${one.id}`" class="case">
+  <NuxtLink :to="`/desk/cases/${one.id}`" class="case" :prefetch="false">
     <span class="spread"><strong>{{ titleOf(one) }}</strong><EntryState :entry="worst" /></span>
     <span class="small quiet">{{ one.line.slice(2).filter(part => part.text).map(part => `${part.label} ${part.text}`).join(' · ') }}</span>
     <span v-if="needs.length" class="small needs">{{ needs.join(' · ') }}</span>

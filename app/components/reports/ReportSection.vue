@@ -20,6 +20,11 @@ const blocks = computed(() => {
   })
 })
 
+const STRETCH = 10
+/** Lines in stretches, each with its number in its block. */
+const stretchesOf = <T>(lines: readonly T[]): { line: T; at: number }[][] =>
+  Array.from({ length: Math.ceil(lines.length / STRETCH) }, (_, stretch) => lines.slice(stretch * STRETCH, (stretch + 1) * STRETCH).map((line, at) => ({ line, at: stretch * STRETCH + at })))
+
 function fieldAt(row: number, column: number): HTMLInputElement | null {
   const inRow = [...(root.value?.querySelectorAll<HTMLInputElement>(`input[data-row="${row}"]`) ?? [])]
   return inRow[Math.min(Math.max(column, 0), inRow.length - 1)] ?? null
@@ -46,24 +51,28 @@ async function paste(row: number, column: number, text: string) {
   <div ref="root" class="section">
     <template v-for="block in blocks" :key="block.first">
       <div v-if="block.kind === 'list'" class="list">
-        <div v-for="(cell, at) in block.cells" :key="cell.key" :class="['line', { active: entry.active.value === cell.key }]">
-          <span class="name">{{ say(cell.item.name) }}<small>{{ say(cell.item.definition) }}</small></span>
-          <CellInput :entry="entry" :cell="cell.key" :row="block.first + at" :column="0" @command="emit('command', $event, cell.key)" @move="(rows, columns) => move(block.first + at, 0, rows, columns)" @paste="paste(block.first + at, 0, $event)" />
-          <CellSays :entry="entry" :cells="[cell.key]" />
+        <div v-for="stretch in stretchesOf(block.cells)" :key="stretch[0]!.at" class="stretch" :style="{ '--lines': stretch.length }">
+          <div v-for="{ line: cell, at } in stretch" :key="cell.key" :class="['line', { active: entry.active.value === cell.key }]">
+            <span class="name">{{ say(cell.item.name) }}<small>{{ say(cell.item.definition) }}</small></span>
+            <CellInput :entry="entry" :cell="cell.key" :row="block.first + at" :column="0" @command="emit('command', $event, cell.key)" @move="(rows, columns) => move(block.first + at, 0, rows, columns)" @paste="paste(block.first + at, 0, $event)" />
+            <CellSays :entry="entry" :cells="[cell.key]" />
+          </div>
         </div>
       </div>
 
       <div v-else-if="block.kind === 'matrix'" :class="['matrix', { wide: block.axis.bands.length > 3 }]" :style="{ '--columns': block.axis.bands.length }">
         <div class="heads" aria-hidden="true"><span /><span v-for="band in block.axis.bands" :key="band.code">{{ say(band.name) }}</span></div>
-        <div v-for="(line, at) in block.rows" :key="line.item.code" class="line">
-          <span class="name">{{ say(line.item.name) }}</span>
-          <div class="cells">
-            <div v-for="(cell, column) in line.cells" :key="cell.key" class="banded">
-              <span class="band" aria-hidden="true">{{ say(cell.bands[0]!.name) }}</span>
-              <CellInput :entry="entry" :cell="cell.key" :row="block.first + at" :column="column" @command="emit('command', $event, cell.key)" @move="(rows, columns) => move(block.first + at, column, rows, columns)" @paste="paste(block.first + at, column, $event)" />
+        <div v-for="stretch in stretchesOf(block.rows)" :key="stretch[0]!.at" class="stretch" :style="{ '--lines': stretch.length }">
+          <div v-for="{ line, at } in stretch" :key="line.item.code" class="line">
+            <span class="name">{{ say(line.item.name) }}</span>
+            <div class="cells">
+              <div v-for="(cell, column) in line.cells" :key="cell.key" class="banded">
+                <span class="band" aria-hidden="true">{{ say(cell.bands[0]!.name) }}</span>
+                <CellInput :entry="entry" :cell="cell.key" :row="block.first + at" :column="column" @command="emit('command', $event, cell.key)" @move="(rows, columns) => move(block.first + at, column, rows, columns)" @paste="paste(block.first + at, column, $event)" />
+              </div>
             </div>
+            <CellSays :entry="entry" :cells="line.cells.map(cell => cell.key)" />
           </div>
-          <CellSays :entry="entry" :cells="line.cells.map(cell => cell.key)" />
         </div>
       </div>
 
@@ -86,6 +95,8 @@ async function paste(row: number, column: number, text: string) {
 /* Asked by its own width, not the window's: the preview is a phone on a large screen. */
 .section { display: flex; flex-direction: column; container-type: inline-size; }
 .line { display: grid; grid-template-columns: minmax(0, 1fr) auto; align-items: center; gap: 4px 14px; padding: 8px 16px; border-bottom: 1px solid var(--line); }
+/* Hundreds of lines: a stretch out of sight is laid out when it comes into it, and moves as one while one types above it. */
+.stretch { content-visibility: auto; contain-intrinsic-size: auto calc(var(--lines) * 62px); }
 .line:focus-within { background: var(--amber-0); }
 .name { font-size: 15px; overflow-wrap: anywhere; }
 .name small, h2 small { display: block; font-size: 13px; font-weight: 400; color: var(--ink-5); }

@@ -11,7 +11,9 @@ const lock = () => nuxt.runWithContext(lockDesk)
 const leaving = ref(false)
 const storage = useLoad(async () => ({ share: await storageShare() }), () => desk.changes.value)
 /** Everything that working without a network needs is here: the application, and what is due. */
-const ready = useLoad(async () => ({ there: await offlineReady() }), () => desk.changes.value)
+const worker = ref(false)
+onMounted(() => void navigator.serviceWorker?.ready.then(() => { worker.value = true }))
+const ready = useLoad(async () => ({ there: await offlineReady() }), () => [desk.changes.value, worker.value])
 const NEARLY_FULL = 0.8
 const minutesOff = computed(() => { void desk.changes.value; return Math.round(clockAhead() / 60_000) })
 async function leave() {
