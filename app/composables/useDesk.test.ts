@@ -8,6 +8,8 @@ import { meet, toldBy, useDesk } from './useDesk'
 import { takeInEvents } from './useDeskReceive'
 import { noteOutcomes } from './useDeskSend'
 import { tidyStore } from './useDeskTidy'
+import { MEASLES_CASES } from '../../demo/registers/measles'
+import type { Answers } from '#core/form/answer'
 
 type Sent = { body?: { changes?: DeskChange[]; start?: number; data?: string; bytes?: number } }
 let page: EffectScope
@@ -137,6 +139,19 @@ describe('what comes', () => {
     await hand.store.entries.put({ ...entry('mine', 'c2'), madeAt: '', state: 'waiting' }, 'id')
     await tidyStore(hand.store, 30)
     expect((await hand.store.entries.all()).map(({ id }) => id)).toEqual(['other', 'new', 'mine'])
+  })
+
+  it('is kept for longer while its case still needs a visit or a result', async () => {
+    const register = { ...MEASLES_CASES, follow: { nextVisit: 'next_visit_on', result: 'result' } }
+    await hand.store.told.put({ key: 'registers', answer: [{ register: register.code, edition: 1, definition: register }] }, 'key')
+    const of = (id: string, form: string, answers: Answers) => ({ ...event(id, '2026-01-01T00:00:00Z'), case: id.slice(0, 2), register: register.code, form, answers }) as DeskEvent
+    const forms = Object.fromEntries(MEASLES_CASES.forms.map(({ form, role }) => [role, form.code]))
+    await takeInEvents(hand.store, [
+      of('c1-begun', forms.registration!, {}), of('c1-visit', forms.followUp!, { next_visit_on: { kind: 'value', value: '2026-02-01' } }),
+      of('c2-begun', forms.registration!, {}), of('c3-sent', forms.result!, {}), of('c4-result', forms.result!, { result: { kind: 'value', value: 'negative' } }),
+    ], '0.0.0.4')
+    await tidyStore(hand.store, 30)
+    expect((await hand.store.entries.all()).map(({ id }) => id)).toEqual(['c1-begun', 'c1-visit', 'c3-sent'])
   })
 
   it('is what this device has where the line is dead, and a refusal where it is one', async () => {

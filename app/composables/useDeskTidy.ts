@@ -1,13 +1,32 @@
 import type { DueList } from '#core/contract/rounds'
+import { foldCases } from '#core/cases/fold'
+import { followUp } from '#core/cases/follow-up'
+import type { DeskRegister } from '#core/contract/desk'
+import { entryOf } from './useCases'
 import { clockNow } from './useClock'
 import { reportKey } from './useDeskWork'
 import type { WorkStore } from './useDeskStore'
 
 const DAY = 86_400_000
 
+/** Those of some cases that still need a visit or a result. */
+async function stillFollowed(store: WorkStore, cases: ReadonlySet<string>): Promise<string[]> {
+  if (!cases.size) return []
+  const told = (await store.told.get('key', 'registers'))?.answer as DeskRegister[] | undefined
+  const registers = new Map((told ?? []).map(one => [one.register, one.definition]))
+  const rows = await store.entries.raw.where('case').anyOf([...cases]).toArray()
+  const entries = (await Promise.all(rows.map(row => store.entries.opened(row)))).filter(({ register }) => registers.has(register))
+  const registerOf = new Map(entries.map(entry => [entry.case, registers.get(entry.register)!]))
+  return foldCases(entries.map(entry => entryOf(registerOf.get(entry.case)!, entry))).filter((file) => {
+    const { nextVisit, resultAwaited } = followUp(registerOf.get(file.case)!, file)
+    return nextVisit !== null || resultAwaited
+  }).map(file => file.case)
+}
+
 /**
  * Clears what the district has and nobody here needs any more: pictures and cases that were received longer ago than the
- * device keeps, and reports that are no longer on the list. What waits, or needs somebody, is never touched. The numbers
+ * device keeps, and reports that are no longer on the list. What waits, or needs somebody, and a case that still needs a
+ * visit or a result, is never touched. The numbers
  * of the last 12 rounds stand in the reports that stay.
  */
 export async function tidyStore(store: WorkStore, keepDays: number): Promise<void> {
@@ -18,6 +37,7 @@ export async function tidyStore(store: WorkStore, keepDays: number): Promise<voi
   for (const { case: of, receivedAt } of received) newest.set(of, Math.max(newest.get(of) ?? 0, Date.parse(receivedAt ?? '')))
   const busy = new Set((await store.entries.raw.where('state').anyOf('waiting', 'refused').toArray()).map(({ case: of }) => of as string))
   const old = new Set([...newest].flatMap(([of, at]) => (at < before && !busy.has(of) ? [of] : [])))
+  for (const followed of await stillFollowed(store, old)) old.delete(followed)
   if (old.size) await store.entries.remove('id', received.flatMap(({ id, case: of }) => (old.has(of) ? [id] : [])))
   const due = (await store.told.get('key', 'due'))?.answer as DueList | undefined
   if (!due) return

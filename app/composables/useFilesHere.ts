@@ -12,18 +12,25 @@ export interface FilesHere {
 }
 export const FILES_HERE: InjectionKey<FilesHere> = Symbol('files')
 
-/** The longest side of a picture as it is kept: a vaccination card stays readable, and it goes over a bad line. */
-const LONGEST_SIDE = 1280
+/** The longest side of a picture as it is kept, tried one after the other until it is small enough: at the first a vaccination card stays readable, and it goes over a bad line. */
+const LONGEST_SIDES = [1280, 960, 720, 540]
 const QUALITY = 0.78
 
 /**
  * A picture made smaller. It is drawn anew, so that nothing of what the camera wrote beside it is left: neither its place
  * nor its time.
+ * @param largest how many bytes it may have; at the smallest side it may still have more.
  * @throws OutsideFailed `outside-nothing` when the bytes are no picture.
  */
-export async function shrinkPicture(picture: Blob): Promise<Blob> {
+export async function shrinkPicture(picture: Blob, largest: number): Promise<Blob> {
   const seen = await createImageBitmap(picture).catch(() => { throw new OutsideFailed('outside-nothing') })
-  const scale = Math.min(1, LONGEST_SIDE / Math.max(seen.width, seen.height))
+  let made = await drawn(seen, LONGEST_SIDES[0]!)
+  for (const side of LONGEST_SIDES.slice(1)) if (made.size > largest) made = await drawn(seen, side)
+  return made
+}
+
+function drawn(seen: ImageBitmap, longest: number): Promise<Blob> {
+  const scale = Math.min(1, longest / Math.max(seen.width, seen.height))
   const canvas = document.createElement('canvas')
   canvas.width = Math.max(1, Math.round(seen.width * scale))
   canvas.height = Math.max(1, Math.round(seen.height * scale))

@@ -4,13 +4,18 @@ import { meet, networkCame } from './useDesk'
 const TIME_TO_KEEP = 400
 const SEEN = ['pointerdown', 'keydown', 'scroll'] as const
 
+/** Leaves the field that somebody is in, and waits until what it holds is kept. */
+export async function keepTyped(): Promise<void> {
+  // A field is kept when it is left.
+  ;(document.activeElement as HTMLElement | null)?.blur()
+  await new Promise((resolve) => { setTimeout(resolve, TIME_TO_KEEP) })
+}
+
 /** Locks this device now; whoever unlocks it is where they were. */
 export async function lockDesk(): Promise<void> {
   const vault = useVault()
   if (!vault.isOpen) return
-  // A field is kept when it is left.
-  ;(document.activeElement as HTMLElement | null)?.blur()
-  await new Promise((resolve) => { setTimeout(resolve, TIME_TO_KEEP) })
+  await keepTyped()
   vault.lock()
   const { fullPath } = useRouter().currentRoute.value
   await navigateTo({ path: '/desk/unlock', query: { next: fullPath } })

@@ -94,7 +94,7 @@ describe('a device of a facility', () => {
     await clerk.open('/desk/cases')
     await clerk.reads('Wenna Élan')
     await clerk.reads('No network. It goes by itself when one comes.')
-    await clerk.reads('1 entry waits on this device')
+    await clerk.reads('1 record waits on this device')
     await (await clerk.enter('[aria-label^="Find a case"]')).sendKeys('ela')
     await clerk.reads('Wenna Élan')
     await clerk.network(true)

@@ -96,7 +96,7 @@ describe('the network', () => {
     expect(await shown('new_visits.a5_14.f')).toBe('15')
     await clerk.reads('no network, will try again')
     await clerk.open('/desk')
-    await clerk.reads('1 value waiting to send on this device')
+    await clerk.reads('1 record waits on this device')
     await open()
     await clerk.network(true)
     await clerk.reads('Kept by the district')

@@ -28,8 +28,9 @@ async function trying(work: () => Promise<void>) {
   }
 }
 async function take(file: Blob) {
-  const made = kind === 'picture' && !asTaken ? await shrinkPicture(file) : file
-  if (made.size > Math.min(most ?? MOST, MOST)) { problem.value = t('outside.large', { kilobytes: words.number(made.size / 1024, 0) }); return }
+  const largest = Math.min(most ?? MOST, MOST)
+  const made = kind === 'picture' && !asTaken ? await shrinkPicture(file, largest) : file
+  if (made.size > largest) { problem.value = t('outside.large', { kilobytes: words.number(made.size / 1024, 0) }); return }
   const { attachment: named, bytes } = await attachmentOf(made)
   await files?.keep(named, bytes)
   emit('give', named)

@@ -6,7 +6,7 @@ import type { Form, FormPart } from '#core/form/question'
 const { part, form, levels } = defineProps<{ part: FormPart; form: Form; levels: string[] }>()
 const words = useWords()
 const { t } = words
-const loose = computed(() => part as unknown as Record<string, string | number | undefined>)
+const loose = computed(() => part as unknown as Record<string, string | number | boolean | undefined>)
 const optional = <T extends string | number>(key: string) => computed<T | null>({
   get: () => (loose.value[key] ?? null) as T | null,
   set: (next) => { if (next === null || next === '') delete loose.value[key]; else loose.value[key] = next },
@@ -21,6 +21,7 @@ const number = (key: string) => computed<number | ''>({
 })
 const [longest, least, most] = [number('longest'), number('least'), number('most')]
 const kilobytes = computed<number | ''>({ get: () => (loose.value.mostBytes ? Math.round(Number(loose.value.mostBytes) / 1024) : ''), set: (next) => { if (typeof next === 'number' && next >= 1) loose.value.mostBytes = next * 1024; else delete loose.value.mostBytes } })
+const kept = computed<'smaller' | 'asItWas'>({ get: () => (loose.value.asTaken ? 'asItWas' : 'smaller'), set: (how) => { if (how === 'asItWas') loose.value.asTaken = true; else delete loose.value.asTaken } })
 const isNumber = computed(() => part.kind === 'wholeNumber' || part.kind === 'decimal')
 /** Places that were asked before: the one that is chosen narrows this one. */
 const unitsBefore = computed(() => placesOf(form.parts).filter(({ part: other }) => other.kind === 'unit' && other.code !== part.code).map(({ part: other }) => ({ value: other.code as string | null, label: words.say(other.label) || other.code })))
@@ -39,5 +40,6 @@ const unitsBefore = computed(() => placesOf(form.parts).filter(({ part: other })
     <PickOne v-model="cascade" input-id="kind-cascade" :label="t('question.within')" :options="[{ value: null, label: t('question.anywhere') }, ...unitsBefore]" />
   </template>
   <div v-if="part.kind === 'picture' || part.kind === 'sound'" class="field"><label for="kind-bytes">{{ t('question.kilobytes') }}</label><input id="kind-bytes" v-model.number="kilobytes" type="number" min="1" max="8192"></div>
+  <PickOne v-if="part.kind === 'picture'" v-model="kept" input-id="kind-as-taken" :label="t('question.asTaken')" :options="(['smaller', 'asItWas'] as const).map(value => ({ value, label: t(`question.${value}`) }))" />
   <div v-if="part.kind === 'repeat'" class="field"><label for="kind-times">{{ t('question.times') }}</label><input id="kind-times" v-model.number="most" type="number" min="1" max="200"></div>
 </template>

@@ -2,12 +2,16 @@
 /** A new version waits until the person takes it: nothing that is being typed is interrupted. */
 const { t } = useI18n()
 const { $pwa } = useNuxtApp()
+async function take() {
+  await keepTyped()
+  await $pwa!.updateServiceWorker()
+}
 </script>
 
 <template>
   <div v-if="$pwa?.needRefresh" class="notice" role="status">
     {{ t('shell.newVersion') }}
-    <Button size="small" :label="t('act.takeNewVersion')" @click="$pwa.updateServiceWorker()" />
+    <Button size="small" :label="t('act.takeNewVersion')" @click="take" />
   </div>
 </template>
 

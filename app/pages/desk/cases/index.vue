@@ -39,7 +39,7 @@ const askDistrict = () => run(async () => { district.value = await callApi('GET 
 
 <template>
   <div>
-    <DeskHead :title="t('cases.title')">{{ desk.waiting.value ? t('cases.waitingCount', { count: desk.waiting.value }, desk.waiting.value) : t('cases.noneWaiting') }}</DeskHead>
+    <DeskHead :title="t('cases.title')">{{ desk.waiting.value ? t('due.waiting', { count: desk.waiting.value }, desk.waiting.value) : t('due.nothingWaiting') }}</DeskHead>
     <main class="list">
       <LoadState :load="told" :empty="told.data.value?.length === 0" :empty-text="t('cases.noRegister')">
         <div class="row"><NuxtLink v-for="register in begins" :key="register.code" :to="`/desk/cases/fill?register=${register.code}`" class="begin"><i class="pi pi-plus" aria-hidden="true" />{{ words.say(register.name) }}</NuxtLink></div>
