@@ -8,8 +8,9 @@ import { meet, toldBy, useDesk } from './useDesk'
 import { takeInEvents } from './useDeskReceive'
 import { noteOutcomes } from './useDeskSend'
 import { tidyStore } from './useDeskTidy'
-import { MEASLES_CASES } from '../../demo/registers/measles'
+import type { CaseRegister, FormRole } from '#core/cases/register'
 import type { Answers } from '#core/form/answer'
+import type { FormPart } from '#core/form/question'
 
 type Sent = { body?: { changes?: DeskChange[]; start?: number; data?: string; bytes?: number } }
 let page: EffectScope
@@ -142,13 +143,16 @@ describe('what comes', () => {
   })
 
   it('is kept for longer while its case still needs a visit or a result', async () => {
-    const register = { ...MEASLES_CASES, follow: { nextVisit: 'next_visit_on', result: 'result' } }
+    const form = (role: FormRole, code: string, part: FormPart) => ({ role, many: true, eventDate: 'seen_on', form: { code, name: {}, parts: [part] } })
+    const register: CaseRegister = {
+      code: 'fever', name: {}, subject: 'person', line: [], identity: { identifiers: [] }, countingDate: 'seen_on', rules: [], follow: { nextVisit: 'next_visit_on', result: 'result' },
+      forms: [form('registration', 'begun', { kind: 'text', code: 'called', label: {} }), form('followUp', 'visit', { kind: 'date', code: 'next_visit_on', label: {} }), form('result', 'sent', { kind: 'text', code: 'result', label: {} })],
+    }
     await hand.store.told.put({ key: 'registers', answer: [{ register: register.code, edition: 1, definition: register }] }, 'key')
     const of = (id: string, form: string, answers: Answers) => ({ ...event(id, '2026-01-01T00:00:00Z'), case: id.slice(0, 2), register: register.code, form, answers }) as DeskEvent
-    const forms = Object.fromEntries(MEASLES_CASES.forms.map(({ form, role }) => [role, form.code]))
     await takeInEvents(hand.store, [
-      of('c1-begun', forms.registration!, {}), of('c1-visit', forms.followUp!, { next_visit_on: { kind: 'value', value: '2026-02-01' } }),
-      of('c2-begun', forms.registration!, {}), of('c3-sent', forms.result!, {}), of('c4-result', forms.result!, { result: { kind: 'value', value: 'negative' } }),
+      of('c1-begun', 'begun', {}), of('c1-visit', 'visit', { next_visit_on: { kind: 'value', value: '2026-02-01' } }),
+      of('c2-begun', 'begun', {}), of('c3-sent', 'sent', {}), of('c4-result', 'sent', { result: { kind: 'value', value: 'negative' } }),
     ], '0.0.0.4')
     await tidyStore(hand.store, 30)
     expect((await hand.store.entries.all()).map(({ id }) => id)).toEqual(['c1-begun', 'c1-visit', 'c3-sent'])

@@ -107,6 +107,14 @@ export function meet(byHand = false): Promise<void> {
   return running
 }
 
+/** Something was kept while somebody types: it goes once they pause, and not at each key. */
+export function meetSoon(): void {
+  // Where a contact runs, or has failed, the next one is set already.
+  if (state.value !== 'idle') return
+  clearTimeout(timer)
+  timer = setTimeout(() => void meet(), FIRST_WAIT)
+}
+
 /** A network came: what waits goes now, and not after the wait that has grown. */
 export function networkCame(): void {
   wait = FIRST_WAIT

@@ -115,11 +115,14 @@ export class SealedTable<T extends object, Plain extends keyof T & string> {
 /** Three desks side by side on one screen are three devices: each has its own name, and with it its own storage. */
 export const phoneName = (): string => (window.name.startsWith('lantern-phone-') ? `-${window.name}` : '')
 
+/** On the disk before it counts as kept: by itself the browser may wait, and what it waits with is gone with the battery. */
+const SURE = { chromeTransactionDurability: 'strict' } as const
+
 class DeviceDatabase extends Dexie {
   device!: Table<KeptDevice>
   people!: Table<KeptPerson>
   constructor() {
-    super(`lantern-device${phoneName()}`)
+    super(`lantern-device${phoneName()}`, SURE)
     this.version(1).stores({ device: 'id', people: 'id' })
   }
 }
@@ -142,7 +145,7 @@ export class WorkStore {
   readonly files: Table<KeptFile & { sealed: Sealed }>
 
   constructor(person: string, private readonly key: CryptoKey) {
-    this.database = new Dexie(workName(person))
+    this.database = new Dexie(workName(person), SURE)
     this.database.version(1).stores({ told: 'key', changes: '++seq, &id, place, state, after, [place+cell]', entries: '++seq, &id, case, state', drafts: 'place', files: 'hash, state' })
     this.told = new SealedTable(this.database.table('told'), ['key'], key)
     this.changes = new SealedTable(this.database.table('changes'), ['seq', 'id', 'place', 'state', 'left', 'cell', 'base', 'after'], key)

@@ -90,6 +90,19 @@ describe('the outbox', () => {
     expect(server.cells.get('a')).toEqual({ version: 1, value: 3 })
   })
 
+  it('sends by itself once the typing pauses, and not at each key', async () => {
+    const box = open()
+    await meet()
+    for (const value of [1, 12]) {
+      await box.keep('a', () => 0, number(value))
+      await vi.advanceTimersByTimeAsync(2_000)
+    }
+    expect(sendings(call)).toBe(0)
+    await vi.advanceTimersByTimeAsync(2_000)
+    await vi.waitFor(() => expect(server.cells.get('a')?.value).toBe(12))
+    await meet()
+  })
+
   it('replaces a change of the same cell that has not left: only the last is sent', async () => {
     const box = open()
     for (const value of [1, 12, 123]) await box.keep('a', () => 0, number(value))

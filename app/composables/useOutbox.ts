@@ -2,7 +2,7 @@ import { v7 as uuid } from 'uuid'
 import type { CellChange, DeskOutcome } from '#core/contract/desk'
 import type { CellContent } from '#core/report/cell'
 import { clockNow, deviceNow } from './useClock'
-import { useDesk } from './useDesk'
+import { meetSoon, useDesk } from './useDesk'
 import { onOutcome } from './useDeskSend'
 import { useDeskStore, type ReceivedCell, type WaitingChange } from './useDeskStore'
 import { reportPlace } from './useDeskWork'
@@ -59,6 +59,7 @@ export function useOutbox({ round, unit, onOutcome: tell }: OutboxOptions): Outb
     })
     at.value = clockNow()
     kept.value = 'kept'
+    meetSoon()
   }
   /** One after the other: what was typed first is kept first. */
   const keep: Outbox['keep'] = (...given) => {

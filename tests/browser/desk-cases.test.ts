@@ -3,23 +3,12 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { By, until } from 'selenium-webdriver'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import type { CaseRegister } from '#core/cases/register'
 import { PHONE, Visitor } from '../support/browser'
+import { publishRegister } from '../support/desk'
 import { DEMO, startServer, type RunningServer } from '../support/server'
+import { field, visits } from '../support/visits'
 
 const SHOTS = process.env.LANTERN_SHOTS
-const words = (en: string) => ({ en, fr: en })
-/** A short register of its own: a visit with a condition, and a follow-up. */
-const VISITS: CaseRegister = {
-  code: 'home_visits', name: words('Home visits'), subject: 'person', line: ['visited_name', 'visited_on'], identity: { name: 'visited_name', identifiers: [] }, countingDate: 'visited_on', rules: [],
-  forms: [
-    { role: 'registration', many: false, eventDate: 'visited_on', form: { code: 'visit', name: words('First visit'), parts: [
-      { kind: 'text', code: 'visited_name', label: words('Name'), required: 'always' }, { kind: 'partialDate', code: 'visited_on', label: words('Visited on'), required: 'always' },
-      { kind: 'yesNo', code: 'fever', label: words('Fever') }, { kind: 'wholeNumber', code: 'fever_days', label: words('Days of fever'), shownWhen: 'fever', most: 60 },
-    ] } },
-    { role: 'followUp', many: true, eventDate: 'seen_on', form: { code: 'again', name: words('Later visit'), parts: [{ kind: 'partialDate', code: 'seen_on', label: words('Seen on') }, { kind: 'yesNo', code: 'well', label: words('Well now') }] } },
-  ],
-}
 let server: RunningServer
 let officer: Visitor
 let clerk: Visitor
@@ -30,8 +19,7 @@ beforeAll(async () => {
   server = await startServer('memory:', DEMO)
   officer = await Visitor.arrive(server.address)
   await officer.signIn('officer.ashmere')
-  const status = await officer.run<number>(`const headers = { 'content-type': 'application/json' }; return fetch('/api/registers/home_visits', { method: 'PUT', headers, body: JSON.stringify({ version: 0, draft: arguments[0] }) }).then(() => fetch('/api/registers/home_visits/publish', { method: 'POST', headers, body: '{"version":1}' })).then(answer => answer.status)`, VISITS)
-  if (status !== 200) throw new Error(`The register was not published: ${status}`)
+  await publishRegister(server.address, visits())
   clerk = await Visitor.arrive(server.address, PHONE)
 })
 afterAll(async () => {
@@ -42,7 +30,6 @@ afterAll(async () => {
 })
 
 const clean = async (visitor: Visitor, but?: RegExp) => expect(await visitor.faults(but)).toEqual([])
-const field = (question: string) => `[data-question="${question}"] input`
 
 describe('a device of a facility', () => {
   it('is paired by a picture of a card that the officer made', async () => {

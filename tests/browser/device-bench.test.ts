@@ -3,8 +3,11 @@ import { Key } from 'selenium-webdriver'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { OFFICE, PIN, Visitor } from '../support/browser'
 import { OCTOBER } from '../support/client'
+import { publishRegister } from '../support/desk'
 import { DEMO, PASSWORD, startServer, type RunningServer } from '../support/server'
+import { field, visits } from '../support/visits'
 
+const words = (en: string) => ({ en, fr: en })
 const SHOTS = process.env.LANTERN_SHOTS
 const CELL = 'input[data-cell="new_visits.u1.f"]'
 let server: RunningServer
@@ -12,6 +15,10 @@ let officer: Visitor
 
 beforeAll(async () => {
   server = await startServer('memory:', DEMO)
+  await publishRegister(server.address, visits([
+    { kind: 'position', code: 'visited_at', label: words('Place') }, { kind: 'identifier', code: 'card_number', label: words('Number of the card') },
+    { kind: 'picture', code: 'card', label: words('The card') }, { kind: 'sound', code: 'breathing', label: words('Breathing') },
+  ]))
   officer = await Visitor.arrive(server.address, OFFICE)
   await officer.signIn('officer.ashmere')
 })
@@ -26,7 +33,7 @@ async function on(phone: string, work: () => Promise<void>): Promise<void> {
   await work()
   await officer.driver.switchTo().defaultContent()
 }
-const network = async (phone: string) => (await officer.see(`[data-switch="network-${phone}"]`)).click()
+const network = (phone: string) => officer.enter(`[data-switch="network-${phone}"]`)
 async function type(value: string) {
   const field = await officer.enter(CELL)
   await field.sendKeys(Key.chord(Key.CONTROL, 'a'), value, Key.TAB)
@@ -52,6 +59,43 @@ describe('the device bench', () => {
     }
     // The office is still who it was, beside its phones.
     expect(await officer.run<string>('return fetch("/api/session").then(answer => answer.json()).then(view => view.person.userName)')).toBe('officer.ashmere')
+  })
+
+  it('has stand-ins for what a phone has around it: its place, its scanner, its camera, its microphone', async () => {
+    await officer.run('document.querySelectorAll("details").forEach(one => { one.open = true })')
+    await officer.write('#code-a', 'VC-20417')
+    await (await officer.driver.findElement({ css: '[data-camera="a"]' })).sendKeys(join(process.cwd(), 'docs/screenshots/due.png'))
+    await on('a', async () => {
+      await officer.click('Cases', 'nav a')
+      await officer.click('Home visits', 'a.begin')
+      await (await officer.enter(field('visited_name'))).sendKeys('Ruan Boscean', Key.TAB)
+      await (await officer.enter(field('visited_on'))).sendKeys('2026', Key.TAB)
+      const into = async (question: string, words: string) => {
+        await officer.run('arguments[0].scrollIntoView({ block: "center" })', await officer.see(`[data-question="${question}"]`))
+        await officer.click(words, `[data-question="${question}"] button`)
+      }
+      await into('visited_at', 'Where I am')
+      await officer.reads(/8\s?m/)
+      await (await officer.see('[data-question="card_number"] button[aria-label="Scan"]')).click()
+      expect(await (await officer.see(field('card_number'))).getAttribute('value')).toBe('VC-20417')
+      await into('card', 'Take a picture')
+      await officer.see('[data-question="card"] img')
+      await into('breathing', 'Record')
+      await into('breathing', 'Stop')
+      await officer.see('[data-question="breathing"] audio')
+      expect(await officer.axe()).toEqual([])
+      await officer.click('Keep it', '.foot button')
+      await officer.see('main img, main audio')
+    })
+    const kept = () => officer.run<{ id: string; line: { text: string }[] }[]>('return fetch("/api/cases?register=home_visits").then(answer => answer.json())')
+    await officer.until(async () => (await kept()).length === 1, 'the visit to arrive')
+    const file = await officer.run<string>('return fetch("/api/cases/" + arguments[0]).then(answer => answer.text())', (await kept())[0]!.id)
+    expect(file).toContain('"latitude":-12.045')
+    expect(file).toContain('VC-20417')
+    expect(file).toContain('audio/wav')
+    expect(await officer.faults()).toEqual([])
+    await on('a', () => officer.click('Due', 'nav a'))
+    await on('a', () => officer.click('Monthly facility summary, October', 'a'))
   })
 
   it('shows two phones in conflict: both values are kept, and the second person decides', async () => {

@@ -241,7 +241,7 @@ describe('the seven steps', () => {
   it('7b. the CSV downloads through the page', async () => {
     const folder = join(process.cwd(), '.data', 'downloads')
     mkdirSync(folder, { recursive: true })
-    await (officer.driver as unknown as { setDownloadPath: (path: string) => Promise<void> }).setDownloadPath(folder)
+    await officer.downloads(folder)
     await officer.click('Download CSV')
     const file = join(folder, 'ashmere_district-monthly_summary-2026-10.csv')
     await officer.until(() => Promise.resolve(readdirSync(folder).includes('ashmere_district-monthly_summary-2026-10.csv')), 'the file to arrive')

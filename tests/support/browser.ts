@@ -18,8 +18,8 @@ const AXE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.mi
 export class Visitor {
   private constructor(readonly driver: WebDriver, readonly address: string, private readonly profile: string, readonly size: typeof OFFICE) {}
 
-  static async arrive(address: string, size = OFFICE, language = 'en-GB'): Promise<Visitor> {
-    const profile = mkdtempSync(join(tmpdir(), 'lantern-chromium-'))
+  /** @param profile where an earlier browser kept what it has; a new one begins with nothing. */
+  static async arrive(address: string, size = OFFICE, language = 'en-GB', profile = mkdtempSync(join(tmpdir(), 'lantern-chromium-'))): Promise<Visitor> {
     const options = new chrome.Options()
     options.setChromeBinaryPath(CHROMIUM)
     options.addArguments('--headless=new', '--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking',
@@ -40,6 +40,22 @@ export class Visitor {
     rmSync(this.profile, { recursive: true, force: true })
   }
 
+  /** Kills the browser, as a battery does that is empty. @returns the browser that is started after it, with what was on its disk. */
+  async dieAndComeBack(language = 'en-GB'): Promise<Visitor> {
+    process.kill((await this.driver.getCapabilities()).get('goog:processID') as number, 'SIGKILL')
+    await this.driver.quit().catch((reason: unknown) => { if (!(reason instanceof error.WebDriverError)) throw reason })
+    const back = await Visitor.arrive(this.address, this.size, language, this.profile)
+    back.hasPin = this.hasPin
+    return back
+  }
+
+  /** Moves the clock of the pages that are opened from now on. @param hours how far it is off; a page may move it itself by `__off`. */
+  clock = (hours: number) => this.command('Page.addScriptToEvaluateOnNewDocument', { source: `
+    window.__off = ${hours} * 3600000
+    const right = Date.now.bind(Date)
+    Date.now = () => right() + window.__off
+    window.Date = new Proxy(Date, { construct: (of, given) => (given.length ? new of(...given) : new of(Date.now())) })` })
+
   /** Opens an address. A locked desk is unlocked on the way, as its person does. */
   async open(path: string): Promise<void> {
     await this.driver.get(this.address + path)
@@ -55,11 +71,14 @@ export class Visitor {
   }
   /** Whoever signs in at the desk chooses a PIN. */
   async choosePin(): Promise<void> {
-    for (const field of ['#pin', '#pin-again']) await (await this.see(field)).sendKeys(PIN)
-    await this.click('Keep this PIN')
+    await (await this.see('#pin')).sendKeys(PIN)
+    await (await this.see('#pin-again')).sendKeys(PIN, Key.ENTER)
     await this.see('.desk')
     this.hasPin = true
   }
+
+  /** Keeps what this browser downloads in a folder. */
+  downloads = (folder: string) => (this.driver as unknown as { setDownloadPath: (path: string) => Promise<void> }).setDownloadPath(folder)
 
   at = async () => new URL(await this.driver.getCurrentUrl()).pathname
 
