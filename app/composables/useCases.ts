@@ -6,10 +6,11 @@ import { placesOf } from '#core/define/form-parts'
 import type { AnswerContent } from '#core/form/answer'
 import { dayOf } from '#core/form/answer'
 import { fold } from '#core/form/code'
+import { UNITS_HERE, type Units } from './useUnits'
 import { useDeskStore, type KeptEntry, type WorkStore } from './useDeskStore'
 
 /** A case on this device: its line, its entries, what it still needs, and the text that a search looks in. */
-export interface DeskCase { id: string; register: string; file: CaseFile; entries: KeptEntry[]; line: { label: string; text: string }[]; follow: FollowUp; sought: string }
+export interface DeskCase { id: string; register: string; file: CaseFile; entries: KeptEntry[]; line: CasePart[]; follow: FollowUp; sought: string }
 
 const DAY = 86_400_000
 /** Fewer letters would find too much. */
@@ -39,21 +40,32 @@ export function questionsOf(register: CaseRegister): ReadonlyMap<string, ReturnT
   return known
 }
 
-/** How an answer reads: a chosen code by its label, a day as a day. */
-export function useAnswerText() {
+/** How an answer reads: a chosen code by its label, a place by its name, a day as a day. @param units where the names of places are found. */
+export function useAnswerText(units: Pick<Units, 'byCode'> | null = inject(UNITS_HERE, null)) {
   const words = useWords()
-  return function textOf(register: CaseRegister, code: string, content: AnswerContent | undefined): string {
+  function textOf(register: CaseRegister, code: string, content: AnswerContent | undefined): string {
     if (content?.kind === 'notKnown') return words.t('cell.notKnown')
     if (content?.kind !== 'value') return ''
+    const { value } = content
     const question = questionsOf(register).get(code)
     const choices = question && 'choices' in question ? question.choices : null
-    const labelOf = (value: unknown) => { const choice = choices?.find(one => one.code === value); return choice ? words.say(choice.label) : String(value) }
-    if (Array.isArray(content.value)) return choices ? content.value.map(labelOf).join(', ') : ''
-    if (typeof content.value === 'boolean') return words.t(content.value ? 'answer.yes' : 'answer.no')
-    if (typeof content.value === 'object') return ''
-    return choices ? labelOf(content.value) : words.value(content.value, 2)
+    const labelOf = (chosen: unknown) => { const choice = choices?.find(one => one.code === chosen); return choice ? words.say(choice.label) : String(chosen) }
+    if (Array.isArray(value)) return choices ? value.map(labelOf).join(', ') : ''
+    if (typeof value === 'boolean') return words.t(value ? 'answer.yes' : 'answer.no')
+    if (typeof value === 'object') return 'latitude' in value ? words.position(value) : ''
+    if (choices) return labelOf(value)
+    if (question?.kind === 'unit') return units?.byCode.value.get(String(value))?.name ?? String(value)
+    return question?.kind === 'date' || question?.kind === 'partialDate' ? words.partialDay(String(value)) : words.value(value, 2)
   }
+  /** The line of a case, as its register defines it. */
+  const lineOf = (register: CaseRegister, known: (code: string) => AnswerContent | undefined): CasePart[] =>
+    register.line.map(code => ({ label: words.say(questionsOf(register).get(code)?.label ?? { en: code }), text: textOf(register, code, known(code)) }))
+  /** What a case is called in a list: the first two parts of its line. */
+  const titleOf = (line: readonly CasePart[]): string => line.slice(0, 2).map(part => part.text).filter(Boolean).join(' · ') || words.t('cases.unnamed')
+  return { textOf, lineOf, titleOf }
 }
+/** One question of a case's line, with its answer as it reads. */
+export interface CasePart { label: string; text: string }
 
 /** An entry as the cases are folded from it: it happened when its form says, else when it was typed. */
 export function entryOf(register: CaseRegister, entry: Pick<KeptEntry, 'id' | 'case' | 'form' | 'answers' | 'madeAt' | 'receivedAt' | 'corrects'>): Entry {
@@ -64,12 +76,11 @@ export function entryOf(register: CaseRegister, entry: Pick<KeptEntry, 'id' | 'c
 }
 
 /** The cases of this device, folded from their entries, newest first; and the search in them. */
-export function useCases(registers: () => ReadonlyMap<string, CaseRegister>, when: () => unknown) {
-  const words = useWords()
+export function useCases(registers: () => ReadonlyMap<string, CaseRegister>, when: () => unknown, units?: Pick<Units, 'byCode'>) {
   const store = useDeskStore()
   const load = useLoad(() => entriesOf(store), when)
 
-  const textOf = useAnswerText()
+  const { textOf, lineOf, titleOf: titleOfLine } = useAnswerText(units)
 
   const all = computed<DeskCase[]>(() => {
     const known = (load.data.value ?? []).filter(({ register }) => registers().has(register))
@@ -79,7 +90,7 @@ export function useCases(registers: () => ReadonlyMap<string, CaseRegister>, whe
       const entries = byCase.get(file.case)!
       const register = registers().get(entries[0]!.register)!
       const text = (code: string) => textOf(register, code, file.values.get(code)?.content)
-      const line = register.line.map(code => ({ label: words.say(questionsOf(register).get(code)?.label ?? { en: code }), text: text(code) }))
+      const line = lineOf(register, code => file.values.get(code)?.content)
       const sought = [...line.map(part => part.text), ...[register.identity.name, ...register.identity.identifiers].flatMap(code => (code ? [text(code)] : []))]
       return { id: file.case, register: register.code, file, entries, line, follow: followUp(register, file), sought: fold(sought.join(' ')) }
     }).sort((one, other) => (other.file.entries.at(-1)?.happenedAt ?? 0) - (one.file.entries.at(-1)?.happenedAt ?? 0))
@@ -91,6 +102,6 @@ export function useCases(registers: () => ReadonlyMap<string, CaseRegister>, whe
     return parts.length ? all.value.filter(one => parts.every(part => one.sought.includes(part))) : all.value
   }
 
-  const titleOf = (one: DeskCase): string => one.line.slice(0, 2).map(part => part.text).filter(Boolean).join(' · ') || words.t('cases.unnamed')
-  return { load, all, find, titleOf, textOf }
+  const titleOf = (one: DeskCase): string => titleOfLine(one.line)
+  return { load, all, find, titleOf, lineOf, titleOfLine }
 }

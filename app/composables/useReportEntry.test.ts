@@ -207,6 +207,26 @@ describe('opening a report', () => {
     expect((await read).cells).toEqual([{ cell: 'tested', content: number(12), version: 4 }])
   })
 
+  it('shows what was sent between its opening and its first look at what waits', async () => {
+    const before = enter()
+    await before.takeUpWaiting()
+    await before.type('tested', '11')
+    const late = enter(FILE)
+    // Its outcome is heard before the page has looked; afterwards nothing waits.
+    await before.outbox.flush()
+    await late.takeUpWaiting()
+    expect(late.contentOf('tested')).toEqual(number(11))
+  })
+
+  it('lays nothing from before over what was typed on it', async () => {
+    reading = () => Promise.reject(new ApiProblem(0, 'unreachable', ''))
+    sending = () => Promise.reject(new ApiProblem(0, 'unreachable', ''))
+    await enter().type('tested', '11')
+    const late = enter(FILE)
+    await Promise.all([late.type('tested', '12'), late.takeUpWaiting()])
+    expect(late.contentOf('tested')).toEqual(number(12))
+  })
+
   it('does not wait for a slow line where it has been opened before', async () => {
     await readReport('small~2026-10', 'elm')
     reading = () => new Promise(() => undefined)

@@ -49,11 +49,16 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
   const sendWaits = ref(false)
   const editable = computed(() => !sendWaits.value && (!['sent', 'accepted'].includes(state.value) || why.value.trim().length > 1))
 
+  /** Cells into which somebody typed on this page: nothing from before is laid over them. */
+  const typed = new Set<string>()
+  let takenUp = false
   const outbox = outboxOf({
     round: file.round.id, unit: file.unit.code,
     onOutcome({ cell, change, theirs }, outcome) {
       if (!cell || change.kind !== 'cell') return
       versions[cell] = outcome.version ?? versions[cell] ?? 0
+      // Sent before this page knew of it: from now on it waits no more, and would be passed over.
+      if (!takenUp && !typed.has(cell) && (outcome.outcome === 'received' || outcome.outcome === 'alreadyHad')) lay(cell, change.content)
       takeUp(cell, change.content, outcome.outcome, outcome.theirs ?? theirs, outcome.code, outcome.message)
       if (outcome.outcome === 'received' && state.value === 'awaited') state.value = 'draft'
       if (outcome.outcome === 'received' && state.value === 'accepted') state.value = 'sent'
@@ -102,6 +107,7 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
     if (problems[key]) void dropNeedy(key)
     delete problems[key]
     if (!editable.value || sameContent(contentOf(key), content)) return
+    typed.add(key)
     lay(key, content)
     try {
       await outbox.keep(key, () => versions[key] ?? 0, content, why.value.trim() || undefined)
@@ -158,15 +164,16 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
     // What was read of the report may be from before something that this device sent meanwhile, and that waits no more.
     for (const [cell, { content, version }] of outbox.received()) {
       if (version <= (versions[cell] ?? 0)) continue
-      lay(cell, content)
+      if (!typed.has(cell)) lay(cell, content)
       versions[cell] = version
     }
     for (const { cell, change, state: of, why: reason, theirs } of waiting) {
       if (change.kind === 'send') sendWaits.value = of === 'waiting'
       if (!cell || change.kind !== 'cell') continue
-      if (of === 'waiting') lay(cell, change.content)
-      else takeUp(cell, change.content, theirs ? 'conflict' : 'refused', theirs, reason)
+      if (of !== 'waiting') takeUp(cell, change.content, theirs ? 'conflict' : 'refused', theirs, reason)
+      else if (!typed.has(cell)) lay(cell, change.content)
     }
+    takenUp = true
     void outbox.flush()
   }
 

@@ -34,6 +34,13 @@ export function useWords() {
   const plainDay = (text: string, shift = 0) =>
     dateFormat(language.value, { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' }).format(Date.parse(text) + shift * 86_400_000)
 
+  /** A day of which perhaps only the year, or year and month, are known: “1 Jul 2026”, “July 2026”, “2026”. */
+  const partialDay = (text: string): string => (text.length === 10 ? plainDay(text) : text.length === 7 ? period(text) : text)
+
+  /** A place by its degrees (WGS 84), and how sure it is. */
+  const position = ({ latitude, longitude, accuracy }: { latitude: number; longitude: number; accuracy?: number }): string =>
+    `${number(latitude, 5)}, ${number(longitude, 5)}${accuracy === undefined ? '' : ` ± ${number(accuracy)} m`}`
+
   const time = (instant: string | number) =>
     dateFormat(language.value, { hour: '2-digit', minute: '2-digit', timeZone: timeZone.value }).format(new Date(instant))
 
@@ -69,5 +76,5 @@ export function useWords() {
     return te(key) || te(key, 'en') ? t(key, { ...of.problems?.[0]?.values, ...of.values }) : of.message
   }
 
-  return { t, say, number, value, percent, day, plainDay, time, moment, dueDay, daysSince, period, span, problem, locale }
+  return { t, say, number, value, percent, day, plainDay, partialDay, position, time, moment, dueDay, daysSince, period, span, problem, locale }
 }

@@ -1,4 +1,7 @@
 <script setup lang="ts">
+import type { CasePart } from '~/composables/useCases'
+import { UNITS_HERE } from '~/composables/useUnits'
+
 /** The cases of the person's part of the tree, each with the line that its register defines. */
 const words = useWords()
 const { t } = words
@@ -7,12 +10,18 @@ const registers = useLoad(() => callApi('GET /api/desk/registers', {}))
 const shown = ref<string | null>(null)
 const options = computed(() => [{ value: null as string | null, label: t('cases.allRegisters') }, ...(registers.data.value ?? []).map(one => ({ value: one.register as string | null, label: words.say(one.definition.name) }))])
 const cases = computed(() => (load.data.value ?? []).filter(one => !shown.value || one.register === shown.value))
+const tree = useLoad(() => callApi('GET /api/units', { query: {} }))
+const units = useUnits(() => tree.data.value)
+provide(UNITS_HERE, units)
+const { lineOf, titleOf } = useAnswerText(units)
+type Line = AnswerOf<'GET /api/cases'>[number]
+const partsOf = ({ register, answers }: Line): CasePart[] => { const definition = registers.data.value?.find(one => one.register === register)?.definition; return definition ? lineOf(definition, code => answers[code]) : [] }
 const nameOf = (register: string) => words.say(registers.data.value?.find(one => one.register === register)?.definition.name ?? { en: register })
 const route = useRoute()
 const router = useRouter()
 const chosen = computed(() => (typeof route.query.case === 'string' ? route.query.case : null))
 const open = (id: string) => router.push({ query: { ...route.query, case: id } })
-const lineOf = (line: readonly { label: Record<string, string>; text: string }[]) => line.slice(2).filter(part => part.text).map(part => `${words.say(part.label)}: ${part.text}`).join(' · ')
+const restOf = (one: Line) => partsOf(one).slice(2).filter(part => part.text).map(part => `${part.label} ${part.text}`).join(' · ')
 </script>
 
 <template>
@@ -22,7 +31,7 @@ const lineOf = (line: readonly { label: Record<string, string>; text: string }[]
       <div class="fields filter"><PickOne v-model="shown" input-id="cases-register" :label="t('bundle.kind.register')" :options="options" /></div>
       <div :class="{ beside: chosen }">
         <DataTable :value="cases" data-key="id" paginator :rows="25" :always-show-paginator="false">
-          <Column :header="t('cases.case')"><template #body="{ data: one }"><button type="button" class="textual" :aria-expanded="chosen === one.id" @click="open(one.id)"><strong>{{ one.line.slice(0, 2).map((part: { text: string }) => part.text).filter(Boolean).join(' · ') || t('cases.unnamed') }}</strong></button><p class="small quiet">{{ lineOf(one.line) }}</p></template></Column>
+          <Column :header="t('cases.case')"><template #body="{ data: one }"><button type="button" class="textual" :aria-expanded="chosen === one.id" @click="open(one.id)"><strong>{{ titleOf(partsOf(one)) }}</strong></button><p class="small quiet">{{ restOf(one) }}</p></template></Column>
           <Column :header="t('bundle.kind.register')"><template #body="{ data: one }">{{ nameOf(one.register) }}</template></Column>
           <Column :header="t('tryOut.facility')"><template #body="{ data: one }">{{ one.unit.name }}</template></Column>
           <Column :header="t('cases.last')"><template #body="{ data: one }">{{ words.plainDay(one.lastOn) }}<p class="small quiet">{{ t('cases.entries', { count: one.entries }, one.entries) }}</p></template></Column>

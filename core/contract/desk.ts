@@ -7,7 +7,7 @@ import { Code } from './drafts'
 import { Change, ChangeOutcome, ReportFile } from './reports'
 import { DueList } from './rounds'
 import { UnitList } from './units'
-import { CellContent, CellKey, exact, Instant, oneOf, orNull, RoundId, Sentence, shapeOf, StateName, UnitCode, UnitRef, Uuid, Words } from './shared'
+import { CellContent, CellKey, exact, Instant, oneOf, orNull, RoundId, Sentence, shapeOf, StateName, UnitCode, UnitRef, Uuid } from './shared'
 
 /** How many changes one request may bring: a piece small enough for a bad line. */
 export const MOST_CHANGES = 500
@@ -84,7 +84,7 @@ export type CarriedIn = Static<typeof CarriedIn>
 /** What the district writes into a file for a device: what became of what it sent by file, and all that it works with. */
 export interface CarriedBack { outcomes: DeskOutcome[]; /** The pictures and sounds of its unit that are here, by their hashes. */ files: string[]; at: string; definitions: DeskDefinitions; work: DeskWork; events: DeskEvent[]; cursor: string; stamp: string }
 
-export const CaseLine = exact({ id: Uuid, register: Code, unit: UnitRef, line: Type.Array(exact({ label: Words, text: Type.String() })), entries: Type.Integer(), lastOn: Type.String() })
+export const CaseLine = exact({ id: Uuid, register: Code, unit: UnitRef, answers: shapeOf<Answers>('What is known of the line of its register, by question'), entries: Type.Integer(), lastOn: Type.String() })
 export type CaseLine = Static<typeof CaseLine>
 
 /** A piece of a picture or sound: where it starts, how large the whole is, and the bytes in base64 (RFC 4648). */

@@ -1,10 +1,6 @@
 import { foldCases, type Entry } from '#core/cases/fold'
-import type { CaseRegister } from '#core/cases/register'
 import type { CaseLine, DeskRegister } from '#core/contract/desk'
-import type { AnswerContent } from '#core/form/answer'
 import { fold } from '#core/form/code'
-import { placesOf } from '#core/define/form-parts'
-import type { Words } from '#core/report/edition'
 import { branchPattern, unitAsked, type Access } from '../access/access'
 import { database } from '../database'
 
@@ -19,13 +15,7 @@ const MOST_CASES = 500
 /** The parts of a search as patterns: whatever is special in a pattern is taken as it is. */
 const partsOf = (text: string): string[] => fold(text).split(/\s+/).filter(Boolean).map(part => `%${part.replaceAll(/[\\%_]/g, '\\$&')}%`)
 
-const textOf = (content: AnswerContent | undefined): string => {
-  if (content?.kind !== 'value') return content?.kind === 'notKnown' ? '?' : ''
-  const { value } = content
-  return typeof value === 'object' ? (Array.isArray(value) ? value.join(', ') : '') : String(value)
-}
-
-/** Cases of the branch, those in which all parts of `find` stand where it is asked for; each with the line that its register defines, made of the latest known; the latest first. */
+/** Cases of the branch, those in which all parts of `find` stand where it is asked for; each with the latest known of the line that its register defines; the latest first. */
 export async function listCases(access: Access, asked: { register?: string; unit?: string; find?: string }): Promise<CaseLine[]> {
   const sql = await database()
   const branch = asked.unit ? (await unitAsked(access, asked.unit)).code : access.branch
@@ -40,18 +30,7 @@ export async function listCases(access: Access, asked: { register?: string; unit
     ({ ...entry, happenedAt: Date.parse(happenedOn), receivedAt: Date.parse(receivedAt), ...(corrects && { corrects }) }))).map(file => [file.case, file]))
   return cases.map(({ id, register, code, name, lastOn }) => {
     const file = files.get(id)!
-    const labels = labelsOf(registers.get(register)!)
-    return {
-      id, register, unit: { code, name }, lastOn, entries: file.entries.length,
-      line: registers.get(register)!.line.map(question => ({ label: labels.get(question)?.label ?? { en: question }, text: labels.get(question)?.say(file.values.get(question)?.content) ?? '' })),
-    }
+    const answers = registers.get(register)!.line.flatMap((question) => { const known = file.values.get(question); return known ? [[question, known.content] as const] : [] })
+    return { id, register, unit: { code, name }, lastOn, entries: file.entries.length, answers: Object.fromEntries(answers) }
   })
-}
-
-/** What each question is called, and how its answer reads: a chosen code by its label. */
-function labelsOf(register: CaseRegister): Map<string, { label: Words; say: (content: AnswerContent | undefined) => string }> {
-  return new Map(register.forms.flatMap(({ form }) => placesOf(form.parts)).map(({ part }) => {
-    const choices = 'choices' in part ? new Map(part.choices.map(choice => [choice.code, choice.label.en ?? choice.code])) : null
-    return [part.code, { label: part.label, say: (content: AnswerContent | undefined) => { const text = textOf(content); return choices?.get(text) ?? text } }] as const
-  }))
 }

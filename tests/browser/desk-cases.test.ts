@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { By, until } from 'selenium-webdriver'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import type { CaseLine } from '#core/contract/desk'
 import { PHONE, Visitor } from '../support/browser'
 import { publishRegister } from '../support/desk'
 import { DEMO, startServer, type RunningServer } from '../support/server'
@@ -105,8 +106,8 @@ describe('a device of a facility', () => {
     await clerk.reads('corrected')
     await clean(clerk, /ERR_INTERNET_DISCONNECTED/)
     await officer.until(async () => {
-      const [found] = await officer.run<{ entries: number; line: { text: string }[]; unit: { code: string } }[]>('return fetch("/api/cases?register=home_visits").then(answer => answer.json())')
-      return found?.entries === 2 && found.line[0]!.text === 'Wenna Elan' && found.unit.code === 'tern_row'
+      const [found] = await officer.run<CaseLine[]>('return fetch("/api/cases?register=home_visits").then(answer => answer.json())')
+      return found?.entries === 2 && (found.answers.visited_name as { value?: string }).value === 'Wenna Elan' && found.unit.code === 'tern_row'
     }, 'the office to have the case with both entries')
     await officer.open('/cases')
     await officer.reads('Wenna Elan')

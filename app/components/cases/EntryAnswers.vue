@@ -6,7 +6,7 @@ import type { AnswerContent, Attachment } from '#core/form/answer'
 /** The answers of one entry in the order of its form, with its pictures and sounds. */
 const { register, form, answers } = defineProps<{ register: CaseRegister; form: string; answers: Readonly<Record<string, AnswerContent>> }>()
 const words = useWords()
-const textOf = useAnswerText()
+const { textOf } = useAnswerText()
 interface Answered { label: string; text: string; file: Attachment | null; kind: 'picture' | 'sound' | 'text' }
 const shown = computed<Answered[]>(() => placesOf(register.forms.find(of => of.form.code === form)?.form.parts ?? []).flatMap(({ part, around }): Answered[] => {
   const label = words.say(part.label)

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { FILES_HERE } from '~/composables/useFilesHere'
+import { UNITS_HERE } from '~/composables/useUnits'
 
 /** One case: the latest known, its entries as they were filled, and what can be added to it. */
 definePageMeta({ layout: 'desk' })
@@ -10,7 +11,10 @@ const desk = useDesk()
 const id = computed(() => String(route.params.id))
 const told = useLoad(deskRegisters)
 const registers = computed(() => new Map((told.data.value ?? []).map(one => [one.register, one.definition])))
-const cases = useCases(() => registers.value, () => [desk.changes.value, told.data.value])
+const tree = useLoad(deskUnits)
+const units = useUnits(() => tree.data.value)
+provide(UNITS_HERE, units)
+const cases = useCases(() => registers.value, () => [desk.changes.value, told.data.value], units)
 const one = computed(() => cases.all.value.find(found => found.id === id.value) ?? null)
 const register = computed(() => (one.value ? registers.value.get(one.value.register) ?? null : null))
 const forms = computed(() => register.value?.forms.filter(({ form, many }) => many || !one.value!.file.entries.some(entry => entry.form === form.code)) ?? [])
@@ -22,7 +26,7 @@ const keptOf = (entry: string) => one.value!.entries.find(found => found.id === 
 
 <template>
   <div>
-    <DeskHead :title="one?.line.slice(0, 2).map(part => part.text).filter(Boolean).join(' · ') || t('cases.title')" back="/desk/cases">{{ register ? words.say(register.name) : '' }}</DeskHead>
+    <DeskHead :title="one ? cases.titleOf(one) : t('cases.title')" back="/desk/cases">{{ register ? words.say(register.name) : '' }}</DeskHead>
     <main class="list">
       <LoadState :load="told">
         <p v-if="!one" class="quiet">{{ t('cases.notHere') }}</p>

@@ -15,7 +15,7 @@ provide(UNITS_HERE, units)
 provide(FILES_HERE, deskFiles())
 const told = useLoad(deskRegisters)
 const registers = computed(() => new Map((told.data.value ?? []).map(one => [one.register, one.definition])))
-const cases = useCases(() => registers.value, () => told.data.value)
+const cases = useCases(() => registers.value, () => told.data.value, units)
 const filling = useCaseFilling({ register: asked('register') ?? '', form: asked('form'), case: asked('case'), corrects: asked('corrects'), parent: asked('parent') }, units, () => cases.all.value)
 const { load } = filling
 const now = computed(() => load.data.value?.work.filling.value)

@@ -11,7 +11,8 @@ const session = useSession()
 const vault = useVault()
 const told = useLoad(deskRegisters, () => desk.changes.value)
 const registers = computed(() => new Map((told.data.value ?? []).map(one => [one.register, one.definition])))
-const cases = useCases(() => registers.value, () => [desk.changes.value, told.data.value])
+const tree = useLoad(deskUnits)
+const cases = useCases(() => registers.value, () => [desk.changes.value, told.data.value], useUnits(() => tree.data.value))
 const drafts = useFormDrafts()
 const sought = ref('')
 const FILTERS = ['all', 'visitDue', 'resultAwaited'] as const
@@ -33,6 +34,7 @@ async function remove() {
 /** What the district has, for those who may see more than this facility. */
 const { busy, problem, run } = useAct()
 const district = shallowRef<AnswerOf<'GET /api/cases'> | null>(null)
+const districtTitle = ({ register, answers }: AnswerOf<'GET /api/cases'>[number]) => { const definition = registers.value.get(register); return cases.titleOfLine(definition ? cases.lineOf(definition, code => answers[code]) : []) }
 watch(sought, () => { district.value = null })
 const askDistrict = () => run(async () => { district.value = await callApi('GET /api/cases', { query: { find: sought.value.trim() } }) })
 </script>
@@ -59,7 +61,7 @@ const askDistrict = () => run(async () => { district.value = await callApi('GET 
           <Button severity="secondary" outlined icon="pi pi-search" :label="t('cases.inDistrict')" :loading="busy" @click="askDistrict" />
           <ProblemNote :problem="problem" />
           <p v-if="district?.length === 0" class="quiet" role="status">{{ t('cases.notInDistrict') }}</p>
-          <p v-for="one in district ?? []" :key="one.id" class="card"><strong>{{ one.line.slice(0, 2).map(part => part.text).filter(Boolean).join(' · ') }}</strong><br><span class="small quiet">{{ one.unit.name }} · {{ words.plainDay(one.lastOn) }}</span></p>
+          <p v-for="one in district ?? []" :key="one.id" class="card"><strong>{{ districtTitle(one) }}</strong><br><span class="small quiet">{{ one.unit.name }} · {{ words.plainDay(one.lastOn) }}</span></p>
         </template>
       </LoadState>
       <MeetButton />
