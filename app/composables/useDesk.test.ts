@@ -72,6 +72,7 @@ describe('a contact', () => {
   })
 
   it('waits for Wi-Fi where that is set, unless somebody asks for it or a day has gone by', async () => {
+    vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'] })
     const own = desk()
     await meet()
     hand.vault.device.settings = { ...hand.vault.device.settings, wifiOnly: true }
@@ -83,8 +84,11 @@ describe('a contact', () => {
     expect(hand.call.mock.calls.length).toBeGreaterThan(before)
     vi.spyOn(Date, 'now').mockReturnValue(Date.now() + 25 * 3_600_000)
     const later = hand.call.mock.calls.length
-    await meet()
-    expect(hand.call.mock.calls.length).toBeGreaterThan(later)
+    // By itself: it looks again every five minutes.
+    await vi.advanceTimersByTimeAsync(5 * 60_000)
+    await vi.waitFor(() => expect(hand.call.mock.calls.length).toBeGreaterThan(later))
+    await meet(true)
+    vi.useRealTimers()
     vi.restoreAllMocks()
   })
 })

@@ -57,6 +57,12 @@ export const deskUnits = (): Promise<UnitList> => keptOr('units', () => callApi(
 
 const countWaiting = async (store: WorkStore): Promise<number> => await store.changes.count('state', 'waiting') + await store.entries.count('state', 'waiting') + await store.files.where('state').equals('waiting').count()
 
+/** Sets when this device meets the district next by itself. */
+function next(milliseconds: number): void {
+  clearTimeout(timer)
+  timer = setTimeout(() => void meet(), milliseconds)
+}
+
 async function contact(byHand: boolean): Promise<void> {
   const vault = useVault()
   if (!vault.isOpen) return
@@ -64,7 +70,12 @@ async function contact(byHand: boolean): Promise<void> {
   contacts.value = ((await store.told.get('key', 'contacts'))?.answer as Contact[] | undefined) ?? []
   waiting.value = await countWaiting(store)
   const last = contacts.value.find(({ ended }) => ended === 'done')?.at ?? 0
-  if (vault.device!.settings.wifiOnly && !onWifi() && !byHand && clockNow() - last < A_DAY) { state.value = 'waitsForWifi'; return }
+  if (vault.device!.settings.wifiOnly && !onWifi() && !byHand && clockNow() - last < A_DAY) {
+    state.value = 'waitsForWifi'
+    // Asked again by itself: a Wi-Fi may have come, or the day be over.
+    next(LONGEST_WAIT)
+    return
+  }
   state.value = 'busy'
   const told: Contact = { at: clockNow(), sent: 0, files: 0, refused: 0, heard: 0, ended: 'broken', acted: false }
   try {
@@ -93,8 +104,7 @@ async function contact(byHand: boolean): Promise<void> {
   if (told.ended === 'done' || told.sent) await store.told.put({ key: 'contacts', answer: contacts.value }, 'key')
   waiting.value = await countWaiting(store)
   changes.value++
-  clearTimeout(timer)
-  timer = setTimeout(() => void meet(), waiting.value ? wait : LONGEST_WAIT)
+  next(waiting.value ? wait : LONGEST_WAIT)
 }
 
 /** Meets the district: sends what waits, hears what is new. One meeting at a time; all who ask meanwhile share the one after it. */
@@ -111,8 +121,7 @@ export function meet(byHand = false): Promise<void> {
 export function meetSoon(): void {
   // Where a contact runs, or has failed, the next one is set already.
   if (state.value !== 'idle') return
-  clearTimeout(timer)
-  timer = setTimeout(() => void meet(), FIRST_WAIT)
+  next(FIRST_WAIT)
 }
 
 /** A network came: what waits goes now, and not after the wait that has grown. */

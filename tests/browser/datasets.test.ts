@@ -84,7 +84,7 @@ describe('from the paper tool to what a facility can fill', () => {
       await (await officer.see('#title-en')).sendKeys('!')
       await officer.reads('changed this draft meanwhile. What you did is still on this page.')
       await officer.click('Take theirs and leave mine')
-      await officer.until(async () => (await officer.run<string>('return document.querySelector("#title-fr").value')).includes('La vie'), 'theirs to be there')
+      await officer.until(async () => (await officer.run<string>('return document.querySelector("#title-fr")?.value ?? ""')).includes('La vie'), 'theirs to be there')
     }
     finally {
       await other.leave()

@@ -29,6 +29,7 @@ beforeAll(async () => {
   await clerk.downloads(folder)
   await clerk.click('Appareil', 'nav a')
   await clerk.reads('Contacts avec le district')
+  await clerk.reads('Il peut travailler sans réseau')
   await clerk.network(false)
 })
 afterAll(async () => {

@@ -19,7 +19,7 @@ afterAll(async () => {
 })
 
 const clean = async () => expect(await officer.faults()).toEqual([])
-const phone = () => officer.run<string>('return document.querySelector(".phone").innerText')
+const phone = () => officer.run<string>('return document.querySelector(".phone")?.innerText ?? ""')
 const phoneSays = (text: string, there = true) => officer.until(async () => (await phone()).includes(text) === there, `the phone ${there ? 'to say' : 'not to say'} “${text}”`)
 async function add(kind: string, name: string) {
   await officer.pick('new-kind', kind)
@@ -100,7 +100,7 @@ describe('a case form from the paper', () => {
     for (const [key, value] of [['taps_in_all.north_side', '4'], ['taps_that_run.north_side', '3'], ['taps_in_all.south_side', '6'], ['taps_that_run.south_side', '2']] as const) {
       await (await officer.enter(`.phone [data-question="${key}"] input`)).sendKeys(value)
     }
-    await officer.until(async () => (await officer.run<string>('return document.querySelector("[data-question=share_that_runs] output").innerText')) === '50', 'the share to be computed')
+    await officer.until(async () => (await officer.run<string>('return document.querySelector("[data-question=share_that_runs] output")?.innerText')) === '50', 'the share to be computed')
     expect(await outline()).toEqual(['date_of_the_visit', 'does_the_pump_work', 'days_without_water', 'area', 'place', 'share_that_runs', 'taps', 'taps_in_all', 'taps_that_run'])
     if (SHOTS) await officer.picture(join(SHOTS, 'form-builder.png'))
     await clean()

@@ -190,7 +190,7 @@ describe('the seven steps', () => {
     await officer.keys('c')
     await officer.see('textarea')
     await officer.click('Settle as corrected', 'form button')
-    await officer.until(async () => !(await officer.run<string>('return document.querySelector(".left").innerText')).includes('More measles doses given than used\nTern Row'), 'the settled one to leave the list')
+    await officer.until(async () => !(await officer.run<string>('return document.querySelector(".left")?.innerText ?? "More measles doses given than used\\nTern Row"')).includes('More measles doses given than used\nTern Row'), 'the settled one to leave the list')
   })
 
   it('7. the district report is signed when nothing blocks, and stays as it is afterwards', async () => {

@@ -130,6 +130,7 @@ export class Visitor {
     const element = await this.driver.wait(find, PATIENCE).catch(async () => { throw new Error(`There is no “${text}” to click. The page says:\n${(await this.driver.executeScript<string>('return document.body.innerText')).slice(0, 3000)}`) })
     try {
       await this.driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', element)
+      await this.still()
       await element!.click()
     }
     catch (failure) {
@@ -137,6 +138,9 @@ export class Visitor {
       await this.click(text, css)
     }
   }
+
+  /** Waits until nothing moves: on a dialog that still opens, a click goes past what it was meant for. */
+  still = () => this.until(() => this.driver.executeScript<boolean>('return document.getAnimations().every(one => one.playState !== "running" || one.effect.getTiming().iterations === Infinity)'), 'the page to be still')
 
   /** Scrolls to a field, as a person does, and puts the cursor into it. */
   async enter(css: string): Promise<WebElement> {
@@ -182,7 +186,7 @@ export class Visitor {
 
   /** What axe-core finds wrong with the page, as lines to read. What still fades in is pale, and not yet to be judged; what stands in a frame is a page of its own. */
   async axe(): Promise<string[]> {
-    await this.until(() => this.driver.executeScript<boolean>('return document.getAnimations().every(one => one.playState !== "running" || one.effect.getTiming().iterations === Infinity)'), 'the page to be still')
+    await this.still()
     await this.driver.executeScript(AXE)
     const { violations } = await this.driver.executeAsyncScript<{ violations: { id: string; help: string; nodes: { html: string; failureSummary: string }[] }[] }>(
       'const done = arguments[0]; axe.run(document, { iframes: false }).then(done, error => done({ violations: [{ id: "axe", help: String(error), nodes: [] }] }))')
