@@ -19,7 +19,8 @@ const FILTERS = ['all', 'visitDue', 'resultAwaited'] as const
 const filter = ref<(typeof FILTERS)[number]>('all')
 const today = dayAt(clockNow(), session.view?.timeZone ?? 'UTC')
 const found = computed(() => cases.find(sought.value).filter(({ follow }) => filter.value === 'all' || (filter.value === 'visitDue' ? follow.nextVisit !== null && follow.nextVisit <= today : follow.resultAwaited)))
-const SHOWN = 20
+/** While one searches fewer are shown, so that each letter is answered at once: the next letter narrows it. */
+const shown = computed(() => (sought.value.trim() ? 10 : 30))
 /** A case of a child register is begun from the case that it belongs to. */
 const begins = computed(() => [...registers.value.values()].filter(register => !register.parent))
 const nameOf = (register: string) => words.say(registers.value.get(register)?.name ?? { en: register })
@@ -54,8 +55,8 @@ const askDistrict = () => run(async () => { district.value = await callApi('GET 
         <LoadState :load="cases.load">
           <p v-if="!found.length" class="quiet" role="status">{{ sought.trim() ? t('cases.notHere') : filter === 'all' ? t('cases.noneHere') : t('cases.noneSuch') }}</p>
           <!-- By place, not by case: at each letter the cards stay and say something else, which a slow phone does three times as fast. -->
-          <CaseCard v-for="(one, at) in found.slice(0, SHOWN)" :key="at" :one="one" :name="nameOf(one.register)" :title-of="cases.titleOf" />
-          <p v-if="found.length > SHOWN" class="quiet small">{{ t('cases.more', { count: found.length - SHOWN }) }}</p>
+          <CaseCard v-for="(one, at) in found.slice(0, shown)" :key="at" :one="one" :name="nameOf(one.register)" :title-of="cases.titleOf" />
+          <p v-if="found.length > shown" class="quiet small">{{ t('cases.more', { count: found.length - shown }) }}</p>
         </LoadState>
         <template v-if="sought.trim().length >= 3">
           <Button severity="secondary" outlined icon="pi pi-search" :label="t('cases.inDistrict')" :loading="busy" @click="askDistrict" />
