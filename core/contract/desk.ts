@@ -1,5 +1,5 @@
 import { Type, type Static } from '@sinclair/typebox'
-import { DiscrepancyFile, DiscrepancyList } from './discrepancies'
+import { Correction, DiscrepancyFile, DiscrepancyList } from './discrepancies'
 import { DeviceSettings } from './devices'
 import type { CaseRegister } from '../cases/register'
 import type { Answers } from '../form/answer'
@@ -7,7 +7,7 @@ import { Code } from './drafts'
 import { Change, ChangeOutcome, ReportFile } from './reports'
 import { DueList } from './rounds'
 import { UnitList } from './units'
-import { CellContent, CellKey, exact, Instant, oneOf, orNull, RoundId, Sentence, shapeOf, StateName, UnitCode, UnitRef, Uuid } from './shared'
+import { CellContent, CellKey, Counter, exact, Instant, oneOf, orNull, RoundId, Sentence, shapeOf, StateName, UnitCode, UnitRef, Uuid } from './shared'
 
 /** How many changes one request may bring: a piece small enough for a bad line. */
 export const MOST_CHANGES = 500
@@ -21,27 +21,37 @@ const AnswerContent = Type.Union([
 const made = { id: Uuid, /** By the device's clock. */ madeAt: Instant }
 
 /** One change of a cell of a report. */
-export const CellChange = exact({ kind: Type.Literal('cell'), ...made, round: RoundId, unit: UnitCode, cell: CellKey, base: Type.Integer({ minimum: 0 }), after: Type.Optional(Uuid), content: CellContent, why: Change.properties.why })
+export const CellChange = exact({ kind: Type.Literal('cell'), ...made, round: RoundId, unit: UnitCode, cell: CellKey, base: Counter(), after: Type.Optional(Uuid), content: CellContent, why: Change.properties.why, settles: Change.properties.settles })
 /** The act of sending a report. */
-export const SendAct = exact({ kind: Type.Literal('send'), ...made, round: RoundId, unit: UnitCode, explanations: Type.Record(Type.String({ maxLength: 300 }), Type.String({ maxLength: 2000 })) })
+export const SendAct = exact({ kind: Type.Literal('send'), ...made, round: RoundId, unit: UnitCode, explanations: Type.Record(Type.String({ maxLength: 300 }), Type.String({ maxLength: 2000 }), { maxProperties: 500 }) })
 /** One filled case form. */
 export const EntryMade = exact({
-  kind: Type.Literal('entry'), ...made, case: Uuid, register: Code, edition: Type.Integer({ minimum: 1 }), form: Code, unit: UnitCode,
-  answers: Type.Unsafe<Answers>(Type.Record(Type.String({ maxLength: 200 }), AnswerContent)),
+  kind: Type.Literal('entry'), ...made, case: Uuid, register: Code, edition: Counter(1), form: Code, unit: UnitCode,
+  answers: Type.Unsafe<Answers>(Type.Record(Type.String({ maxLength: 200 }), AnswerContent, { maxProperties: 2000 })),
   parent: Type.Optional(Uuid), corrects: Type.Optional(Uuid),
 })
 /** An answer to a question of the officer. */
-export const AnswerGiven = exact({ kind: Type.Literal('answer'), ...made, discrepancy: Uuid, text: Sentence, corrections: Type.Array(exact({ cell: CellKey, base: Type.Integer({ minimum: 0 }), content: CellContent }), { maxItems: 50 }) })
+export const AnswerGiven = exact({ kind: Type.Literal('answer'), ...made, discrepancy: Uuid, text: Sentence, corrections: Type.Array(Correction, { maxItems: 50 }) })
 /** A comment at a cell. */
 export const CommentWritten = exact({ kind: Type.Literal('comment'), ...made, round: RoundId, unit: UnitCode, cell: CellKey, text: Sentence })
-export const DeskChange = Type.Union([CellChange, SendAct, EntryMade, AnswerGiven, CommentWritten])
-export type DeskChange = Static<typeof DeskChange>
+/** Each kind of change by its name: the server checks a change by the schema of its kind. */
+export const DESK_CHANGES = { cell: CellChange, send: SendAct, entry: EntryMade, answer: AnswerGiven, comment: CommentWritten }
+export const DeskChange = Type.Union(Object.values(DESK_CHANGES))
+export type DeskChange = Static<(typeof DESK_CHANGES)[keyof typeof DESK_CHANGES]>
 export type CellChange = Static<typeof CellChange>
 export type EntryMade = Static<typeof EntryMade>
 
-export const DeskSend = exact({ device: Uuid, /** The device's clock when it sent this. */ clock: Instant, changes: Type.Array(DeskChange, { minItems: 1, maxItems: MOST_CHANGES }) })
+/** A change as it arrives: it is checked by itself, so that one that cannot be stored does not hold up the others. */
+const AsSent = Type.Object({}, { description: 'One of the changes above' })
+export const DeskSend = exact({
+  device: Uuid,
+  /** The device's clock when it sent this. */
+  clock: Instant,
+  changes: Type.Array(AsSent, { minItems: 1, maxItems: MOST_CHANGES }),
+})
 export const DeskOutcome = exact({
-  id: Uuid,
+  /** That of the change, as it was sent. The outcomes come in the order of the changes. */
+  id: Type.String(),
   /** Everything but `early` says that the district has it, or never will: the device may drop it. */
   outcome: oneOf('received', 'alreadyHad', 'conflict', 'early', 'refused'),
   version: Type.Optional(Type.Integer()),
@@ -49,7 +59,12 @@ export const DeskOutcome = exact({
   code: Type.Optional(Type.String()), message: Type.Optional(Type.String()),
 })
 export type DeskOutcome = Static<typeof DeskOutcome>
-export const DeskSent = exact({ at: Instant, outcomes: Type.Array(DeskOutcome) })
+/**
+ * Which database answers, and what of it is safe. `incarnation` grows when the district was put back from a backup:
+ * devices then send again what came after it. `backedUpTo`: what was received before this instant is in a backup.
+ */
+export const Standing = { incarnation: Type.Integer(), backedUpTo: orNull(Instant) }
+export const DeskSent = exact({ at: Instant, outcomes: Type.Array(DeskOutcome), ...Standing })
 
 const of = { round: RoundId, unit: UnitCode, at: Instant }
 export const DeskEvent = Type.Union([
@@ -61,7 +76,7 @@ export const DeskEvent = Type.Union([
 export type DeskEvent = Static<typeof DeskEvent>
 export const DeskReceive = exact({ since: Type.Optional(Type.String({ pattern: '^\\d{1,15}(\\.\\d{1,15}){3}$' })), most: Type.Optional(Type.Integer({ minimum: 1, maximum: 2000 })) })
 /** What happened since. `cursor` is what to ask with next; it stands for the same after a restart. `definitions` changes when a published edition or the tree of units does. */
-export const DeskReceived = exact({ at: Instant, cursor: Type.String(), more: Type.Boolean(), events: Type.Array(DeskEvent), definitions: Type.String(), settings: DeviceSettings })
+export const DeskReceived = exact({ at: Instant, cursor: Type.String(), more: Type.Boolean(), events: Type.Array(DeskEvent), definitions: Type.String(), settings: DeviceSettings, ...Standing })
 
 /** The newest edition of a register, for filling without a network. */
 export const DeskRegister = exact({ register: Code, edition: Type.Integer(), definition: shapeOf<CaseRegister>('The register') })
@@ -76,8 +91,8 @@ export type DeskWork = Static<typeof DeskWork>
 /** A carried file, and what became of each change in it. */
 export const LARGEST_CARRY = 20_000_000
 /** What a device writes into one. */
-export const CarriedOut = exact({ person: Uuid, clock: Instant, changes: Type.Array(DeskChange, { maxItems: 20_000 }), files: Type.Array(exact({ hash: Type.String({ pattern: '^[0-9a-f]{64}$' }), bytes: Type.Integer({ minimum: 1 }), data: Type.String() }), { maxItems: 2000 }) })
-export type CarriedOut = Static<typeof CarriedOut>
+export const CarriedOut = exact({ person: Uuid, clock: Instant, changes: Type.Array(AsSent, { maxItems: 20_000 }), files: Type.Array(exact({ hash: Type.String({ pattern: '^[0-9a-f]{64}$' }), bytes: Type.Integer({ minimum: 1 }), data: Type.String() }), { maxItems: 2000 }) })
+export type CarriedOut = Omit<Static<typeof CarriedOut>, 'changes'> & { changes: DeskChange[] }
 export const CarryIn = exact({ file: Type.String({ minLength: 1, maxLength: LARGEST_CARRY }) })
 export const CarriedIn = exact({ device: Type.String(), unit: UnitRef, person: Type.String(), received: Type.Integer(), alreadyHad: Type.Integer(), conflicts: Type.Integer(), early: Type.Integer(), refused: Type.Array(exact({ code: Type.String(), message: Type.String() })), files: Type.Integer() })
 export type CarriedIn = Static<typeof CarriedIn>
@@ -91,7 +106,10 @@ export type CaseLine = Static<typeof CaseLine>
 export const LARGEST_PIECE = 48_000
 export const LARGEST_FILE = 4_000_000
 export const FileHash = Type.String({ pattern: '^[0-9a-f]{64}$' })
-export const FilePiece = exact({ start: Type.Integer({ minimum: 0 }), bytes: Type.Integer({ minimum: 1, maximum: LARGEST_FILE }), data: Type.String({ minLength: 1, maxLength: LARGEST_PIECE * 2 }) })
+export const FilePiece = exact({
+  start: Type.Integer({ minimum: 0, maximum: LARGEST_FILE - 1 }), bytes: Type.Integer({ minimum: 1, maximum: LARGEST_FILE }),
+  data: Type.String({ minLength: 4, maxLength: LARGEST_PIECE * 2, pattern: '^[A-Za-z0-9+/]+={0,2}$' }),
+})
 /** How much of a file is here, from its beginning; all of it when `done`. */
 export const FileSoFar = exact({ upTo: Type.Integer(), done: Type.Boolean() })
 

@@ -20,7 +20,10 @@ export const CardLine = exact({ id: Uuid, name: Type.String(), unit: UnitRef, us
 export type CardLine = Static<typeof CardLine>
 export const DeviceLine = exact({ id: Uuid, /** A blocked one may still bring what waited on it. */ letsIn: Type.Boolean(), name: Type.String(), unit: UnitRef, pairedAt: Instant, lastContactAt: orNull(Instant), lastPerson: orNull(Type.String()), clockOffMs: orNull(Type.Integer()), blocked: Type.Boolean() })
 export type DeviceLine = Static<typeof DeviceLine>
-const Keys = Type.Unsafe<PublicKeys>(exact({ sign: Type.Object({}), agree: Type.Object({}) }))
+/** The public half of a key on the curve P-256 (RFC 7518, section 6.2.1). */
+const Coordinate = Type.String({ pattern: '^[A-Za-z0-9_-]{43}$' })
+const PublicJwk = exact({ kty: Type.Literal('EC'), crv: Type.Literal('P-256'), x: Coordinate, y: Coordinate })
+const Keys = Type.Unsafe<PublicKeys>(exact({ sign: PublicJwk, agree: PublicJwk }))
 export const PairAsked = exact({ code: Type.String({ minLength: 4, maxLength: 40 }), name: Type.Optional(Type.String({ maxLength: 60 })), keys: Type.Optional(Keys) })
 /** A device as it is from now on: its identity, its settings, and the keys of its district for carried files. */
 export const Paired = exact({ device: Uuid, /** Shown this once; the district keeps its hash. */ token: Type.String(), name: Type.String(), unit: UnitRef, settings: DeviceSettings, installation: Type.String(), district: Keys, now: Instant })

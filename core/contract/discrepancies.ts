@@ -2,7 +2,8 @@ import { Type, type Static } from '@sinclair/typebox'
 import type { Doubt } from '../rule/find-doubts'
 import type { Shift } from '../rollup/effect'
 import type { Item, Words as CoreWords } from '../report/edition'
-import { CellContent, CellKey, exact, Instant, oneOf, orNull, RoundRef, Sentence, shapeOf, StateName, StrengthName, UnitRef, Uuid, Words } from './shared'
+import { Change, OpenConflict } from './reports'
+import { CellContent, CellKey, Counter, exact, Instant, oneOf, orNull, RoundRef, Sentence, shapeOf, StateName, StrengthName, UnitRef, Uuid, Words } from './shared'
 
 export const DiscrepancyState = oneOf('open', 'asked', 'answered', 'settled', 'lapsed')
 export const Outcome = oneOf('corrected', 'explained', 'dismissed')
@@ -30,6 +31,8 @@ export const DoubtedCell = exact({
   cell: CellKey, name: Words, content: CellContent, version: Type.Integer(),
   /** Oldest first, this round last. */
   trend: Type.Array(orNull(Type.Number())),
+  /** What came from other devices against it, and nobody has decided. */
+  conflicts: Type.Array(OpenConflict),
 })
 
 export const DiscrepancyFile = exact({
@@ -50,6 +53,8 @@ export const DiscrepancyFile = exact({
 export type DiscrepancyFile = Static<typeof DiscrepancyFile>
 
 export const Ask = exact({ text: Sentence })
-const Correction = exact({ cell: CellKey, base: Type.Integer({ minimum: 0 }), content: CellContent })
+/** A corrected value of a doubted cell. */
+export const Correction = exact({ cell: CellKey, base: Counter(), content: CellContent, settles: Change.properties.settles })
+export type Correction = Static<typeof Correction>
 export const Answer = exact({ text: Sentence, corrections: Type.Array(Correction, { maxItems: 50 }) })
 export const Settle = exact({ outcome: Outcome, text: Sentence, corrections: Type.Array(Correction, { maxItems: 50 }) })

@@ -1,11 +1,15 @@
 import { Type, type Static } from '@sinclair/typebox'
 import type { Edition } from '../report/edition'
-import { CellContent, CellKey, exact, Instant, oneOf, orNull, RoundRef, shapeOf, SignName, StateName, StrengthName, UnitRef, Uuid } from './shared'
+import { CellContent, CellKey, Counter, exact, Instant, oneOf, orNull, RoundRef, shapeOf, SignName, StateName, StrengthName, UnitRef, Uuid } from './shared'
 
 export const KeptCell = exact({ cell: CellKey, content: CellContent, version: Type.Integer() })
 export type KeptCell = Static<typeof KeptCell>
 
 export const CellMark = exact({ discrepancy: Uuid, key: Type.String(), source: oneOf('rule', 'range'), code: Type.String(), band: orNull(Type.String()), strength: StrengthName, state: Type.String(), cells: Type.Array(CellKey), holds: Type.Boolean() })
+
+/** What came from another device against what stands in a cell. Its identifier is that of the change. */
+export const OpenConflict = exact({ id: Uuid, cell: CellKey, content: CellContent, by: Type.String(), device: orNull(Type.String()), at: Instant })
+export type OpenConflict = Static<typeof OpenConflict>
 
 /** One unit's report in one round with everything that is needed to fill and to check it, also without a network. */
 export const ReportFile = exact({
@@ -26,7 +30,7 @@ export const ReportFile = exact({
   discrepancies: Type.Array(CellMark),
   comments: Type.Record(Type.String(), Type.Integer()),
   /** What came from another device against what stands there, and nobody has decided since. */
-  conflicts: Type.Array(exact({ cell: CellKey, content: CellContent, by: Type.String(), device: orNull(Type.String()), at: Instant })),
+  conflicts: Type.Array(OpenConflict),
 })
 export type ReportFile = Static<typeof ReportFile>
 
@@ -34,11 +38,13 @@ export const Change = exact({
   id: Uuid,
   cell: CellKey,
   /** The version of the cell that the change was made on; 0 for one that was never answered. */
-  base: Type.Integer({ minimum: 0 }),
+  base: Counter(),
   /** The change of the same device that it was made on, while the district had not confirmed that one. */
   after: Type.Optional(Uuid),
   content: CellContent,
   why: Type.Optional(Type.String({ minLength: 2, maxLength: 2000 })),
+  /** The conflicts that this content decides: those that the person saw, by their identifiers. */
+  settles: Type.Optional(Type.Array(Uuid, { maxItems: 50 })),
 })
 export type Change = Static<typeof Change>
 

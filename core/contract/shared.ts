@@ -1,6 +1,7 @@
 import { Type, type Static, type TSchema } from '@sinclair/typebox'
 import type { CellContent as CoreCellContent } from '../report/cell'
 import type { Words as CoreWords } from '../report/edition'
+import { LARGEST_INTEGER, UUID_PATTERN } from './wire'
 
 /** The shapes that more than one part of the API uses. One schema gives the type, the check and the API document. */
 
@@ -19,9 +20,11 @@ export const shapeOf = <T>(description: string) => Type.Unsafe<T>({ type: 'objec
 export const UnitCode = Type.String({ pattern: '^[a-z][a-z0-9_]{0,62}$', description: 'Code of an organisation unit, as sedge_bay' })
 export const RoundId = Type.String({ pattern: '^[a-z][a-z0-9_]{0,62}~[0-9A-Z-]{4,10}$', description: 'Dataset and period, as monthly_summary~2026-10' })
 export const CellKey = Type.String({ pattern: '^[a-z][a-z0-9_]*(\\.[a-z0-9_]+){0,2}$', maxLength: 200, description: 'Item and bands, as live_births.girls' })
-export const Uuid = Type.String({ format: 'uuid' })
-export const Instant = Type.String({ format: 'date-time' })
-export const DayText = Type.String({ format: 'date' })
+export const Uuid = Type.String({ pattern: UUID_PATTERN, description: 'RFC 9562, in lower case' })
+export const Instant = Type.String({ format: 'date-time', description: 'RFC 3339, without leap seconds' })
+export const DayText = Type.String({ format: 'date', description: 'A day as 2026-10-05' })
+/** A count that a column of the database can hold. */
+export const Counter = (minimum = 0) => Type.Integer({ minimum, maximum: LARGEST_INTEGER })
 /** A sentence that a person writes. */
 export const Sentence = Type.String({ minLength: 2, maxLength: 2000, pattern: '\\S' })
 export const Words = Type.Unsafe<CoreWords>({ type: 'object', additionalProperties: { type: 'string' }, description: 'A text by language code' })
@@ -31,7 +34,7 @@ export const SignName = oneOf('awaited', 'draft', 'sent', 'sentBack', 'accepted'
 export const RoleName = oneOf('administrator', 'officer', 'clerk', 'reader')
 
 export const CellContent = Type.Unsafe<CoreCellContent>(Type.Union([
-  exact({ kind: Type.Literal('value'), value: Type.Number({ minimum: 0 }) }),
+  exact({ kind: Type.Literal('value'), value: Type.Number({ minimum: 0, maximum: 1e12 }) }),
   exact({ kind: Type.Literal('notKnown'), reason: Type.String({ minLength: 1, maxLength: 500, pattern: '\\S' }) }),
   exact({ kind: Type.Literal('notOffered') }),
   exact({ kind: Type.Literal('blank') }),

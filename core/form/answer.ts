@@ -84,7 +84,12 @@ export function checkAnswer(question: AnswerQuestion, value: unknown): Result<An
 
 const shape = () => refuse('answer-shape', 'This is not an answer to this question.')
 const noChoice = (value: unknown) => refuse('answer-choice', `“${String(value)}” is not among the choices.`, { text: String(value) })
-const whole = (result: Result<unknown>, value: string): Result<AnswerValue> => (result.ok ? good(value) : result)
+/** A year from 1800 to 2199: what a person types beyond is a slip, and the database could not store it. */
+function whole(result: Result<unknown>, value: string): Result<AnswerValue> {
+  if (!result.ok) return result
+  const year = Number(value.slice(0, 4))
+  return year >= 1800 && year <= 2199 ? good(value) : refuse('day-none', `There is no day ${value}.`)
+}
 
 function checkText(value: unknown, pattern: string | undefined, longest = LONGEST_TEXT): Result<AnswerValue> {
   if (typeof value !== 'string' || value.trim() === '') return shape()

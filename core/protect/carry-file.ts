@@ -25,13 +25,40 @@ export async function newCarryKeys(extractable: boolean): Promise<{ own: CarryKe
 export const writeKeys = async ({ sign, agree }: CarryKeys): Promise<CarryKeys<JWK>> => ({ sign: await exportJWK(sign), agree: await exportJWK(agree) })
 export const readKeys = async ({ sign, agree }: CarryKeys<JWK>): Promise<CarryKeys> => ({ sign: await importJWK(sign, SIGNING) as CryptoKey, agree: await importJWK(agree, AGREEING) as CryptoKey })
 
-async function through(bytes: Uint8Array<ArrayBuffer>, way: CompressionStream | DecompressionStream): Promise<Uint8Array<ArrayBuffer>> {
-  return new Uint8Array(await new Response(new Blob([bytes]).stream().pipeThrough(way)).arrayBuffer())
-}
+/** The most that a file may hold once it is unpacked, in bytes: a small file can be packed so that it fills a memory. */
+export const LARGEST_CONTENT = 64_000_000
 
 /** Anything that JSON can say, compressed. */
-export const pack = (value: unknown) => through(new TextEncoder().encode(JSON.stringify(value)), new CompressionStream('gzip'))
-export const unpack = async (bytes: Uint8Array<ArrayBuffer>): Promise<unknown> => JSON.parse(new TextDecoder().decode(await through(bytes, new DecompressionStream('gzip'))))
+export async function pack(value: unknown): Promise<Uint8Array<ArrayBuffer>> {
+  const packed = new Blob([JSON.stringify(value)]).stream().pipeThrough(new CompressionStream('gzip'))
+  return new Uint8Array(await new Response(packed).arrayBuffer())
+}
+
+/**
+ * What {@link pack} packed. Stops as soon as more comes out than it may.
+ *
+ * Errors: `carry-too-large`, `carry-changed` (no gzip, or no JSON).
+ */
+export async function unpack(bytes: Uint8Array<ArrayBuffer>, largest = LARGEST_CONTENT): Promise<Result<unknown>> {
+  const reader = new Blob([bytes]).stream().pipeThrough(new DecompressionStream('gzip')).getReader()
+  const decoder = new TextDecoder()
+  let text = ''
+  let size = 0
+  try {
+    for (let part = await reader.read(); !part.done; part = await reader.read()) {
+      size += part.value.length
+      if (size > largest) {
+        await reader.cancel()
+        return bad({ code: 'carry-too-large', message: 'This file holds more than a device could have written.' })
+      }
+      text += decoder.decode(part.value, { stream: true })
+    }
+    return good(JSON.parse(text + decoder.decode()))
+  }
+  catch {
+    return bad({ code: 'carry-changed', message: 'The contents of this file cannot be read: it was changed or cut off on its way.' })
+  }
+}
 
 /**
  * Writes a file.
@@ -56,7 +83,8 @@ export async function readCarryFile(text: string, own: CryptoKey, keyOf: (id: st
   const from = opened.protectedHeader.kid
   const key = from ? await keyOf(from) : null
   if (!from || !key) return no('carry-unknown', 'The device that wrote this file is not known here.')
-  const verified = await compactVerify(opened.plaintext, await importJWK(key, SIGNING), { algorithms: [SIGNING] }).catch(() => null)
+  const verified = await importJWK(key, SIGNING).then(own => compactVerify(opened.plaintext, own, { algorithms: [SIGNING] })).catch(() => null)
   if (!verified || verified.protectedHeader.kid !== from) return no('carry-signature', 'The signature of this file is not that of the device that it names.')
-  return good({ from, content: await unpack(new Uint8Array(verified.payload)) })
+  const content = await unpack(new Uint8Array(verified.payload))
+  return content.ok ? good({ from, content: content.value }) : content
 }

@@ -1,4 +1,4 @@
-import { takeInCarried } from '../desk/carry'
+import { applyCarried } from '../desk/carry'
 import { defineRoute } from '../http/define-route'
 
-export default defineRoute('POST /api/carried', ({ access, body }) => takeInCarried(access, body.file))
+export default defineRoute('POST /api/carried', ({ access, body }) => applyCarried(access, body.file))

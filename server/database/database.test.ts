@@ -1,9 +1,8 @@
-import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterEach, beforeEach, describe, expect, it } from 'vitest'
 import { openDatabase } from './database'
-import { FolderInUse, lockFolder } from './folder-lock'
 import { MIGRATIONS } from './migrations'
 
 let folder: string
@@ -14,22 +13,6 @@ const first = { number: 1, name: 'first', sql: 'CREATE TABLE thing (id int PRIMA
 const second = { number: 2, name: 'second', sql: 'ALTER TABLE thing ADD COLUMN size int' }
 
 describe('the database folder', () => {
-  it('is locked: a second process is told who has it', () => {
-    const unlock = lockFolder(folder)
-    // Process 1 runs always and is not this one.
-    writeFileSync(join(folder, 'lantern.lock'), '1\n')
-    expect(() => lockFolder(folder)).toThrow(FolderInUse)
-    expect(() => lockFolder(folder)).toThrow(/in use by process 1/)
-    unlock()
-    expect(existsSync(join(folder, 'lantern.lock'))).toBe(false)
-  })
-
-  it('is taken over from a process that is gone', () => {
-    writeFileSync(join(folder, 'lantern.lock'), '999999\n')
-    lockFolder(folder)
-    expect(readFileSync(join(folder, 'lantern.lock'), 'utf8').trim()).toBe(String(process.pid))
-  })
-
   it('keeps what was written, and gives the lock back, when it is closed and opened again', async () => {
     const database = await openDatabase(folder, [first])
     await database.query('INSERT INTO thing VALUES ($1, $2)', [1, 'lamp'])
@@ -83,6 +66,24 @@ describe('transactions', () => {
       throw new Error('changed my mind')
     })).rejects.toThrow('changed my mind')
     expect(await database.query('SELECT * FROM thing')).toEqual([])
+    await database.close()
+  })
+})
+
+describe('a savepoint', () => {
+  it('undoes its own part when it fails, and the rest of the transaction stands', async () => {
+    const database = await openDatabase('memory:', [first])
+    await database.transaction(async (sql) => {
+      await sql.query('INSERT INTO thing VALUES (1, $1)', ['kept'])
+      await expect(sql.savepoint(async () => {
+        await sql.query('INSERT INTO thing VALUES (2, $1)', ['undone'])
+        throw new Error('refused')
+      })).rejects.toThrow('refused')
+      // An error of the engine itself ends a transaction, unless it happens in a savepoint.
+      await expect(sql.savepoint(() => sql.query('INSERT INTO thing VALUES (1, $1)', ['twice']))).rejects.toThrow()
+      await sql.savepoint(() => sql.query('INSERT INTO thing VALUES (3, $1)', ['kept too']))
+    })
+    expect(await database.query('SELECT id FROM thing ORDER BY id')).toEqual([{ id: 1 }, { id: 3 }])
     await database.close()
   })
 })

@@ -1,4 +1,5 @@
 import { resolve } from 'node:path'
+import { logError } from '../log'
 import { openDatabase, type Database } from './database'
 import { MIGRATIONS } from './migrations'
 
@@ -9,7 +10,11 @@ let opened: Promise<Database> | undefined
 /** Opens the installation's database once; `LANTERN_DATA` names its folder. */
 export function database(): Promise<Database> {
   const folder = process.env.LANTERN_DATA || '.data/lantern'
-  opened ??= openDatabase(folder === 'memory:' ? folder : resolve(folder), MIGRATIONS)
+  opened ??= openDatabase(folder === 'memory:' ? folder : resolve(folder), MIGRATIONS, (reason) => {
+    // Two writers would destroy the database: end before the next write, without closing anything.
+    logError('Another process took the database folder; this one ends', reason)
+    process.exit(1)
+  })
   return opened
 }
 

@@ -11,11 +11,11 @@ import { now } from '../clock'
 import { closeDatabase, type Database } from '../database'
 import { reportFile } from '../reports/file'
 import { makeCard } from './cards'
-import { carryBack, takeInCarried } from './carry'
+import { carryBack, applyCarried } from './carry'
 import { blockDevice, deviceByToken } from './devices'
-import { storedFile, takeInPiece } from './files'
+import { storedFile, applyPiece } from './files'
 import { pairDevice, signInAtDevice } from './pair'
-import { takeInSend } from './send'
+import { applySent } from './send'
 
 const officer = personOf('officer', 'north')
 const ofSouth = personOf('officer', 'south')
@@ -83,7 +83,7 @@ const at = () => new Date(now()).toISOString()
 const cell = (name: string, value: number, more: object = {}): DeskChange => ({ kind: 'cell', id: uuid(), madeAt: at(), round: OCTOBER, unit: 'elm', cell: name, base: 0, content: { kind: 'value', value }, ...more })
 const sendAct = (): DeskChange => ({ kind: 'send', id: uuid(), madeAt: at(), round: OCTOBER, unit: 'elm', explanations: {} })
 const limited = async (may: Partial<DeviceSettings['may']>) => deviceByToken((await pair({ ...SETTINGS, may: { ...SETTINGS.may, ...may } })).token, {})
-const codes = async (device: Awaited<ReturnType<typeof limited>>, ...changes: DeskChange[]) => (await takeInSend(clerk, device, { clock: at(), changes })).map(({ outcome, code }) => code ?? outcome)
+const codes = async (device: Awaited<ReturnType<typeof limited>>, ...changes: DeskChange[]) => (await applySent(clerk, device, { clockOffset: 0, changes })).map(({ outcome, code }) => code ?? outcome)
 
 describe('a device that may not do everything', () => {
   it('does not begin a report, and does not change one that was sent', async () => {
@@ -105,22 +105,22 @@ describe('pictures in pieces', () => {
   it('come in any order, each piece once, and are whole when the last is there', async () => {
     const device = await deviceByToken(paired.token, {})
     const hash = hashOf(PNG)
-    expect(await takeInPiece(device, hash, piece(0, 20))).toEqual({ upTo: 20, done: false })
-    expect(await takeInPiece(device, hash, piece(40, PNG.length))).toEqual({ upTo: 20, done: false })
-    expect(await takeInPiece(device, hash, piece(0, 20))).toEqual({ upTo: 20, done: false })
+    expect(await applyPiece(device, hash, piece(0, 20))).toEqual({ upTo: 20, done: false })
+    expect(await applyPiece(device, hash, piece(40, PNG.length))).toEqual({ upTo: 20, done: false })
+    expect(await applyPiece(device, hash, piece(0, 20))).toEqual({ upTo: 20, done: false })
     await expect(storedFile(clerk, hash)).rejects.toMatchObject({ status: 404 })
-    expect(await takeInPiece(device, hash, piece(20, 40))).toEqual({ upTo: PNG.length, done: true })
-    expect(await takeInPiece(device, hash, piece(0, 20))).toEqual({ upTo: PNG.length, done: true })
+    expect(await applyPiece(device, hash, piece(20, 40))).toEqual({ upTo: PNG.length, done: true })
+    expect(await applyPiece(device, hash, piece(0, 20))).toEqual({ upTo: PNG.length, done: true })
     expect(await storedFile(officer, hash)).toEqual({ mediaType: 'image/png', bytes: PNG })
     await expect(storedFile(ofSouth, hash)).rejects.toMatchObject({ status: 404 })
   })
 
   it('are refused when they were changed on the way, or are no pictures', async () => {
     const device = await deviceByToken(paired.token, {})
-    await expect(takeInPiece(device, hashOf(Buffer.from('other')), piece(0, PNG.length))).rejects.toMatchObject({ code: 'file-changed' })
+    await expect(applyPiece(device, hashOf(Buffer.from('other')), piece(0, PNG.length))).rejects.toMatchObject({ code: 'file-changed' })
     const page = Buffer.from('<script>alert(1)</script>')
-    await expect(takeInPiece(device, hashOf(page), piece(0, page.length, page))).rejects.toMatchObject({ code: 'file-kind' })
-    await expect(takeInPiece(device, hashOf(page), { start: 0, bytes: 90_000_000, data: 'AAAA' })).rejects.toMatchObject({ status: 413 })
+    await expect(applyPiece(device, hashOf(page), piece(0, page.length, page))).rejects.toMatchObject({ code: 'file-kind' })
+    await expect(applyPiece(device, hashOf(page), { start: 0, bytes: 90_000_000, data: 'AAAA' })).rejects.toMatchObject({ status: 413 })
     expect(await sql.query('SELECT count(*) AS count FROM stored_file')).toEqual([{ count: 1 }])
   })
 })
@@ -134,9 +134,9 @@ describe('a carried file', () => {
     const changes = [cell('seen.f', 4, why), cell('seen.m', 6, why)]
     const picture = Buffer.concat([PNG, Buffer.from('x')])
     const file = await write(changes, { files: [{ hash: hashOf(picture), bytes: picture.length, data: picture.toString('base64') }] })
-    expect(await takeInCarried(officer, file)).toMatchObject({ unit: { code: 'elm' }, person: 'The clerk', received: 2, alreadyHad: 0, files: 1, refused: [] })
-    expect(await takeInCarried(officer, file)).toMatchObject({ received: 0, alreadyHad: 2 })
-    expect(await takeInCarried(officer, await write(changes.slice(1)))).toMatchObject({ received: 0, alreadyHad: 1 })
+    expect(await applyCarried(officer, file)).toMatchObject({ unit: { code: 'elm' }, person: 'The clerk', received: 2, alreadyHad: 0, files: 1, refused: [] })
+    expect(await applyCarried(officer, file)).toMatchObject({ received: 0, alreadyHad: 2 })
+    expect(await applyCarried(officer, await write(changes.slice(1)))).toMatchObject({ received: 0, alreadyHad: 1 })
     // A device that sends the same by the network afterwards doubles nothing.
     expect(await codes(await deviceByToken(paired.token, {}), ...changes)).toEqual(['alreadyHad', 'alreadyHad'])
     expect((await reportFile(clerk, OCTOBER, 'elm')).cells.filter(one => one.cell.startsWith('seen')).map(({ version }) => version)).toEqual([1, 1])
@@ -146,18 +146,18 @@ describe('a carried file', () => {
   it('is refused whole when it was cut off, changed, signed by another, of an unknown device, of another branch, or of a person who is not there', async () => {
     const file = await write([cell('tested', 9, { base: 2, ...why })])
     const stranger = (await newCarryKeys(false)).own.sign
-    await expect(takeInCarried(officer, file.slice(0, -40))).rejects.toMatchObject({ code: 'carry-changed' })
-    await expect(takeInCarried(officer, file.replace('.', '.A'))).rejects.toMatchObject({ code: 'carry-changed' })
-    await expect(takeInCarried(officer, await write([], { key: stranger }))).rejects.toMatchObject({ code: 'carry-signature' })
-    await expect(takeInCarried(officer, await write([], { id: uuid() }))).rejects.toMatchObject({ code: 'carry-unknown' })
-    await expect(takeInCarried(officer, await write([], { id: 'no device' }))).rejects.toMatchObject({ code: 'carry-unknown' })
-    await expect(takeInCarried(ofSouth, file)).rejects.toMatchObject({ code: 'outside-branch' })
-    await expect(takeInCarried(officer, await write([], { person: officer.id }))).rejects.toMatchObject({ code: 'carry-person' })
-    await expect(takeInCarried(officer, await write([{ kind: 'nonsense' } as never]))).rejects.toMatchObject({ status: 400 })
+    await expect(applyCarried(officer, file.slice(0, -40))).rejects.toMatchObject({ code: 'carry-changed' })
+    await expect(applyCarried(officer, file.replace('.', '.A'))).rejects.toMatchObject({ code: 'carry-changed' })
+    await expect(applyCarried(officer, await write([], { key: stranger }))).rejects.toMatchObject({ code: 'carry-signature' })
+    await expect(applyCarried(officer, await write([], { id: uuid() }))).rejects.toMatchObject({ code: 'carry-unknown' })
+    await expect(applyCarried(officer, await write([], { id: 'no device' }))).rejects.toMatchObject({ code: 'carry-unknown' })
+    await expect(applyCarried(ofSouth, file)).rejects.toMatchObject({ code: 'outside-branch' })
+    await expect(applyCarried(officer, await write([], { person: officer.id }))).rejects.toMatchObject({ code: 'carry-person' })
+    expect(await applyCarried(officer, await write([{ kind: 'nonsense' } as never]))).toMatchObject({ received: 0, refused: [{ code: 'change-kind' }] })
     await blockDevice(officer, paired.device, true)
-    await expect(takeInCarried(officer, file)).rejects.toMatchObject({ code: 'device-blocked' })
+    await expect(applyCarried(officer, file)).rejects.toMatchObject({ code: 'device-blocked' })
     await blockDevice(officer, paired.device, true, true)
-    expect(await takeInCarried(officer, file)).toMatchObject({ received: 1 })
+    expect(await applyCarried(officer, file)).toMatchObject({ received: 1 })
     await blockDevice(officer, paired.device, false)
   })
 

@@ -8,17 +8,22 @@ import { database } from '../database'
 import { notFound, Refusal } from '../http/refusal'
 import { validate } from '../http/validate'
 import { districtKeys, ownKeys } from './district-keys'
-import { takeInPiece } from './files'
+import { applyPiece } from './files'
 import { receiveSince } from './receive'
-import { takeInSend } from './send'
+import { applySent } from './send'
 import { deskDefinitions, deskWork } from './work'
 
-interface KnownDevice { id: string; name: string; unit: string; unitName: string; path: string; settings: DeviceSettings; keys: PublicKeys | null; shut: boolean }
+interface KnownDevice {
+  id: string; name: string; unit: string; unitName: string; path: string; settings: DeviceSettings
+  keys: PublicKeys | null; shut: boolean
+  /** How far its clock was ahead at the last contact, in milliseconds. */
+  clockOffset: number
+}
 
 async function knownDevice(id: string): Promise<KnownDevice | null> {
   const sql = await database()
   const [device] = await sql.query<KnownDevice>(
-    `SELECT d.id, d.name, d.unit, u.name AS "unitName", u.path::text AS path, d.settings, d.keys, d.blocked_at IS NOT NULL AND NOT d.lets_in AS shut
+    `SELECT d.id, d.name, d.unit, u.name AS "unitName", u.path::text AS path, d.settings, d.keys, d.blocked_at IS NOT NULL AND NOT d.lets_in AS shut, coalesce(d.clock_off_ms, 0) AS "clockOffset"
      FROM device d JOIN unit_latest u ON u.code = d.unit WHERE d.id = $1`, [/^[0-9a-f-]{36}$/.test(id) ? id : null])
   return device ?? null
 }
@@ -35,23 +40,30 @@ async function personAt(device: string, person: string): Promise<Access> {
  * Takes in a file that was carried from a device, by the rules of the network: each change once, each with its outcome.
  * @throws Refusal 422 `carry-changed`, `carry-unknown`, `carry-signature`; 403 `device-blocked`, `carry-person`, `outside-branch`.
  */
-export async function takeInCarried(access: Access, file: string): Promise<CarriedIn> {
+export async function applyCarried(access: Access, file: string): Promise<CarriedIn> {
   const sql = await database()
   const read = await readCarryFile(file, (await ownKeys(sql)).agree, async id => (await knownDevice(id))?.keys?.sign ?? null)
   if (!read.ok) throw new Refusal(422, read.problems[0]!.code, read.problems[0]!.message, read.problems)
   const device = (await knownDevice(read.value.from))!
   mustHold(access, device.path)
   if (device.shut) throw deviceBlocked()
-  const { person, clock, changes, files } = validate(CarriedOut, read.value.content, 'body') as CarriedOut
+  const { person, changes, files } = validate<CarriedOut>(CarriedOut, read.value.content, 'body')
   const who = await personAt(device.id, person)
-  for (const { hash, bytes, data } of files) await takeInPiece(device, hash, { start: 0, bytes, data })
+  let filesIn = 0
+  for (const { hash, bytes, data } of files) {
+    // One picture that cannot be taken does not hold up the rest.
+    filesIn += await applyPiece(device, hash, { start: 0, bytes, data }).then(() => 1, (error: unknown) => { if (error instanceof Refusal) return 0; throw error })
+  }
   const outcomes: DeskOutcome[] = []
-  for (let at = 0; at < changes.length; at += MOST_CHANGES) outcomes.push(...await takeInSend(who, device, { clock, changes: changes.slice(at, at + MOST_CHANGES) }))
+  for (let at = 0; at < changes.length; at += MOST_CHANGES) {
+    // The time at which the file was written says nothing of the device's clock: the file may have travelled for days.
+    outcomes.push(...await applySent(who, device, { clockOffset: device.clockOffset, changes: changes.slice(at, at + MOST_CHANGES) }))
+  }
   await sql.query('INSERT INTO carried (id, device, person, at, taken_by, outcomes) VALUES ($1, $2, $3, $4, $5, $6)', [uuid(), device.id, person, nowText(), access.id, JSON.stringify(outcomes)])
   const count = (outcome: DeskOutcome['outcome']) => outcomes.filter(one => one.outcome === outcome).length
   return {
     device: device.name, unit: { code: device.unit, name: device.unitName }, person: who.displayName, received: count('received'), alreadyHad: count('alreadyHad'), conflicts: count('conflict'), early: count('early'),
-    refused: outcomes.flatMap(({ outcome, code, message }) => (outcome === 'refused' ? [{ code: code ?? 'server', message: message ?? '' }] : [])), files: files.length,
+    refused: outcomes.flatMap(({ outcome, code, message }) => (outcome === 'refused' ? [{ code: code ?? 'server', message: message ?? '' }] : [])), files: filesIn,
   }
 }
 

@@ -13,7 +13,7 @@ import { endCard, listCards, makeCard } from './cards'
 import { blockDevice, deviceByToken, listDevices, type Device } from './devices'
 import { pairDevice } from './pair'
 import { receiveSince } from './receive'
-import { takeInSend } from './send'
+import { applySent } from './send'
 
 const officer = personOf('officer', 'north')
 const ofSouth = personOf('officer', 'south')
@@ -78,7 +78,7 @@ describe('a pairing card', () => {
 
 const cell = (name: string, value: number, more: Partial<Extract<DeskChange, { kind: 'cell' }>> = {}): Extract<DeskChange, { kind: 'cell' }> =>
   ({ kind: 'cell', id: uuid(), madeAt: at(), round: OCTOBER, unit: 'elm', cell: name, base: 0, content: { kind: 'value', value }, ...more })
-const send = async (device: Device, ...changes: DeskChange[]) => takeInSend(clerk, device, { clock: at(), changes })
+const send = async (device: Device, ...changes: DeskChange[]) => applySent(clerk, device, { clockOffset: 0, changes })
 const outcomes = async (device: Device, ...changes: DeskChange[]) => (await send(device, ...changes)).map(({ outcome }) => outcome)
 
 describe('what a device sends', () => {
@@ -117,7 +117,14 @@ describe('what a device sends', () => {
   it('in conflict is shown to whoever reads the report, until somebody decides', async () => {
     const conflicts = async () => (await reportFile(clerk, OCTOBER, 'elm')).conflicts.map(({ cell: name, content, device }) => [name, content.kind === 'value' && content.value, device])
     expect(await conflicts()).toEqual([['seen.m', 9, 'The cracked phone'], ['seen.m', 8, 'The cracked phone']])
+    // Another value, by somebody who never saw the conflict, decides nothing.
     expect(await outcomes(second, cell('seen.m', 8, { base: 1 }))).toEqual(['received'])
+    expect(await conflicts()).toHaveLength(2)
+    const seen = (await reportFile(clerk, OCTOBER, 'elm')).conflicts.map(({ id }) => id)
+    expect(await outcomes(second, cell('seen.m', 8, { base: 2, settles: [seen[0]!] }))).toEqual(['received'])
+    expect(await conflicts()).toEqual([['seen.m', 8, 'The cracked phone']])
+    // Keeping what stands there is a decision as well.
+    expect(await outcomes(first, cell('seen.m', 8, { base: 1, settles: seen }))).toEqual(['alreadyHad'])
     expect(await conflicts()).toEqual([])
   })
 
@@ -177,7 +184,7 @@ describe('cases from a device', () => {
 
   it('from a clock that is hours off are told in our time, and never before they were made or after now', async () => {
     const ahead = entry({ madeAt: at(now() + 3 * 3_600_000 - 60_000), answers: filled({ full_name: 'Later' }) as never })
-    await takeInSend(clerk, first, { clock: at(now() + 3 * 3_600_000), changes: [ahead] })
+    await applySent(clerk, first, { clockOffset: 3 * 3_600_000, changes: [ahead] })
     const [row] = await sql.query<{ made_at: string; happened_on: string }>('SELECT made_at, happened_on FROM case_entry WHERE id = $1', [ahead.id])
     expect(Math.abs(Date.parse(row!.made_at) - (now() - 60_000))).toBeLessThan(5_000)
     expect(row!.happened_on).toBe(ahead.madeAt.slice(0, 10))

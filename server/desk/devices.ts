@@ -8,6 +8,9 @@ import { notFound, Refusal } from '../http/refusal'
 /** A device that showed its own token. */
 export interface Device { id: string; unit: string; name: string; settings: DeviceSettings }
 
+/** May this device do that, by the settings of its card? */
+export const may = (device: Device, what: keyof DeviceSettings['may']): boolean => device.settings.may[what]
+
 /** @throws Refusal 422 `no-unit`, 403 outside the person's branch. */
 export async function mustHoldUnit(sql: Pick<Sql, 'query'>, access: Access, unit: string): Promise<void> {
   const [row] = await sql.query<{ path: string }>('SELECT path::text FROM unit_latest WHERE code = $1', [unit])
@@ -33,6 +36,9 @@ export async function blockDevice(access: Access, id: string, blocked: boolean, 
   await sql.query('UPDATE device SET blocked_at = $2, blocked_by = $3, lets_in = $4 WHERE id = $1', [id, blocked ? nowText() : null, blocked ? access.id : null, blocked && letsIn])
 }
 
+/** How far a device's clock is ahead of ours, in milliseconds. */
+export const clockOffset = (clock: string): number => Math.round(Date.parse(clock) - now())
+
 interface Shown { anyone?: boolean; /** Bringing what waited is let in where the officer said so. */ sending?: boolean; claimed?: string; clock?: string; access?: Access }
 
 /**
@@ -52,7 +58,7 @@ export async function deviceByToken(token: string | undefined, { sending, claime
   if ((claimed ?? device.id) !== device.id || (access?.device ?? device.id) !== device.id) throw new Refusal(403, 'device-other', 'This token belongs to another device.')
   if (access) {
     mustHold(access, device.path)
-    const off = clock === undefined ? null : Math.round(Date.parse(clock) - now())
+    const off = clock === undefined ? null : clockOffset(clock)
     await sql.query('UPDATE device SET last_contact_at = $2, last_person = $3, clock_off_ms = coalesce($4, clock_off_ms) WHERE id = $1', [device.id, nowText(), access.id, off])
   }
   return device

@@ -15,37 +15,57 @@ async function upTo(tx: Sql, hash: string, unit: string): Promise<number> {
   return pieces.reduce((end, { start, length }) => (start <= end ? Math.max(end, start + length) : end), 0)
 }
 
-/**
- * Takes in a piece of a picture or sound. The whole is looked at when the last piece is there: bytes that have another
- * hash, or are neither a picture nor a sound, are thrown away and refused.
- * @throws Refusal 422 `file-changed`, `file-kind`, 413 `body-too-large`.
- */
-export async function takeInPiece(device: Device, hash: string, { start, bytes, data }: Piece): Promise<{ upTo: number; done: boolean }> {
-  if (bytes > LARGEST_FILE) throw new Refusal(413, 'body-too-large', 'This file is too large.')
-  const sql = await database()
-  const came = await sql.transaction(async (tx) => {
-    await tx.query('INSERT INTO stored_file (hash, unit, bytes) VALUES ($1, $2, $3) ON CONFLICT DO NOTHING', [hash, device.unit, bytes])
-    const [file] = await tx.query<{ bytes: number; done: boolean }>('SELECT bytes, received_at IS NOT NULL AS done FROM stored_file WHERE hash = $1 AND unit = $2 FOR UPDATE', [hash, device.unit])
-    if (file!.done) return { upTo: file!.bytes, done: true, wrong: null }
-    const piece = Buffer.from(data, 'base64')
-    await tx.query('INSERT INTO stored_piece (hash, unit, start, data) VALUES ($1, $2, $3, $4) ON CONFLICT DO NOTHING', [hash, device.unit, start, piece])
-    const here = await upTo(tx, hash, device.unit)
-    if (here < file!.bytes) return { upTo: here, done: false, wrong: null }
-    const whole = await wholeOf(tx, hash, device.unit)
-    const mediaType = mediaTypeOf(whole)
-    const wrong = createHash('sha256').update(whole).digest('hex') !== hash ? 'file-changed' : mediaType ? null : 'file-kind'
-    if (wrong) await tx.query('DELETE FROM stored_file WHERE hash = $1 AND unit = $2', [hash, device.unit])
-    else await tx.query('UPDATE stored_file SET media_type = $3, received_at = $4 WHERE hash = $1 AND unit = $2', [hash, device.unit, mediaType, nowText()])
-    return { upTo: here, done: true, wrong }
-  })
-  if (came.wrong) throw new Refusal(422, came.wrong, came.wrong === 'file-kind' ? 'These bytes are neither a picture nor a sound.' : 'The file was changed on its way.')
-  return { upTo: came.upTo, done: came.done }
+type Came = { upTo: number; done: boolean; problem: null | 'file-changed' | 'file-kind' }
+
+/** Stores a piece in its place. A piece that comes again replaces the one before: that one may have been the wrong one. */
+async function storePiece(tx: Sql, unit: string, hash: string, { start, bytes, data }: Piece): Promise<Came> {
+  await tx.query('INSERT INTO stored_file (hash, unit, bytes) VALUES ($1, $2, $3) ON CONFLICT DO NOTHING', [hash, unit, bytes])
+  const [file] = await tx.query<{ bytes: number; done: boolean }>(
+    'SELECT bytes, received_at IS NOT NULL AS done FROM stored_file WHERE hash = $1 AND unit = $2 FOR UPDATE', [hash, unit])
+  if (file!.done) return { upTo: file!.bytes, done: true, problem: null }
+  if (file!.bytes !== bytes) {
+    // One of the two sizes is wrong, and nobody knows which: begin anew with this one.
+    await tx.query('DELETE FROM stored_piece WHERE hash = $1 AND unit = $2', [hash, unit])
+    await tx.query('UPDATE stored_file SET bytes = $3 WHERE hash = $1 AND unit = $2', [hash, unit, bytes])
+  }
+  await tx.query(
+    'INSERT INTO stored_piece (hash, unit, start, data) VALUES ($1, $2, $3, $4) ON CONFLICT (hash, unit, start) DO UPDATE SET data = EXCLUDED.data',
+    [hash, unit, start, Buffer.from(data, 'base64')])
+  const here = await upTo(tx, hash, unit)
+  if (here < bytes) return { upTo: here, done: false, problem: null }
+  const whole = await wholeOf(tx, hash, unit, bytes)
+  const mediaType = mediaTypeOf(whole)
+  const problem = createHash('sha256').update(whole).digest('hex') !== hash ? 'file-changed' : mediaType ? null : 'file-kind'
+  if (problem) {
+    await tx.query('DELETE FROM stored_file WHERE hash = $1 AND unit = $2', [hash, unit])
+    return { upTo: 0, done: false, problem }
+  }
+  await tx.query('UPDATE stored_file SET media_type = $3, received_at = $4 WHERE hash = $1 AND unit = $2', [hash, unit, mediaType, nowText()])
+  return { upTo: bytes, done: true, problem: null }
 }
 
-async function wholeOf(sql: Pick<Sql, 'query'>, hash: string, unit: string): Promise<Buffer> {
+/**
+ * Stores a piece of a picture or sound. The whole is checked when the last piece is there: bytes with another hash,
+ * or that are neither a picture nor a sound, are removed, and the device sends the file again from its beginning.
+ *
+ * @returns up to which byte the file is here without a gap: the device goes on from there
+ * @throws Refusal 422 `file-changed`, `file-kind`, `file-piece` (reaches beyond the announced size), 413 `body-too-large`
+ */
+export async function applyPiece(device: Pick<Device, 'unit'>, hash: string, piece: Piece): Promise<{ upTo: number; done: boolean }> {
+  if (piece.bytes > LARGEST_FILE) throw new Refusal(413, 'body-too-large', 'This file is too large.')
+  const length = Buffer.byteLength(piece.data, 'base64')
+  if (piece.start + length > piece.bytes) throw new Refusal(422, 'file-piece', 'This piece reaches beyond the end of its file.')
+  const sql = await database()
+  const { problem, ...came } = await sql.transaction(tx => storePiece(tx, device.unit, hash, piece))
+  if (problem === 'file-kind') throw new Refusal(422, problem, 'These bytes are neither a picture nor a sound.')
+  if (problem) throw new Refusal(422, problem, 'The file was changed on its way.')
+  return came
+}
+
+/** The file from its pieces. @param bytes its announced size, beyond which no piece reaches. */
+async function wholeOf(sql: Pick<Sql, 'query'>, hash: string, unit: string, bytes: number): Promise<Buffer> {
   const pieces = await sql.query<{ start: number; data: Uint8Array }>('SELECT start, data FROM stored_piece WHERE hash = $1 AND unit = $2 ORDER BY start', [hash, unit])
-  const size = Math.max(...pieces.map(({ start, data }) => start + data.length))
-  const whole = Buffer.alloc(size)
+  const whole = Buffer.alloc(bytes)
   pieces.forEach(({ start, data }) => whole.set(data, start))
   return whole
 }
@@ -53,9 +73,9 @@ async function wholeOf(sql: Pick<Sql, 'query'>, hash: string, unit: string): Pro
 /** A picture or sound of the person's branch. @throws Refusal 404. */
 export async function storedFile(access: Access, hash: string): Promise<{ mediaType: string; bytes: Buffer }> {
   const sql = await database()
-  const [file] = await sql.query<{ unit: string; mediaType: string }>(
-    `SELECT f.unit, f.media_type AS "mediaType" FROM stored_file f JOIN unit_latest u ON u.code = f.unit WHERE f.hash = $1 AND f.received_at IS NOT NULL AND u.path ~ $2::lquery
+  const [file] = await sql.query<{ unit: string; mediaType: string; bytes: number }>(
+    `SELECT f.unit, f.bytes, f.media_type AS "mediaType" FROM stored_file f JOIN unit_latest u ON u.code = f.unit WHERE f.hash = $1 AND f.received_at IS NOT NULL AND u.path ~ $2::lquery
      AND ($3::uuid IS NULL OR EXISTS (SELECT 1 FROM case_entry e WHERE e.person = $3 AND e.answers::text LIKE '%' || $1 || '%')) LIMIT 1`, [hash, branchPattern(access.branch), access.ownOnly ? access.id : null])
   if (!file) throw notFound('file')
-  return { mediaType: file.mediaType, bytes: await wholeOf(sql, hash, file.unit) }
+  return { mediaType: file.mediaType, bytes: await wholeOf(sql, hash, file.unit, file.bytes) }
 }

@@ -1,101 +1,154 @@
 import type { DeskChange, DeskOutcome } from '#core/contract/desk'
 import { groupBy } from '#core/group-by'
 import type { Access } from '../access/access'
-import { takeInEntries } from '../cases/take-in-entry'
+import { applyEntries } from '../cases/apply-entries'
 import { now, nowText } from '../clock'
 import { database, type Sql } from '../database'
+import { isDataError } from '../database/data-error'
 import { answerIn } from '../discrepancies/act'
 import { Refusal } from '../http/refusal'
+import { logError } from '../log'
 import { keepChanges } from '../reports/apply-changes'
 import { commentCellIn } from '../reports/cell-story'
 import { sendReportIn } from '../reports/send'
 import { settings } from '../settings'
-import type { Device } from './devices'
+import { may, type Device } from './devices'
+import { readChange } from './read-change'
+import { answeredBefore, noteReceived, reused } from './received'
 
-/** Changes that belong together: kept or refused as one, in one transaction. */
-interface Group { changes: DeskChange[] }
-
-function keyOf(change: DeskChange): string {
-  if (change.kind === 'cell' || change.kind === 'send' || change.kind === 'comment') return `report ${change.round} ${change.unit}`
-  // Entries never meet each other: those of one piece are looked up and written together.
-  return change.kind === 'entry' ? 'cases' : `question ${change.discrepancy}`
+/** What one act of sending works with. */
+interface Sending {
+  access: Access
+  device: Device
+  timeZone: string
+  /** When something was made, by a clock put right. */
+  correctTime: (madeAt: string) => string
 }
 
-/** The groups of a batch in the order in which each begins; in a group the order in which the device made its changes. */
-function groupsOf(changes: readonly DeskChange[]): Group[] {
-  return [...groupBy(changes, keyOf).values()].map(group => ({ changes: group }))
+type Act = Exclude<DeskChange, { kind: 'cell' | 'entry' }>
+
+/** Changes that depend on one another are applied in one transaction. */
+function groupKey(change: DeskChange): string {
+  if (change.kind === 'cell' || change.kind === 'send' || change.kind === 'comment') return `report ${change.round} ${change.unit}`
+  return change.kind === 'entry' ? 'cases' : `question ${change.discrepancy}`
 }
 
 /** A clock that is off by less than this is right: the way itself takes time. */
 const CLOCK_MATTERS = 2 * 60_000
 
-/** When something was made, by a clock put right: devices are hours off, and a change cannot come before it was made. */
-function putRight(madeAt: string, clock: string): string {
-  const off = Date.parse(clock) - now()
-  const made = Date.parse(madeAt) - (Math.abs(off) > CLOCK_MATTERS ? off : 0)
-  return new Date(Math.min(made, now())).toISOString()
+/**
+ * Puts the time of a device right. What it made cannot come before it was made.
+ *
+ * @param offset how far the clock of the device is ahead, in milliseconds
+ */
+function timeCorrector(offset: number): (madeAt: string) => string {
+  const off = Math.abs(offset) > CLOCK_MATTERS ? offset : 0
+  return madeAt => new Date(Math.min(Date.parse(madeAt) - off, now())).toISOString()
 }
 
-const refused = (id: string, error: Refusal): DeskOutcome => ({ id, outcome: 'refused', code: error.code, message: error.message })
+const rejected = (id: string, code: string, message: string): DeskOutcome => ({ id, outcome: 'refused', code, message })
 
 /**
- * Takes in what a device sends. Each group is one transaction; each change has its own outcome; what came before changes
- * nothing more and is answered as it was. A group that is refused holds up no other.
+ * Applies what a device sends. Each change is checked and answered by itself; if one fails, the others are still
+ * applied. What came before is answered as it was, and changes nothing more.
+ *
+ * @param sent `clockOffset`: how far the clock of the device is ahead, in milliseconds
+ * @returns one outcome for each change, in their order
  */
-export async function takeInSend(access: Access, device: Device, { clock, changes }: { clock: string; changes: readonly DeskChange[] }): Promise<DeskOutcome[]> {
+export async function applySent(access: Access, device: Device, sent: { clockOffset: number; changes: readonly unknown[] }): Promise<DeskOutcome[]> {
   const sql = await database()
   const { timeZone } = await settings()
+  const sending: Sending = { access, device, timeZone, correctTime: timeCorrector(sent.clockOffset) }
+  const read = sent.changes.map(change => readChange(change))
+  const changes = read.flatMap(result => (result.ok ? [result.value] : []))
   const outcomes = new Map<string, DeskOutcome>()
-  for (const group of groupsOf(changes)) {
-    try {
-      // Only what was kept is told: the outcomes of a transaction count once it is through.
-      const found = await sql.transaction(tx => takeInGroup(tx, access, device, group, clock, timeZone))
-      found.forEach(outcome => outcomes.set(outcome.id, outcome))
-    }
-    catch (error) {
-      if (!(error instanceof Refusal)) throw error
-      group.changes.forEach(({ id }) => outcomes.set(id, refused(id, error)))
-    }
+  for (const group of groupBy(firstOfEach(changes), groupKey).values()) {
+    // Outcomes of a transaction count once it is through.
+    for (const outcome of await applyGroup(sql, sending, group)) outcomes.set(outcome.id, outcome)
   }
-  return changes.map(({ id }) => outcomes.get(id)!)
+  return read.map((result, at) => {
+    if (!result.ok) return rejected(sentId(sent.changes[at]), result.problems[0]!.code, result.problems[0]!.message)
+    const isFirst = changes.find(({ id }) => id === result.value.id) === result.value
+    return isFirst ? outcomes.get(result.value.id)! : reused(result.value.id)
+  })
+}
+
+/** Of changes with one identifier in one batch the first counts. */
+function firstOfEach(changes: readonly DeskChange[]): DeskChange[] {
+  return [...new Map([...changes].reverse().map(change => [change.id, change])).values()].reverse()
+}
+
+const sentId = (change: unknown): string => String((change as { id?: unknown }).id ?? '').slice(0, 64)
+
+/** One transaction for a group. When the database cannot store something of it, each change is tried by itself. */
+async function applyGroup(sql: Awaited<ReturnType<typeof database>>, sending: Sending, group: readonly DeskChange[]): Promise<DeskOutcome[]> {
+  try {
+    return await sql.transaction(tx => applyNew(tx, sending, group))
+  }
+  catch (error) {
+    if (error instanceof Refusal) return group.map(({ id }) => rejected(id, error.code, error.message))
+    if (!isDataError(error)) throw error
+    if (group.length > 1) return (await Promise.all(group.map(change => applyGroup(sql, sending, [change])))).flat()
+    logError(`A change of kind ${group[0]!.kind} could not be stored`, error)
+    return [rejected(group[0]!.id, 'not-storable', 'The district cannot store this. The rest was not affected.')]
+  }
+}
+
+/** Applies the changes of a group that did not come before. */
+async function applyNew(tx: Sql, sending: Sending, group: readonly DeskChange[]): Promise<DeskOutcome[]> {
+  const before = await answeredBefore(tx, sending.access, group)
+  const fresh = group.filter(({ id }) => !before.has(id))
+  const outcomes = [...before.values()]
+  const cells = fresh.filter(change => change.kind === 'cell')
+  if (cells.length) outcomes.push(...await attempt(tx, cells, () => applyCells(tx, sending, cells)))
+  const entries = fresh.filter(change => change.kind === 'entry')
+  if (entries.length) {
+    outcomes.push(...await applyEntries(tx, sending.access, entries, sending.correctTime, sending.device.id, sending.timeZone))
+  }
+  for (const act of fresh.filter((change): change is Act => change.kind !== 'cell' && change.kind !== 'entry')) {
+    outcomes.push(...await attempt(tx, [act], async () => [await applyAct(tx, sending, act)]))
+  }
+  await noteReceived(tx, sending.access, sending.device.id, group, outcomes.filter(({ id }) => !before.has(id)))
+  return outcomes
+}
+
+/** Runs a part of a transaction in a savepoint: what the district refuses leaves no trace. */
+async function attempt(tx: Sql, changes: readonly DeskChange[], work: () => Promise<DeskOutcome[]>): Promise<DeskOutcome[]> {
+  try {
+    return await tx.savepoint(work)
+  }
+  catch (error) {
+    if (!(error instanceof Refusal)) throw error
+    return changes.map(({ id }) => rejected(id, error.code, error.message))
+  }
 }
 
 /**
- * What this device may not do with reports, by the settings of its card. What came before is answered as it was.
+ * Checks what this device may not do with reports, by the settings of its card.
  * @throws Refusal 403 `device-may-not`.
  */
-async function mustMay(tx: Sql, { settings: { may } }: Device, { round, unit }: { round: string; unit: string }): Promise<void> {
-  if (may.openReports && may.changeSent) return
+async function mustMay(tx: Sql, device: Device, { round, unit }: { round: string; unit: string }): Promise<void> {
+  if (may(device, 'openReports') && may(device, 'changeSent')) return
   const [report] = await tx.query<{ state: string }>('SELECT state FROM report WHERE round = $1 AND unit = $2', [round, unit])
-  if (!report && !may.openReports) throw new Refusal(403, 'device-may-not', 'This device does not begin reports.')
-  if (report && !may.changeSent && (report.state === 'sent' || report.state === 'accepted')) throw new Refusal(403, 'device-may-not', 'This device does not change what was sent.')
+  if (!report && !may(device, 'openReports')) throw new Refusal(403, 'device-may-not', 'This device does not begin reports.')
+  const isSent = report?.state === 'sent' || report?.state === 'accepted'
+  if (isSent && !may(device, 'changeSent')) throw new Refusal(403, 'device-may-not', 'This device does not change what was sent.')
 }
 
-async function takeInGroup(tx: Sql, access: Access, device: Device, { changes }: Group, clock: string, timeZone: string): Promise<DeskOutcome[]> {
-  const cells = changes.flatMap(change => (change.kind === 'cell' ? [change] : []))
-  const found: DeskOutcome[] = []
-  if (cells.length) {
-    await mustMay(tx, device, cells[0]!)
-    const { outcomes } = await keepChanges(tx, access, cells[0]!.round, cells[0]!.unit, cells, { origin: 'desk', device: device.id })
-    found.push(...outcomes.map(({ id, outcome, version, theirs, code, message }) => ({ id, outcome, version, ...(theirs && { theirs }), ...(code && { code }), ...(message && { message }) })))
-  }
-  const entries = changes.flatMap(change => (change.kind === 'entry' ? [change] : []))
-  if (entries.length) found.push(...await takeInEntries(tx, access, entries, madeAt => putRight(madeAt, clock), device.id, timeZone))
-  for (const change of changes) {
-    if (change.kind === 'cell' || change.kind === 'entry') continue
-    const [known] = await tx.query('SELECT 1 FROM known_change WHERE id = $1', [change.id])
-    if (known) { found.push({ id: change.id, outcome: 'alreadyHad' }); continue }
-    // The act is refused by itself: the values that came with it are kept.
-    const refusal = await actOf(tx, access, change).then(() => null, (error: unknown) => { if (error instanceof Refusal) return error; throw error })
-    if (refusal) { found.push(refused(change.id, refusal)); continue }
-    await tx.query(`INSERT INTO known_change (id, stands_for, outcome, at, device) VALUES ($1, $1, 'received', $2, $3)`, [change.id, nowText(), device.id])
-    found.push({ id: change.id, outcome: 'received' })
-  }
-  return found
+async function applyCells(tx: Sql, { access, device }: Sending, cells: readonly Extract<DeskChange, { kind: 'cell' }>[]): Promise<DeskOutcome[]> {
+  const [{ round, unit }] = cells as [Extract<DeskChange, { kind: 'cell' }>]
+  await mustMay(tx, device, { round, unit })
+  const { outcomes } = await keepChanges(tx, access, round, unit, cells, { origin: 'desk', device: device.id })
+  return outcomes.map(({ id, outcome, version, theirs, code, message }) =>
+    ({ id, outcome, version, ...(theirs && { theirs }), ...(code && { code }), ...(message && { message }) }))
 }
 
-async function actOf(tx: Sql, access: Access, change: Exclude<DeskChange, { kind: 'cell' | 'entry' }>): Promise<void> {
-  if (change.kind === 'send') await sendReportIn(tx, access, change.round, change.unit, change.explanations)
-  else if (change.kind === 'comment') await commentCellIn(tx, access, change.round, change.unit, change.cell, change.text)
-  else await answerIn(tx, access, change.discrepancy, change.text, change.corrections, 'desk')
+async function applyAct(tx: Sql, { access, device }: Sending, act: Act): Promise<DeskOutcome> {
+  const [known] = await tx.query('SELECT 1 FROM known_change WHERE id = $1', [act.id])
+  if (known) return { id: act.id, outcome: 'alreadyHad' }
+  if (act.kind === 'send') await sendReportIn(tx, access, act.round, act.unit, act.explanations)
+  else if (act.kind === 'comment') await commentCellIn(tx, access, act.round, act.unit, act.cell, act.text)
+  else await answerIn(tx, access, act.discrepancy, act.text, act.corrections, { origin: 'desk', mustMay: place => mustMay(tx, device, place) })
+  await tx.query(`INSERT INTO known_change (id, stands_for, outcome, at, device) VALUES ($1, $1, 'received', $2, $3)`, [act.id, nowText(), device.id])
+  return { id: act.id, outcome: 'received' }
 }

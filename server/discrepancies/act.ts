@@ -1,22 +1,16 @@
 import { v7 as uuid } from 'uuid'
-import { checkNumber, sameContent, type CellContent } from '#core/report/cell'
+import type { Correction } from '#core/contract/discrepancies'
+import { checkNumber } from '#core/report/cell'
 import { stateAfter } from '#core/report/state'
 import type { Access } from '../access/access'
-import { nowText } from '../clock'
 import { database, type Sql } from '../database'
 import { conflict, Refusal } from '../http/refusal'
 import { moveReport } from '../reports/move'
 import { reportPlace } from '../reports/place'
-import { storedCell, writeCell } from '../reports/write-cell'
+import { applyCells } from '../reports/apply-cells'
+import { mustBeOpen } from '../reports/apply-changes'
 import { findDiscrepancy, type DiscrepancyRow } from './read'
 import { noteDiscrepancy, recheck } from './recheck'
-
-/** A corrected value that comes with an answer or a settlement. */
-export interface Correction {
-  cell: string
-  base: number
-  content: CellContent
-}
 
 async function setState(sql: Sql, id: string, state: string, outcome: string | null = null): Promise<void> {
   await sql.query('UPDATE discrepancy SET state = $2, outcome = $3 WHERE id = $1', [id, state, outcome])
@@ -30,19 +24,15 @@ async function correct(sql: Sql, access: Access, row: DiscrepancyRow, correction
   if (corrections.length === 0) return
   const place = await reportPlace(sql, access, row.round, row.unit, true)
   const report = place.report!
-  for (const { cell, base, content } of corrections) {
+  for (const { cell, content } of corrections) {
     if (!row.cells.includes(cell)) throw new Refusal(422, 'not-doubted', 'Only the doubted values can be corrected here.', [{ code: 'not-doubted', message: cell, at: `cells/${cell}` }])
     const checked = content.kind === 'value' ? checkNumber(content.value, place.ready.cellByKey.get(cell)!.item.number) : undefined
     if (checked && !checked.ok) throw new Refusal(422, checked.problems[0]!.code, checked.problems[0]!.message, [{ ...checked.problems[0]!, at: `cells/${cell}` }])
-    const here = await storedCell(sql, report.id, cell)
-    if (sameContent(here.content, content)) continue
-    if (here.version !== base) {
-      throw conflict('changed-meanwhile', 'Somebody else changed this value in the meantime. Look at it again.', [{ code: 'changed-meanwhile', message: cell, at: `cells/${cell}` }])
-    }
-    await writeCell(sql, {
-      id: uuid(), report: report.id, cell, old: here.content, content, version: base + 1,
-      at: nowText(), person: access.id, origin, why,
-    })
+  }
+  const outcomes = await applyCells(sql, place, report, access, corrections.map(one => ({ ...one, id: uuid(), why })), { origin })
+  const changed = outcomes.find(({ outcome }) => outcome === 'conflict')
+  if (changed) {
+    throw conflict('changed-meanwhile', 'Somebody else changed this value in the meantime. Look at it again.', [{ code: 'changed-meanwhile', message: changed.cell, at: `cells/${changed.cell}` }])
   }
   const next = stateAfter(report.state, 'change')
   if (next) await moveReport(sql, report, next, access.id, why)
@@ -64,15 +54,22 @@ export async function ask(access: Access, id: string, text: string): Promise<voi
 }
 
 /** The facility's answer, with the values that it corrects. @throws Refusal 409 `state` on a settled one. */
-export async function answer(access: Access, id: string, text: string, corrections: readonly Correction[], origin = 'questions'): Promise<void> {
+export async function answer(access: Access, id: string, text: string, corrections: readonly Correction[]): Promise<void> {
   const sql = await database()
-  await sql.transaction(tx => answerIn(tx, access, id, text, corrections, origin))
+  await sql.transaction(tx => answerIn(tx, access, id, text, corrections, { origin: 'questions', mustMay: () => Promise.resolve() }))
 }
 
-/** The same inside a transaction. */
-export async function answerIn(tx: Sql, access: Access, id: string, text: string, corrections: readonly Correction[], origin: string): Promise<void> {
-  const { row } = await findDiscrepancy(tx, access, id)
+/** Where an answer comes from. `mustMay` throws when the device may not change the report. */
+interface AnswerFrom { origin: string; mustMay: (report: { round: string; unit: string }) => Promise<void> }
+
+/** The same inside a transaction. Corrections pass the same gates as any other change of a facility. */
+export async function answerIn(tx: Sql, access: Access, id: string, text: string, corrections: readonly Correction[], { origin, mustMay }: AnswerFrom): Promise<void> {
+  const { row, round } = await findDiscrepancy(tx, access, id)
   if (row.state === 'settled') throw wrongState(row)
+  if (corrections.length) {
+    mustBeOpen(round)
+    await mustMay({ round: row.round, unit: row.unit })
+  }
   await noteDiscrepancy(tx, id, 'answered', access.id, text.trim())
   await setState(tx, id, 'answered')
   await correct(tx, access, row, corrections, text.trim(), origin)

@@ -9,7 +9,7 @@ import { editionOf, type ReadyEdition } from '../datasets/editions'
 import { database, type Sql } from '../database'
 import { figuresForEffects } from '../district-reports/figures'
 import { notFound, outsideBranch } from '../http/refusal'
-import { cellsOfReports, historyBefore, periodsBefore } from '../reports/cells'
+import { cellsOfReports, historyBefore, openConflicts, periodsBefore } from '../reports/cells'
 import { openedRounds, roundById, roundRef, type Round } from '../rounds/round'
 import { districtOf, settings } from '../settings'
 import { expectedUnits, type ExpectedUnit } from '../units/expected-units'
@@ -124,6 +124,7 @@ export async function discrepancyFile(access: Access, id: string): Promise<Discr
   const thread = await sql.query<DiscrepancyFile['thread'][number]>(
     `SELECT e.at, p.display_name AS by, e.act, e.text FROM discrepancy_event e LEFT JOIN person p ON p.id = e.person
      WHERE e.discrepancy = $1 ORDER BY e.seq`, [id])
+  const conflicts = await openConflicts(sql, row.report)
   const rule = row.source === 'rule' ? ready.rules.find(({ rule: { code } }) => code === row.code)!.rule : undefined
   const { range, cures, ...rest } = row.evidence
   return {
@@ -138,7 +139,7 @@ export async function discrepancyFile(access: Access, id: string): Promise<Discr
       const cell = ready.cellByKey.get(key)!
       const trend = [...history.map(cells => numberOf(cells[key])).reverse(), numberOf(now[key])]
       const name = Object.fromEntries(LANGUAGES.map(language => [language, nameCell(cell, language)]))
-      return { cell: key, name, content: now[key] ?? BLANK, version: versions.get(key) ?? 0, trend }
+      return { cell: key, name, content: now[key] ?? BLANK, version: versions.get(key) ?? 0, trend, conflicts: conflicts.filter(one => one.cell === key) }
     }),
     periods: [...periodsBefore(round).reverse(), round.period],
     range: range ? { low: range.low, high: range.high } : null,

@@ -6,9 +6,16 @@ import { database, type Sql } from '../database'
 import { answerNotOffered } from '../datasets/services'
 import { recheck } from '../discrepancies/recheck'
 import { conflict } from '../http/refusal'
+import type { Round } from '../rounds/round'
 import { moveReport } from './move'
 import { REPORT_COLUMNS, reportPlace, stateOf, type ReportPlace, type ReportRow } from './place'
-import { takeInCells, type CellAsked } from './take-in-cells'
+import { applyCells, type CellAsked } from './apply-cells'
+
+/** @throws Refusal 409 `round-not-open`, `round-closed`: facilities change values only while a round is open. */
+export function mustBeOpen(round: Round): void {
+  if (now() < Date.parse(round.opensAt)) throw conflict('round-not-open', 'This round has not opened yet.')
+  if (now() >= Date.parse(round.closesAt)) throw conflict('round-closed', 'This round is closed to facilities. Ask the district office.')
+}
 
 /** The report's row; an awaited report gets one with its first change. */
 async function rowOf(sql: Sql, place: ReportPlace, access: Access): Promise<ReportRow> {
@@ -40,15 +47,14 @@ export async function applyChanges(access: Access, roundId: string, unit: string
 export async function keepChanges(tx: Sql, access: Access, roundId: string, unit: string, changes: readonly CellAsked[], where: { origin: string; device?: string }): Promise<{ state: ReportState; outcomes: ChangeOutcome[] }> {
   const place = await reportPlace(tx, access, roundId, unit, true)
   const { round } = place
-  if (now() < Date.parse(round.opensAt)) throw conflict('round-not-open', 'This round has not opened yet.')
-  if (now() >= Date.parse(round.closesAt)) throw conflict('round-closed', 'This round is closed to facilities. Ask the district office.')
+  mustBeOpen(round)
   const before: ReportState = stateOf(place.report)
   const received = before === 'sent' || before === 'accepted'
   if (received && changes.some(change => !change.why?.trim()) && !(await allKnown(tx, changes))) {
     throw conflict('why-missing', 'The district has this report already. Say why the value changes.')
   }
   const report = await rowOf(tx, place, access)
-  const outcomes = await takeInCells(tx, place, report, access, changes, where)
+  const outcomes = await applyCells(tx, place, report, access, changes, where)
   let state = stateOf(report)
   if (received && outcomes.some(({ outcome }) => outcome === 'received')) {
     state = stateAfter(before, 'change')!

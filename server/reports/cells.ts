@@ -1,3 +1,4 @@
+import type { OpenConflict } from '#core/contract/reports'
 import { shiftPeriod } from '#core/calendar/period'
 import { parsePeriod, printPeriod } from '#core/calendar/period-text'
 import { RANGE_PERIODS } from '#core/quality/expected-range'
@@ -37,6 +38,12 @@ export async function cellsOfReports(sql: Pick<Sql, 'query'>, reports: readonly 
     Object.fromEntries(row.cells.map((cell, at) => [cell, contentOf(row.kinds[at]!, row.numbers[at]!, row.reasons[at]!)])),
   ]))
 }
+
+/** What came from other devices against the values of a report, and nobody has decided; oldest first. */
+export const openConflicts = (sql: Pick<Sql, 'query'>, report: number): Promise<OpenConflict[]> => sql.query<OpenConflict>(
+  `SELECT c.id, c.cell, c.content, p.display_name AS by, d.name AS device, c.at
+   FROM field_conflict c JOIN person p ON p.id = c.person LEFT JOIN device d ON d.id = c.device
+   WHERE c.report = $1 AND c.settled_at IS NULL ORDER BY c.at, c.id LIMIT 500`, [report])
 
 /** The periods before a round's, newest first. */
 export function periodsBefore(round: Round, count = RANGE_PERIODS): string[] {

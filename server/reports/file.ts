@@ -8,7 +8,7 @@ import { database, type Sql } from '../database'
 import { notOfferedCells } from '../datasets/services'
 import { roundRef } from '../rounds/round'
 import { districtOf, settings } from '../settings'
-import { contentOf, historyBefore, periodsBefore } from './cells'
+import { contentOf, historyBefore, openConflicts, periodsBefore } from './cells'
 import { reportPlace, stateOf } from './place'
 
 async function keptCells(sql: Pick<Sql, 'query'>, report: number): Promise<KeptCell[]> {
@@ -32,9 +32,7 @@ export async function reportFile(access: Access, roundId: string, unitCode: stri
     'SELECT cell, count(*)::int AS count FROM cell_comment WHERE report = $1 GROUP BY cell', [id])
   const [back] = await sql.query<{ why: string | null }>(
     `SELECT why FROM report_event WHERE report = $1 AND to_state = 'sentBack' ORDER BY seq DESC LIMIT 1`, [id])
-  const conflicts = await sql.query<ReportFile['conflicts'][number]>(
-    `SELECT c.cell, c.content, p.display_name AS by, d.name AS device, c.at FROM field_conflict c JOIN person p ON p.id = c.person LEFT JOIN device d ON d.id = c.device
-     WHERE c.report = $1 AND c.settled_at IS NULL ORDER BY c.at`, [id])
+  const conflicts = id === null ? [] : await openConflicts(sql, id)
   const state = stateOf(report)
   return {
     round: roundRef(round),

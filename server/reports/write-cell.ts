@@ -1,6 +1,6 @@
-import { BLANK, type CellContent, type CellKind } from '#core/report/cell'
+import type { CellContent } from '#core/report/cell'
 import type { Sql } from '../database'
-import { columnsOf, contentOf } from './cells'
+import { columnsOf } from './cells'
 
 /** One change of a cell, checked, ready to be kept. */
 export interface CellWrite {
@@ -15,13 +15,6 @@ export interface CellWrite {
   person: string
   origin: string
   why: string | null
-}
-
-/** What stands in a cell, and its version: blank and 0 when it was never answered. */
-export async function storedCell(sql: Sql, report: number, cell: string): Promise<{ content: CellContent; version: number }> {
-  const [row] = await sql.query<{ kind: CellKind; value: number | null; reason: string | null; version: number }>(
-    'SELECT kind, value, reason, version FROM cell_value WHERE report = $1 AND cell = $2', [report, cell])
-  return row ? { content: contentOf(row.kind, row.value, row.reason), version: row.version } : { content: BLANK, version: 0 }
 }
 
 /** Keeps a change: the new content beside its event with who, when, where from, old, new and why. */

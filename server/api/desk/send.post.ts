@@ -1,9 +1,12 @@
 import { nowText } from '../../clock'
-import { deviceOf } from '../../desk/devices'
-import { takeInSend } from '../../desk/send'
+import { database } from '../../database'
+import { clockOffset, deviceOf } from '../../desk/devices'
+import { applySent } from '../../desk/send'
+import { standing } from '../../desk/standing'
 import { defineRoute } from '../../http/define-route'
 
 export default defineRoute('POST /api/desk/send', async ({ access, body, event }) => {
   const device = await deviceOf(event, { access, sending: true, claimed: body.device, clock: body.clock })
-  return { outcomes: await takeInSend(access, device, body), at: nowText() }
+  const outcomes = await applySent(access, device, { clockOffset: clockOffset(body.clock), changes: body.changes })
+  return { outcomes, at: nowText(), ...await standing(await database()) }
 })

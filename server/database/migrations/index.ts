@@ -4,6 +4,7 @@ import datasetDrafts from './0003_dataset_drafts.sql'
 import define from './0004_define.sql'
 import desk from './0005_desk.sql'
 import deskSessions from './0006_desk_sessions.sql'
+import nothingLost from './0007_nothing_lost.sql'
 import type { Migration } from '../migrate'
 
 /** All migrations, in order. A migration is never edited after it landed: add the next number. */
@@ -14,4 +15,5 @@ export const MIGRATIONS: readonly Migration[] = [
   { number: 4, name: 'define', sql: define },
   { number: 5, name: 'desk', sql: desk },
   { number: 6, name: 'desk_sessions', sql: deskSessions },
+  { number: 7, name: 'nothing_lost', sql: nothingLost },
 ]

@@ -1,6 +1,6 @@
 import { deviceOf } from '../../../desk/devices'
-import { takeInPiece } from '../../../desk/files'
+import { applyPiece } from '../../../desk/files'
 import { defineRoute } from '../../../http/define-route'
 
 export default defineRoute('PUT /api/desk/files/:hash', async ({ access, params, body, event }) =>
-  takeInPiece(await deviceOf(event, { access, sending: true }), params.hash, body))
+  applyPiece(await deviceOf(event, { access, sending: true }), params.hash, body))

@@ -49,8 +49,8 @@ function mustFit(compiled: CompiledForm, answers: EntryMade['answers']): void {
 
 const answerRefused = (key: string, code: string, message: string) => new Refusal(422, code, message, [{ code, message, at: `answers/${key}` }])
 
-/** The day of the event: what the form's own question says, else the day when it was typed. */
-function happenedOn(definition: CaseRegister, { form, answers, madeAt }: EntryMade, timeZone: string): string {
+/** The day of the event: what the form's own question says, else the day when it was typed, by the corrected time. */
+function happenedOn(definition: CaseRegister, { form, answers }: EntryMade, madeAt: string, timeZone: string): string {
   const asked = definition.forms.find(one => one.form.code === form)!.eventDate
   const content = answers[asked]
   const day = content?.kind === 'value' && typeof content.value === 'string' ? dayOf(content.value) : null
@@ -106,9 +106,9 @@ export type EntryOutcome = { id: string } & ({ outcome: 'received' | 'alreadyHad
  * Keeps filled case forms as they were filled, and their cases when they are the first: looked up once, checked in the
  * order in which they were made, written in two statements. Each has its own outcome; sent twice, it changes nothing more.
  * Refusals: `entry-form`, `entry-answer` and those of answers, `entry-case`, `entry-corrects`, `no-unit`, `outside-branch`.
- * @param putRight a device's time by our clock.
+ * @param correctTime a device's time by our clock.
  */
-export async function takeInEntries(sql: Sql, access: Access, entries: readonly EntryMade[], putRight: (madeAt: string) => string, device: string, timeZone: string): Promise<EntryOutcome[]> {
+export async function applyEntries(sql: Sql, access: Access, entries: readonly EntryMade[], correctTime: (madeAt: string) => string, device: string, timeZone: string): Promise<EntryOutcome[]> {
   const here = await whatIsHere(sql, entries)
   const cases: { id: string; register: string; unit: string; parent: string | null }[] = []
   const rows: { entry: EntryMade; happenedOn: string; sought: string }[] = []
@@ -118,7 +118,7 @@ export async function takeInEntries(sql: Sql, access: Access, entries: readonly 
     try {
       const form = await formOf(sql, entry)
       mustStand(access, entry, form, here)
-      rows.push({ entry, happenedOn: happenedOn(form.definition, entry, timeZone), sought: soughtIn(form.definition, entry.answers) })
+      rows.push({ entry, happenedOn: happenedOn(form.definition, entry, correctTime(entry.madeAt), timeZone), sought: soughtIn(form.definition, entry.answers) })
     }
     catch (error) {
       if (!(error instanceof Refusal)) throw error
@@ -143,7 +143,7 @@ export async function takeInEntries(sql: Sql, access: Access, entries: readonly 
        SELECT id, case_id, edition, form, answers::jsonb, happened_on, made_at, $1, $2, $3, corrects
        FROM unnest($4::uuid[], $5::uuid[], $6::int[], $7::text[], $8::text[], $9::date[], $10::timestamptz[], $11::uuid[]) AS given (id, case_id, edition, form, answers, happened_on, made_at, corrects)`,
       [nowText(), access.id, device, rows.map(({ entry }) => entry.id), rows.map(({ entry }) => entry.case), rows.map(({ entry }) => entry.edition), rows.map(({ entry }) => entry.form),
-        rows.map(({ entry }) => JSON.stringify(entry.answers)), rows.map(row => row.happenedOn), rows.map(({ entry }) => putRight(entry.madeAt)), rows.map(({ entry }) => entry.corrects ?? null)])
+        rows.map(({ entry }) => JSON.stringify(entry.answers)), rows.map(row => row.happenedOn), rows.map(({ entry }) => correctTime(entry.madeAt)), rows.map(({ entry }) => entry.corrects ?? null)])
     const told = rows.filter(({ sought }) => sought)
     // A name that was corrected is still found by what it was.
     if (told.length) await sql.query(`UPDATE case_record c SET sought = left(concat_ws(' ', nullif(c.sought, ''), g.text), ${MOST_SOUGHT}) FROM (SELECT id, string_agg(text, ' ') AS text FROM unnest($1::uuid[], $2::text[]) AS given (id, text) GROUP BY id) g WHERE c.id = g.id`, [told.map(({ entry }) => entry.case), told.map(({ sought }) => sought)])

@@ -17,6 +17,8 @@ export interface CellAsked {
   after?: string
   content: CellContent
   why?: string
+  /** The conflicts that the person saw and decides with this content. */
+  settles?: readonly string[]
 }
 
 interface Known extends KnownChange { conflict: boolean }
@@ -42,13 +44,15 @@ async function fieldsOf(sql: Sql, report: number, cells: readonly string[]): Pro
  * refused or in conflict holds up no other. What came before changes nothing more.
  * @param where what the events say of where they are from.
  */
-export async function takeInCells(sql: Sql, place: ReportPlace, report: ReportRow, access: Access, changes: readonly CellAsked[], where: { origin: string; device?: string }): Promise<ChangeOutcome[]> {
+export async function applyCells(sql: Sql, place: ReportPlace, report: ReportRow, access: Access, changes: readonly CellAsked[], where: { origin: string; device?: string }): Promise<ChangeOutcome[]> {
   const fields = await fieldsOf(sql, report.id, [...new Set(changes.map(({ cell }) => cell))])
   const known = await knownChanges(sql, changes.flatMap(({ id, after }) => (after ? [id, after] : [id])))
   const at = nowText()
   const events: { change: CellAsked; old: CellContent }[] = []
   const others: { change: CellAsked; standsFor: string; outcome: 'same' | 'conflict' }[] = []
   const written = new Set<string>()
+  /** Changes whose content stands in the cell now: only these decide a conflict. */
+  const settling = new Set<string>()
   const taken: ChangeOutcome[] = []
   for (const change of changes) {
     const { id, cell, content } = change
@@ -64,6 +68,7 @@ export async function takeInCells(sql: Sql, place: ReportPlace, report: ReportRo
     else if (decision === 'same') {
       known.set(id, { standsFor: field!.last, conflict: false })
       others.push({ change, standsFor: field!.last, outcome: 'same' })
+      settling.add(id)
       told('alreadyHad')
     }
     else if (decision === 'conflict') {
@@ -76,11 +81,13 @@ export async function takeInCells(sql: Sql, place: ReportPlace, report: ReportRo
       events.push({ change, old: field?.content ?? BLANK })
       fields.set(cell, { content, version: (field?.version ?? 0) + 1, last: id })
       written.add(cell)
+      settling.add(id)
       told('received')
     }
   }
   await writeEvents(sql, report.id, access, events, where.origin, at)
   await writeFields(sql, report.id, [...written].map(cell => [cell, fields.get(cell)!] as const))
+  await settleConflicts(sql, report.id, access, changes.filter(({ id }) => settling.has(id)), at)
   await writeOthers(sql, report.id, access, others, fields, where.device ?? null, at)
   await nameTheirs(sql, report.id, taken, fields, at)
   return taken
@@ -96,14 +103,22 @@ async function writeEvents(sql: Sql, report: number, access: Access, events: rea
 
 async function writeFields(sql: Sql, report: number, fields: readonly (readonly [string, Field<CellContent>])[]): Promise<void> {
   if (!fields.length) return
-  // A value that was written on what stood there decides what was open about it.
-  await sql.query('UPDATE field_conflict SET settled_at = $3 WHERE report = $1 AND cell = ANY($2::text[]) AND settled_at IS NULL', [report, fields.map(([cell]) => cell), nowText()])
   const columns = fields.map(([, { content }]) => columnsOf(content))
   await sql.query(
     `INSERT INTO cell_value (report, cell, kind, value, reason, version)
      SELECT $1, cell, kind, value, reason, version FROM unnest($2::text[], $3::text[], $4::float8[], $5::text[], $6::int[]) AS given (cell, kind, value, reason, version)
      ON CONFLICT (report, cell) DO UPDATE SET kind = EXCLUDED.kind, value = EXCLUDED.value, reason = EXCLUDED.reason, version = EXCLUDED.version`,
     [report, fields.map(([cell]) => cell), columns.map(([kind]) => kind), columns.map(([, value]) => value), columns.map(([, , reason]) => reason), fields.map(([, { version }]) => version)])
+}
+
+/** Settles the conflicts that a person saw and decided by the content of a change. Other conflicts stay open. */
+async function settleConflicts(sql: Sql, report: number, access: Access, changes: readonly CellAsked[], at: string): Promise<void> {
+  for (const { id, cell, settles } of changes) {
+    if (!settles?.length) continue
+    await sql.query(
+      `UPDATE field_conflict SET settled_at = $4, settled_by = $5, settled_with = $6
+       WHERE id = ANY($1::uuid[]) AND report = $2 AND cell = $3 AND settled_at IS NULL`, [settles, report, cell, at, access.id, id])
+  }
 }
 
 /** What wrote no event is remembered, so that it is known when it comes again; both sides of a conflict are kept. */

@@ -1,0 +1,82 @@
+import { parseDay } from '../calendar/day'
+import { bad, good, type Result } from '../result'
+
+/**
+ * What may travel between a device and the district: the one definition of text, identifier, instant and day, for
+ * both sides of the wire. Something else is refused where it is typed, and again where it arrives.
+ */
+
+/** An identifier (RFC 9562) in lower case, without `urn:uuid:`. */
+export const UUID_PATTERN = '^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$'
+
+/** Years of which this installation can speak: PostgreSQL and JavaScript agree on all their days. */
+const FIRST_YEAR = 1800
+const LAST_YEAR = 2199
+const INSTANT = /^(\d{4}-\d{2}-\d{2})T(\d{2}):(\d{2}):(\d{2})(\.\d{1,9})?(Z|[+-]\d{2}:\d{2})$/
+
+/** The largest number that a column of counters holds. */
+export const LARGEST_INTEGER = 2 ** 31 - 1
+/** How deeply lists and objects may lie in one another. */
+const DEEPEST = 40
+
+/**
+ * Is this a day that can be stored?
+ *
+ * @example isDay('2026-02-30') // false: there is no such day
+ * @example isDay('9999-01-01') // false: outside the years 1800 to 2199
+ */
+export function isDay(text: string): boolean {
+  const year = Number(text.slice(0, 4))
+  return parseDay(text).ok && year >= FIRST_YEAR && year <= LAST_YEAR
+}
+
+/**
+ * Is this an instant (RFC 3339) that can be stored? Leap seconds cannot: JavaScript has none.
+ *
+ * @example isInstant('2026-11-09T08:45:00-02:00') // true
+ * @example isInstant('2026-12-31T23:59:60Z') // false
+ */
+export function isInstant(text: string): boolean {
+  const found = INSTANT.exec(text)
+  if (!found || !isDay(found[1]!)) return false
+  const [hour, minute, second] = [found[2], found[3], found[4]].map(Number) as [number, number, number]
+  return hour < 24 && minute < 60 && second < 60 && Number.isFinite(Date.parse(text))
+}
+
+/** Half of a character of two halves, or the character 0: no database stores them. */
+const UNSTORABLE = /\0|[\uD800-\uDBFF](?![\uDC00-\uDFFF])|(?<![\uD800-\uDBFF])[\uDC00-\uDFFF]/
+const ALL_UNSTORABLE = new RegExp(UNSTORABLE, 'g')
+
+/** Is this a text that can be stored? */
+export const isText = (text: string): boolean => !UNSTORABLE.test(text)
+
+/**
+ * A text as a device stores it: in the composed form (Unicode NFC), so that an accent typed in two ways is one
+ * accent, and without what cannot be stored.
+ */
+export const cleanText = (typed: string): string => typed.replace(ALL_UNSTORABLE, '').normalize('NFC')
+
+/**
+ * A value of JSON with all its texts in the composed form (Unicode NFC).
+ *
+ * Errors: `text-unstorable` (the character 0, or half of a character), `too-deep` (over 40 levels); the place says
+ * where.
+ *
+ * @example normalizeJson({ name: 'e\u0301' }) // { ok: true, value: { name: 'é' } }
+ */
+export function normalizeJson(value: unknown, at = '', depth = 0): Result<unknown> {
+  if (typeof value === 'string') {
+    return isText(value) ? good(value.normalize('NFC')) : bad({ code: 'text-unstorable', message: `The text at ${at || 'the top'} has a character that cannot be stored.`, at })
+  }
+  if (typeof value !== 'object' || value === null) return good(value)
+  if (depth > DEEPEST) return bad({ code: 'too-deep', message: `What stands at ${at} lies too deep.`, at })
+  const isList = Array.isArray(value)
+  const normal: [string, unknown][] = []
+  for (const [key, part] of Object.entries(value)) {
+    if (!isText(key)) return bad({ code: 'text-unstorable', message: `A name at ${at || 'the top'} has a character that cannot be stored.`, at })
+    const found = normalizeJson(part, at ? `${at}/${key}` : key, depth + 1)
+    if (!found.ok) return found
+    normal.push([key.normalize('NFC'), found.value])
+  }
+  return good(isList ? normal.map(([, part]) => part) : Object.fromEntries(normal))
+}

@@ -1,0 +1,36 @@
+-- What makes the promises to devices true: every change that came, under which identifier and with which content;
+-- the backups, and how often this installation was put back from one; limits on tries; owners of definitions.
+
+-- Every change that was taken in, and what it was answered. The digest tells a repetition from another change that
+-- uses the same identifier.
+CREATE TABLE received_change (
+  id      uuid PRIMARY KEY,
+  digest  text NOT NULL,
+  person  uuid NOT NULL REFERENCES person (id),
+  device  uuid REFERENCES device (id),
+  at      timestamptz NOT NULL,
+  outcome jsonb NOT NULL
+);
+
+-- Who decided a conflict, and by which change of the cell.
+ALTER TABLE field_conflict ADD COLUMN settled_by uuid REFERENCES person (id);
+ALTER TABLE field_conflict ADD COLUMN settled_with uuid;
+
+-- One row for each time that this database began a life of its own: at its start, and after each backup put back.
+CREATE TABLE incarnation (
+  number      integer PRIMARY KEY,
+  since       timestamptz NOT NULL,
+  -- The backup from which it was put back, and the instant up to which that one knew everything.
+  backup      uuid UNIQUE,
+  backup_at   timestamptz
+);
+INSERT INTO incarnation (number, since) VALUES (1, now());
+
+CREATE TABLE backup (
+  id uuid PRIMARY KEY,
+  -- Everything received before this instant is in it.
+  at timestamptz NOT NULL,
+  -- Where it lies.
+  place text NOT NULL
+);
+CREATE INDEX backup_at ON backup (at);
