@@ -1,5 +1,6 @@
 import { database } from './database'
 import { log } from './log'
+import { keepSafe } from './backups/keep-safe'
 import { openRounds } from './rounds/open-rounds'
 
 const EVERY_TEN_MINUTES = 600_000
@@ -15,6 +16,7 @@ export async function fillWhenEmpty(): Promise<void> {
     log(`The demo was generated in ${((performance.now() - started) / 1000).toFixed(1)} s.`)
   }
   await openRounds()
+  keepSafe()
   setInterval(() => {
     openRounds().catch((error: unknown) => log(`Rounds could not be opened: ${String(error)}`))
   }, EVERY_TEN_MINUTES).unref()

@@ -7,7 +7,7 @@ import { useLoad } from './useLoad'
 const ended = vi.fn()
 const session = { ended, signIns: 0 }
 const answer = (status: number, body: unknown, type = 'application/json') =>
-  vi.fn(() => Promise.resolve(new Response(typeof body === 'string' ? body : JSON.stringify(body), { status, headers: { 'content-type': type } })))
+  vi.fn(() => Promise.resolve(new Response(typeof body === 'string' ? body : JSON.stringify(body), { status, headers: { 'content-type': type, 'x-lantern-district': '1' } })))
 
 beforeEach(() => {
   ended.mockReset()

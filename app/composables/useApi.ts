@@ -34,6 +34,11 @@ export function addressOf(name: string, call: { params?: Record<string, string>;
   return query.length ? `${path}?${query.join('&')}` : path
 }
 
+/** The header that every answer of the API carries. */
+const OURS = 'x-lantern-district'
+/** Enough for two megabytes over a bad line; after that the request has failed. */
+const LONGEST_REQUEST_MS = 180_000
+
 /** What a device shows instead of a cookie: its own token and its person's session. */
 let shown: Record<string, string> | null = null
 export function showAs(headers: Record<string, string> | null): void { shown = headers }
@@ -66,6 +71,7 @@ export async function callApi<N extends RouteName>(name: N, call: CallOf<N>, hea
     const sent = method === 'GET' ? { headers: {} } : await bodyOf(parts.body)
     response = await fetch(addressOf(name, parts), {
       method,
+      signal: AbortSignal.timeout(LONGEST_REQUEST_MS),
       credentials: shown ? 'omit' : 'same-origin',
       headers: { ...shown, ...headers, ...(method !== 'GET' && { 'content-type': 'application/json' }), ...sent.headers },
       ...('body' in sent && { body: sent.body }),
@@ -74,11 +80,19 @@ export async function callApi<N extends RouteName>(name: N, call: CallOf<N>, hea
   catch (error) {
     throw new ApiProblem(0, 'unreachable', String(error))
   }
+  // A page that asks for a room number or a proxy's error is no answer of ours.
+  if (!response.headers.has(OURS)) throw new ApiProblem(0, 'unreachable', 'Something else than the district answered.')
   if (!response.ok) {
     const problem = await problemFrom(response)
     if (problem.code === 'signed-out') useSession().ended()
     throw problem
   }
-  if ((response.headers.get('content-type') ?? '').includes('json')) return await response.json() as AnswerOf<N>
-  return await response.text() as AnswerOf<N>
+  try {
+    if ((response.headers.get('content-type') ?? '').includes('json')) return await response.json() as AnswerOf<N>
+    return await response.text() as AnswerOf<N>
+  }
+  catch (error) {
+    // Cut off on its way.
+    throw new ApiProblem(0, 'unreachable', String(error))
+  }
 }

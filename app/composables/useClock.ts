@@ -7,14 +7,16 @@ import { deviceClockOff } from './useOutside'
  */
 const kept = () => `lantern-clock${phoneName()}`
 let known: number | undefined
-const offset = (): number => (known ??= Number(localStorage.getItem(kept()) ?? 0))
+const offset = (): number => (known ??= Number(localStorage.getItem(kept()) ?? 0) || 0)
 
 /** Now by this device's own clock, right or wrong: what it makes is stamped by it, and put right where it arrives. */
 export const deviceNow = (): number => Date.now() + deviceClockOff()
 
 /** Notes the server's time as it was a moment ago. */
 export function correctClock(serverNow: string): void {
-  known = Date.parse(serverNow) - deviceNow()
+  const instant = Date.parse(serverNow)
+  if (!Number.isFinite(instant)) return
+  known = instant - deviceNow()
   localStorage.setItem(kept(), String(known))
 }
 

@@ -1,6 +1,7 @@
 import { ref, shallowRef } from 'vue'
 import type { DeskRegister } from '#core/contract/desk'
 import type { UnitList } from '#core/contract/units'
+import { cleanJson } from '#core/contract/wire'
 import { ApiProblem } from './useApi'
 import { clockNow, deviceNow } from './useClock'
 import { fetchWork, receiveNews } from './useDeskReceive'
@@ -91,7 +92,10 @@ async function contact(byHand: boolean): Promise<void> {
   catch (error) {
     if (!vault.isOpen) return
     if (!(error instanceof ApiProblem)) {
+      // Whatever went wrong here: it is tried again, later each time.
       state.value = 'idle'
+      wait = Math.min(LONGEST_WAIT, wait * 2)
+      next(wait)
       throw error
     }
     // A district that does not know this device may have been set up anew: only one that was blocked is erased.
@@ -139,12 +143,12 @@ export function useDesk() {
   }
   /** Keeps an entry on this device first, then lets it be sent. */
   async function keep(entry: Omit<KeptEntry, 'state' | 'madeAt'>): Promise<void> {
-    await useDeskStore().entries.put({ ...entry, madeAt: new Date(deviceNow()).toISOString(), state: 'waiting' }, 'id')
+    await useDeskStore().entries.put({ ...cleanJson(entry), madeAt: new Date(deviceNow()).toISOString(), state: 'waiting', own: true }, 'id')
     await noteKept()
   }
   /** The same for an act or an answer. */
   async function keepAct(place: string, change: WaitingChange['change']): Promise<void> {
-    await useDeskStore().changes.put({ id: change.id, place, state: 'waiting', change }, 'id')
+    await useDeskStore().changes.put({ id: change.id, place, state: 'waiting', change: cleanJson(change) }, 'id')
     await noteKept()
   }
   /** Something came by another way than a contact. */

@@ -1,6 +1,7 @@
 import type { DeskDefinitions, DeskEvent, DeskWork } from '#core/contract/desk'
 import { clockNow, correctClock } from './useClock'
 import { isOwn } from './useDeskSend'
+import { noteStanding } from './useDeskStanding'
 import type { WorkStore } from './useDeskStore'
 import { toldWork, type Contact } from './useDeskWork'
 
@@ -16,8 +17,13 @@ export async function receiveNews(store: WorkStore, told: Contact): Promise<{ ch
   let changed = false
   for (;;) {
     const since = (await store.told.get('key', 'cursor'))?.answer as string | undefined
-    const { cursor, more, events, definitions, settings, at } = await callApi('GET /api/desk/receive', { query: { ...(since && { since }) } })
+    const { cursor, more, events, definitions, settings, at, ...standing } = await callApi('GET /api/desk/receive', { query: { ...(since && { since }) } })
     correctClock(at)
+    // The district was put back from a backup: its histories begin anew, and so does the cursor.
+    if (await noteStanding(store, standing)) {
+      changed = true
+      continue
+    }
     await useVault().takeOrders(settings)
     told.heard += await takeInEvents(store, events, cursor)
     changed ||= events.some(isNews) || since === undefined

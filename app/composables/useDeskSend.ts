@@ -5,6 +5,7 @@ import { base64Of } from '#core/encode'
 import { ApiProblem } from './useApi'
 import { deviceNow } from './useClock'
 import type { KeptEntry, WaitingChange, WorkStore } from './useDeskStore'
+import { noteStanding } from './useDeskStanding'
 import { changeAsSent, changeOfEntry, reportKey, type Contact } from './useDeskWork'
 
 /** Changes in one request: small enough for a bad line. */
@@ -41,7 +42,7 @@ async function noteEntry(store: WorkStore, entry: KeptEntry, { outcome, code }: 
   else await store.entries.set('id', entry.id, { state: 'received', receivedAt: at })
   return refused
 }
-async function noteChange(store: WorkStore, change: WaitingChange, outcome: DeskOutcome): Promise<boolean> {
+async function noteChange(store: WorkStore, change: WaitingChange, outcome: DeskOutcome, at: string): Promise<boolean> {
   if (outcome.outcome === 'early') return false
   own.add(change.id)
   const needsYou = outcome.outcome === 'refused' || outcome.outcome === 'conflict'
@@ -50,7 +51,7 @@ async function noteChange(store: WorkStore, change: WaitingChange, outcome: Desk
   else {
     // In one step, and its version is known before the next value of the cell can be kept: that one is made on it.
     await store.transaction(async () => {
-      await store.changes.remove('id', [change.id])
+      await store.changes.set('id', change.id, { state: 'confirmed', confirmedAt: at, left: true })
       // What needed a person at this cell is settled by what was put there since.
       if (change.cell !== undefined) await store.changes.raw.where('[place+cell]').equals([change.place, change.cell]).filter(({ state: of }) => of === 'needsYou').delete()
     })
@@ -81,7 +82,7 @@ export async function noteOutcomes(store: WorkStore, outcomes: readonly DeskOutc
     const entry = await store.entries.get('id', outcome.id)
     const change = entry ? undefined : await store.changes.get('id', outcome.id)
     if (entry?.state === 'waiting') await noteEntry(store, entry, outcome, at)
-    if (change?.state === 'waiting') await noteChange(store, change, outcome)
+    if (change?.state === 'waiting') await noteChange(store, change, outcome, at)
   }
 }
 
@@ -92,6 +93,8 @@ export async function sendWaiting(store: WorkStore, device: string, told: Contac
     const all = [...piece.entries.map(changeOfEntry), ...piece.changes.map(changeAsSent)]
     if (!all.length) return
     const answer = await callApi('POST /api/desk/send', { body: { device, clock: new Date(deviceNow()).toISOString(), changes: all } })
+    // Before anything is noted: what is confirmed now is confirmed by the database that answered.
+    const restored = await noteStanding(store, answer)
     const outcomes = new Map(answer.outcomes.map(outcome => [outcome.id, outcome]))
     let had = 0
     for (const entry of piece.entries) {
@@ -102,14 +105,14 @@ export async function sendWaiting(store: WorkStore, device: string, told: Contac
     }
     for (const change of piece.changes) {
       const outcome = outcomes.get(change.id)!
-      if (await noteChange(store, change, outcome)) told.refused++
+      if (await noteChange(store, change, outcome, answer.at)) told.refused++
       else if (outcome.outcome !== 'early') told.sent++
       if (outcome.outcome !== 'early') had++
     }
     await noteInReports(store, piece.changes.filter(({ id }) => ['received', 'alreadyHad'].includes(outcomes.get(id)!.outcome)), outcomes)
     if (piece.changes.some(({ change }) => change.kind !== 'cell')) told.acted = true
     // What came early waits for what it follows: that is not on this device, so asking again at once would not help.
-    if (!had) return
+    if (!had && !restored) return
   }
 }
 
@@ -136,7 +139,9 @@ async function sendFile(store: WorkStore, hash: string): Promise<void> {
   for (let at = file.upTo; at < bytes.length;) {
     const piece = bytes.subarray(at, at + LARGEST_PIECE)
     const { upTo, done } = await callApi('PUT /api/desk/files/:hash', { params: { hash }, body: { start: at, bytes: bytes.length, data: base64Of(piece) } })
-    at = done ? bytes.length : Math.max(upTo, at + piece.length)
+    // The district says from where to go on: a piece that did not arrive goes again, at the next contact.
+    if (!done && upTo <= at) throw new ApiProblem(422, 'file-changed', '')
+    at = done ? bytes.length : upTo
     await store.files.update(hash, { upTo: at, ...(done && { state: 'received' }) })
   }
 }

@@ -9,7 +9,12 @@ import type { WrappedKey } from '#core/protect/pin-key'
 import { open, openBytes, seal, sealBytes, type Sealed } from '#core/protect/seal'
 
 /** This device: its pairing with its district. The secret halves of its keys never leave the browser's keeping. */
-export interface KeptDevice extends Paired { id: 'this'; keys?: CarryKeys }
+export interface KeptDevice extends Paired {
+  id: 'this'
+  keys?: CarryKeys
+  /** Wrong tries of the PIN for settings in a row, and when the last was. */
+  settingsTries?: { wrong: number; wrongAt: number }
+}
 
 /** A person of this device. The name stands open, to choose from; all else is sealed by the person's key. */
 export interface KeptPerson {
@@ -25,14 +30,16 @@ export interface KeptPerson {
   wrongAt: number
 }
 
-/** A change that waits on this device until the district has said *received*, or that needs a person. */
+/** A change on this device: it waits, needs a person, or was confirmed and stays until it is in a backup. */
 export interface WaitingChange {
   /** Keeps the order in which they were made, whatever the clock does. */
   seq?: number
   id: string
   /** `round|unit`, or what the change is about. */
   place: string
-  state: 'waiting' | 'needsYou'
+  state: 'waiting' | 'needsYou' | 'confirmed'
+  /** When the district confirmed it, by its clock. */
+  confirmedAt?: string
   /** It left this device at least once, so the district may have it: from then on it is followed, never altered. */
   left?: boolean
   cell?: string
@@ -55,6 +62,8 @@ export interface KeptEntry {
   /** `waiting`: only on this device. `received`: the district has it, and said so. `refused`: it needs a person. */
   state: 'waiting' | 'received' | 'refused'
   receivedAt?: string
+  /** Filled on this device: it goes again when the district was put back from a backup. */
+  own?: boolean
   register: string
   edition: number
   form: string
@@ -139,8 +148,8 @@ const workName = (person: string) => `lantern-work-${person}${phoneName()}`
 export class WorkStore {
   private readonly database: Dexie
   readonly told: SealedTable<Told, 'key'>
-  readonly changes: SealedTable<WaitingChange, 'seq' | 'id' | 'place' | 'state' | 'left' | 'cell' | 'base' | 'after'>
-  readonly entries: SealedTable<KeptEntry, 'seq' | 'id' | 'case' | 'state' | 'receivedAt'>
+  readonly changes: SealedTable<WaitingChange, 'seq' | 'id' | 'place' | 'state' | 'left' | 'cell' | 'base' | 'after' | 'confirmedAt'>
+  readonly entries: SealedTable<KeptEntry, 'seq' | 'id' | 'case' | 'state' | 'receivedAt' | 'own'>
   readonly drafts: SealedTable<Draft, 'place' | 'at'>
   readonly files: Table<KeptFile & { sealed: Sealed }>
 
@@ -148,8 +157,8 @@ export class WorkStore {
     this.database = new Dexie(workName(person), SURE)
     this.database.version(1).stores({ told: 'key', changes: '++seq, &id, place, state, after, [place+cell]', entries: '++seq, &id, case, state', drafts: 'place', files: 'hash, state' })
     this.told = new SealedTable(this.database.table('told'), ['key'], key)
-    this.changes = new SealedTable(this.database.table('changes'), ['seq', 'id', 'place', 'state', 'left', 'cell', 'base', 'after'], key)
-    this.entries = new SealedTable(this.database.table('entries'), ['seq', 'id', 'case', 'state', 'receivedAt'], key)
+    this.changes = new SealedTable(this.database.table('changes'), ['seq', 'id', 'place', 'state', 'left', 'cell', 'base', 'after', 'confirmedAt'], key)
+    this.entries = new SealedTable(this.database.table('entries'), ['seq', 'id', 'case', 'state', 'receivedAt', 'own'], key)
     this.drafts = new SealedTable(this.database.table('drafts'), ['place', 'at'], key)
     this.files = this.database.table('files')
   }
@@ -161,6 +170,12 @@ export class WorkStore {
   }
   /** Values of a report that the district has received since this device was unlocked: what it tells of the report may be older. */
   receivedOf = (place: string): ReadonlyMap<string, ReceivedCell> => this.lately.get(place) ?? new Map()
+
+  /** What waits of a place, and what needs a person, in the order in which it was made. */
+  async unsettled(place: string): Promise<WaitingChange[]> {
+    const rows = await this.changes.raw.where('place').equals(place).filter(({ state }) => state !== 'confirmed').sortBy('seq')
+    return Promise.all(rows.map(row => this.changes.opened(row)))
+  }
 
   close = () => this.database.close()
   transaction = <T>(work: () => Promise<T>): Promise<T> => this.database.transaction('rw', this.changes.raw, this.entries.raw, this.told.raw, work)

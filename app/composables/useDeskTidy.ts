@@ -4,6 +4,7 @@ import { followUp } from '#core/cases/follow-up'
 import type { DeskRegister } from '#core/contract/desk'
 import { entryOf } from './useCases'
 import { clockNow } from './useClock'
+import { isSafe, lastStanding } from './useDeskStanding'
 import { reportKey } from './useDeskWork'
 import type { WorkStore } from './useDeskStore'
 
@@ -25,18 +26,22 @@ async function stillFollowed(store: WorkStore, cases: ReadonlySet<string>): Prom
 
 /**
  * Clears what the district has and nobody here needs any more: pictures and cases that were received longer ago than the
- * device keeps, and reports that are no longer on the list. What waits, or needs somebody, and a case that still needs a
+ * device keeps, what is in a backup of the district, and reports that are no longer on the list. What waits, or needs somebody, and a case that still needs a
  * visit or a result, is never touched. The numbers
  * of the last 12 rounds stand in the reports that stay.
  */
 export async function tidyStore(store: WorkStore, keepDays: number): Promise<void> {
   const before = clockNow() - keepDays * DAY
-  await store.files.where('state').equals('received').filter(({ at }) => at < before).delete()
-  const received = await store.entries.raw.where('state').equals('received').toArray() as { id: string; case: string; receivedAt?: string }[]
+  const standing = await lastStanding(store)
+  const safe = (confirmedAt: unknown) => isSafe(String(confirmedAt ?? ''), standing, clockNow())
+  await store.changes.raw.where('state').equals('confirmed').filter(({ confirmedAt }) => safe(confirmedAt)).delete()
+  await store.files.where('state').equals('received').filter(({ at }) => at < before && safe(new Date(at).toISOString())).delete()
+  const received = await store.entries.raw.where('state').equals('received').toArray() as { id: string; case: string; receivedAt?: string; own?: boolean }[]
   const newest = new Map<string, number>()
   for (const { case: of, receivedAt } of received) newest.set(of, Math.max(newest.get(of) ?? 0, Date.parse(receivedAt ?? '')))
   const busy = new Set((await store.entries.raw.where('state').anyOf('waiting', 'refused').toArray()).map(({ case: of }) => of as string))
   const old = new Set([...newest].flatMap(([of, at]) => (at < before && !busy.has(of) ? [of] : [])))
+  for (const { case: of, own, receivedAt } of received) if (own && !safe(receivedAt)) old.delete(of)
   for (const followed of await stillFollowed(store, old)) old.delete(followed)
   if (old.size) await store.entries.remove('id', received.flatMap(({ id, case: of }) => (old.has(of) ? [id] : [])))
   const due = (await store.told.get('key', 'due'))?.answer as DueList | undefined

@@ -1,5 +1,6 @@
 import { v7 as uuid } from 'uuid'
 import type { CellChange, DeskOutcome } from '#core/contract/desk'
+import { cleanJson } from '#core/contract/wire'
 import type { CellContent } from '#core/report/cell'
 import { clockNow, deviceNow } from './useClock'
 import { meetSoon, useDesk } from './useDesk'
@@ -16,10 +17,13 @@ export interface OutboxOptions {
   onOutcome: (change: WaitingChange, outcome: DeskOutcome) => void
 }
 
+/** `settles`: the conflicts that the person saw and decides by this content. */
+export interface KeepOptions { why?: string; settles?: readonly string[] }
+
 export interface Outbox {
   state: Ref<OutboxState>
   at: Ref<number>
-  keep: (cell: string, version: () => number, content: CellContent, why?: string) => Promise<void>
+  keep: (cell: string, version: () => number, content: CellContent, more?: KeepOptions) => Promise<void>
   flush: () => Promise<void>
   /** What waits of this report, and what needs a person, in the order in which it was made. */
   waiting: () => Promise<WaitingChange[]>
@@ -42,14 +46,17 @@ export function useOutbox({ round, unit, onOutcome: tell }: OutboxOptions): Outb
   const kept = ref<'idle' | 'kept' | 'received'>('idle')
   let keeping: Promise<void> = Promise.resolve()
 
-  const waiting = async () => (await store.changes.where('place', place)).sort((one, other) => one.seq! - other.seq!)
+  const waiting = () => store.unsettled(place)
 
   /**
    * Keeps a change on this device, by the rule of docs/decisions/0010. A change of the same cell that has not left yet is
    * replaced by it; one that has is followed: a number alone would not do, because somebody else's change may have taken it.
    */
-  async function keepOne(cell: string, version: () => number, content: CellContent, why?: string): Promise<void> {
-    const change: CellChange = { kind: 'cell', id: uuid(), madeAt: new Date(deviceNow()).toISOString(), round, unit, cell, base: 0, content, ...(why && { why }) }
+  async function keepOne(cell: string, version: () => number, content: CellContent, { why, settles }: KeepOptions = {}): Promise<void> {
+    const change = cleanJson<CellChange>({
+      kind: 'cell', id: uuid(), madeAt: new Date(deviceNow()).toISOString(), round, unit, cell, base: 0, content,
+      ...(why && { why }), ...(settles?.length && { settles: [...settles] }),
+    })
     const row = await store.changes.shut({ id: change.id, place, state: 'waiting', cell, change })
     await store.transaction(async () => {
       const ofCell = (await store.changes.raw.where('[place+cell]').equals([place, cell]).sortBy('seq')).filter(one => one.state === 'waiting')

@@ -125,13 +125,14 @@ describe('two people at one cell', () => {
     expect(entry.conflicts.tested).toBeUndefined()
   })
 
-  it('or theirs stands, and nothing more is sent', async () => {
+  it('or theirs stands, and the district hears which conflict that decides', async () => {
     const entry = await conflicted()
     const before = sent().length
     await entry.settleConflict('tested', 'theirs')
     await entry.outbox.flush()
     expect(entry.contentOf('tested')).toEqual(number(7))
-    expect(sent()).toHaveLength(before)
+    expect(sent()).toHaveLength(before + 1)
+    expect(sent().at(-1)).toMatchObject({ base: 5, content: number(7), settles: [sent()[before - 1]!.id] })
   })
 })
 
@@ -153,7 +154,7 @@ describe('opening a report', () => {
     await again.takeUpWaiting()
     expect(again.conflicts.tested).toMatchObject({ mine: number(11), theirs: { content: number(7) } })
     await again.settleConflict('tested', 'theirs')
-    expect(await again.outbox.waiting()).toEqual([])
+    expect((await again.outbox.waiting()).filter(({ state }) => state === 'needsYou')).toEqual([])
   })
 
   it('says that a value could not be kept when the device is full, and keeps the next once there is room', async () => {

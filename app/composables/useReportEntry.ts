@@ -67,7 +67,7 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
   /** A change that needs a person shows at its cell until it is settled, also after the page was closed. */
   function takeUp(cell: string, mine: CellContent, outcome: string, theirs: Conflict['theirs'] | undefined, code?: string, message?: string): void {
     if (outcome === 'conflict' && theirs) conflicts[cell] = { mine, theirs }
-    if (outcome === 'refused') problems[cell] = { code: code ?? 'server', message: message ?? '' }
+    else if (outcome === 'refused' || outcome === 'conflict') problems[cell] = { code: code ?? 'server', message: message ?? '' }
   }
 
   const live = liveDoubts(rules, cells, contents, earlier)
@@ -103,14 +103,14 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
   }
 
   /** Puts a content into a cell and keeps it on this device. */
-  async function put(key: string, content: CellContent): Promise<void> {
+  async function put(key: string, content: CellContent, settles: readonly string[] = []): Promise<void> {
     if (problems[key]) void dropNeedy(key)
     delete problems[key]
-    if (!editable.value || sameContent(contentOf(key), content)) return
+    if (!editable.value || (!settles.length && sameContent(contentOf(key), content))) return
     typed.add(key)
     lay(key, content)
     try {
-      await outbox.keep(key, () => versions[key] ?? 0, content, why.value.trim() || undefined)
+      await outbox.keep(key, () => versions[key] ?? 0, content, { why: why.value.trim() || undefined, settles })
     }
     catch (error) {
       if (!isFull(error)) throw error
@@ -142,9 +142,11 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
     void outbox.flush()
   }
 
-  /** Takes away what needed a person at a cell: it is settled by what is put there now. */
-  async function dropNeedy(key: string): Promise<void> {
-    await outbox.drop((await outbox.waiting()).flatMap(({ id, cell, state: of }) => (cell === key && of === 'needsYou' ? [id] : [])))
+  /** Removes what needed a person at a cell. @returns the identifiers, by which the district knows the conflicts. */
+  async function dropNeedy(key: string): Promise<string[]> {
+    const needy = (await outbox.waiting()).flatMap(({ id, cell, state: of }) => (cell === key && of === 'needsYou' ? [id] : []))
+    await outbox.drop(needy)
+    return needy
   }
 
   /** Settles a conflict: theirs stands, or mine is sent again on top of theirs. */
@@ -153,8 +155,9 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
     if (!conflict) return
     delete conflicts[key]
     lay(key, conflict.theirs.content)
-    await dropNeedy(key)
-    if (choice === 'mine') await put(key, conflict.mine)
+    const settles = await dropNeedy(key)
+    // Keeping theirs is a decision too: the district has to hear of it.
+    await put(key, choice === 'mine' ? conflict.mine : conflict.theirs.content, settles)
     void outbox.flush()
   }
 

@@ -20,7 +20,7 @@ const district = (path: string, init: { body?: string; headers: Record<string, s
   asked.push({ path, headers: init.headers })
   const { userName } = JSON.parse(init.body ?? '{}') as { userName: string }
   const body = path === '/api/desk/pair' ? PAIRED : { session: `session of ${userName}`, recovery: `${recovery} of ${userName}`, view: viewOf(userName) }
-  return Promise.resolve(new Response(JSON.stringify(body), { headers: { 'content-type': 'application/json' } }))
+  return Promise.resolve(new Response(JSON.stringify(body), { headers: { 'content-type': 'application/json', 'x-lantern-district': '1' } }))
 }
 
 /** The same device after its page was closed and opened again. */

@@ -1,14 +1,12 @@
 import { defineStore } from 'pinia'
 import type { DeskSession, DeviceSettings, Paired } from '#core/contract/devices'
 import { newCarryKeys } from '#core/protect/carry-file'
-import { unwrapKey, waitAfterWrongPins, wrapKey } from '#core/protect/pin-key'
+import { isThePin, isWeaklyWrapped, unwrapKey, waitAfterWrongPins, wrapByPin, wrapBySecret } from '#core/protect/pin-key'
 import { newDataKey, open, seal } from '#core/protect/seal'
 import { callApi, showAs } from '~/composables/useApi'
 import { deviceNow } from '~/composables/useClock'
 import { deviceDatabase, eraseWork, openWork, shutWork, type KeptDevice, type KeptPerson } from '~/composables/useDeskStore'
 
-/** A secret of 32 random bytes needs no stretching. */
-const ROUNDS_OF_A_SECRET = 1
 /** Opening takes milliseconds, also on a slow telephone. */
 const STORAGE_PATIENCE = 6_000
 type Shown = Pick<DeskSession, 'session' | 'view'>
@@ -44,7 +42,8 @@ export const useVault = defineStore('vault', () => {
   }
 
   async function keepDevice(paired: Paired, keys: KeptDevice['keys']): Promise<void> {
-    const kept: KeptDevice = { ...JSON.parse(JSON.stringify(paired)) as Paired, id: 'this', ...(keys && { keys }) }
+    const settingsTries = device.value?.settingsTries
+    const kept: KeptDevice = { ...JSON.parse(JSON.stringify(paired)) as Paired, id: 'this', ...(keys && { keys }), ...(settingsTries && { settingsTries }) }
     await base.device.put(kept)
     device.value = kept
   }
@@ -102,7 +101,7 @@ export const useVault = defineStore('vault', () => {
     const { key: own, session } = coming.value!
     const { id, userName, displayName } = session.view.person
     const next: KeptPerson = {
-      id, userName, displayName, wrong: 0, wrongAt: 0, pin: await wrapKey(own, pin), recovery: await wrapKey(own, session.recovery, ROUNDS_OF_A_SECRET),
+      id, userName, displayName, wrong: 0, wrongAt: 0, pin: await wrapByPin(own, pin), recovery: await wrapBySecret(own, session.recovery),
       session: await seal(own, { session: session.session, view: session.view } satisfies Shown),
     }
     await keepPerson(next)
@@ -111,7 +110,7 @@ export const useVault = defineStore('vault', () => {
   }
 
   /** How long the next try has to wait, in milliseconds. A clock that was set back does not shorten it. */
-  const waitLeft = ({ wrong, wrongAt }: KeptPerson): number => Math.min(waitAfterWrongPins(wrong), Math.max(0, wrongAt + waitAfterWrongPins(wrong) - deviceNow()))
+  const waitLeft = ({ wrong, wrongAt }: Pick<KeptPerson, 'wrong' | 'wrongAt'>): number => Math.min(waitAfterWrongPins(wrong), Math.max(0, wrongAt + waitAfterWrongPins(wrong) - deviceNow()))
 
   /** @returns whether the PIN was right. A wrong one costs a longer wait each time, and is counted before it is tried. */
   async function unlock(id: string, pin: string): Promise<boolean> {
@@ -120,10 +119,33 @@ export const useVault = defineStore('vault', () => {
     await keepPerson({ ...here, wrong: here.wrong + 1, wrongAt: deviceNow() })
     const own = await unwrapKey(here.pin, pin)
     if (!own) return false
-    const next = { ...here, wrong: 0, wrongAt: 0 }
+    const next = { ...here, wrong: 0, wrongAt: 0, ...(isWeaklyWrapped(here.pin) && { pin: await wrapByPin(own, pin) }) }
     await keepPerson(next)
     enter(next, own, await open<Shown>(own, here.session))
     return true
+  }
+
+  /** How long the next try of the PIN for settings has to wait, in milliseconds. */
+  function settingsWaitLeft(): number {
+    const { wrong, wrongAt } = device.value?.settingsTries ?? { wrong: 0, wrongAt: 0 }
+    return waitLeft({ wrong, wrongAt })
+  }
+
+  /** Tries the administrator's PIN for locked settings. Wrong ones wait as those of a person do. */
+  async function opensSettings(pin: string): Promise<boolean> {
+    const check = device.value!.settings.settingsPin
+    if (!check || settingsWaitLeft() > 0) return false
+    const tries = device.value!.settingsTries
+    await saveSettingsTries({ wrong: (tries?.wrong ?? 0) + 1, wrongAt: deviceNow() })
+    const isRight = await isThePin(check, pin)
+    if (isRight) await saveSettingsTries({ wrong: 0, wrongAt: 0 })
+    return isRight
+  }
+
+  async function saveSettingsTries(settingsTries: NonNullable<KeptDevice['settingsTries']>): Promise<void> {
+    const next = { ...toRaw(device.value!), settingsTries }
+    await base.device.put(next)
+    device.value = next
   }
 
   function lock(): void {
@@ -161,5 +183,5 @@ export const useVault = defineStore('vault', () => {
     device.value = null
   }
 
-  return { device, people, person, coming, known, isOpen, load, pair, pairHere, signIn, choosePin, waitLeft, unlock, lock, takeOrders, keepSettings, forget, erase }
+  return { device, people, person, coming, known, isOpen, load, pair, pairHere, signIn, choosePin, waitLeft, unlock, settingsWaitLeft, opensSettings, lock, takeOrders, keepSettings, forget, erase }
 })

@@ -9,7 +9,12 @@ export const DeviceSettings = exact({
   lockMinutes: Type.Integer({ minimum: 1, maximum: 120 }), keepDays: Type.Integer({ minimum: 1, maximum: 365 }),
   may: exact({ openReports: Type.Boolean(), changeSent: Type.Boolean(), deleteDrafts: Type.Boolean(), changeSettings: Type.Boolean() }),
   /** Opens locked settings: what the administrator's PIN stretches to, not the PIN. */
-  settingsPin: Type.Optional(exact({ salt: Type.String({ maxLength: 64 }), rounds: Type.Integer({ minimum: 1, maximum: 10_000_000 }), hash: Type.String({ maxLength: 128 }) })),
+  settingsPin: Type.Optional(exact({
+    salt: Type.String({ pattern: '^[0-9a-f]{16,64}$' }), hash: Type.String({ pattern: '^[0-9a-f]{64}$' }),
+    rounds: Type.Optional(Type.Integer({ minimum: 1, maximum: 10_000_000 })),
+    // A telephone must be able to compute it.
+    argon: Type.Optional(exact({ memory: Type.Integer({ minimum: 8, maximum: 65_536 }), passes: Type.Integer({ minimum: 1, maximum: 10 }) })),
+  })),
 })
 export type DeviceSettings = Static<typeof DeviceSettings>
 export const CardNew = exact({ name: Type.String({ minLength: 2, maxLength: 80, pattern: '\\S' }), unit: UnitCode, settings: DeviceSettings, uses: Type.Integer({ minimum: 1, maximum: 500 }), days: Type.Integer({ minimum: 1, maximum: 90 }) })

@@ -56,6 +56,14 @@ export const isText = (text: string): boolean => !UNSTORABLE.test(text)
  */
 export const cleanText = (typed: string): string => typed.replace(ALL_UNSTORABLE, '').normalize('NFC')
 
+/** A value with {@link cleanText} done to every text in it: before it is stored on a device. */
+export function cleanJson<T>(value: T): T {
+  if (typeof value === 'string') return cleanText(value) as T
+  if (Array.isArray(value)) return value.map(part => cleanJson<unknown>(part)) as T
+  if (typeof value !== 'object' || value === null) return value
+  return Object.fromEntries(Object.entries(value).map(([key, part]) => [cleanText(key), cleanJson<unknown>(part)])) as T
+}
+
 /**
  * A value of JSON with all its texts in the composed form (Unicode NFC).
  *

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { newCarryKeys, readCarryFile, readKeys, writeCarryFile, writeKeys } from './carry-file'
-import { isEasyPin, isPin, isThePin, pinCheck, stretch, unwrapKey, waitAfterWrongPins, wrapKey } from './pin-key'
+import { sealBytes } from './seal'
+import { isEasyPin, isPin, isThePin, isWeaklyWrapped, pinCheck, stretch, stretchPin, unwrapKey, waitAfterWrongPins, wrapByPin, wrapBySecret } from './pin-key'
 import { newDataKey, open, openBytes, seal } from './seal'
 
 const hex = (bytes: Uint8Array) => Buffer.from(bytes).toString('hex')
@@ -38,17 +39,33 @@ describe('a key from a PIN', () => {
     expect(hex(await stretch('Password', new TextEncoder().encode('NaCl'), 80_000, 512))).toBe('4ddcd8f60b98be21830cee5ef22701f9641a4418d04c0414aeff08876b34ab56a1d425a1225833549adb841b51c9b3176a272bdebba1d078478f62b397f33c8d')
   })
 
-  it('wraps the data key: the right PIN opens it, another does not', async () => {
-    const key = await newDataKey()
-    const wrapped = await wrapKey(key, '2846', 1000)
-    const sealed = await seal(key, 'kept')
-    expect(await open((await unwrapKey(wrapped, '2846'))!, sealed)).toBe('kept')
-    expect(await unwrapKey(wrapped, '2847')).toBeNull()
+  it('nothing lost, 16: stretches a PIN as Argon2id does', async () => {
+    // The test of the reference implementation (phc-winner-argon2, test.c): version 1.3, 64 MiB, 2 passes; from memory.
+    expect(hex(await stretchPin('password', new TextEncoder().encode('somesalt'), { memory: 65_536, passes: 2 })))
+      .toBe('09316115d5cf24ed5a15a31a3ba326e5cf32edc24702987c02b6566f61913cf7')
   })
 
-  it('takes four to eight digits and knows what is too easy', () => {
-    expect(['1234', '12345678', '123', '123456789', '12a4', ''].map(isPin)).toEqual([true, true, false, false, false, false])
-    expect(['1111', '1234', '4321', '2846', '1122', '1357'].map(isEasyPin)).toEqual([true, true, true, false, false, false])
+  it('wraps the data key: the right PIN opens it, another does not', async () => {
+    const key = await newDataKey()
+    const wrapped = await wrapByPin(key, '284613')
+    const sealed = await seal(key, 'kept')
+    expect(await open((await unwrapKey(wrapped, '284613'))!, sealed)).toBe('kept')
+    expect(await unwrapKey(wrapped, '284614')).toBeNull()
+    const bySecret = await wrapBySecret(key, 'a long secret')
+    expect(await open((await unwrapKey(bySecret, 'a long secret'))!, sealed)).toBe('kept')
+  })
+
+  it('opens what an earlier version wrapped by PBKDF2, and knows that it is weaker', async () => {
+    const [key, salt] = [await newDataKey(), new Uint8Array(16)]
+    const own = await crypto.subtle.importKey('raw', await stretch('2846', salt, 1000), 'AES-GCM', false, ['encrypt'])
+    const old = { ...await sealBytes(own, new Uint8Array(await crypto.subtle.exportKey('raw', key))), salt, rounds: 1000 }
+    expect(await open((await unwrapKey(old, '2846'))!, await seal(key, 'kept'))).toBe('kept')
+    expect([isWeaklyWrapped(old), isWeaklyWrapped(await wrapByPin(key, '284613'))]).toEqual([true, false])
+  })
+
+  it('nothing lost, 16: takes six to eight digits and knows what is too easy', () => {
+    expect(['123456', '12345678', '12345', '123456789', '12a456', '', '2846'].map(isPin)).toEqual([true, true, false, false, false, false, false])
+    expect(['111111', '123456', '654321', '284613', '112233', '135791'].map(isEasyPin)).toEqual([true, true, true, false, false, false])
   })
 
   it('waits longer after each wrong one, an hour at the most', () => {
@@ -56,9 +73,9 @@ describe('a key from a PIN', () => {
   })
 
   it('checks the administrator\'s PIN by what it stretches to', async () => {
-    const check = await pinCheck('9035', 1000)
-    expect(JSON.stringify(check)).not.toContain('9035')
-    expect([await isThePin(check, '9035'), await isThePin(check, '9036')]).toEqual([true, false])
+    const check = await pinCheck('903581')
+    expect(JSON.stringify(check)).not.toContain('903581')
+    expect([await isThePin(check, '903581'), await isThePin(check, '903582')]).toEqual([true, false])
   })
 })
 

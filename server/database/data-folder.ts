@@ -9,6 +9,9 @@ export class FolderDamaged extends Error {}
 /** What may stand in the folder of an installation before its database does. */
 const BEFORE_DATABASE = new Set(['session-key', 'in-use.lock', 'in-use.json', 'postgres.new', 'lost+found'])
 
+/** The file that tells a database that it was put back from a backup, in the engine's folder. */
+export const BACKUP_MARK = 'lantern-backup.json'
+
 /** Backups are folders named after the instant at which they were made, so that the last by name is the newest. */
 export const backupsFolder = (data: string): string => process.env.LANTERN_BACKUPS || join(data, 'backups')
 

@@ -95,7 +95,8 @@ export async function lockFolder(folder: string, onLost: (reason: string) => voi
   const takesOver = isHolderDead(holderFile)
   if (takesOver) rmSync(lock, { recursive: true, force: true })
 
-  const library = createRequire(import.meta.url).resolve('proper-lockfile')
+  // From where the process was started: the build puts this code into a file that does not know its own place yet.
+  const library = createRequire(process.argv[1] ?? join(process.cwd(), 'index.js')).resolve('proper-lockfile')
   const attempt = () => new Promise<{ worker: Worker; answer: Message }>((resolve, reject) => {
     const worker = new Worker(HEARTBEAT, { eval: true, workerData: { library, folder, options } })
     worker.once('message', (answer: Message) => resolve({ worker, answer }))

@@ -31,6 +31,14 @@ async function knownChanges(sql: Sql, ids: readonly string[]): Promise<Map<strin
   return new Map(rows.map(row => [row.id, { standsFor: row.stands_for, conflict: row.conflict }]))
 }
 
+/** How long devices have to bring back what a restore lost: as long as they keep what they sent. */
+const DAYS_TO_SEND_AGAIN = 35
+
+async function wasRestoredLately(sql: Sql): Promise<boolean> {
+  const rows = await sql.query('SELECT 1 FROM incarnation WHERE backup IS NOT NULL AND since > $1::timestamptz - make_interval(days => $2)', [nowText(), DAYS_TO_SEND_AGAIN])
+  return rows.length > 0
+}
+
 async function fieldsOf(sql: Sql, report: number, cells: readonly string[]): Promise<Map<string, Field<CellContent>>> {
   const rows = await sql.query<{ cell: string; kind: CellKind; value: number | null; reason: string | null; version: number; last: string }>(
     `SELECT v.cell, v.kind, v.value, v.reason, v.version, (SELECT e.id FROM cell_event e WHERE e.report = v.report AND e.cell = v.cell ORDER BY e.seq DESC LIMIT 1) AS last
@@ -47,6 +55,7 @@ async function fieldsOf(sql: Sql, report: number, cells: readonly string[]): Pro
 export async function applyCells(sql: Sql, place: ReportPlace, report: ReportRow, access: Access, changes: readonly CellAsked[], where: { origin: string; device?: string }): Promise<ChangeOutcome[]> {
   const fields = await fieldsOf(sql, report.id, [...new Set(changes.map(({ cell }) => cell))])
   const known = await knownChanges(sql, changes.flatMap(({ id, after }) => (after ? [id, after] : [id])))
+  const restored = await wasRestoredLately(sql)
   const at = nowText()
   const events: { change: CellAsked; old: CellContent }[] = []
   const others: { change: CellAsked; standsFor: string; outcome: 'same' | 'conflict' }[] = []
@@ -62,7 +71,7 @@ export async function applyCells(sql: Sql, place: ReportPlace, report: ReportRow
     if (!definition) { told('refused', { code: 'cell-unknown', message: `This edition has no cell ${cell}.` }); continue }
     const checked = content.kind === 'value' ? checkNumber(content.value, definition.item.number) : undefined
     if (checked && !checked.ok) { told('refused', { code: checked.problems[0]!.code, message: checked.problems[0]!.message }); continue }
-    const decision = decide(change, field, one => known.get(one), sameContent)
+    const decision = decide(change, field, one => known.get(one), sameContent, restored)
     if (decision === 'early') told('early')
     else if (decision === 'repeat') told(known.get(id)!.conflict ? 'conflict' : 'alreadyHad')
     else if (decision === 'same') {

@@ -11,7 +11,7 @@ export const OFFICE = { width: 1280, height: 800 }
 export const PHONE = { width: 360, height: 740 }
 const PATIENCE = 15_000
 /** The PIN of every clerk in the tests. */
-export const PIN = '2846'
+export const PIN = '284613'
 const AXE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8')
 
 /** One person at a real Chromium. */

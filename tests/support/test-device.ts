@@ -6,7 +6,7 @@ import { Client } from './client'
 /** What may go wrong on the way of one request. */
 export type Fault = 'none' | 'cutBefore' | 'answerLost'
 
-type Sent = { outcomes: DeskOutcome[] }
+type Sent = { at: string; outcomes: DeskOutcome[]; incarnation: number; backedUpTo: string | null }
 
 /**
  * A device as the district sees one: it keeps what waits until the district has said that it has it, and sends it in
@@ -19,6 +19,9 @@ export class TestDevice {
   readonly milliseconds: number[] = []
   readonly outcomes = new Map<string, DeskOutcome>()
   private waiting: DeskChange[] = []
+  /** What the district confirmed and has not said to be in a backup. */
+  private confirmed: { change: DeskChange; at: string }[] = []
+  private incarnation: number | null = null
   private lastOf = new Map<string, string>()
 
   private constructor(private client: Client, readonly paired: Paired, private readonly piece: number, private readonly fault: (request: number) => Fault) {}
@@ -33,11 +36,11 @@ export class TestDevice {
   /** Signs in anew, after the server was started again elsewhere. */
   async comeBack(address: string, person: string): Promise<void> { this.client = await Client.signedIn(address, person) }
 
-  /** Writes a value; a second one into the same cell follows the first. */
-  write(round: string, unit: string, cell: string, value: number): void {
+  /** Writes a value; a second one into the same cell follows the first. @param base the version that it is made on */
+  write(round: string, unit: string, cell: string, value: number, base = 0): void {
     const field = `${round} ${unit} ${cell}`
     const after = this.lastOf.get(field)
-    const change: DeskChange = { kind: 'cell', id: uuid(), madeAt: new Date().toISOString(), round, unit, cell, base: 0, content: { kind: 'value', value }, why: 'typed on the device', ...(after && { after }) }
+    const change: DeskChange = { kind: 'cell', id: uuid(), madeAt: new Date().toISOString(), round, unit, cell, base, content: { kind: 'value', value }, why: 'typed on the device', ...(after && { after }) }
     this.lastOf.set(field, change.id)
     this.add(change)
   }
@@ -48,6 +51,19 @@ export class TestDevice {
   }
 
   get left(): number { return this.waiting.length }
+  get kept(): number { return this.confirmed.length }
+
+  /** The district may have been put back from a backup: everything that is kept then goes again, in its order. */
+  private noteStanding({ incarnation, backedUpTo }: Pick<Sent, 'incarnation' | 'backedUpTo'>): void {
+    const isRestored = this.incarnation !== null && this.incarnation !== incarnation
+    this.incarnation = incarnation
+    if (isRestored) {
+      const again = new Set([...this.confirmed.map(({ change }) => change.id), ...this.waiting.map(({ id }) => id)])
+      this.waiting = this.made.filter(({ id }) => again.has(id))
+      this.confirmed = []
+    }
+    if (backedUpTo) this.confirmed = this.confirmed.filter(({ at }) => at >= backedUpTo)
+  }
 
   /** Sends one piece. A fault is a request that never arrives, or an answer that never comes back. */
   async sendOnce(): Promise<void> {
@@ -64,7 +80,11 @@ export class TestDevice {
       this.outcomes.set(outcome.id, outcome)
       if (outcome.outcome !== 'early') had.add(outcome.id)
     }
+    const gone = this.waiting.filter(({ id }) => had.has(id))
     this.waiting = this.waiting.filter(({ id }) => !had.has(id))
+    this.noteStanding(answer.body)
+    // What this answer confirmed is in the incarnation that gave it.
+    this.confirmed.push(...gone.map(change => ({ change, at: answer.body.at })))
   }
 
   async sendAll(mostTries = 10_000): Promise<void> {
@@ -76,8 +96,9 @@ export class TestDevice {
     const events: { kind: string; last?: string; id?: string }[] = []
     let since = '0.0.0.0'
     for (let more = true; more;) {
-      const { body } = await this.client.send<{ cursor: string; more: boolean; events: typeof events }>('GET', `/api/desk/receive?since=${since}&most=500`, undefined, { 'x-lantern-device': this.paired.token })
+      const { body } = await this.client.send<{ cursor: string; more: boolean; events: typeof events } & Pick<Sent, 'incarnation' | 'backedUpTo'>>('GET', `/api/desk/receive?since=${since}&most=500`, undefined, { 'x-lantern-device': this.paired.token })
       events.push(...body.events)
+      this.noteStanding(body)
       since = body.cursor
       more = body.more
     }

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** Four to eight digits, on a keypad that a thumb reaches. */
+/** Six to eight digits (older PINs have four), on a keypad that a thumb reaches. */
 const { inputId, label } = defineProps<{ inputId: string; label: string; describedBy?: string }>()
 const pin = defineModel<string>({ required: true })
 </script>

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import type { DeviceSettings } from '#core/contract/devices'
-import { isThePin } from '#core/protect/pin-key'
 import { LANGUAGES } from '~/plugins/i18n'
 
 /** What this device is set to. Where its card locks them, the administrator's PIN opens them. */
@@ -9,14 +8,23 @@ const vault = useVault()
 const opened = ref(false)
 const pin = ref('')
 const wrong = ref(false)
+/** Seconds until the next try. */
+const seconds = ref(0)
 const settings = computed(() => vault.device!.settings)
 const locked = computed(() => !settings.value.may.changeSettings && !opened.value)
 async function open() {
-  const check = settings.value.settingsPin
-  opened.value = check !== undefined && await isThePin(check, pin.value)
+  busy.value = true
+  opened.value = await vault.opensSettings(pin.value)
+  busy.value = false
   wrong.value = !opened.value
   pin.value = ''
+  tick()
 }
+const busy = ref(false)
+const tick = () => { seconds.value = Math.ceil(vault.settingsWaitLeft() / 1000) }
+const ticking = setInterval(tick, 1000)
+tick()
+onBeforeUnmount(() => clearInterval(ticking))
 const change = (next: Partial<DeviceSettings>) => vault.keepSettings({ ...settings.value, ...next })
 </script>
 
@@ -28,8 +36,9 @@ const change = (next: Partial<DeviceSettings>) => vault.keepSettings({ ...settin
       <p class="quiet small">{{ t(settings.settingsPin ? 'device.lockedPin' : 'device.locked') }}</p>
       <form v-if="settings.settingsPin" class="stack" @submit.prevent="open">
         <PinField v-model="pin" input-id="settings-pin" :label="t('device.adminPin')" />
-        <p v-if="wrong" class="wrong" role="alert">{{ t('lock.wrong') }}</p>
-        <Button type="submit" severity="secondary" outlined :label="t('lock.open')" :disabled="pin.length < 4" />
+        <p v-if="seconds > 0" class="wrong" role="alert">{{ t('lock.wait', { seconds }) }}</p>
+        <p v-else-if="wrong" class="wrong" role="alert">{{ t('lock.wrong') }}</p>
+        <Button type="submit" severity="secondary" outlined :label="t('lock.open')" :loading="busy" :disabled="pin.length < 4 || seconds > 0" />
       </form>
     </template>
     <template v-else>

@@ -12,7 +12,7 @@ const params = computed(() => ({ id: String(route.params.id) }))
 const desk = useDesk()
 const file = useLoad(() => toldBy(conversationKey(params.value.id), () => callApi('GET /api/discrepancies/:id', { params: params.value })), () => [params.value.id, desk.changes.value])
 /** The answer that is only on this device, or that the district did not take. */
-const own = useLoad(async () => (await useDeskStore().changes.where('place', questionPlace(params.value.id))).at(-1) ?? null, () => [params.value.id, desk.changes.value])
+const own = useLoad(async () => (await useDeskStore().unsettled(questionPlace(params.value.id))).at(-1) ?? null, () => [params.value.id, desk.changes.value])
 const text = ref('')
 const corrections = ref<CorrectionDraft[] | null>([])
 const busy = ref(false)
