@@ -1,6 +1,24 @@
+import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
+import { build, type Plugin } from 'esbuild'
 
 const at = (path: string) => fileURLToPath(new URL(path, import.meta.url))
+
+/** What runs in threads of its own: each becomes a file beside the server's. Packages stay outside, as in the server. */
+const THREADS = { 'engine-thread': at('./server/database/engine-thread.ts'), 'heavy-thread': at('./server/threads/heavy-thread.ts') }
+
+/** `#core/…` as the server's own build has it. */
+const coreAlias: Plugin = {
+  name: 'core',
+  setup: bundle => bundle.onResolve({ filter: /^#core\// }, ({ path }) => ({ path: `${at('./core')}/${path.slice('#core/'.length)}.ts` })),
+}
+
+async function buildThreads(folder: string): Promise<void> {
+  await build({
+    entryPoints: THREADS, outdir: join(folder, 'threads'), outExtension: { '.js': '.mjs' }, bundle: true, packages: 'external',
+    format: 'esm', platform: 'node', target: 'node20', plugins: [coreAlias], logLevel: 'error',
+  })
+}
 
 export default defineNuxtConfig({
   compatibilityDate: '2026-11-01',
@@ -84,6 +102,7 @@ export default defineNuxtConfig({
     errorHandler: '~~/server/http/error-handler.ts',
     alias: { '#core': at('./core') },
     typescript: { tsConfig: { include: ['../types/*.d.ts'] } },
+    hooks: { compiled: nitro => buildThreads(nitro.options.output.serverDir) },
     // nitropack 2.13.6 looks for public/ beside the folder of its own chunk: keep every chunk in server/ itself.
     rollupConfig: { output: { chunkFileNames: '[name].mjs' } },
   },

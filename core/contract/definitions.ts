@@ -4,7 +4,7 @@ import { exact, Instant, oneOf, Uuid, Words } from './shared'
 
 /** A scanned page is a picture of at most so many bytes. */
 export const LARGEST_PAGE = 4_000_000
-export const LARGEST_BUNDLE = 12_000_000
+export const LARGEST_BUNDLE = 4_000_000
 
 export const OfPaper = exact({ kind: oneOf('dataset', 'register'), code: Code })
 export const OnePaper = exact({ ...OfPaper.properties, id: Uuid })

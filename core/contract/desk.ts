@@ -8,13 +8,14 @@ import { Change, ChangeOutcome, ReportFile } from './reports'
 import { DueList } from './rounds'
 import { UnitList } from './units'
 import { CellContent, CellKey, Counter, exact, Instant, oneOf, orNull, RoundId, Sentence, shapeOf, StateName, UnitCode, UnitRef, Uuid } from './shared'
+import { VISIBLE } from './wire'
 
 /** How many changes one request may bring: a piece small enough for a bad line. */
 export const MOST_CHANGES = 500
 
 const AnswerContent = Type.Union([
   exact({ kind: Type.Literal('value'), value: Type.Unknown() }),
-  exact({ kind: Type.Literal('notKnown'), reason: Type.String({ minLength: 1, maxLength: 500, pattern: '\\S' }) }),
+  exact({ kind: Type.Literal('notKnown'), reason: Type.String({ minLength: 1, maxLength: 500, pattern: VISIBLE }) }),
   exact({ kind: Type.Literal('notOffered') }),
   exact({ kind: Type.Literal('blank') }),
 ])

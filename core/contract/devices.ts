@@ -2,6 +2,7 @@ import { Type, type Static } from '@sinclair/typebox'
 import type { PublicKeys } from '../protect/carry-file'
 import { SessionView } from './people'
 import { exact, Instant, oneOf, orNull, UnitCode, UnitRef, Uuid } from './shared'
+import { VISIBLE } from './wire'
 
 /** What a device is set to. Nothing of it is secret. */
 export const DeviceSettings = exact({
@@ -17,7 +18,7 @@ export const DeviceSettings = exact({
   })),
 })
 export type DeviceSettings = Static<typeof DeviceSettings>
-export const CardNew = exact({ name: Type.String({ minLength: 2, maxLength: 80, pattern: '\\S' }), unit: UnitCode, settings: DeviceSettings, uses: Type.Integer({ minimum: 1, maximum: 500 }), days: Type.Integer({ minimum: 1, maximum: 90 }) })
+export const CardNew = exact({ name: Type.String({ minLength: 2, maxLength: 80, pattern: VISIBLE }), unit: UnitCode, settings: DeviceSettings, uses: Type.Integer({ minimum: 1, maximum: 500 }), days: Type.Integer({ minimum: 1, maximum: 90 }) })
 /** A card as it is printed: the code is shown this once. */
 export const CardMade = exact({ id: Uuid, code: Type.String(), until: Instant, uses: Type.Integer() })
 export type CardMade = Static<typeof CardMade>

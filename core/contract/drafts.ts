@@ -1,11 +1,13 @@
 import { Type, type Static } from '@sinclair/typebox'
 import type { Difference } from '../define/differences'
 import type { Lack } from '../define/readiness'
-import type { CountedRegister, Edition } from '../report/edition'
+import type { CountedRegister, Edition, Words as CoreWords } from '../report/edition'
 import { CellKey, DayText, exact, Instant, oneOf, orNull, shapeOf, StrengthName, UnitCode, UnitRef, Words } from './shared'
 
 export const Code = Type.String({ pattern: '^[a-z][a-z0-9_]{0,62}$' })
-export const Text = Type.Record(Type.String({ pattern: '^[a-z]{2}$' }), Type.String({ maxLength: 1000 }))
+export const Text = Type.Unsafe<CoreWords>({
+  type: 'object', propertyNames: { format: 'language' }, additionalProperties: { type: 'string', maxLength: 1000 }, maxProperties: 20,
+})
 export const Expression = Type.String({ maxLength: 2000 })
 
 export const Band = exact({ code: Code, name: Text })

@@ -1,5 +1,6 @@
 import { Type, type Static } from '@sinclair/typebox'
 import { exact, Instant, oneOf, orNull, RoleName, UnitCode, UnitRef, Uuid, Words } from './shared'
+import { VISIBLE } from './wire'
 
 export const SignIn = exact({
   userName: Type.String({ minLength: 1, maxLength: 100 }),
@@ -8,10 +9,10 @@ export const SignIn = exact({
 
 export const FirstAdministrator = exact({
   code: Type.String({ minLength: 1, maxLength: 40 }),
-  installation: Type.String({ minLength: 2, maxLength: 100, pattern: '\\S' }),
+  installation: Type.String({ minLength: 2, maxLength: 100, pattern: VISIBLE }),
   timeZone: Type.String({ minLength: 2, maxLength: 60 }),
-  userName: Type.String({ minLength: 3, maxLength: 100, pattern: '^[^\\s]+$' }),
-  displayName: Type.String({ minLength: 2, maxLength: 100, pattern: '\\S' }),
+  userName: Type.String({ minLength: 3, maxLength: 100, pattern: '^[^\\s\\p{C}]+$' }),
+  displayName: Type.String({ minLength: 2, maxLength: 100, pattern: VISIBLE }),
   password: Type.String({ minLength: 10, maxLength: 200 }),
 })
 
@@ -37,8 +38,8 @@ export const Health = exact({
 export const SearchHit = exact({ kind: oneOf('facility', 'district', 'round'), code: Type.String(), name: Words, path: Type.String(), round: orNull(Type.String()) })
 export type SearchHit = Static<typeof SearchHit>
 
-const UserName = Type.String({ minLength: 3, maxLength: 100, pattern: '^[^\\s]+$' })
-const DisplayName = Type.String({ minLength: 2, maxLength: 100, pattern: '\\S' })
+const UserName = Type.String({ minLength: 3, maxLength: 100, pattern: '^[^\\s\\p{C}]+$' })
+const DisplayName = Type.String({ minLength: 2, maxLength: 100, pattern: VISIBLE })
 const Place = { role: RoleName, branch: orNull(UnitCode), ownOnly: Type.Boolean() }
 
 export const PersonLine = exact({

@@ -71,7 +71,7 @@ export type ChangesReceived = Static<typeof ChangesReceived>
 
 export const SendReport = exact({
   /** A sentence for each doubt that asks for one, by the key of the doubt. */
-  explanations: Type.Record(Type.String({ maxLength: 200 }), Type.String({ maxLength: 2000 })),
+  explanations: Type.Record(Type.String({ maxLength: 200 }), Type.String({ maxLength: 2000 }), { maxProperties: 500 }),
 })
 
 export const ReportState = exact({ state: StateName, receivedAt: orNull(Instant) })

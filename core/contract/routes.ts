@@ -20,13 +20,18 @@ export interface RouteContract {
   params?: TSchema
   query?: TSchema
   body?: TSchema
-  /** The largest body that it takes, where that is more than a report could need. */
+  /** The largest body that it takes, unpacked, where that is more than {@link LARGEST_BODY}. */
   mostBytes?: number
+  /** Looks at the texts of its body by itself. */
+  readsTexts?: boolean
   /** The body of a good answer; a text for one that is a file. */
   answer: TSchema | { file: string }
   /** Shows a whole branch at once: closed to those who see only what they filled themselves. */
   wholeBranch?: boolean
 }
+
+/** The largest body, unpacked, of a route that says nothing else, in bytes. */
+export const LARGEST_BODY = 1_000_000
 
 const route = <T extends RouteContract>(contract: T) => contract
 
@@ -95,7 +100,7 @@ export const ROUTES = {
   'POST /api/desk/here': route({ summary: 'Make the browser in which a clerk is signed in a device of their unit', permission: 'fill', body: exact({ keys: devices.PairAsked.properties.keys }), answer: exact({ paired: devices.Paired, session: devices.DeskSession }) }),
   'POST /api/desk/sign-in': route({ summary: 'Sign in at a paired device', permission: 'open', body: devices.DeskSignIn, answer: devices.DeskSession }),
   'GET /api/desk/standing': route({ summary: 'Is this device still let in? Answered to its token alone', permission: 'open', answer: devices.DeskStanding }),
-  'POST /api/desk/send': route({ summary: 'Everything that waits on a device; the same change twice changes nothing more', permission: 'fill', body: desk.DeskSend, mostBytes: 2_000_000, answer: desk.DeskSent }),
+  'POST /api/desk/send': route({ summary: 'Everything that waits on a device; the same change twice changes nothing more', permission: 'fill', body: desk.DeskSend, mostBytes: 2_000_000, readsTexts: true, answer: desk.DeskSent }),
   'GET /api/desk/receive': route({ summary: 'What happened since, for a device', permission: 'fill', query: desk.DeskReceive, answer: desk.DeskReceived }),
   'PUT /api/desk/files/:hash': route({ summary: 'A piece of a picture or sound; the same piece twice changes nothing more', permission: 'fill', params: exact({ hash: desk.FileHash }), body: desk.FilePiece, answer: desk.FileSoFar }),
   'GET /api/files/:hash': route({ summary: 'A picture or sound of a case', permission: 'look', params: exact({ hash: desk.FileHash }), answer: { file: 'application/octet-stream' } }),

@@ -2,7 +2,7 @@ import { Type, type Static } from '@sinclair/typebox'
 import type { Problem } from '../result'
 import { UNIT_COLUMNS, type UnitFields } from '../geography/unit-row'
 import { UNIT_VERDICTS } from '../geography/plan-changes'
-import { DayText, exact, Instant, oneOf, orNull, shapeOf, UnitCode, Uuid, Words } from './shared'
+import { DayText, exact, Instant, NameGiven, oneOf, orNull, shapeOf, UnitCode, Uuid, Words } from './shared'
 
 /** A FHIR bundle of 10,000 units is about 4 MB. */
 export const LARGEST_FILE = 12_000_000
@@ -87,11 +87,11 @@ export type UnitChangeLine = Static<typeof UnitChangeLine>
 
 const Depth = Type.Integer({ minimum: 1, maximum: 9 })
 /** What the levels of the tree are called, from the top, and which of them signs and which reports. */
-export const LevelsSave = exact({ levels: Type.Array(Words, { minItems: 1, maxItems: 9 }), districtLevel: Depth, facilityLevel: Depth })
+export const LevelsSave = exact({ levels: Type.Array(NameGiven, { minItems: 1, maxItems: 9 }), districtLevel: Depth, facilityLevel: Depth })
 export type LevelsSave = Static<typeof LevelsSave>
 /** A unit in a group over days [from, to). */
 export const GroupMember = exact({ unit: UnitCode, from: DayText, to: orNull(DayText) })
 export type GroupMember = Static<typeof GroupMember>
 export const UnitGroupLine = exact({ code: UnitCode, name: Words, members: Type.Array(GroupMember) })
 export type UnitGroupLine = Static<typeof UnitGroupLine>
-export const UnitGroupSave = exact({ name: Words, members: Type.Array(GroupMember, { maxItems: 10_000 }) })
+export const UnitGroupSave = exact({ name: NameGiven, members: Type.Array(GroupMember, { maxItems: 10_000 }) })

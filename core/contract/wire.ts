@@ -16,6 +16,8 @@ const INSTANT = /^(\d{4}-\d{2}-\d{2})T(\d{2}):(\d{2}):(\d{2})(\.\d{1,9})?(Z|[+-]
 
 /** The largest number that a column of counters holds. */
 export const LARGEST_INTEGER = 2 ** 31 - 1
+/** How many values one change or body may hold: more than any form or dataset has. */
+const MOST_VALUES = { change: 20_000, body: 400_000 }
 /** How deeply lists and objects may lie in one another. */
 const DEEPEST = 40
 
@@ -43,6 +45,27 @@ export function isInstant(text: string): boolean {
   return hour < 24 && minute < 60 && second < 60 && Number.isFinite(Date.parse(text))
 }
 
+/**
+ * A pattern for a text that shows something: not only spaces, marks, control characters, and letters without width.
+ */
+export const VISIBLE = '[^\\s\\p{C}\\p{Z}\\p{M}\\u2800\\u3164\\u115F\\u1160\\uFFA0]'
+
+const visible = new RegExp(VISIBLE, 'u')
+/** Does a text show something? */
+export const isVisible = (text: string): boolean => visible.test(text)
+
+const languages = new Intl.DisplayNames(['en'], { type: 'language', fallback: 'none' })
+
+/**
+ * Is this the code of a language (ISO 639-1)?
+ *
+ * @example isLanguage('fr') // true
+ * @example isLanguage('xx') // false
+ */
+export function isLanguage(code: string): boolean {
+  return /^[a-z]{2}$/.test(code) && languages.of(code) !== undefined
+}
+
 /** Half of a character of two halves, or the character 0: no database stores them. */
 const UNSTORABLE = /\0|[\uD800-\uDBFF](?![\uDC00-\uDFFF])|(?<![\uD800-\uDBFF])[\uDC00-\uDFFF]/
 const ALL_UNSTORABLE = new RegExp(UNSTORABLE, 'g')
@@ -67,12 +90,17 @@ export function cleanJson<T>(value: T): T {
 /**
  * A value of JSON with all its texts in the composed form (Unicode NFC).
  *
- * Errors: `text-unstorable` (the character 0, or half of a character), `too-deep` (over 40 levels); the place says
- * where.
+ * Errors: `text-unstorable` (the character 0, or half of a character), `too-deep` (over 40 levels),
+ * `too-many-values`; the place says where.
  *
  * @example normalizeJson({ name: 'e\u0301' }) // { ok: true, value: { name: 'é' } }
  */
-export function normalizeJson(value: unknown, at = '', depth = 0): Result<unknown> {
+export function normalizeJson(value: unknown, at = '', what: keyof typeof MOST_VALUES = 'change'): Result<unknown> {
+  return normalized(value, at, 0, { left: MOST_VALUES[what] })
+}
+
+function normalized(value: unknown, at: string, depth: number, budget: { left: number }): Result<unknown> {
+  if (--budget.left < 0) return bad({ code: 'too-many-values', message: 'This holds more values than any form has.', at })
   if (typeof value === 'string') {
     return isText(value) ? good(value.normalize('NFC')) : bad({ code: 'text-unstorable', message: `The text at ${at || 'the top'} has a character that cannot be stored.`, at })
   }
@@ -82,7 +110,7 @@ export function normalizeJson(value: unknown, at = '', depth = 0): Result<unknow
   const normal: [string, unknown][] = []
   for (const [key, part] of Object.entries(value)) {
     if (!isText(key)) return bad({ code: 'text-unstorable', message: `A name at ${at || 'the top'} has a character that cannot be stored.`, at })
-    const found = normalizeJson(part, at ? `${at}/${key}` : key, depth + 1)
+    const found = normalized(part, at ? `${at}/${key}` : key, depth + 1, budget)
     if (!found.ok) return found
     normal.push([key.normalize('NFC'), found.value])
   }

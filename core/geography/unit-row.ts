@@ -1,3 +1,4 @@
+import { isVisible } from '../contract/wire'
 import { parseDay } from '../calendar/day'
 import { checkCode, codeFromLabel } from '../form/code'
 import { bad, good, type Problem, type Result } from '../result'
@@ -60,7 +61,7 @@ export function readUnitRow(line: number, fields: UnitFields): Result<UnitRow> {
   const text = (column: UnitColumn) => fields[column]?.trim() || undefined
   const problems: Problem[] = []
   const name = text('name')
-  if (!name) problems.push(problem('unit-no-name', 'There is no name.', { column: 'name' }))
+  if (!name || !isVisible(name)) problems.push(problem('unit-no-name', 'There is no name.', { column: 'name' }))
   else if (name.length > LONGEST_NAME) problems.push(problem('unit-name-long', `The name is longer than ${LONGEST_NAME} characters.`, { column: 'name', most: LONGEST_NAME }))
   const code = text('code') ?? codeFromLabel(name ?? '', [])
   const checked = checkCode(code)

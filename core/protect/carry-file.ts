@@ -1,4 +1,4 @@
-import { CompactEncrypt, CompactSign, compactDecrypt, compactVerify, exportJWK, generateKeyPair, importJWK, type JWK } from 'jose'
+import { decodeProtectedHeader, CompactEncrypt, CompactSign, compactDecrypt, compactVerify, exportJWK, generateKeyPair, importJWK, type JWK } from 'jose'
 import { bad, good, type Result } from '../result'
 
 /**
@@ -67,6 +67,23 @@ export async function unpack(bytes: Uint8Array<ArrayBuffer>, largest = LARGEST_C
 export async function writeCarryFile(content: unknown, from: { id: string; key: CryptoKey }, to: PublicKey): Promise<string> {
   const signed = await new CompactSign(await pack(content)).setProtectedHeader({ alg: SIGNING, kid: from.id }).sign(from.key)
   return new CompactEncrypt(new TextEncoder().encode(signed)).setProtectedHeader({ alg: AGREEING, enc: 'A256GCM', cty: 'JWT', kid: from.id }).encrypt(await importJWK(to, AGREEING))
+}
+
+/** Long enough for any header that a device writes. */
+const LONGEST_HEADER = 2_000
+
+/** Who wrote a file, by what its header says; null when it says nothing. To be believed only after the signature was. */
+export function writerOf(text: string): string | null {
+  try {
+    const header = text.trimStart().slice(0, LONGEST_HEADER).split('.')[0]!
+    // Of the five parts of a file only the header is looked at.
+    const { kid } = decodeProtectedHeader(`${header}....`)
+    return typeof kid === 'string' ? kid : null
+  }
+  catch {
+    // No header.
+    return null
+  }
 }
 
 /**

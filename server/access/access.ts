@@ -4,6 +4,7 @@ import type { Role } from '#core/contract/permission'
 import { now, nowText } from '../clock'
 import { database, type Sql } from '../database'
 import { Refusal, outsideBranch } from '../http/refusal'
+import { holds } from './branch'
 
 declare module '#auth-utils' {
   interface SecureSessionData {
@@ -77,9 +78,6 @@ export async function accessById(id: string): Promise<Access> {
   const [person] = await sql.query<Access>(`SELECT ${ACCESS_COLUMNS} FROM person WHERE id = $1`, [id])
   return person!
 }
-
-/** Does a branch hold the unit of this path? The path is dated: give the one of the days that matter. */
-export const holds = (branch: string | null, path: string): boolean => branch === null || path.split('.').includes(branch)
 
 /** @throws Refusal 403 when the unit of the path is outside the person's branch. */
 export function mustHold(access: Access, path: string): void {

@@ -1,11 +1,6 @@
-import { cpSync, existsSync, mkdirSync, rmSync } from 'node:fs'
-import { cp } from 'node:fs/promises'
-import { join } from 'node:path'
-import { PGlite, type PGliteOptions, type Transaction } from '@electric-sql/pglite'
-import { ltree } from '@electric-sql/pglite/contrib/ltree'
-import { pg_trgm } from '@electric-sql/pglite/contrib/pg_trgm'
-import { createEngineFolder, FolderDamaged, inspectFolder } from './data-folder'
-import { DurableFiles, syncFolder } from './durable-files'
+import { inspectFolder } from './data-folder'
+import type { Engine } from './engine'
+import { openEngine } from './engine-client'
 import { lockFolder } from './folder-lock'
 import { migrate, type Migration } from './migrate'
 
@@ -36,79 +31,37 @@ export interface Database extends Pick<Sql, 'query'> {
   close(): Promise<void>
 }
 
-/**
- * How PostgreSQL is started: as PGlite does, but with `fsync` on (without `-F`). Of the ways to sync the log only
- * `fsync` reaches our file layer. Checkpoints come from {@link Database.checkpoint} alone: a single process has no
- * checkpointer.
- */
-const START = [...PGlite.defaultStartParams.filter(word => word !== '-F'), '-c', 'wal_sync_method=fsync', '-c', 'wal_keep_size=64']
-
-/** Keep timestamps as ISO text and days as plain days: `Date` objects would bring a clock's time zone into them. */
-const PARSERS = {
-  1082: (text: string) => text, // date
-  1114: (text: string) => text, // timestamp
-  1184: (text: string) => new Date(text).toISOString(), // timestamptz
-  20: (text: string) => Number(text), // bigint: our counters stay far below 2^53
+/** Lets pieces of work on the one connection follow one another. */
+function queue() {
+  let last: Promise<unknown> = Promise.resolve()
+  return <T>(work: () => Promise<T>): Promise<T> => {
+    const own = last.then(work)
+    last = own.catch(() => undefined)
+    return own
+  }
 }
-const OPTIONS: PGliteOptions = { extensions: { ltree, pg_trgm }, parsers: PARSERS }
 
 let savepoints = 0
 
-function sqlOf(runner: Pick<Transaction, 'query' | 'exec'>): Sql {
+/** The statements of one transaction, on a connection that nobody else uses meanwhile. */
+function sqlOf(engine: Pick<Engine, 'query' | 'exec'>): Sql {
   return {
-    async query<Row extends object>(text: string, params: readonly Parameter[] = []) {
-      return (await runner.query<Row>(text, params as unknown[])).rows
-    },
-    async script(text) {
-      await runner.exec(text)
-    },
+    query: <Row extends object>(text: string, params: readonly Parameter[] = []) => engine.query(text, params) as Promise<Row[]>,
+    script: text => engine.exec(text),
     async savepoint(work) {
       const name = `part_${++savepoints}`
-      await runner.exec(`SAVEPOINT ${name}`)
+      await engine.exec(`SAVEPOINT ${name}`)
       try {
         const result = await work()
-        await runner.exec(`RELEASE SAVEPOINT ${name}`)
+        await engine.exec(`RELEASE SAVEPOINT ${name}`)
         return result
       }
       catch (error) {
-        await runner.exec(`ROLLBACK TO SAVEPOINT ${name}; RELEASE SAVEPOINT ${name}`)
+        await engine.exec(`ROLLBACK TO SAVEPOINT ${name}; RELEASE SAVEPOINT ${name}`)
         throw error
       }
     },
   }
-}
-
-interface Engine { pg: PGlite; sync: () => Promise<void>; folder: string | null }
-
-async function openEngine(data: string): Promise<Engine> {
-  if (data === 'memory:') return { pg: await PGlite.create('memory://', OPTIONS), sync: () => Promise.resolve(), folder: null }
-  const folder = join(data, 'postgres')
-  if (inspectFolder(data) === 'empty') {
-    await createEngineFolder(data, async made => (await PGlite.create(`file://${made}`, OPTIONS)).close())
-  }
-  const files = new DurableFiles(folder)
-  try {
-    return { pg: await PGlite.create({ ...OPTIONS, fs: files, startParams: START }), sync: () => files.sync(), folder }
-  }
-  catch (error) {
-    throw new FolderDamaged(`The database in ${data} does not open: ${String(error)}. Stop here and keep a copy of the folder; then put back the newest backup with: npm run restore`)
-  }
-}
-
-/**
- * Copies the engine's folder while it is in use. The control file comes first: it names the checkpoint at which the
- * copy begins. The log comes last: replayed from there, it makes the other files whole, though they were copied
- * one after the other. PostgreSQL writes the first change of each page after a checkpoint whole into its log.
- */
-async function copyEngine(from: string, to: string): Promise<void> {
-  rmSync(to, { recursive: true, force: true })
-  mkdirSync(join(to, 'global'), { recursive: true, mode: 0o700 })
-  cpSync(join(from, 'global', 'pg_control'), join(to, 'global', 'pg_control'))
-  const kept = (path: string) => !path.startsWith(join(from, 'pg_wal')) && !path.endsWith('pg_control') && !path.endsWith('postmaster.pid')
-  // A file of a table that is dropped meanwhile is gone: the log drops it in the copy too.
-  await cp(from, to, { recursive: true, filter: path => kept(path) && existsSync(path) })
-  await cp(join(from, 'pg_wal'), join(to, 'pg_wal'), { recursive: true })
-  syncFolder(to)
 }
 
 /**
@@ -122,33 +75,51 @@ export async function openDatabase(data: string, migrations: readonly Migration[
   if (!inMemory) inspectFolder(data)
   const unlock = inMemory ? () => Promise.resolve() : await lockFolder(data, onLost)
   try {
-    const { pg, sync, folder } = await openEngine(data)
-    await pg.exec('SET TIME ZONE \'UTC\'')
+    const engine = await openEngine(data)
+    const inTurn = queue()
+    const sql = sqlOf(engine)
     // A read waits as well: what it saw may have been committed a moment ago, and not be on the disk yet.
     const query: Sql['query'] = async <Row extends object>(text: string, params: readonly Parameter[] = []) => {
-      const { rows } = await pg.query<Row>(text, params as unknown[])
-      await sync()
+      const rows = await inTurn(() => sql.query<Row>(text, params))
+      await engine.sync()
       return rows
     }
     const transaction = async <T>(work: (sql: Sql) => Promise<T>): Promise<T> => {
-      const result = await (pg.transaction(tx => work(sqlOf(tx))) as Promise<T>)
-      await sync()
+      const result = await inTurn(async () => {
+        await engine.exec('BEGIN')
+        try {
+          const done = await work(sql)
+          await engine.exec('COMMIT')
+          return done
+        }
+        catch (error) {
+          await engine.exec('ROLLBACK')
+          throw error
+        }
+      })
+      await engine.sync()
       return result
     }
-    const checkpoint = async () => { await pg.exec('CHECKPOINT') }
+    let copying: Promise<void> = Promise.resolve()
+    const checkpoint = async () => {
+      // A copy begins at one checkpoint: the next must not give up the log that it still needs.
+      await copying
+      await inTurn(() => engine.exec('CHECKPOINT'))
+    }
     const migration = await migrate(migrations, transaction).catch(async (error) => {
-      await pg.close()
+      await engine.close()
       throw error
     })
     return {
       query, transaction, migration, checkpoint,
-      async copyTo(to) {
-        if (!folder) throw new Error('A database in memory cannot be copied.')
+      async copyTo(folder) {
         await checkpoint()
-        await copyEngine(folder, to)
+        const copy = engine.copyTo(folder)
+        copying = copy.catch(() => undefined)
+        await copy
       },
       async close() {
-        await pg.close()
+        await inTurn(() => engine.close())
         await unlock()
       },
     }

@@ -8,7 +8,7 @@ import { differences } from '#core/define/differences'
 import type { ChoiceList } from '#core/define/choice-list'
 import { registerDifferences } from '#core/define/register-differences'
 import { same } from '#core/define/same'
-import { printBundle, readBundle } from '#core/exchange/bundle'
+import { printBundle } from '#core/exchange/bundle'
 import type { Edition, Words } from '#core/report/edition'
 import type { Access } from '../access/access'
 import { draftFile, saveDraft } from '../datasets/drafts'
@@ -18,6 +18,7 @@ import { Refusal } from '../http/refusal'
 import { validate } from '../http/validate'
 import { choiceLists, saveChoiceList } from '../registers/choice-lists'
 import { newestRegister, saveRegister } from '../registers/drafts'
+import { runHeavy } from '../threads/run-heavy'
 import { listGroups, saveGroup } from '../units/groups'
 
 /** Everything that is published here, as one file. */
@@ -117,15 +118,14 @@ async function groupPart(sql: Database, access: Access, value: unknown, here: Un
 
 /** Lists and groups come first: registers and datasets speak of them. */
 async function partsOf(access: Access, text: string): Promise<Part[]> {
-  const bundle = readBundle(text)
-  if (!bundle.ok) throw new Refusal(422, bundle.problems[0]!.code, bundle.problems[0]!.message, bundle.problems)
+  const bundle = await runHeavy('readBundleText', text)
   const sql = await database()
   const [lists, groups] = [await choiceLists(), await listGroups(access)]
   const parts: Part[] = []
-  for (const value of bundle.value.lists) parts.push(await listPart(access, value, lists))
-  for (const value of bundle.value.groups) parts.push(await groupPart(sql, access, value, groups))
-  for (const value of bundle.value.registers) parts.push(await registerPart(sql, access, value))
-  for (const value of bundle.value.datasets) parts.push(await datasetPart(sql, access, value))
+  for (const value of bundle.lists) parts.push(await listPart(access, value, lists))
+  for (const value of bundle.groups) parts.push(await groupPart(sql, access, value, groups))
+  for (const value of bundle.registers) parts.push(await registerPart(sql, access, value))
+  for (const value of bundle.datasets) parts.push(await datasetPart(sql, access, value))
   return parts
 }
 

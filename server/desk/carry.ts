@@ -1,13 +1,13 @@
 import { v7 as uuid } from 'uuid'
-import { CarriedOut, MOST_CHANGES, type CarriedBack, type CarriedIn, type DeskOutcome } from '#core/contract/desk'
+import type { CarriedBack, CarriedIn, DeskOutcome } from '#core/contract/desk'
 import type { DeviceSettings } from '#core/contract/devices'
-import { readCarryFile, writeCarryFile, type PublicKeys } from '#core/protect/carry-file'
+import { writeCarryFile, writerOf, type PublicKeys } from '#core/protect/carry-file'
 import { accessById, deviceBlocked, mustHold, type Access } from '../access/access'
 import { nowText } from '../clock'
 import { database } from '../database'
 import { notFound, Refusal } from '../http/refusal'
-import { validate } from '../http/validate'
-import { districtKeys, ownKeys } from './district-keys'
+import { runHeavy } from '../threads/run-heavy'
+import { districtKeys, ownKeys, secretKeys } from './district-keys'
 import { applyPiece } from './files'
 import { receiveSince } from './receive'
 import { applySent } from './send'
@@ -42,12 +42,13 @@ async function personAt(device: string, person: string): Promise<Access> {
  */
 export async function applyCarried(access: Access, file: string): Promise<CarriedIn> {
   const sql = await database()
-  const read = await readCarryFile(file, (await ownKeys(sql)).agree, async id => (await knownDevice(id))?.keys?.sign ?? null)
-  if (!read.ok) throw new Refusal(422, read.problems[0]!.code, read.problems[0]!.message, read.problems)
-  const device = (await knownDevice(read.value.from))!
+  const named = writerOf(file)
+  const writer = named === null ? null : await knownDevice(named)
+  const { person, changes, files } = await runHeavy('readCarried', { file, own: await secretKeys(sql), writer: writer?.keys ? { id: writer.id, key: writer.keys.sign } : null })
+  // Nothing of a file is believed before its signature is: from here on it is.
+  const device = writer!
   mustHold(access, device.path)
   if (device.shut) throw deviceBlocked()
-  const { person, changes, files } = validate<CarriedOut>(CarriedOut, read.value.content, 'body')
   const who = await personAt(device.id, person)
   let filesIn = 0
   for (const { hash, bytes, data } of files) {
@@ -55,9 +56,9 @@ export async function applyCarried(access: Access, file: string): Promise<Carrie
     filesIn += await applyPiece(device, hash, { start: 0, bytes, data }).then(() => 1, (error: unknown) => { if (error instanceof Refusal) return 0; throw error })
   }
   const outcomes: DeskOutcome[] = []
-  for (let at = 0; at < changes.length; at += MOST_CHANGES) {
+  for (const piece of changes) {
     // The time at which the file was written says nothing of the device's clock: the file may have travelled for days.
-    outcomes.push(...await applySent(who, device, { clockOffset: device.clockOffset, changes: changes.slice(at, at + MOST_CHANGES) }))
+    outcomes.push(...await applySent(who, device, { clockOffset: device.clockOffset, changes: JSON.parse(piece) as unknown[] }))
   }
   await sql.query('INSERT INTO carried (id, device, person, at, taken_by, outcomes) VALUES ($1, $2, $3, $4, $5, $6)', [uuid(), device.id, person, nowText(), access.id, JSON.stringify(outcomes)])
   const count = (outcome: DeskOutcome['outcome']) => outcomes.filter(one => one.outcome === outcome).length

@@ -18,5 +18,8 @@ async function keys(sql: Pick<Sql, 'query'>): Promise<Kept> {
 /** The public halves: what devices are told when they are paired. */
 export const districtKeys = async (sql: Pick<Sql, 'query'>): Promise<PublicKeys> => (await keys(sql)).told
 
+/** The secret halves as they are stored: for a thread, which makes its own keys of them. */
+export const secretKeys = async (sql: Pick<Sql, 'query'>): Promise<Kept['own']> => (await keys(sql)).own
+
 /** The secret halves. */
 export const ownKeys = async (sql: Pick<Sql, 'query'>): Promise<CarryKeys> => readKeys((await keys(sql)).own)

@@ -1,3 +1,4 @@
+import { setImmediate } from 'node:timers/promises'
 import type { DeskChange, DeskOutcome } from '#core/contract/desk'
 import { groupBy } from '#core/group-by'
 import type { Access } from '../access/access'
@@ -59,7 +60,7 @@ export async function applySent(access: Access, device: Device, sent: { clockOff
   const sql = await database()
   const { timeZone } = await settings()
   const sending: Sending = { access, device, timeZone, correctTime: timeCorrector(sent.clockOffset) }
-  const read = sent.changes.map(change => readChange(change))
+  const read = await readAll(sent.changes)
   const changes = read.flatMap(result => (result.ok ? [result.value] : []))
   const outcomes = new Map<string, DeskOutcome>()
   for (const group of groupBy(firstOfEach(changes), groupKey).values()) {
@@ -71,6 +72,23 @@ export async function applySent(access: Access, device: Device, sent: { clockOff
     const isFirst = changes.find(({ id }) => id === result.value.id) === result.value
     return isFirst ? outcomes.get(result.value.id)! : reused(result.value.id)
   })
+}
+
+/** How long reading may hold the event loop before others get their turn. */
+const TURN_MS = 20
+
+/** Reads changes one after the other, and lets others have their turn in between. */
+async function readAll(changes: readonly unknown[]): Promise<ReturnType<typeof readChange>[]> {
+  const read: ReturnType<typeof readChange>[] = []
+  let turn = performance.now()
+  for (const change of changes) {
+    read.push(readChange(change))
+    if (performance.now() - turn > TURN_MS) {
+      await setImmediate()
+      turn = performance.now()
+    }
+  }
+  return read
 }
 
 /** Of changes with one identifier in one batch the first counts. */

@@ -1,5 +1,5 @@
 import { promisify } from 'node:util'
-import { gunzip, gzip } from 'node:zlib'
+import { gzip } from 'node:zlib'
 import type { Static, TSchema } from '@sinclair/typebox'
 import { defineEventHandler, getQuery, getRequestHeader, getRouterParams, readRawBody, send, setResponseHeader, setResponseHeaders, type EventHandlerRequest, type H3Event } from 'h3'
 import { may } from '#core/contract/permission'
@@ -7,6 +7,8 @@ import { ROUTES, type RouteContract, type RouteName } from '#core/contract/route
 import { accessOf, type Access } from '../access/access'
 import { logError } from '../log'
 import { answerProblem } from './answer-problem'
+import { runHeavy } from '../threads/run-heavy'
+import { readBody, unzipped, type RawBody } from './read-body'
 import { Refusal } from './refusal'
 import { validate } from './validate'
 
@@ -25,20 +27,8 @@ export interface RouteCall<N extends RouteName> {
 }
 
 const zip = promisify(gzip)
-const unzip = promisify(gunzip)
-/** The most that a compressed body may become: nobody fills the memory with a few bytes. */
-const MOST_UNZIPPED = 20_000_000
 /** Shorter answers are not worth the work. */
 const WORTH_ZIPPING = 1_400
-
-async function unzipped(raw: Buffer): Promise<string> {
-  try {
-    return (await unzip(raw, { maxOutputLength: MOST_UNZIPPED })).toString('utf8')
-  }
-  catch (error) {
-    throw new Refusal(400, 'body-not-gzip', `The body is not what gzip makes: ${String(error)}`)
-  }
-}
 
 /** Gives an answer as JSON, compressed for who takes it so: a bad line is slow. */
 async function sendJson(event: H3Event, answer: unknown) {
@@ -48,18 +38,18 @@ async function sendJson(event: H3Event, answer: unknown) {
   return send(event, await zip(text), 'application/json')
 }
 
-async function readJson(event: H3Event): Promise<unknown> {
+/** A larger body is read in a thread: reading it could hold the event loop. */
+const LARGE_BODY = 50_000
+
+async function bodyOf(event: H3Event, route: RouteName): Promise<unknown> {
   const type = getRequestHeader(event, 'content-type') ?? ''
   if (!type.startsWith('application/json')) throw new Refusal(415, 'not-json', 'The body must be application/json.')
-  const raw = await readRawBody(event, false)
-  if (!raw?.length) throw new Refusal(400, 'body-empty', 'The body is empty.')
-  const text = getRequestHeader(event, 'content-encoding') === 'gzip' ? await unzipped(raw) : raw.toString('utf8')
-  try {
-    return JSON.parse(text)
-  }
-  catch {
-    throw new Refusal(400, 'body-not-json', 'The body is not JSON.')
-  }
+  const bytes = await readRawBody(event, false)
+  if (!bytes?.length) throw new Refusal(400, 'body-empty', 'The body is empty.')
+  const raw: RawBody = { route, bytes, gzip: getRequestHeader(event, 'content-encoding') === 'gzip' }
+  // A few bytes of gzip may become many: a small body is one that stays small when it is unpacked.
+  const small = raw.gzip ? await unzipped(bytes, LARGE_BODY).catch(() => null) : bytes.length <= LARGE_BODY ? bytes : null
+  return small ? readBody({ route, bytes: small, gzip: false }) : runHeavy('readBody', raw)
 }
 
 /**
@@ -80,7 +70,7 @@ export function defineRoute<N extends RouteName>(name: N, handle: (call: RouteCa
       const call = {
         params: contract.params ? validate(contract.params, getRouterParams(event, { decode: true }), 'params') : {},
         query: contract.query ? validate(contract.query, Object.assign({}, getQuery(event)), 'query') : {},
-        body: contract.body ? validate(contract.body, await readJson(event), 'body') : {},
+        body: contract.body ? await bodyOf(event, name) : {},
         get access() {
           if (!access) throw new Error(`${name} is open and has no person.`)
           return access

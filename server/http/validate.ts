@@ -1,11 +1,11 @@
 import type { TSchema } from '@sinclair/typebox'
 import Ajv, { type ErrorObject, type ValidateFunction } from 'ajv'
-import { isDay, isInstant } from '#core/contract/wire'
+import { isDay, isInstant, isLanguage } from '#core/contract/wire'
 import type { Problem } from '#core/result'
 import { Refusal } from './refusal'
 
 // Checking ends at the first mistake: a body of a million mistakes must not cost a million messages.
-const RULES = { allErrors: false, strict: true, strictTypes: false, formats: { 'date-time': isInstant, 'date': isDay } } as const
+const RULES = { allErrors: false, strict: true, strictTypes: false, formats: { 'date-time': isInstant, 'date': isDay, 'language': isLanguage } } as const
 const forBodies = new Ajv(RULES)
 /** Parameters arrive as text. */
 const forParameters = new Ajv({ ...RULES, coerceTypes: true })

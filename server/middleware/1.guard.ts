@@ -1,10 +1,7 @@
 import { defineEventHandler, getRequestHeader } from 'h3'
-import { ROUTES, type RouteContract } from '#core/contract/routes'
+import { LARGEST_BODY, ROUTES, type RouteContract } from '#core/contract/routes'
 import { answerProblem } from '../http/answer-problem'
-import { Refusal } from '../http/refusal'
-
-/** The largest body that a route takes which says nothing else, in bytes. */
-const LARGEST_BODY = 1_000_000
+import { Refusal, tooLarge } from '../http/refusal'
 
 const READING = new Set(['GET', 'HEAD', 'OPTIONS'])
 
@@ -26,6 +23,12 @@ export default defineEventHandler((event) => {
   // This also closes the session module's own route: sign-in is ours.
   const known = ADDRESSES.filter(({ pattern }) => pattern.test(path))
   if (!known.length) return answerProblem(event, new Refusal(404, 'not-found', 'There is nothing at this address.'))
+  const method = event.method === 'HEAD' ? 'GET' : event.method
+  if (!known.some(one => one.method === method)) {
+    // Anything that no route answers would be answered by the shell of the pages.
+    const allowed = [...new Set(known.map(one => one.method))].join(', ')
+    return answerProblem(event, new Refusal(405, 'method', `This address answers ${allowed}.`, [], { allow: allowed }))
+  }
   if (READING.has(event.method)) return
   const origin = getRequestHeader(event, 'origin')
   const host = getRequestHeader(event, 'host')
@@ -37,6 +40,6 @@ export default defineEventHandler((event) => {
   }
   const most = known.find(({ method }) => method === event.method)?.mostBytes ?? LARGEST_BODY
   if (Number(getRequestHeader(event, 'content-length') ?? 0) > most) {
-    return answerProblem(event, new Refusal(413, 'body-too-large', `The request is larger than ${most / 1_000_000} MB.`))
+    return answerProblem(event, tooLarge(most))
   }
 })

@@ -26,7 +26,7 @@ export default defineNitroPlugin((nitro) => {
     headers['content-security-policy'] = [
       'default-src \'self\'',
       // WebAssembly: a PIN is stretched by it. It lets nothing run that the page did not bring.
-      `script-src 'self' 'wasm-unsafe-eval' ${inlineScriptHashes().join(' ')}`,
+      `script-src 'self' ${inlineScriptHashes().join(' ')} 'wasm-unsafe-eval'`,
       'style-src \'self\' \'unsafe-inline\'',
       'img-src \'self\' data: blob:', 'media-src \'self\' blob:',
       'worker-src \'self\'',

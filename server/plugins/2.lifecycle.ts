@@ -1,6 +1,7 @@
 import { closeDatabase, database } from '../database'
 import { fillWhenEmpty } from '../fill'
 import { log, logError } from '../log'
+import { watchEventLoop } from '../threads/long-loop'
 import { announceFirstAdministrator } from '../people/first-administrator'
 
 /**
@@ -9,6 +10,7 @@ import { announceFirstAdministrator } from '../people/first-administrator'
  */
 export default defineNitroPlugin((nitro) => {
   if (import.meta.prerender) return
+  watchEventLoop()
   const ready = (async () => {
     await database()
     await fillWhenEmpty()

@@ -1,9 +1,11 @@
-import { parseDay, printDay } from '#core/calendar/day'
-import { pathedSpans, withoutPaths } from '#core/geography/pathed-spans'
+import { parseDay } from '#core/calendar/day'
+import { withoutPaths } from '#core/geography/pathed-spans'
 import type { UnitHistory, UnitSpan } from '#core/geography/unit'
-import { everBelow, growTree, type UnitTree } from '#core/geography/unit-tree'
+import { growTree, type UnitTree } from '#core/geography/unit-tree'
 import { must } from '#core/result'
 import type { Sql } from '../database'
+import { runHeavy } from '../threads/run-heavy'
+import type { SpanColumns } from './plan-work'
 
 interface SpanRow { unit: string; from_day: string; to_day: string | null; parent: string | null; name: string; kind: string; path: string }
 
@@ -40,33 +42,22 @@ export async function basisOf(sql: Pick<Sql, 'query'>): Promise<number> {
  * paths. All in the transaction of the caller.
  */
 export async function writeUnits(sql: Sql, changes: ReadonlyMap<string, UnitHistory | null>): Promise<void> {
-  const before = new Map((await readHistories(sql)).map(unit => [unit.code, unit]))
-  const next = new Map(before)
-  for (const [code, history] of changes) {
-    if (history) next.set(code, history)
-    else next.delete(code)
-  }
-  const tree = must(growTree([...next.values()]))
+  const { touched, spans } = await runHeavy('spansOfChanges', { histories: await readHistories(sql), changes })
   const written = [...changes.values()].flatMap(unit => unit ?? [])
   await sql.query(
     `INSERT INTO unit (code, level, latitude, longitude) SELECT * FROM unnest($1::text[], $2::smallint[], $3::float8[], $4::float8[])
      ON CONFLICT (code) DO UPDATE SET level = EXCLUDED.level, latitude = EXCLUDED.latitude, longitude = EXCLUDED.longitude`,
     [written.map(({ code }) => code), written.map(({ spans }) => spans.at(-1)!.level), written.map(({ position }) => position?.latitude ?? null), written.map(({ position }) => position?.longitude ?? null)])
-  // Their paths, and those of all that was or will be below them.
-  const touched = [...new Set([...everBelow([...before.values()], changes.keys()), ...everBelow(tree.units, changes.keys())])]
-  await writeSpans(sql, tree, touched)
+  await writeSpans(sql, touched, spans)
   const gone = [...changes].flatMap(([code, history]) => (history ? [] : [code]))
   if (gone.length) await sql.query('DELETE FROM unit WHERE code = ANY($1::text[])', [gone])
 }
 
-/** Writes the spans of some units anew, with their paths. */
-async function writeSpans(sql: Sql, tree: UnitTree, codes: readonly string[]): Promise<void> {
-  await sql.query('DELETE FROM unit_span WHERE unit = ANY($1::text[])', [codes])
-  const spans = pathedSpans(tree, codes.filter(code => tree.history(code)))
+/** Writes the spans of some units anew. */
+async function writeSpans(sql: Sql, touched: readonly string[], { units, from, to, parents, names, kinds, paths }: SpanColumns): Promise<void> {
+  await sql.query('DELETE FROM unit_span WHERE unit = ANY($1::text[])', [touched])
   await sql.query(
     `INSERT INTO unit_span (unit, from_day, to_day, parent, name, kind, path)
      SELECT unit, from_day, to_day, parent, name, kind, path::ltree FROM unnest($1::text[], $2::date[], $3::date[], $4::text[], $5::text[], $6::text[], $7::text[])
-       AS given (unit, from_day, to_day, parent, name, kind, path)`,
-    [spans.map(({ unit }) => unit), spans.map(({ from }) => printDay(from)), spans.map(({ to }) => (to === null ? null : printDay(to))), spans.map(({ parent }) => parent),
-      spans.map(({ name }) => name), spans.map(({ kind }) => kind), spans.map(({ path }) => path.join('.'))])
+       AS given (unit, from_day, to_day, parent, name, kind, path)`, [units, from, to, parents, names, kinds, paths])
 }

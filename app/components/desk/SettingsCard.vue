@@ -36,7 +36,7 @@ const change = (next: Partial<DeviceSettings>) => vault.keepSettings({ ...settin
       <p class="quiet small">{{ t(settings.settingsPin ? 'device.lockedPin' : 'device.locked') }}</p>
       <form v-if="settings.settingsPin" class="stack" @submit.prevent="open">
         <PinField v-model="pin" input-id="settings-pin" :label="t('device.adminPin')" />
-        <p v-if="seconds > 0" class="wrong" role="alert">{{ t('lock.wait', { seconds }) }}</p>
+        <p v-if="seconds > 0" class="wrong" role="alert">{{ t('lock.wait', { seconds }, seconds) }}</p>
         <p v-else-if="wrong" class="wrong" role="alert">{{ t('lock.wrong') }}</p>
         <Button type="submit" severity="secondary" outlined :label="t('lock.open')" :loading="busy" :disabled="pin.length < 4 || seconds > 0" />
       </form>

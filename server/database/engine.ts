@@ -1,0 +1,80 @@
+import { cpSync, existsSync, mkdirSync, rmSync } from 'node:fs'
+import { cp } from 'node:fs/promises'
+import { join } from 'node:path'
+import { PGlite, type PGliteOptions } from '@electric-sql/pglite'
+import { ltree } from '@electric-sql/pglite/contrib/ltree'
+import { pg_trgm } from '@electric-sql/pglite/contrib/pg_trgm'
+import { createEngineFolder, inspectFolder } from './data-folder'
+import { DurableFiles, syncFolder } from './durable-files'
+
+/**
+ * How PostgreSQL is started: as PGlite does, but with `fsync` on (without `-F`). Of the ways to sync the log only
+ * `fsync` reaches our file layer. Checkpoints come from us alone: a single process has no checkpointer.
+ */
+const START = [...PGlite.defaultStartParams.filter(word => word !== '-F'), '-c', 'wal_sync_method=fsync', '-c', 'wal_keep_size=64']
+
+/** Keep timestamps as ISO text and days as plain days: `Date` objects would bring a clock's time zone into them. */
+const PARSERS = {
+  1082: (text: string) => text, // date
+  1114: (text: string) => text, // timestamp
+  1184: (text: string) => new Date(text).toISOString(), // timestamptz
+  20: (text: string) => Number(text), // bigint: our counters stay far below 2^53
+}
+const OPTIONS: PGliteOptions = { extensions: { ltree, pg_trgm }, parsers: PARSERS }
+
+/**
+ * The database engine with one connection. Whoever uses it makes sure that statements of two transactions do not
+ * mix. In production it runs in a thread of its own (see engine-client.ts), so that no statement holds the event loop
+ * of the server.
+ */
+export interface Engine {
+  query(text: string, params: readonly unknown[]): Promise<object[]>
+  /** Several statements without parameters. */
+  exec(text: string): Promise<void>
+  /** Returns when everything that is committed would survive a power cut. */
+  sync(): Promise<void>
+  /** Copies the folder of the engine while it is used. The caller has made a checkpoint just before. */
+  copyTo(folder: string): Promise<void>
+  close(): Promise<void>
+}
+
+/**
+ * Copies the engine's folder while it is in use. The control file comes first: it names the checkpoint at which the
+ * copy begins. The log comes last: replayed from there, it makes the other files whole, though they were copied
+ * one after the other. PostgreSQL writes the first change of each page after a checkpoint whole into its log.
+ */
+async function copyFiles(from: string, to: string): Promise<void> {
+  rmSync(to, { recursive: true, force: true })
+  mkdirSync(join(to, 'global'), { recursive: true, mode: 0o700 })
+  cpSync(join(from, 'global', 'pg_control'), join(to, 'global', 'pg_control'))
+  const kept = (path: string) => !path.startsWith(join(from, 'pg_wal')) && !path.endsWith('pg_control') && !path.endsWith('postmaster.pid')
+  // A file of a table that is dropped meanwhile is gone: the log drops it in the copy too.
+  await cp(from, to, { recursive: true, filter: path => kept(path) && existsSync(path) })
+  await cp(join(from, 'pg_wal'), join(to, 'pg_wal'), { recursive: true })
+  syncFolder(to)
+}
+
+/**
+ * Starts the engine on a folder (which it makes when there is none), or a passing one with `memory:`.
+ * @throws FolderDamaged
+ */
+export async function startEngine(data: string): Promise<Engine> {
+  const inMemory = data === 'memory:'
+  const folder = join(data, 'postgres')
+  if (!inMemory && inspectFolder(data) === 'empty') {
+    await createEngineFolder(data, async made => (await PGlite.create(`file://${made}`, OPTIONS)).close())
+  }
+  const files = inMemory ? null : new DurableFiles(folder)
+  const pg = await (files ? PGlite.create({ ...OPTIONS, fs: files, startParams: START }) : PGlite.create('memory://', OPTIONS))
+  await pg.exec('SET TIME ZONE \'UTC\'')
+  return {
+    query: async (text, params) => (await pg.query<object>(text, params as unknown[])).rows,
+    exec: async (text) => { await pg.exec(text) },
+    sync: () => files?.sync() ?? Promise.resolve(),
+    copyTo(to) {
+      if (!files) throw new Error('A database in memory cannot be copied.')
+      return copyFiles(folder, to)
+    },
+    close: () => pg.close(),
+  }
+}

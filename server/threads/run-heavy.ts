@@ -1,0 +1,66 @@
+import { Worker } from 'node:worker_threads'
+import { Refusal } from '../http/refusal'
+import { threadFile } from '.'
+import type { HeavyAnswer, HeavyAsk } from './heavy-thread'
+import type { HeavyInput, HeavyName, HeavyResult } from './heavy-work'
+
+/** More than these waiting means that the server has too much to do: the next is asked to come again. */
+const MOST_WAITING = 20
+/** Work that takes longer is ended: no right input needs so long. */
+const LONGEST_MS = 60_000
+
+let worker: Worker | null = null
+let last: Promise<unknown> = Promise.resolve()
+let waiting = 0
+
+function revived(answer: HeavyAnswer): unknown {
+  if ('value' in answer) return answer.value
+  if ('error' in answer) throw new Error(answer.error)
+  const { status, code, message, problems } = answer.refusal
+  throw new Refusal(status, code, message, problems)
+}
+
+function askThread(file: string, ask: HeavyAsk): Promise<unknown> {
+  const own = worker ??= new Worker(file)
+  own.unref()
+  return new Promise((resolve, reject) => {
+    const end = (settle: () => void) => {
+      clearTimeout(timer)
+      own.off('message', onMessage)
+      own.off('error', onError)
+      settle()
+    }
+    const restart = () => {
+      worker = null
+      void own.terminate()
+    }
+    const onMessage = (answer: HeavyAnswer) => end(() => resolve(answer))
+    const onError = (error: Error) => end(() => { restart(); reject(error) })
+    const timer = setTimeout(() => end(() => {
+      restart()
+      reject(new Refusal(422, 'too-heavy', 'This is more work than the server can do at once. Try a smaller part of it.'))
+    }), LONGEST_MS)
+    own.on('message', onMessage)
+    own.on('error', onError)
+    own.postMessage(ask)
+  }).then(answer => revived(answer as HeavyAnswer))
+}
+
+/**
+ * Does a piece of heavy work in a thread, one piece after the other, so that it never holds the event loop. Without
+ * a build (tests, tools) it is done here.
+ *
+ * @throws Refusal 503 `busy`, 422 `too-heavy`, and what the work itself throws
+ */
+export async function runHeavy<N extends HeavyName>(name: N, input: HeavyInput<N>): Promise<HeavyResult<N>> {
+  const file = threadFile('heavy-thread')
+  if (!file) {
+    const { HEAVY_WORK } = await import('./heavy-work')
+    return await HEAVY_WORK[name](input as never) as HeavyResult<N>
+  }
+  if (waiting >= MOST_WAITING) throw new Refusal(503, 'busy', 'The server has too much to do. Try again in a minute.', [], { 'retry-after': '60' })
+  waiting++
+  const own = last.then(() => askThread(file, { name, input: input as never }))
+  last = own.catch(() => undefined)
+  return await own.finally(() => { waiting-- }) as HeavyResult<N>
+}
