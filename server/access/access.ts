@@ -10,6 +10,8 @@ declare module '#auth-utils' {
   interface SecureSessionData {
     person: string
     epoch: number
+    /** Which session: it ends when the person signs out. */
+    session: string
   }
 }
 
@@ -32,6 +34,13 @@ export const hashToken = (token: string): string => createHash('sha256').update(
 
 export const deviceBlocked = () => new Refusal(403, 'device-blocked', 'This device was blocked by the district office.')
 
+/** For how long a blocked device brings what waited on it, from its first request on. */
+const LET_IN_MS = 60 * 60_000
+
+/** May a blocked device bring what waited on it? Only if the officer said so, and only once. */
+export const isLetIn = ({ letsIn, letInAt }: { letsIn: boolean; letInAt: string | null }): boolean =>
+  letsIn && (letInAt === null || now() - Date.parse(letInAt) < LET_IN_MS)
+
 /** The columns of a person's row that make their access. */
 const ACCESS_COLUMNS = 'id, user_name AS "userName", display_name AS "displayName", role, branch, own_only AS "ownOnly"'
 
@@ -41,18 +50,19 @@ async function noteSeen(sql: Pick<Sql, 'query'>, person: string, seen: string | 
   if (!seen || now() - Date.parse(seen) > SEEN_EVERY) await sql.query('UPDATE person SET last_seen_at = $2 WHERE id = $1', [person, nowText()])
 }
 
-const SENDING = '/api/desk/send'
+/** The requests by which a blocked device may bring what waited on it, once. */
+const isSending = (path: string): boolean => path === '/api/desk/send' || path.startsWith('/api/desk/files/')
 const BEARER = 'Bearer '
 
 /** Who asks from a device. @throws Refusal 403 `device-blocked`, unless what waited on it may still come in. */
 async function accessAtDevice(event: H3Event, session: string): Promise<Access | null> {
   const sql = await database()
-  const [row] = await sql.query<Access & { device: string; blocked: boolean; letsIn: boolean; seen: string | null }>(
-    `SELECT p.id, p.user_name AS "userName", p.display_name AS "displayName", p.role, p.branch, p.own_only AS "ownOnly", d.id AS device, d.blocked_at IS NOT NULL AS blocked, d.lets_in AS "letsIn", p.last_seen_at AS seen
+  const [row] = await sql.query<Access & { device: string; blocked: boolean; letsIn: boolean; letInAt: string | null; seen: string | null }>(
+    `SELECT p.id, p.user_name AS "userName", p.display_name AS "displayName", p.role, p.branch, p.own_only AS "ownOnly", d.id AS device, d.blocked_at IS NOT NULL AS blocked, d.lets_in AS "letsIn", d.let_in_at AS "letInAt", p.last_seen_at AS seen
      FROM desk_session s JOIN person p ON p.id = s.person AND p.session_epoch = s.epoch AND p.active JOIN device d ON d.id = s.device WHERE s.token_hash = $1`, [hashToken(session)])
   if (!row) return null
-  const { blocked, letsIn, seen, ...access } = row
-  if (blocked && !(letsIn && (event.path === SENDING || event.path.startsWith('/api/desk/files/')))) throw deviceBlocked()
+  const { blocked, letsIn, letInAt, seen, ...access } = row
+  if (blocked && !(isSending(event.path) && isLetIn({ letsIn, letInAt }))) throw deviceBlocked()
   await noteSeen(sql, access.id, seen)
   return access
 }
@@ -62,10 +72,11 @@ export async function accessOf(event: H3Event): Promise<Access | null> {
   const shown = getRequestHeader(event, 'authorization')
   if (shown?.startsWith(BEARER)) return accessAtDevice(event, shown.slice(BEARER.length))
   const { secure } = await getUserSession(event)
-  if (!secure) return null
+  if (!secure?.session) return null
   const sql = await database()
   const [person] = await sql.query<Access & { seen: string | null }>(
-    `SELECT ${ACCESS_COLUMNS}, last_seen_at AS seen FROM person WHERE id = $1 AND session_epoch = $2 AND active`, [secure.person, secure.epoch])
+    `SELECT ${ACCESS_COLUMNS}, last_seen_at AS seen FROM person WHERE id = $1 AND session_epoch = $2 AND active
+       AND EXISTS (SELECT 1 FROM web_session s WHERE s.id = $3 AND s.person = $1)`, [secure.person, secure.epoch, secure.session])
   if (!person) return null
   const { seen, ...access } = person
   await noteSeen(sql, access.id, seen)

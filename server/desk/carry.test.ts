@@ -25,7 +25,7 @@ let sql: Database
 let keys: CarryKeys
 let paired: Awaited<ReturnType<typeof pairDevice>>
 let session: string
-const pair = async (settings = SETTINGS, told?: Awaited<ReturnType<typeof newCarryKeys>>['told']) => pairDevice({ ...await makeCard(officer, { name: 'Elm', unit: 'elm', settings, uses: 1, days: 7 }), ...(told && { keys: told }) })
+const pair = async (settings = SETTINGS, told?: Awaited<ReturnType<typeof newCarryKeys>>['told']) => pairDevice({ ...await makeCard(officer, { name: 'Elm', unit: 'elm', settings, uses: 1, days: 7 }), ...(told && { keys: told }) }, 'here')
 /** A request as the door sees it: from a device, with the session of a person. */
 const asks = (shown: string, path = '/api/desk/receive') => ({ path, node: { req: { headers: { authorization: `Bearer ${shown}` } } } }) as never
 
@@ -45,11 +45,11 @@ afterAll(async () => {
 
 describe('signing in at a device', () => {
   it('gives a session that is bound to it, and the same recovery secret each time', async () => {
-    await expect(signInAtDevice('x', { userName: 'clerk', password: 'right' })).rejects.toMatchObject({ code: 'device-unknown' })
-    await expect(signInAtDevice(paired.token, { userName: 'clerk', password: 'wrong' })).rejects.toMatchObject({ code: 'wrong-password' })
-    await expect(signInAtDevice(paired.token, { userName: 'officer', password: 'right' })).rejects.toMatchObject({ code: 'no-permission' })
-    const one = await signInAtDevice(paired.token, { userName: ' CLERK', password: 'right' })
-    const again = await signInAtDevice(paired.token, { userName: 'clerk', password: 'right' })
+    await expect(signInAtDevice('x', { userName: 'clerk', password: 'right' }, 'here')).rejects.toMatchObject({ code: 'device-unknown' })
+    await expect(signInAtDevice(paired.token, { userName: 'clerk', password: 'wrong' }, 'here')).rejects.toMatchObject({ code: 'wrong-password' })
+    await expect(signInAtDevice(paired.token, { userName: 'officer', password: 'right' }, 'here')).rejects.toMatchObject({ code: 'no-permission' })
+    const one = await signInAtDevice(paired.token, { userName: ' CLERK', password: 'right' }, 'here')
+    const again = await signInAtDevice(paired.token, { userName: 'clerk', password: 'right' }, 'here')
     session = again.session
     expect([again.recovery === one.recovery, again.session === one.session, again.view.person.displayName]).toEqual([true, false, 'The clerk'])
     // The session before is over: a device has one of each person.
@@ -75,7 +75,7 @@ describe('signing in at a device', () => {
   it('ends when the person signs out everywhere', async () => {
     await sql.query('UPDATE person SET session_epoch = session_epoch + 1 WHERE id = $1', [clerk.id])
     expect(await accessOf(asks(session))).toBeNull()
-    session = (await signInAtDevice(paired.token, { userName: 'clerk', password: 'right' })).session
+    session = (await signInAtDevice(paired.token, { userName: 'clerk', password: 'right' }, 'here')).session
   })
 })
 

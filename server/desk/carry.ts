@@ -2,11 +2,12 @@ import { v7 as uuid } from 'uuid'
 import type { CarriedBack, CarriedIn, DeskOutcome } from '#core/contract/desk'
 import type { DeviceSettings } from '#core/contract/devices'
 import { writeCarryFile, writerOf, type PublicKeys } from '#core/protect/carry-file'
-import { accessById, deviceBlocked, mustHold, type Access } from '../access/access'
+import { accessById, deviceBlocked, isLetIn, mustHold, type Access } from '../access/access'
 import { nowText } from '../clock'
 import { database } from '../database'
 import { notFound, Refusal } from '../http/refusal'
 import { runHeavy } from '../threads/run-heavy'
+import { noteLetIn } from './devices'
 import { districtKeys, ownKeys, secretKeys } from './district-keys'
 import { applyPiece } from './files'
 import { receiveSince } from './receive'
@@ -15,7 +16,7 @@ import { deskDefinitions, deskWork } from './work'
 
 interface KnownDevice {
   id: string; name: string; unit: string; unitName: string; path: string; settings: DeviceSettings
-  keys: PublicKeys | null; shut: boolean
+  keys: PublicKeys | null; blocked: boolean; letsIn: boolean; letInAt: string | null
   /** How far its clock was ahead at the last contact, in milliseconds. */
   clockOffset: number
 }
@@ -23,7 +24,7 @@ interface KnownDevice {
 async function knownDevice(id: string): Promise<KnownDevice | null> {
   const sql = await database()
   const [device] = await sql.query<KnownDevice>(
-    `SELECT d.id, d.name, d.unit, u.name AS "unitName", u.path::text AS path, d.settings, d.keys, d.blocked_at IS NOT NULL AND NOT d.lets_in AS shut, coalesce(d.clock_off_ms, 0) AS "clockOffset"
+    `SELECT d.id, d.name, d.unit, u.name AS "unitName", u.path::text AS path, d.settings, d.keys, d.blocked_at IS NOT NULL AS blocked, d.lets_in AS "letsIn", d.let_in_at AS "letInAt", coalesce(d.clock_off_ms, 0) AS "clockOffset"
      FROM device d JOIN unit_latest u ON u.code = d.unit WHERE d.id = $1`, [/^[0-9a-f-]{36}$/.test(id) ? id : null])
   return device ?? null
 }
@@ -48,7 +49,8 @@ export async function applyCarried(access: Access, file: string): Promise<Carrie
   // Nothing of a file is believed before its signature is: from here on it is.
   const device = writer!
   mustHold(access, device.path)
-  if (device.shut) throw deviceBlocked()
+  if (device.blocked && !isLetIn(device)) throw deviceBlocked()
+  if (device.blocked) await noteLetIn(sql, device.id)
   const who = await personAt(device.id, person)
   let filesIn = 0
   for (const { hash, bytes, data } of files) {
@@ -81,7 +83,7 @@ export async function carryBack(access: Access, id: string, person?: string): Pr
   const device = await knownDevice(id)
   if (!device) throw notFound('device')
   mustHold(access, device.path)
-  if (device.shut) throw deviceBlocked()
+  if (device.blocked && !isLetIn(device)) throw deviceBlocked()
   const [last] = await sql.query<{ person: string }>('SELECT person FROM desk_session WHERE device = $1 AND ($2::uuid IS NULL OR person = $2) ORDER BY made_at DESC LIMIT 1', [id, person ?? null])
   if (!last || !device.keys) throw new Refusal(409, 'carry-nobody', 'Nobody has signed in at this device yet: there is nobody to write to.')
   const who = await personAt(id, last.person)

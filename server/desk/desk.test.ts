@@ -37,11 +37,11 @@ afterAll(closeDatabase)
 describe('a pairing card', () => {
   it('pairs as many devices as it says, each with a name and a token of its own, and then no more', async () => {
     const { code } = await makeCard(officer, CARD)
-    const [one, other] = [await pairDevice({ code: code.toLowerCase() }), await pairDevice({ code, name: 'The cracked phone' })]
+    const [one, other] = [await pairDevice({ code: code.toLowerCase() }, 'here'), await pairDevice({ code, name: 'The cracked phone' }, 'here')]
     expect([one.name, other.name, one.unit.code, one.settings]).toEqual(['Elm tablets 1', 'The cracked phone', 'elm', SETTINGS])
     expect(one.token).not.toBe(other.token)
     expect(await sql.query('SELECT 1 FROM device WHERE token_hash = $1', [one.token])).toEqual([])
-    await expect(pairDevice({ code })).rejects.toMatchObject({ status: 403, code: 'card-wrong' })
+    await expect(pairDevice({ code }, 'here')).rejects.toMatchObject({ status: 403, code: 'card-wrong' })
     first = await deviceByToken(one.token, { access: clerk, claimed: one.device, clock: at() })
     second = await deviceByToken(other.token, { access: clerk })
     expect(await listCards(officer)).toMatchObject([{ usesLeft: 0, open: false, devices: 2 }])
@@ -55,14 +55,17 @@ describe('a pairing card', () => {
     const { id, code } = await makeCard(officer, CARD)
     await expect(endCard(ofSouth, id)).rejects.toMatchObject({ code: 'outside-branch' })
     await endCard(officer, id)
-    for (let attempt = 0; attempt < 3; attempt++) await expect(pairDevice({ code })).rejects.toMatchObject({ code: 'card-wrong' })
-    await expect(pairDevice({ code })).rejects.toMatchObject({ status: 429 })
+    for (let attempt = 0; attempt < 3; attempt++) await expect(pairDevice({ code }, 'here')).rejects.toMatchObject({ code: 'card-wrong' })
+    await expect(pairDevice({ code }, 'here')).rejects.toMatchObject({ status: 429 })
+    // Nothing lost, 12: elsewhere nobody waits for it.
+    const { code: right } = await makeCard(officer, CARD)
+    expect(await pairDevice({ code: right }, 'elsewhere')).toMatchObject({ unit: { code: 'elm' } })
   })
 
   it('gives a token that is bound to its device, its branch, and to not being blocked', async () => {
     await new Promise(resolve => setTimeout(resolve, 2100)) // the wait after the wrong codes of the test before
     const { code } = await makeCard(officer, CARD)
-    const { token, device } = await pairDevice({ code })
+    const { token, device } = await pairDevice({ code }, 'here')
     await expect(deviceByToken(undefined, { access: clerk })).rejects.toMatchObject({ status: 401, code: 'device-unknown' })
     await expect(deviceByToken(`${token}x`, { access: clerk })).rejects.toMatchObject({ code: 'device-unknown' })
     await expect(deviceByToken(token, { access: clerk, claimed: first.id })).rejects.toMatchObject({ code: 'device-other' })

@@ -1,6 +1,6 @@
 import { getRequestHeader, type H3Event } from 'h3'
 import type { DeviceLine, DeviceSettings } from '#core/contract/devices'
-import { branchPattern, deviceBlocked, hashToken, mustHold, type Access } from '../access/access'
+import { branchPattern, deviceBlocked, hashToken, isLetIn, mustHold, type Access } from '../access/access'
 import { now, nowText } from '../clock'
 import { database, type Sql } from '../database'
 import { notFound, Refusal } from '../http/refusal'
@@ -33,7 +33,7 @@ export async function blockDevice(access: Access, id: string, blocked: boolean, 
   const [device] = await sql.query<{ unit: string }>('SELECT unit FROM device WHERE id = $1', [id])
   if (!device) throw notFound('device')
   await mustHoldUnit(sql, access, device.unit)
-  await sql.query('UPDATE device SET blocked_at = $2, blocked_by = $3, lets_in = $4 WHERE id = $1', [id, blocked ? nowText() : null, blocked ? access.id : null, blocked && letsIn])
+  await sql.query('UPDATE device SET blocked_at = $2, blocked_by = $3, lets_in = $4, let_in_at = NULL WHERE id = $1', [id, blocked ? nowText() : null, blocked ? access.id : null, blocked && letsIn])
 }
 
 /** How far a device's clock is ahead of ours, in milliseconds. */
@@ -48,13 +48,19 @@ interface Shown { anyone?: boolean; /** Bringing what waited is let in where the
  */
 export const deviceOf = (event: H3Event, shown: Shown): Promise<Device & { path: string }> => deviceByToken(getRequestHeader(event, 'x-lantern-device'), shown)
 
+/** Notes when a blocked device began to bring what waited on it. */
+export async function noteLetIn(sql: Pick<Sql, 'query'>, device: string): Promise<void> {
+  await sql.query('UPDATE device SET let_in_at = $2 WHERE id = $1 AND let_in_at IS NULL', [device, nowText()])
+}
+
 /** The same by the token itself. */
 export async function deviceByToken(token: string | undefined, { sending, claimed, clock, access }: Shown): Promise<Device & { path: string }> {
   const sql = await database()
-  const [device] = token ? await sql.query<Device & { path: string; blocked: boolean; letsIn: boolean }>(
-    `SELECT d.id, d.unit, d.name, d.settings, u.path::text AS path, d.blocked_at IS NOT NULL AS blocked, d.lets_in AS "letsIn" FROM device d JOIN unit_latest u ON u.code = d.unit WHERE d.token_hash = $1`, [hashToken(token)]) : []
+  const [device] = token ? await sql.query<Device & { path: string; blocked: boolean; letsIn: boolean; letInAt: string | null }>(
+    `SELECT d.id, d.unit, d.name, d.settings, u.path::text AS path, d.blocked_at IS NOT NULL AS blocked, d.lets_in AS "letsIn", d.let_in_at AS "letInAt" FROM device d JOIN unit_latest u ON u.code = d.unit WHERE d.token_hash = $1`, [hashToken(token)]) : []
   if (!device) throw new Refusal(401, 'device-unknown', 'This device is not paired with this district.')
-  if (device.blocked && !(sending && device.letsIn)) throw deviceBlocked()
+  if (device.blocked && !(sending && isLetIn(device))) throw deviceBlocked()
+  if (device.blocked) await noteLetIn(sql, device.id)
   if ((claimed ?? device.id) !== device.id || (access?.device ?? device.id) !== device.id) throw new Refusal(403, 'device-other', 'This token belongs to another device.')
   if (access) {
     mustHold(access, device.path)
@@ -68,7 +74,9 @@ export async function deviceByToken(token: string | undefined, { sending, claime
 export async function standingOf(event: H3Event): Promise<{ blocked: boolean; letsIn: boolean; settings: DeviceSettings }> {
   const token = getRequestHeader(event, 'x-lantern-device')
   const sql = await database()
-  const [device] = token ? await sql.query<{ blocked: boolean; letsIn: boolean; settings: DeviceSettings }>('SELECT blocked_at IS NOT NULL AS blocked, lets_in AS "letsIn", settings FROM device WHERE token_hash = $1', [hashToken(token)]) : []
+  const [device] = token ? await sql.query<{ blocked: boolean; letsIn: boolean; letInAt: string | null; settings: DeviceSettings }>(
+    'SELECT blocked_at IS NOT NULL AS blocked, lets_in AS "letsIn", let_in_at AS "letInAt", settings FROM device WHERE token_hash = $1', [hashToken(token)]) : []
   if (!device) throw new Refusal(401, 'device-unknown', 'This device is not paired with this district.')
-  return device
+  const { blocked, settings } = device
+  return { blocked, letsIn: isLetIn(device), settings }
 }

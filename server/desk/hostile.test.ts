@@ -53,11 +53,11 @@ beforeAll(async () => {
   const { code } = await makeCard(officer, { name: 'Elm', unit: 'elm', settings: SETTINGS, uses: 9, days: 7 })
   const own = await newCarryKeys(false)
   keys = own.own
-  const paired = await pairDevice({ code, keys: own.told })
+  const paired = await pairDevice({ code, keys: own.told }, 'here')
   district = paired.district
   device = await deviceByToken(paired.token, { access: clerk, clock: at() })
   const card = await makeCard(officer, { name: 'Strict', unit: 'elm', settings: { ...SETTINGS, may: { ...SETTINGS.may, changeSent: false } }, uses: 9, days: 7 })
-  strict = await deviceByToken((await pairDevice({ code: card.code })).token, { access: clerk })
+  strict = await deviceByToken((await pairDevice({ code: card.code }, 'here')).token, { access: clerk })
 })
 afterAll(closeDatabase)
 

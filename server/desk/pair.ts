@@ -4,13 +4,13 @@ import type { DeskSession, DeviceSettings, Paired } from '#core/contract/devices
 import { may } from '#core/contract/permission'
 import type { PublicKeys } from '#core/protect/carry-file'
 import { accessById, hashToken, mustHold, type Access } from '../access/access'
-import { now, nowText } from '../clock'
+import { nowText } from '../clock'
 import { database, type Sql } from '../database'
 import { Refusal } from '../http/refusal'
 import { hashCode } from '../people/one-time-code'
-import { waitAfter } from '../people/password-wait'
 import { sessionView } from '../people/session-view'
 import { letInByCode, letInByPassword, type LetIn } from '../people/sign-in'
+import { limitTries } from '../access/tries'
 import { settings } from '../settings'
 import { deviceByToken } from './devices'
 import { districtKeys } from './district-keys'
@@ -18,17 +18,14 @@ import { districtKeys } from './district-keys'
 /** What a browser is set to in which a clerk signs in without a card. */
 const WITHOUT_CARD: DeviceSettings = { language: 'en', textSize: 'usual', wifiOnly: false, lockMinutes: 15, keepDays: 90, may: { openReports: true, changeSent: true, deleteDrafts: true, changeSettings: true } }
 
-/** Wrong codes cost a wait that grows, for all who try: whoever has a card types it right. */
-let failures = 0
-let lastFailure = 0
-
-interface NewDevice { name: string; card: string | null; unit: { code: string; name: string }; settings: DeviceSettings; keys?: PublicKeys }
+interface NewDevice { name: string; card: string | null; unit: { code: string; name: string }; settings: DeviceSettings; keys?: PublicKeys; /** The person in whose browser it is. */ madeFor?: string }
 
 /** Gives a device its identity, and a token that it shows at each contact. */
-async function makeDevice(tx: Sql, { name, card, unit, settings: set, keys }: NewDevice): Promise<Paired> {
+async function makeDevice(tx: Sql, { name, card, unit, settings: set, keys, madeFor }: NewDevice): Promise<Paired> {
   const token = randomBytes(24).toString('base64url')
   const id = uuid()
-  await tx.query('INSERT INTO device (id, name, card, unit, token_hash, paired_at, settings, keys) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)', [id, name, card, unit.code, hashToken(token), nowText(), set, keys ?? null])
+  await tx.query('INSERT INTO device (id, name, card, unit, token_hash, paired_at, settings, keys, made_for) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)',
+    [id, name, card, unit.code, hashToken(token), nowText(), set, keys ?? null, madeFor ?? null])
   const { installation } = await settings(tx)
   return { device: id, token, name, unit, settings: set, installation, district: await districtKeys(tx), now: nowText() }
 }
@@ -37,9 +34,11 @@ async function makeDevice(tx: Sql, { name, card, unit, settings: set, keys }: Ne
  * Pairs a device by the code of a card: one card may pair a batch, each device with a name of its own.
  * @throws Refusal 403 `card-wrong` (unknown, used up or too old), 429 `too-many-tries`.
  */
-export async function pairDevice({ code, name, keys }: { code: string; name?: string; keys?: PublicKeys }): Promise<Paired> {
-  const left = lastFailure + waitAfter(failures) - now()
-  if (left > 0) throw new Refusal(429, 'too-many-tries', 'Too many wrong codes. Wait a little.', [{ code: 'too-many-tries', message: '', values: { seconds: Math.ceil(left / 1000) } }])
+export const pairDevice = (asked: { code: string; name?: string; keys?: PublicKeys }, address: string): Promise<Paired> =>
+  // Wrong codes cost a wait at the address where they are typed, and nowhere else.
+  limitTries({ what: 'card', address, known: true }, () => pairByCode(asked))
+
+async function pairByCode({ code, name, keys }: { code: string; name?: string; keys?: PublicKeys }): Promise<Paired> {
   const sql = await database()
   const paired = await sql.transaction(async (tx): Promise<Paired | null> => {
     const [card] = await tx.query<{ id: string; name: string; unit: string; unitName: string; settings: DeviceSettings }>(
@@ -49,12 +48,7 @@ export async function pairDevice({ code, name, keys }: { code: string; name?: st
     const [{ count } = { count: 0 }] = await tx.query<{ count: number }>('SELECT count(*) AS count FROM device WHERE card = $1', [card.id])
     return makeDevice(tx, { name: name?.trim() || `${card.name} ${count + 1}`, card: card.id, unit: { code: card.unit, name: card.unitName }, settings: card.settings, keys })
   })
-  if (!paired) {
-    failures++
-    lastFailure = now()
-    throw new Refusal(403, 'card-wrong', 'No card has this code, or it is used up or too old.', [{ code: 'card-wrong', message: '', at: 'body/code' }])
-  }
-  failures = 0
+  if (!paired) throw new Refusal(403, 'card-wrong', 'No card has this code, or it is used up or too old.', [{ code: 'card-wrong', message: '', at: 'body/code' }])
   return paired
 }
 
@@ -68,22 +62,31 @@ async function openSession(tx: Sql, device: string, person: LetIn): Promise<Omit
   return { session, recovery: kept!.secret }
 }
 
-/** Makes the browser in which a clerk signed in a device of their unit. @throws Refusal 422 `no-unit`. */
+/** How many devices without a card a person makes in a day: a browser each, and some that were tried. */
+const DEVICES_A_DAY = 10
+
+/** Makes the browser in which a clerk signed in a device of their unit. @throws Refusal 422 `no-unit`, 429 `too-many-devices`. */
 export async function deviceHere(access: Access, keys?: PublicKeys): Promise<{ paired: Paired; session: DeskSession }> {
   const sql = await database()
   return sql.transaction(async (tx) => {
     const [unit] = await tx.query<{ code: string; name: string }>('SELECT code, name FROM unit_latest WHERE code = $1', [access.branch])
     if (!unit) throw new Refusal(422, 'no-unit', 'A device belongs to one organisation unit.')
     const [person] = await tx.query<LetIn>('SELECT id, session_epoch AS epoch FROM person WHERE id = $1', [access.id])
-    const paired = await makeDevice(tx, { name: access.displayName, card: null, unit, settings: WITHOUT_CARD, keys })
+    // The person's row is locked, so that of many at once each counts the ones before.
+    await tx.query('SELECT 1 FROM person WHERE id = $1 FOR UPDATE', [access.id])
+    const [made] = await tx.query<{ count: number }>(
+      `SELECT count(*)::int AS count FROM device WHERE made_for = $1 AND paired_at > $2::timestamptz - interval '1 day'`, [access.id, nowText()])
+    if (made!.count >= DEVICES_A_DAY) throw new Refusal(429, 'too-many-devices', `You have set up ${DEVICES_A_DAY} devices today. Ask your administrator for a pairing card.`)
+    const paired = await makeDevice(tx, { name: access.displayName, card: null, unit, settings: WITHOUT_CARD, keys, madeFor: access.id })
     return { paired, session: { ...await openSession(tx, paired.device, person!), view: await sessionView(access, tx) } }
   })
 }
 
 /** Signs a person in at a paired device. @throws Refusal of signing in, 401 `device-unknown`, 403 `device-blocked`, `no-permission`, `outside-branch`. */
-export async function signInAtDevice(token: string | undefined, { userName, password, code }: { userName: string; password: string; code?: string }): Promise<DeskSession> {
+export async function signInAtDevice(token: string | undefined, { userName, password, code }: { userName: string; password: string; code?: string }, address: string): Promise<DeskSession> {
   const device = await deviceByToken(token, { anyone: true })
-  const person = await (code ? letInByCode({ userName, code, password }) : letInByPassword({ userName, password }))
+  const source = { address, device: device.id }
+  const person = await (code ? letInByCode({ userName, code, password }, source) : letInByPassword({ userName, password }, source))
   const access = await accessById(person.id)
   if (!may(access.role, 'fill')) throw new Refusal(403, 'no-permission', 'Your role does not fill reports at a device.')
   mustHold(access, device.path)

@@ -2,6 +2,7 @@ import { defineEventHandler, getRequestHeader } from 'h3'
 import { LARGEST_BODY, ROUTES, type RouteContract } from '#core/contract/routes'
 import { answerProblem } from '../http/answer-problem'
 import { Refusal, tooLarge } from '../http/refusal'
+import { isStopping } from '../http/stopping'
 
 const READING = new Set(['GET', 'HEAD', 'OPTIONS'])
 
@@ -19,6 +20,7 @@ const ADDRESSES = Object.entries(ROUTES).map(([name, contract]: [string, RouteCo
  */
 export default defineEventHandler((event) => {
   if (!event.path.startsWith('/api/')) return
+  if (isStopping()) return answerProblem(event, new Refusal(503, 'stopping', 'The server is being stopped. Try again in a minute.', [], { 'connection': 'close', 'retry-after': '30' }))
   const path = event.path.split('?')[0]!
   // This also closes the session module's own route: sign-in is ours.
   const known = ADDRESSES.filter(({ pattern }) => pattern.test(path))

@@ -2,15 +2,12 @@ import { v7 as uuid } from 'uuid'
 import { database } from '../database'
 import { Refusal } from '../http/refusal'
 import { log } from '../log'
-import { waitAfter } from './password-wait'
-import { now } from '../clock'
+import { inTurn, limitTries } from '../access/tries'
 import { hashCode, newCode, sameCode } from './one-time-code'
 import { userKey } from './sign-in'
 
 /** Lives only in this process: a restart makes another. */
 let code: string | undefined
-let failures = 0
-let lastFailure = 0
 
 export async function needsFirstAdministrator(): Promise<boolean> {
   const sql = await database()
@@ -46,18 +43,24 @@ function isTimeZone(name: string): boolean {
  * Makes the first administrator and names the installation.
  * @throws Refusal 409 `setup-done`, 403 `wrong-code`, 429 `too-many-tries`, 422 `time-zone`.
  */
-export async function makeFirstAdministrator(asked: FirstAdministrator): Promise<void> {
-  if (!await needsFirstAdministrator()) throw new Refusal(409, 'setup-done', 'This installation has its administrator already.')
-  if (now() < lastFailure + waitAfter(failures)) throw new Refusal(429, 'too-many-tries', 'Too many wrong codes. Wait a little.')
+export async function makeFirstAdministrator(asked: FirstAdministrator, address: string): Promise<void> {
+  if (!await needsFirstAdministrator()) throw setupDone()
+  await limitTries({ what: 'setup', address, known: true }, () => makeByCode(asked))
+}
+
+const setupDone = () => new Refusal(409, 'setup-done', 'This installation has its administrator already.')
+
+async function makeByCode(asked: FirstAdministrator): Promise<void> {
   if (!code || !sameCode(asked.code, hashCode(code))) {
-    failures++
-    lastFailure = now()
     throw new Refusal(403, 'wrong-code', 'That is not the code that the server printed when it started.', [{ code: 'wrong-code', message: '', at: 'body/code' }])
   }
   if (!isTimeZone(asked.timeZone)) throw new Refusal(422, 'time-zone', `There is no time zone ${asked.timeZone}.`, [{ code: 'time-zone', message: '', at: 'body/timeZone' }])
-  const hash = await hashPassword(asked.password)
+  const hash = await inTurn(() => hashPassword(asked.password))
   const sql = await database()
   await sql.transaction(async (tx) => {
+    // Two that come at once with the right code: the second waits here, and finds a person.
+    await tx.query('LOCK TABLE person IN SHARE ROW EXCLUSIVE MODE')
+    if ((await tx.query('SELECT 1 FROM person LIMIT 1')).length) throw setupDone()
     await tx.query(
       `INSERT INTO person (id, user_name, user_key, display_name, role, branch, password_hash) VALUES ($1, $2, $3, $4, 'administrator', NULL, $5)`,
       [uuid(), asked.userName.trim(), userKey(asked.userName), asked.displayName.trim(), hash])

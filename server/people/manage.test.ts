@@ -12,7 +12,7 @@ import { signIn, signInByCode } from './sign-in'
 
 const admin = personOf('administrator', null)
 const ofNorth = { ...personOf('administrator', 'north'), id: personOf('officer', null).id }
-const event = {} as never
+const event = { context: {}, node: { req: { headers: {}, socket: { remoteAddress: '192.0.2.7' } } } } as never
 const sealed = vi.fn(() => Promise.resolve({}))
 let sql: Database
 

@@ -1,8 +1,13 @@
+import { setTimeout } from 'node:timers/promises'
 import { closeDatabase, database } from '../database'
+import { beginStopping } from '../http/stopping'
 import { fillWhenEmpty } from '../fill'
 import { log, logError } from '../log'
 import { watchEventLoop } from '../threads/long-loop'
 import { announceFirstAdministrator } from '../people/first-administrator'
+
+/** How long a stop waits for requests that are under way. */
+const DRAIN_MS = 10_000
 
 /**
  * Opens the database before the first request is served and closes it when the process is asked to stop, so that a
@@ -23,12 +28,16 @@ export default defineNitroPlugin((nitro) => {
   })
   nitro.hooks.hook('request', async () => ready)
 
-  let stopping = false
+  let running = 0
+  nitro.hooks.hook('request', () => { running++ })
+  nitro.hooks.hook('afterResponse', () => { running-- })
+
   const stop = async (signal: string) => {
-    if (stopping) return
-    stopping = true
+    if (!beginStopping()) return
     try {
       await ready
+      // Requests that are under way come to their end; new ones are told to come again.
+      for (const end = performance.now() + DRAIN_MS; running > 0 && performance.now() < end;) await setTimeout(50)
       await closeDatabase()
       log(`Stopped by ${signal}; the database is closed.`)
       process.exit(0)

@@ -30,6 +30,19 @@ export async function applyUnits(access: Access, source: UnitSource, basis: numb
   })
 }
 
+const FOREIGN_KEY = '23503'
+
+/** Devices, cases and cards refer to units as well: the database says so, and people are told in a sentence. */
+async function withoutReferences(work: () => Promise<void>): Promise<void> {
+  try {
+    await work()
+  }
+  catch (error) {
+    if ((error as { code?: string }).code !== FOREIGN_KEY) throw error
+    throw conflict('units-referred', 'Something refers to one of these units by now: a device, a case, a card. Close the unit instead.')
+  }
+}
+
 type Kept = { id: string; before: Record<string, UnitHistory | null>; after: Record<string, UnitHistory>; undone_at: string | null }
 
 /** Everything about a history that counts, in one order of keys: what is read back compares with what was kept. */
@@ -60,7 +73,7 @@ export async function undoUnits(access: Access, id: string): Promise<void> {
         UNION SELECT parent FROM unit_span WHERE parent IS NOT NULL AND NOT unit = ANY($1::text[])) AS used
        WHERE unit = ANY($1::text[]) LIMIT 1`, [gone])
     if (used) throw conflict('units-in-use', `${used.unit} is in use by now. Close it instead.`, [{ code: 'units-in-use', message: '', values: { unit: used.unit } }])
-    await writeUnits(tx, new Map(Object.entries(change.before)))
+    await withoutReferences(() => tx.savepoint(() => writeUnits(tx, new Map(Object.entries(change.before)))))
     await tx.query('UPDATE unit_change SET undone_at = $2, undone_by = $3 WHERE id = $1', [id, nowText(), access.id])
   })
 }

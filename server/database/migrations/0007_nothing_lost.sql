@@ -34,3 +34,29 @@ CREATE TABLE backup (
   place text NOT NULL
 );
 CREATE INDEX backup_at ON backup (at);
+
+-- From where people came in before: a hash of the address or device. Others' wrong tries do not lock these.
+CREATE TABLE known_source (
+  person  uuid NOT NULL REFERENCES person (id),
+  source  text NOT NULL,
+  last_at timestamptz NOT NULL,
+  PRIMARY KEY (person, source)
+);
+-- Wrong tries are counted by the server itself, by a clock that nobody sets.
+DROP TABLE sign_in_failure;
+
+-- Sessions of browsers: signing out ends one at the server, whoever has a copy of its cookie.
+CREATE TABLE web_session (
+  id      uuid PRIMARY KEY,
+  person  uuid NOT NULL REFERENCES person (id),
+  epoch   integer NOT NULL,
+  made_at timestamptz NOT NULL
+);
+CREATE INDEX web_session_made ON web_session (made_at);
+
+-- A blocked device that may bring its work does so once: within an hour of its first request.
+ALTER TABLE device ADD COLUMN let_in_at timestamptz;
+
+-- For whom a device without a card was made: a person makes a few, not a hundred.
+ALTER TABLE device ADD COLUMN made_for uuid REFERENCES person (id);
+CREATE INDEX device_made_for ON device (made_for);
