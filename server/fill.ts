@@ -1,4 +1,5 @@
 import { database } from './database'
+import { verifySignatures } from './district-reports/signatures'
 import { log } from './log'
 import { keepSafe } from './backups/keep-safe'
 import { openRounds } from './rounds/open-rounds'
@@ -16,6 +17,7 @@ export async function fillWhenEmpty(): Promise<void> {
     log(`The demo was generated in ${((performance.now() - started) / 1000).toFixed(1)} s.`)
   }
   await openRounds()
+  await verifySignatures()
   keepSafe()
   setInterval(() => {
     openRounds().catch((error: unknown) => log(`Rounds could not be opened: ${String(error)}`))

@@ -29,16 +29,26 @@ export const DistrictFigures = exact({
   discrepancies: Type.Array(exact({
     id: Uuid, unit: UnitRef, title: Words, strength: StrengthName, state: Type.String(),
     outcome: orNull(Type.String()), text: orNull(Type.String()),
+    /** Does it stop the signing? */
+    blocks: Type.Boolean(),
   })),
 })
 export type DistrictFigures = Static<typeof DistrictFigures>
 
-export const SignatureLine = exact({ amendment: Type.Integer(), signedAt: Instant, by: Type.String(), checksum: Type.String() })
+export const SignatureLine = exact({ amendment: Type.Integer(), signedAt: Instant, by: Type.String(), checksum: Type.String(), /** Is what is stored still what was signed? */ isSound: Type.Boolean() })
 
-export const ChangedSince = exact({
-  unit: UnitRef, cell: Type.String(), name: Words,
-  signed: orNull(Type.Number()), now: orNull(Type.Number()),
-})
+const Counts = exact({ expected: Type.Integer(), received: Type.Integer(), onTime: Type.Integer() })
+const Presence = oneOf('received', 'missing')
+const Standing = orNull(Type.String())
+/** One thing that is no longer as it was signed. */
+export const ChangedSince = Type.Union([
+  exact({ kind: Type.Literal('cell'), unit: UnitRef, cell: Type.String(), name: Words, signed: orNull(Type.Number()), now: orNull(Type.Number()) }),
+  exact({ kind: Type.Literal('report'), unit: UnitRef, signed: Presence, now: Presence }),
+  /** `signed` and `now`: its outcome where it is settled, else its state; null where there is none. */
+  exact({ kind: Type.Literal('discrepancy'), id: Uuid, unit: UnitRef, title: Words, signed: Standing, now: Standing }),
+  exact({ kind: Type.Literal('completeness'), signed: Counts, now: Counts }),
+])
+export type ChangedSince = Static<typeof ChangedSince>
 
 export const DistrictReport = exact({
   state: oneOf('gathering', 'ready', 'signed', 'amended'),
@@ -46,6 +56,10 @@ export const DistrictReport = exact({
   figures: DistrictFigures,
   signatures: Type.Array(SignatureLine),
   blocking: Type.Array(exact({ id: Uuid, unit: UnitRef, title: Words, strength: StrengthName, state: Type.String() })),
+  /** Which signature's snapshot the figures are; null for the figures as they are now. */
+  shows: orNull(Type.Integer()),
   changedSince: Type.Array(ChangedSince),
+  /** The checksum of the figures as they are now: signing names it. */
+  toSign: Type.String(),
 })
 export type DistrictReport = Static<typeof DistrictReport>

@@ -129,8 +129,8 @@ export const ROUTES = {
   'POST /api/discrepancies/:id/ask': route({ summary: 'Ask the facility', permission: 'resolve', params: byId, body: discrepancies.Ask, answer: Done }),
   'POST /api/discrepancies/:id/answer': route({ summary: 'Answer, with or without corrected values', permission: 'answer', params: byId, body: discrepancies.Answer, answer: Done }),
   'POST /api/discrepancies/:id/settle': route({ summary: 'Settle as corrected, explained or dismissed', permission: 'resolve', params: byId, body: discrepancies.Settle, answer: Done }),
-  'GET /api/district-reports/:round': route({ summary: 'A round rolled up for a district', permission: 'look', wholeBranch: true, params: round, query: ofUnit, answer: DistrictReport }),
-  'POST /api/district-reports/:round/sign': route({ summary: 'Sign the district report', permission: 'sign', params: round, body: ofUnit, answer: Done }),
+  'GET /api/district-reports/:round': route({ summary: 'A round rolled up for a district', permission: 'look', wholeBranch: true, params: round, query: exact({ unit: Type.Optional(UnitCode), amendment: Type.Optional(Type.Integer({ minimum: 1, maximum: 10_000 })) }), answer: DistrictReport }),
+  'POST /api/district-reports/:round/sign': route({ summary: 'Sign the district report: just what was shown, by its checksum', permission: 'sign', params: round, body: exact({ unit: Type.Optional(UnitCode), checksum: Type.String({ pattern: '^[0-9a-f]{64}$' }) }), answer: Done }),
   'GET /api/district-reports/:round/csv': route({ summary: 'The district report as RFC 4180 CSV', permission: 'look', wholeBranch: true, params: round, query: exact({ unit: Type.Optional(UnitCode), language: Type.Optional(oneOf('en', 'fr')) }), answer: { file: 'text/csv' } }),
 } satisfies Record<string, RouteContract>
 

@@ -3,7 +3,7 @@ import type { Access } from '../access/access'
 import type { Sql } from '../database'
 import { recheck } from '../discrepancies/recheck'
 import { computeDistrict } from '../district-reports/compute'
-import { seal } from '../district-reports/district-report'
+import { seal } from '../district-reports/signatures'
 import { reportPlace } from '../reports/place'
 import { roundById } from '../rounds/round'
 import { PERSON_ID } from './places-and-people'
@@ -67,7 +67,7 @@ export async function signEarlier(sql: Sql): Promise<void> {
   for (const [period, at] of SIGNED_EARLIER) {
     const round = await roundById(sql, `monthly_summary~${period}`)
     for (const { officer, ...district } of districts) {
-      const { snapshot, checksum } = seal(await computeDistrict(sql, round, district))
+      const { snapshot, checksum } = seal({ ...await computeDistrict(sql, round, district), previous: null })
       await sql.query(
         `INSERT INTO signature (id, round, unit, amendment, signed_at, person, checksum, snapshot)
          VALUES (md5($1 || $2)::uuid, $1, $2, 1, $3::timestamptz, ${PERSON_ID('$4')}, $5, $6)`,

@@ -10,6 +10,7 @@ import { titleOfDoubt } from '#core/rule/title'
 import { editionOf } from '../datasets/editions'
 import type { Sql } from '../database'
 import type { DiscrepancyRow } from '../discrepancies/read'
+import { BLOCKS } from '../discrepancies/blocking'
 import { stateOf } from '../reports/place'
 import { roundRef, roundsUpTo, type Round } from '../rounds/round'
 import { itemFigures, roundReports } from './figures'
@@ -34,8 +35,8 @@ function asOneReport(edition: Edition, received: readonly CellMap[]): CellMap {
 }
 
 async function discrepanciesOf(sql: Pick<Sql, 'query'>, round: Round, names: ReadonlyMap<string, string>): Promise<Figures['discrepancies']> {
-  const rows = await sql.query<DiscrepancyRow & { text: string | null }>(
-    `SELECT d.id, p.unit, p.edition, d.source, d.code, d.strength, d.state, d.outcome, d.evidence,
+  const rows = await sql.query<DiscrepancyRow & { text: string | null; blocks: boolean }>(
+    `SELECT d.id, p.unit, p.edition, d.source, d.code, d.strength, d.state, d.outcome, d.evidence, ${BLOCKS} AS blocks,
        (SELECT e.text FROM discrepancy_event e WHERE e.discrepancy = d.id AND e.text IS NOT NULL ORDER BY e.seq DESC LIMIT 1) AS text
      FROM discrepancy d JOIN report p ON p.id = d.report WHERE p.round = $1 AND p.unit = ANY($2::text[]) ORDER BY p.unit, d.doubt_key`,
     [round.id, [...names.keys()]])
@@ -43,7 +44,7 @@ async function discrepanciesOf(sql: Pick<Sql, 'query'>, round: Round, names: Rea
     id: row.id,
     unit: { code: row.unit, name: names.get(row.unit)! },
     title: titleOfDoubt((await editionOf(sql, round.dataset, row.edition)).edition, row.evidence),
-    strength: row.strength, state: row.state, outcome: row.outcome, text: row.text,
+    strength: row.strength, state: row.state, outcome: row.outcome, text: row.text, blocks: row.blocks,
   })))
 }
 

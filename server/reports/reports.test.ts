@@ -1,12 +1,13 @@
 import '../../tests/support/use-memory'
 import { v7 as uuid } from 'uuid'
-import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
 import type { Change } from '#core/contract/reports'
 import { closeDatabase, type Database } from '../database'
 import { answer, ask, settle } from '../discrepancies/act'
 import { discrepancyFile, listDiscrepancies } from '../discrepancies/read'
-import { districtReport, seal, signDistrict } from '../district-reports/district-report'
-import { makeInstallation, OCTOBER, personOf } from '../../tests/support/installation'
+import { districtReport, signDistrict } from '../district-reports/district-report'
+import { seal, verifySignatures } from '../district-reports/signatures'
+import { makeInstallation, NOW, OCTOBER, personOf } from '../../tests/support/installation'
 import { applyChanges } from './apply-changes'
 import { reportFile } from './file'
 import { acceptClean, acceptReport, sendBack } from './review'
@@ -167,22 +168,62 @@ describe('the district report', () => {
 
   it('is for one district only', async () => {
     await expect(districtReport(personOf('reader', null), OCTOBER)).rejects.toMatchObject({ code: 'not-a-district' })
-    await expect(districtReport(officer, OCTOBER, 'south')).rejects.toMatchObject({ code: 'outside-branch' })
+    await expect(districtReport(officer, OCTOBER, { unit: 'south' })).rejects.toMatchObject({ code: 'outside-branch' })
   })
 
   it('is frozen by its signature', async () => {
-    await signDistrict(officer, OCTOBER)
+    await signDistrict(officer, OCTOBER, (await districtReport(officer, OCTOBER)).toSign)
     const signed = await districtReport(officer, OCTOBER)
     await fill('elm', { 'seen.f': 58 }, 'one belongs to Oak')
     const after = await districtReport(officer, OCTOBER)
     expect(after.figures).toEqual(signed.figures)
-    expect(after.changedSince).toMatchObject([{ cell: 'seen.f', signed: 59, now: 58 }])
+    expect(after.changedSince).toMatchObject([{ kind: 'cell', cell: 'seen.f', signed: 59, now: 58 }])
     const [row] = await sql.query<{ checksum: string; snapshot: string }>('SELECT checksum, snapshot FROM signature')
     expect(seal(JSON.parse(row!.snapshot) as never).checksum).toBe(row!.checksum)
   })
 
   it('of a district without a report cannot be signed', async () => {
-    await expect(signDistrict(personOf('officer', 'south'), OCTOBER)).rejects.toMatchObject({ code: 'nothing-received' })
+    const south = personOf('officer', 'south')
+    await expect(signDistrict(south, OCTOBER, (await districtReport(south, OCTOBER)).toSign)).rejects.toMatchObject({ code: 'nothing-received' })
+  })
+
+  it('nothing lost, 17: is signed as it was seen, else the difference is given', async () => {
+    const { toSign } = await districtReport(officer, OCTOBER)
+    await fill('elm', { 'seen.f': 57 }, 'another belongs to Oak')
+    await expect(signDistrict(officer, OCTOBER, toSign)).rejects.toMatchObject({ code: 'figures-changed', problems: [{ code: 'changed-cell', at: 'cells/elm/seen.f', message: '58 → 57' }] })
+    await expect(signDistrict(officer, OCTOBER, 'f'.repeat(64))).rejects.toMatchObject({ code: 'figures-changed', problems: [] })
+    expect((await districtReport(officer, OCTOBER)).signatures).toHaveLength(1)
+  })
+
+  it('nothing lost, 17: is changed by a late report without numbers, another explanation, another completeness', async () => {
+    const before = await districtReport(officer, OCTOBER)
+    await signDistrict(officer, OCTOBER, before.toSign)
+    expect((await districtReport(officer, OCTOBER)).changedSince).toEqual([])
+    // Oak comes in without a single number.
+    await sql.query(`INSERT INTO report (round, unit, edition, state, first_received_at, received_at) VALUES ($1, 'oak', 1, 'sent', $2, $2)`, [OCTOBER, NOW])
+    const late = (await districtReport(officer, OCTOBER)).changedSince
+    expect(late).toEqual([
+      { kind: 'report', unit: { code: 'oak', name: 'oak' }, signed: 'missing', now: 'received' },
+      { kind: 'completeness', signed: { expected: 2, received: 1, onTime: 1 }, now: { expected: 2, received: 2, onTime: 2 } },
+    ])
+    await signDistrict(officer, OCTOBER, (await districtReport(officer, OCTOBER)).toSign)
+    await sql.query(`UPDATE discrepancy SET state = 'lapsed', outcome = NULL, strength = 'note'`)
+    expect((await districtReport(officer, OCTOBER)).changedSince.map(({ kind }) => kind)).toContain('discrepancy')
+  })
+
+  it('nothing lost, 17: keeps every snapshot readable, each with the checksum before it, and notices one that was changed', async () => {
+    const first = await districtReport(officer, OCTOBER, { amendment: 1 })
+    expect(first).toMatchObject({ shows: 1, state: 'amended' })
+    await expect(districtReport(officer, OCTOBER, { amendment: 9 })).rejects.toMatchObject({ status: 404 })
+    const rows = await sql.query<{ checksum: string; snapshot: string }>('SELECT checksum, snapshot FROM signature ORDER BY amendment')
+    expect(rows.map(({ snapshot }) => (JSON.parse(snapshot) as { previous: string | null }).previous)).toEqual([null, ...rows.slice(0, -1).map(({ checksum }) => checksum)])
+    expect(await verifySignatures()).toBe(0)
+    await sql.query(`UPDATE signature SET snapshot = replace(snapshot, '59', '95') WHERE amendment = 1`)
+    const error = vi.spyOn(process.stderr, 'write').mockReturnValue(true)
+    expect(await verifySignatures()).toBe(1)
+    expect(String(error.mock.calls[0]![0])).toContain('is not the one that was signed')
+    error.mockRestore()
+    expect((await districtReport(officer, OCTOBER)).signatures.map(({ isSound }) => isSound)).toEqual([false, true, true])
   })
 
   it('has the same checksum whatever the order of its keys', () => {

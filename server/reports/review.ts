@@ -2,6 +2,7 @@ import type { ReportState } from '#core/report/state'
 import { stateAfter } from '#core/report/state'
 import type { Access } from '../access/access'
 import { database, type Sql } from '../database'
+import { BLOCKS } from '../discrepancies/blocking'
 import { conflict } from '../http/refusal'
 import { expectedUnits } from '../units/expected-units'
 import { roundById } from '../rounds/round'
@@ -20,8 +21,7 @@ async function settleCured(sql: Sql, report: number, person: string, at: string)
 
 async function blockers(sql: Sql, report: number): Promise<number> {
   const [row] = await sql.query<{ count: number }>(
-    `SELECT count(*)::int AS count FROM discrepancy
-     WHERE report = $1 AND state <> 'settled' AND holds AND strength <> 'note'`, [report])
+    `SELECT count(*)::int AS count FROM discrepancy d WHERE d.report = $1 AND ${BLOCKS}`, [report])
   return row!.count
 }
 

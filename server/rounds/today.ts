@@ -4,6 +4,7 @@ import { isReceived, lanternSign } from '#core/report/state'
 import { unitAsked, type Access } from '../access/access'
 import { now } from '../clock'
 import { database, type Sql } from '../database'
+import { BLOCKS } from '../discrepancies/blocking'
 import { REPORT_COLUMNS, stateOf, type ReportRow } from '../reports/place'
 import { expectedUnits } from '../units/expected-units'
 import { openedRounds, roundRef, type Round } from './round'
@@ -25,7 +26,7 @@ async function countsOf(sql: Pick<Sql, 'query'>, round: string, units: readonly 
      WHERE p.round = $1 AND p.unit = ANY($2::text[]) AND d.state <> 'settled'`, [round, units])
   const [clean] = await sql.query<{ count: number }>(
     `SELECT count(*)::int AS count FROM report p WHERE p.round = $1 AND p.unit = ANY($2::text[]) AND p.state = 'sent'
-       AND NOT EXISTS (SELECT 1 FROM discrepancy d WHERE d.report = p.id AND d.state <> 'settled' AND d.holds AND d.strength <> 'note')`,
+       AND NOT EXISTS (SELECT 1 FROM discrepancy d WHERE d.report = p.id AND ${BLOCKS})`,
     [round, units])
   return { ...doubts!, toAccept: clean!.count }
 }

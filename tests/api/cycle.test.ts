@@ -124,12 +124,14 @@ describe('a report with a doubt', () => {
 describe('the district report', () => {
   const PATH = `/api/district-reports/${OCTOBER}`
   const report = async () => (await officer.get<DistrictReport>(PATH)).body
+  /** Signs what is shown. */
+  const sign = async () => officer.post(`${PATH}/sign`, { checksum: (await report()).toSign })
 
   it('cannot be signed while doubts block', async () => {
     const now = await report()
     expect(now.state).toBe('gathering')
     expect(now.blocking.length).toBeGreaterThan(0)
-    expect((await officer.post(`${PATH}/sign`, {})).body.code).toBe('blocked')
+    expect((await sign()).body.code).toBe('blocked')
   })
 
   it('is signed when each is settled, once for the same figures', async () => {
@@ -137,8 +139,8 @@ describe('the district report', () => {
       expect((await officer.post(`/api/discrepancies/${id}/settle`, { outcome: 'explained', text: 'Seen at the facility.', corrections: [] })).status).toBe(200)
     }
     expect((await report()).state).toBe('ready')
-    expect((await officer.post(`${PATH}/sign`, {})).status).toBe(200)
-    expect((await officer.post(`${PATH}/sign`, {})).body.code).toBe('nothing-changed')
+    expect((await sign()).status).toBe(200)
+    expect((await sign()).body.code).toBe('nothing-changed')
     const signed = await report()
     expect(signed.state).toBe('signed')
     expect(signed.signatures[0]!.checksum).toMatch(/^[0-9a-f]{64}$/)
@@ -154,11 +156,11 @@ describe('the district report', () => {
     const after = await report()
     expect(after.figures).toEqual(before.figures)
     expect(after.signatures).toEqual(before.signatures)
-    expect(after.changedSince).toMatchObject([{ unit: { code: 'gull_rock' }, cell: 'injuries.f', signed: old, now: old + 5 }])
+    expect(after.changedSince).toMatchObject([{ kind: 'cell', unit: { code: 'gull_rock' }, cell: 'injuries.f', signed: old, now: old + 5 }])
   })
 
   it('becomes amendment 2 when it is signed again', async () => {
-    expect((await officer.post(`${PATH}/sign`, {})).status).toBe(200)
+    expect((await sign()).status).toBe(200)
     const amended = await report()
     expect(amended).toMatchObject({ state: 'amended', changedSince: [] })
     expect(amended.signatures.map(({ amendment }) => amendment)).toEqual([1, 2])

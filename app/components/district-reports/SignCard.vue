@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import type { DistrictReport } from '#core/contract/district-reports'
+import type { ChangedSince, DistrictReport } from '#core/contract/district-reports'
 
 /** What still blocks, who signed, and the signing itself. */
 const { report } = defineProps<{ report: DistrictReport }>()
-const emit = defineEmits<{ signed: [] }>()
+const emit = defineEmits<{ signed: []; show: [amendment: number | null] }>()
 const words = useWords()
 const { t } = words
 const session = useSession()
@@ -14,11 +14,29 @@ const maySign = computed(() => session.can('sign') && !report.blocking.length &&
 
 async function sign() {
   const { round, unit } = report.figures
-  const done = await run(() => callApi('POST /api/district-reports/:round/sign', { params: { round: round.id }, body: { unit: unit.code } }))
-  if (!done) return
-  asking.value = false
-  emit('signed')
+  const done = await run(() => callApi('POST /api/district-reports/:round/sign', { params: { round: round.id }, body: { unit: unit.code, checksum: report.toSign } }))
+  if (done) asking.value = false
+  // What changed meanwhile is shown at once: the next try signs that.
+  if (done || problem.value?.code === 'figures-changed') emit('signed')
 }
+/** What was refused because it changed, one line a difference. */
+const changedWhile = computed(() => (problem.value?.code === 'figures-changed' ? problem.value.problems : []))
+const newest = computed(() => report.signatures.at(-1)?.amendment ?? null)
+
+/** Says one change in words. */
+function say(change: ChangedSince): string {
+  const standing = (state: string | null) => (state === null ? t('sign.noDoubt') : t(isOutcome(state) ? `outcome.${state}` : `discrepancy.${state}`))
+  switch (change.kind) {
+    case 'cell': return `${words.say(change.name)} ${words.number(change.signed)} → ${words.number(change.now)}`
+    case 'report': return t(change.now === 'received' ? 'sign.reportCame' : 'sign.reportWent')
+    case 'discrepancy': return t('sign.doubtNow', { title: words.say(change.title), signed: standing(change.signed), now: standing(change.now) })
+    case 'completeness': return t('sign.completenessNow', {
+      before: change.signed.received, expectedBefore: change.signed.expected, onTimeBefore: change.signed.onTime,
+      after: change.now.received, expectedAfter: change.now.expected, onTimeAfter: change.now.onTime,
+    })
+  }
+}
+const isOutcome = (state: string) => ['corrected', 'explained', 'dismissed'].includes(state)
 </script>
 
 <template>
@@ -28,6 +46,15 @@ async function sign() {
       <div v-for="signature in report.signatures" :key="signature.amendment" class="signature">
         <p><strong>{{ signature.amendment > 1 ? t('sign.amendment', { number: signature.amendment }) : t('sign.signed') }}</strong> {{ t('sign.by', { by: signature.by, at: words.moment(signature.signedAt) }) }}</p>
         <p class="quiet small checksum">SHA-256 {{ signature.checksum }}</p>
+        <Message v-if="!signature.isSound" severity="error" :closable="false">{{ t('sign.notSound') }}</Message>
+        <Button
+          v-if="report.signatures.length > 1 && report.shows !== signature.amendment" size="small" text severity="secondary"
+          :label="t('sign.show')" @click="emit('show', signature.amendment)"
+        />
+      </div>
+      <div v-if="report.shows !== newest" class="stack">
+        <Message severity="warn" :closable="false">{{ t('sign.showing', { number: report.shows }) }}</Message>
+        <Button size="small" severity="secondary" outlined :label="t('sign.latest')" @click="emit('show', null)" />
       </div>
       <template v-if="report.blocking.length">
         <h3>{{ t('sign.blocks', { count: report.blocking.length }, report.blocking.length) }}</h3>
@@ -45,12 +72,15 @@ async function sign() {
     <div v-if="report.changedSince.length" class="card stack">
       <h2>{{ t('sign.changedSince', { count: report.changedSince.length }, report.changedSince.length) }}</h2>
       <ul>
-        <li v-for="one in report.changedSince.slice(0, 30)" :key="one.unit.code + one.cell"><strong>{{ one.unit.name }}</strong>: {{ words.say(one.name) }} {{ words.number(one.signed) }} → {{ words.number(one.now) }}</li>
+        <li v-for="(one, at) in report.changedSince.slice(0, 30)" :key="at"><strong v-if="'unit' in one">{{ one.unit.name }}: </strong>{{ say(one) }}</li>
       </ul>
       <p v-if="report.changedSince.length > 30" class="small quiet">{{ t('sign.more', { count: report.changedSince.length - 30 }) }}</p>
     </div>
     <AskDialog v-model:visible="asking" :title="again ? t('sign.again') : t('sign.sign')" :act="t('sign.do')" :busy="busy" :problem="problem" @go="sign">
       <p>{{ t('sign.ask', { district: report.figures.unit.name, period: words.period(report.figures.round.period) }) }}</p>
+      <ul v-if="changedWhile.length">
+        <li v-for="(one, at) in changedWhile" :key="at">{{ t('sign.changedWhile', one.values ?? {}) }}</li>
+      </ul>
       <p v-if="report.figures.missing.length" class="warn">{{ t('sign.askMissing', { count: report.figures.missing.length }, report.figures.missing.length) }}</p>
     </AskDialog>
   </aside>

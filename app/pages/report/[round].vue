@@ -7,7 +7,10 @@ const router = useRouter()
 const session = useSession()
 const roundId = computed(() => String(route.params.round))
 const unit = computed(() => session.district ?? undefined)
-const report = useLoad(() => callApi('GET /api/district-reports/:round', { params: { round: roundId.value }, query: { unit: unit.value } }), () => [roundId.value, unit.value])
+/** The signature whose figures are shown; the newest when nothing is chosen. */
+const amendment = ref<number>()
+watch(roundId, () => { amendment.value = undefined })
+const report = useLoad(() => callApi('GET /api/district-reports/:round', { params: { round: roundId.value }, query: { unit: unit.value, amendment: amendment.value } }), () => [roundId.value, unit.value, amendment.value])
 const rounds = useLoad(() => callApi('GET /api/rounds', {}))
 const neighbours = computed(() => {
   const same = (rounds.data.value ?? []).filter(({ dataset }) => dataset === roundId.value.split('~')[0])
@@ -41,7 +44,7 @@ const csv = computed(() => addressOf('GET /api/district-reports/:round/csv', { p
             <FigureTable :lines="section.lines" :expected="data.figures.reporting.expected" />
           </section>
         </div>
-        <SignCard :report="data" @signed="report.reload()" />
+        <SignCard :report="data" @signed="report.reload()" @show="one => { amendment = one ?? undefined }" />
       </div>
     </LoadState>
   </div>

@@ -45,6 +45,13 @@ CREATE TABLE known_source (
 -- Wrong tries are counted by the server itself, by a clock that nobody sets.
 DROP TABLE sign_in_failure;
 
+-- What was shown to somebody who may sign, by its checksum: when it changed since, the difference can be named.
+CREATE TABLE shown_figures (
+  checksum text PRIMARY KEY,
+  snapshot text NOT NULL,
+  at       timestamptz NOT NULL
+);
+
 -- Sessions of browsers: signing out ends one at the server, whoever has a copy of its cookie.
 CREATE TABLE web_session (
   id      uuid PRIMARY KEY,

@@ -4,7 +4,7 @@ import { districtReport } from '../../../district-reports/district-report'
 import { defineRoute } from '../../../http/define-route'
 
 export default defineRoute('GET /api/district-reports/:round/csv', async ({ access, params, query, event }) => {
-  const report = await districtReport(access, params.round, query.unit)
+  const report = await districtReport(access, params.round, { unit: query.unit })
   setResponseHeaders(event, {
     'content-type': 'text/csv; charset=utf-8',
     'content-disposition': `attachment; filename="${report.figures.unit.code}-${params.round.replace('~', '-')}.csv"`,
