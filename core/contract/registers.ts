@@ -69,6 +69,8 @@ export const RegisterFile = exact({
   number: Type.Integer({ minimum: 1 }),
   version: Type.Integer({ minimum: 0 }),
   kept: orNull(exact({ by: Type.String(), at: Instant })),
+  /** May the person change it? Not where it is another branch's, or the whole installation's. */
+  mine: Type.Boolean(),
   published: orNull(shapeOf<CaseRegister>('The newest edition')),
   /** The register that its cases belong to the cases of, as it was published last. */
   parent: orNull(shapeOf<CaseRegister>('The parent register')),

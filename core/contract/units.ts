@@ -48,9 +48,12 @@ const fields = Object.fromEntries(UNIT_COLUMNS.map(column => [column, Type.Optio
 export const UnitFieldsRow = Type.Unsafe<UnitFields>(exact(fields))
 
 /** Where changes come from: rows that somebody typed, or a file; and the day from which they hold. */
+/** How many rows come one by one; more of them come as a file. */
+const MOST_TYPED_ROWS = 2_000
+
 export const UnitSource = exact({
   day: DayText,
-  rows: Type.Optional(Type.Array(UnitFieldsRow, { minItems: 1, maxItems: MOST_ROWS })),
+  rows: Type.Optional(Type.Array(UnitFieldsRow, { minItems: 1, maxItems: MOST_TYPED_ROWS })),
   file: Type.Optional(exact({ format: UnitFormat, text: Type.String({ maxLength: LARGEST_FILE }) })),
 })
 export type UnitSource = Static<typeof UnitSource>

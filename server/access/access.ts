@@ -58,8 +58,10 @@ const BEARER = 'Bearer '
 async function accessAtDevice(event: H3Event, session: string): Promise<Access | null> {
   const sql = await database()
   const [row] = await sql.query<Access & { device: string; blocked: boolean; letsIn: boolean; letInAt: string | null; seen: string | null }>(
+    // The session of a person at a device is worth nothing without the token of that device.
     `SELECT p.id, p.user_name AS "userName", p.display_name AS "displayName", p.role, p.branch, p.own_only AS "ownOnly", d.id AS device, d.blocked_at IS NOT NULL AS blocked, d.lets_in AS "letsIn", d.let_in_at AS "letInAt", p.last_seen_at AS seen
-     FROM desk_session s JOIN person p ON p.id = s.person AND p.session_epoch = s.epoch AND p.active JOIN device d ON d.id = s.device WHERE s.token_hash = $1`, [hashToken(session)])
+     FROM desk_session s JOIN person p ON p.id = s.person AND p.session_epoch = s.epoch AND p.active JOIN device d ON d.id = s.device AND d.token_hash = $2 WHERE s.token_hash = $1`,
+    [hashToken(session), hashToken(getRequestHeader(event, 'x-lantern-device') ?? '')])
   if (!row) return null
   const { blocked, letsIn, letInAt, seen, ...access } = row
   if (blocked && !(isSending(event.path) && isLetIn({ letsIn, letInAt }))) throw deviceBlocked()

@@ -59,7 +59,7 @@ describe('who reports a dataset', () => {
 
   it('is the business of those whose part of the tree holds all of it', async () => {
     const from = '2026-06-01'
-    await expect(publish([{ by: 'unit', unit: 'elm', from, to: null }], ofNorth)).rejects.toMatchObject({ code: 'outside-branch' })
+    await expect(publish([{ by: 'unit', unit: 'elm', from, to: null }], ofNorth)).rejects.toMatchObject({ code: 'not-owner' })
     expect((await draftFile(ofNorth, 'small')).mine).toBe(false)
     expect((await draftFile(officer, 'small')).mine).toBe(true)
     const other = (reports: DraftReports) => saveDraft(ofNorth, 'other', { version: 0, draft: { ...SMALL, dataset: 'other' }, reports })
@@ -142,11 +142,11 @@ describe('a case register', () => {
 
   it('is kept on its version only, published as an edition for ever, and followed by the next', async () => {
     expect((await saveRegister(officer, 'measles_cases', { version: 0, draft: { ...measles, forms: [] } })).lacks.some(({ code }) => code === 'no-registration')).toBe(true)
-    await expect(publishRegister('measles_cases', 1)).rejects.toMatchObject({ code: 'draft-not-ready' })
+    await expect(publishRegister(officer, 'measles_cases', 1)).rejects.toMatchObject({ code: 'draft-not-ready' })
     await expect(saveRegister(admin, 'measles_cases', { version: 0, draft: measles })).rejects.toMatchObject({ status: 409, code: 'draft-changed', problems: [{ values: { by: 'The officer' } }] })
     const { version } = await saveRegister(officer, 'measles_cases', { version: 1, draft: measles })
-    expect(await publishRegister('measles_cases', version)).toBe(1)
-    const next = await registerFile('measles_cases')
+    expect(await publishRegister(officer, 'measles_cases', version)).toBe(1)
+    const next = await registerFile(officer, 'measles_cases')
     expect(next).toMatchObject({ number: 2, version: 0, kept: null, differences: [] })
     expect((await registerEditions('measles_cases')).map(({ number }) => number)).toEqual([1])
     expect(await oneRegisterEdition('measles_cases', 1)).toEqual(measles)
@@ -158,8 +158,8 @@ describe('a case register', () => {
     const dataset = await saveDraft(officer, 'counted', { version: 0, draft: { ...SMALL, dataset: 'counted', rules: [counting] }, reports: [{ by: 'unit', unit: 'elm', from: '2026-06-01', to: null }] })
     expect(dataset.lacks.filter(({ weight }) => weight === 'must')).toEqual([])
     expect(dataset.draft.counts?.map(({ code }) => code)).toEqual(['measles_cases'])
-    await expect(registerFile('nothing')).rejects.toMatchObject({ status: 404 })
-    await expect(publishRegister('nothing', 1)).rejects.toMatchObject({ status: 404 })
+    await expect(registerFile(officer, 'nothing')).rejects.toMatchObject({ status: 404 })
+    await expect(publishRegister(officer, 'nothing', 1)).rejects.toMatchObject({ status: 404 })
   })
 
   it('of a child knows the names of its parent as that was published', async () => {
@@ -193,8 +193,8 @@ describe('scanned paper', () => {
     await expect(readPaper({ ...at, code: 'other', id })).rejects.toMatchObject({ status: 404 })
     await expect(keepPaper(officer, at, Buffer.from('<script>alert(1)</script>').toString('base64'))).rejects.toMatchObject({ code: 'paper-no-picture' })
     await expect(keepPaper(officer, at, Buffer.concat([Buffer.from([0xFF, 0xD8, 0xFF]), Buffer.alloc(4_000_000)]).toString('base64'))).rejects.toMatchObject({ code: 'paper-large' })
-    await removePaper({ ...at, id })
-    await expect(removePaper({ ...at, id })).rejects.toMatchObject({ status: 404 })
+    await removePaper(officer, { ...at, id })
+    await expect(removePaper(officer, { ...at, id })).rejects.toMatchObject({ status: 404 })
   })
 })
 

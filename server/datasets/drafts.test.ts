@@ -64,7 +64,7 @@ describe('a draft', () => {
 
   it('stays in the branch of the person', async () => {
     await expect(saveDraft(ofNorth, 'other', { version: 0, draft: { ...weekly('bites'), dataset: 'other' }, reports: reportsIn('south') })).rejects.toMatchObject({ code: 'outside-branch' })
-    await expect(saveDraft(ofNorth, 'small', { version: 0, draft: SMALL, reports })).rejects.toMatchObject({ code: 'outside-branch' })
+    await expect(saveDraft(ofNorth, 'small', { version: 0, draft: SMALL, reports })).rejects.toMatchObject({ code: 'not-owner' })
     await expect(saveDraft(officer, 'other', { version: 0, draft: weekly(), reports: reportsIn('nowhere') })).rejects.toMatchObject({ code: 'no-unit' })
     await expect(draftFile(officer, 'nothing')).rejects.toMatchObject({ status: 404 })
   })

@@ -10,6 +10,7 @@ import type { CountedRegister, Edition } from '#core/report/edition'
 import type { Access } from '../access/access'
 import { now, nowText } from '../clock'
 import { database, type Sql } from '../database'
+import { mustOwn, mustOwnOrClaim, owns } from '../definitions/owner'
 import { conflict, notFound, Refusal } from '../http/refusal'
 import { openRoundsAt } from '../rounds/open-rounds'
 import { settings, type Settings } from '../settings'
@@ -66,7 +67,7 @@ async function fileOf(sql: Pick<Sql, 'query'>, access: Access, kept: Omit<Kept, 
   const { definition: draft, reports, version, at, by } = kept
   const reporting = await reportingOf(sql, access, reports, await assignmentsOf(sql, draft.dataset), dayAt(now(), timeZone), facilityLevel)
   return {
-    draft, reports, version, registers: await countableRegisters(sql), kept: at && by ? { at, by } : null, published, reporting, mine: await ownsReporting(sql, access, draft.dataset, reports),
+    draft, reports, version, registers: await countableRegisters(sql), kept: at && by ? { at, by } : null, published, reporting, mine: await owns(sql, access, { kind: 'dataset', code: draft.dataset }) && await ownsReporting(sql, access, draft.dataset, reports),
     lacks: [...readiness(draft, reporting.all.count, LANGUAGES), ...unitsWithout(reporting)], differences: published ? differences(published, draft) : [],
   }
 }
@@ -89,6 +90,7 @@ export async function saveDraft(access: Access, dataset: string, { version, draf
   const sql = await database()
   const all = await settings()
   return sql.transaction(async (tx) => {
+    await mustOwnOrClaim(tx, access, { kind: 'dataset', code: dataset })
     await mustOwnReporting(tx, access, dataset, reports)
     const [kept, published] = [await keptDraft(tx, dataset), await newestEdition(tx, dataset)]
     mustBeVersion(kept, version)
@@ -114,6 +116,7 @@ export async function publishDraft(access: Access, dataset: string, version: num
     const kept = await keptDraft(tx, dataset)
     if (!kept) throw notFound('draft')
     mustBeVersion(kept, version)
+    await mustOwn(tx, access, { kind: 'dataset', code: dataset })
     await mustOwnReporting(tx, access, dataset, kept.reports)
     const { draft, reports, lacks } = await fileOf(tx, access, kept, await newestEdition(tx, dataset), all)
     if (lacks.some(({ weight }) => weight === 'must')) throw conflict('draft-not-ready', 'The draft still lacks something that it must have.')

@@ -5,6 +5,7 @@ import type { Access } from '../access/access'
 import { nowText } from '../clock'
 import { database } from '../database'
 import { conflict, notFound, Refusal } from '../http/refusal'
+import { mustOwn } from './owner'
 
 type Kind = 'dataset' | 'register'
 const MOST_PAGES = 20
@@ -23,6 +24,7 @@ export async function keepPaper(access: Access, { kind, code }: { kind: Kind; co
   if (bytes.length > LARGEST_PAGE) throw new Refusal(413, 'paper-large', 'The picture is too large.')
   const sql = await database()
   return sql.transaction(async (tx) => {
+    await mustOwn(tx, access, { kind, code })
     const [{ count } = { count: 0 }] = await tx.query<{ count: number }>('SELECT count(*) AS count FROM paper_page WHERE kind = $1 AND code = $2', [kind, code])
     if (count >= MOST_PAGES) throw conflict('paper-many', `At most ${MOST_PAGES} pages.`)
     const id = uuid()
@@ -40,7 +42,8 @@ export async function readPaper({ kind, code, id }: { kind: Kind; code: string; 
 }
 
 /** @throws Refusal 404 */
-export async function removePaper({ kind, code, id }: { kind: Kind; code: string; id: string }): Promise<void> {
+export async function removePaper(access: Access, { kind, code, id }: { kind: Kind; code: string; id: string }): Promise<void> {
   const sql = await database()
+  await mustOwn(sql, access, { kind, code })
   if (!(await sql.query('DELETE FROM paper_page WHERE kind = $1 AND code = $2 AND id = $3 RETURNING id', [kind, code, id])).length) throw notFound('page')
 }

@@ -27,7 +27,8 @@ let paired: Awaited<ReturnType<typeof pairDevice>>
 let session: string
 const pair = async (settings = SETTINGS, told?: Awaited<ReturnType<typeof newCarryKeys>>['told']) => pairDevice({ ...await makeCard(officer, { name: 'Elm', unit: 'elm', settings, uses: 1, days: 7 }), ...(told && { keys: told }) }, 'here')
 /** A request as the door sees it: from a device, with the session of a person. */
-const asks = (shown: string, path = '/api/desk/receive') => ({ path, node: { req: { headers: { authorization: `Bearer ${shown}` } } } }) as never
+const asks = (shown: string, path = '/api/desk/receive', token = paired.token) =>
+  ({ path, node: { req: { headers: { 'authorization': `Bearer ${shown}`, 'x-lantern-device': token } } } }) as never
 
 beforeAll(async () => {
   vi.stubGlobal('hashPassword', (password: string) => Promise.resolve(`hash of ${password}`))
@@ -57,6 +58,8 @@ describe('signing in at a device', () => {
     expect(await accessOf(asks(session))).toMatchObject({ id: clerk.id, device: paired.device, branch: 'elm' })
     expect((await sql.query<{ seen: string | null }>('SELECT last_seen_at AS seen FROM person WHERE id = $1', [clerk.id]))[0]!.seen).not.toBeNull()
     const other = await pair()
+    // Nothing lost, 14: without the token of its device, or with another's, it opens nothing.
+    expect([await accessOf(asks(session, '/api/due', '')), await accessOf(asks(session, '/api/due', other.token))]).toEqual([null, null])
     await expect(deviceByToken(other.token, { access: (await accessOf(asks(session)))! })).rejects.toMatchObject({ code: 'device-other' })
   })
 

@@ -117,7 +117,7 @@ export async function discrepancyFile(access: Access, id: string): Promise<Discr
   const district = districtOf(unit.path, await settings())
   const figures = await figuresForEffects(sql, round, district, ready)
   const [districtUnit] = await sql.query<{ name: string }>('SELECT name FROM unit_latest WHERE code = $1', [district])
-  const history = (await historyBefore(sql, round, [unit.code])).get(unit.code)!
+  const history = (await historyBefore(sql, round, [unit.code], access.ownOnly ? access.id : null)).get(unit.code)!
   const now = (await cellsOfReports(sql, [row.report])).get(row.report) ?? {}
   const versions = new Map((await sql.query<{ cell: string; version: number }>('SELECT cell, version FROM cell_value WHERE report = $1', [row.report]))
     .map(({ cell, version }) => [cell, version]))

@@ -5,6 +5,7 @@ import type { Access } from '../access/access'
 import { nowText } from '../clock'
 import { mustBeVersion } from '../datasets/drafts'
 import { database } from '../database'
+import { mustOwnOrClaim } from '../definitions/owner'
 import { Refusal } from '../http/refusal'
 
 type Kept = Omit<ChoiceListFile, 'usedBy'>
@@ -24,6 +25,7 @@ export async function choiceLists(): Promise<ChoiceListFile[]> {
 export async function saveChoiceList(access: Access, code: string, { version, list }: { version: number; list: ChoiceList }): Promise<void> {
   const sql = await database()
   await sql.transaction(async (tx) => {
+    await mustOwnOrClaim(tx, access, { kind: 'list', code })
     const [kept] = await tx.query<{ version: number; by: string; at: string }>('SELECT l.version, p.display_name AS by, l.updated_at AS at FROM choice_list l JOIN person p ON p.id = l.updated_by WHERE l.code = $1', [code])
     mustBeVersion(kept, version)
     const codes = list.choices.map(choice => choice.code)

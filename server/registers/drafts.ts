@@ -8,6 +8,7 @@ import type { Access } from '../access/access'
 import { nowText } from '../clock'
 import { LANGUAGES, mustBeVersion } from '../datasets/drafts'
 import { database, type Sql } from '../database'
+import { mustOwn, mustOwnOrClaim, owns } from '../definitions/owner'
 import { conflict, notFound } from '../http/refusal'
 
 interface Kept { definition: CaseRegister; version: number; at: string; by: string }
@@ -30,13 +31,14 @@ export async function listRegisters(): Promise<RegisterLine[]> {
      FROM newest n FULL JOIN register_draft d ON d.register = n.register LEFT JOIN person p ON p.id = d.updated_by ORDER BY 1`)
 }
 
-async function fileOf(sql: Reader, register: string, kept: Partial<Kept> & Pick<Kept, 'definition' | 'version'>): Promise<RegisterFile> {
+async function fileOf(sql: Reader, access: Access, register: string, kept: Partial<Kept> & Pick<Kept, 'definition' | 'version'>): Promise<RegisterFile> {
   const published = await newestRegister(sql, register)
   const { definition: draft, version, at, by } = kept
   const parent = draft.parent ? await newestRegister(sql, draft.parent) : null
   const compiledParent = parent ? compileRegister(parent.definition) : null
   return {
     draft, version, number: (published?.number ?? 0) + 1, kept: at && by ? { at, by } : null,
+    mine: await owns(sql, access, { kind: 'register', code: register }),
     published: published?.definition ?? null, parent: parent?.definition ?? null,
     lacks: registerReadiness(draft, compiledParent?.ok ? compiledParent.value : null, LANGUAGES),
     differences: published ? registerDifferences(published.definition, draft) : [],
@@ -44,19 +46,20 @@ async function fileOf(sql: Reader, register: string, kept: Partial<Kept> & Pick<
 }
 
 /** The draft of a register; where there is none, its newest edition to begin one from. @throws Refusal 404. */
-export async function registerFile(register: string): Promise<RegisterFile> {
+export async function registerFile(access: Access, register: string): Promise<RegisterFile> {
   const sql = await database()
   const kept = await keptDraft(sql, register)
-  if (kept) return fileOf(sql, register, kept)
+  if (kept) return fileOf(sql, access, register, kept)
   const published = await newestRegister(sql, register)
   if (!published) throw notFound('draft')
-  return fileOf(sql, register, { definition: published.definition, version: 0 })
+  return fileOf(sql, access, register, { definition: published.definition, version: 0 })
 }
 
 /** Keeps a draft. @throws Refusal 409 `draft-changed` when it is not made on the version that is kept. */
 export async function saveRegister(access: Access, register: string, { version, draft }: { version: number; draft: CaseRegister }): Promise<RegisterFile> {
   const sql = await database()
   return sql.transaction(async (tx) => {
+    await mustOwnOrClaim(tx, access, { kind: 'register', code: register })
     const kept = await keptDraft(tx, register)
     mustBeVersion(kept, version)
     const definition = { ...draft, code: register }
@@ -65,18 +68,19 @@ export async function saveRegister(access: Access, register: string, { version, 
       `INSERT INTO register_draft (register, definition, version, updated_at, updated_by) VALUES ($1, $2, 1, $3, $4)
        ON CONFLICT (register) DO UPDATE SET definition = EXCLUDED.definition, version = register_draft.version + 1, updated_at = EXCLUDED.updated_at, updated_by = EXCLUDED.updated_by`,
       [register, definition, at, access.id])
-    return fileOf(tx, register, { definition, version: version + 1, at, by: access.displayName })
+    return fileOf(tx, access, register, { definition, version: version + 1, at, by: access.displayName })
   })
 }
 
 /** Publishes a draft as the next edition, for ever. @throws Refusal 404, 409 `draft-changed`, `draft-not-ready`. */
-export async function publishRegister(register: string, version: number): Promise<number> {
+export async function publishRegister(access: Access, register: string, version: number): Promise<number> {
   const sql = await database()
   return sql.transaction(async (tx) => {
     const kept = await keptDraft(tx, register)
     if (!kept) throw notFound('draft')
+    await mustOwn(tx, access, { kind: 'register', code: register })
     mustBeVersion(kept, version)
-    const { draft, number, lacks } = await fileOf(tx, register, kept)
+    const { draft, number, lacks } = await fileOf(tx, access, register, kept)
     if (lacks.some(({ weight }) => weight === 'must')) throw conflict('draft-not-ready', 'The draft still lacks something that it must have.')
     await tx.query('INSERT INTO case_register (code, name) VALUES ($1, $2) ON CONFLICT (code) DO UPDATE SET name = EXCLUDED.name', [register, draft.name])
     await tx.query('INSERT INTO register_edition (register, number, definition, published_at) VALUES ($1, $2, $3, $4)', [register, number, draft, nowText()])

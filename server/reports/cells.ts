@@ -5,6 +5,7 @@ import { RANGE_PERIODS } from '#core/quality/expected-range'
 import type { CellContent, CellKind } from '#core/report/cell'
 import type { CellMap } from '#core/report/table'
 import { must } from '#core/result'
+import { filledBy } from '../access/access'
 import type { Sql } from '../database'
 import type { Round } from '../rounds/round'
 
@@ -53,14 +54,16 @@ export function periodsBefore(round: Round, count = RANGE_PERIODS): string[] {
 
 /**
  * A unit's received reports of the twelve periods before a round, newest first; an empty map where there is none.
+ * @param ownOf a person who sees only the reports that they filled: the others are left out.
  * @returns by unit.
  */
-export async function historyBefore(sql: Pick<Sql, 'query'>, round: Round, units: readonly string[]): Promise<Map<string, CellMap[]>> {
+export async function historyBefore(sql: Pick<Sql, 'query'>, round: Round, units: readonly string[], ownOf: string | null = null): Promise<Map<string, CellMap[]>> {
   const periods = periodsBefore(round)
   const reports = await sql.query<{ id: number; unit: string; period: string }>(
     `SELECT p.id, p.unit, r.period FROM report p JOIN round r ON r.id = p.round
-     WHERE r.dataset = $1 AND r.period = ANY($2::text[]) AND p.unit = ANY($3::text[]) AND p.state IN ('sent', 'accepted')`,
-    [round.dataset, periods, units])
+     WHERE r.dataset = $1 AND r.period = ANY($2::text[]) AND p.unit = ANY($3::text[]) AND p.state IN ('sent', 'accepted')
+       AND ($4::uuid IS NULL OR ${filledBy('p', '$4')})`,
+    [round.dataset, periods, units, ownOf])
   const cells = await cellsOfReports(sql, reports.map(({ id }) => id))
   const byPlace = new Map(reports.map(report => [`${report.unit} ${report.period}`, cells.get(report.id) ?? {}]))
   return new Map(units.map(unit => [unit, periods.map(period => byPlace.get(`${unit} ${period}`) ?? {})]))

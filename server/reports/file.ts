@@ -23,7 +23,7 @@ export async function reportFile(access: Access, roundId: string, unitCode: stri
   const { round, unit, report, ready } = await reportPlace(sql, access, roundId, unitCode)
   const district = districtOf(unit.path, await settings())
   const [districtUnit] = await sql.query<{ name: string }>('SELECT name FROM unit_latest WHERE code = $1', [district])
-  const history = (await historyBefore(sql, round, [unitCode])).get(unitCode)!
+  const history = (await historyBefore(sql, round, [unitCode], access.ownOnly ? access.id : null)).get(unitCode)!
   const numbers = Object.fromEntries(ready.cells.map(({ key }) => [key, history.map(cells => numberOf(cells[key]))]))
   const id = report?.id ?? null
   const discrepancies = await sql.query<ReportFile['discrepancies'][number]>(

@@ -43,7 +43,7 @@ const TRIALS: Record<RouteName, () => Trial> = {
   'GET /api/rounds/:round/board': () => ({ inside: { round: OCTOBER }, query: true }),
   'POST /api/rounds/:round/accept': () => ({ inside: { round: 'monthly_summary~2025-06' }, query: true }),
   'GET /api/district-reports/:round': () => ({ inside: { round: OCTOBER }, query: true }),
-  'POST /api/district-reports/:round/sign': () => ({ inside: { round: OCTOBER }, query: true }),
+  'POST /api/district-reports/:round/sign': () => ({ inside: { round: OCTOBER }, query: true, body: { checksum: 'f'.repeat(64) } }),
   'GET /api/district-reports/:round/csv': () => ({ inside: { round: OCTOBER }, query: true }),
   'GET /api/reports/:round/:unit': () => ({ inside: place('millrace'), outside: place('coldwell') }),
   'POST /api/reports/:round/:unit/changes': () => ({ inside: place('millrace'), outside: place('coldwell'), body: { origin: 'desk', changes: [{ id: '019a0000-0000-7000-8000-000000000001', cell: 'no_such_cell', base: 0, content: { kind: 'blank' }, why: 'a trial' }] } }),
@@ -133,7 +133,7 @@ function call(client: Client, name: RouteName, where: Record<string, string>, un
   const asked = query && unit ? { unit } : {}
   if (method === 'GET') return client.get(`${full}?${new URLSearchParams({ ...asked, ...(name === 'GET /api/search' && { q: 'a' }), ...(name === 'GET /api/units/export' && { format: 'csv' }) }).toString()}`)
   const contract: RouteContract = ROUTES[name]
-  return client.send(method, full, contract.body ? body ?? asked : undefined)
+  return client.send(method, full, contract.body ? { ...body as object | undefined, ...asked } : undefined)
 }
 
 const NAMES = Object.keys(ROUTES) as RouteName[]

@@ -52,6 +52,21 @@ CREATE TABLE shown_figures (
   at       timestamptz NOT NULL
 );
 
+-- Whose each definition is: a branch of the tree, or (null) the whole installation, as of all that has no row here.
+CREATE TABLE definition_owner (
+  kind   text NOT NULL CHECK (kind IN ('dataset', 'register', 'list')),
+  code   text NOT NULL,
+  branch text REFERENCES unit (code),
+  PRIMARY KEY (kind, code)
+);
+-- What somebody has begun, and nobody published, is theirs.
+INSERT INTO definition_owner (kind, code, branch)
+  SELECT 'dataset', d.dataset, p.branch FROM dataset_draft d JOIN person p ON p.id = d.updated_by
+    WHERE NOT EXISTS (SELECT 1 FROM edition e WHERE e.dataset = d.dataset)
+  UNION ALL
+  SELECT 'register', d.register, p.branch FROM register_draft d JOIN person p ON p.id = d.updated_by
+    WHERE NOT EXISTS (SELECT 1 FROM register_edition e WHERE e.register = d.register);
+
 -- Sessions of browsers: signing out ends one at the server, whoever has a copy of its cookie.
 CREATE TABLE web_session (
   id      uuid PRIMARY KEY,

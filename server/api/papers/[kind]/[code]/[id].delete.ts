@@ -1,7 +1,7 @@
 import { removePaper } from '../../../../definitions/papers'
 import { defineRoute } from '../../../../http/define-route'
 
-export default defineRoute('DELETE /api/papers/:kind/:code/:id', async ({ params }) => {
-  await removePaper(params)
+export default defineRoute('DELETE /api/papers/:kind/:code/:id', async ({ access, params }) => {
+  await removePaper(access, params)
   return { done: true }
 })
