@@ -1,11 +1,14 @@
 /** Starts the built server as a child with its settings, and says when it answers. */
 import { spawn } from 'node:child_process'
 import { randomBytes } from 'node:crypto'
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { ROOT } from './setup.mjs'
 
 const LOOPBACK = new Set(['127.0.0.1', 'localhost', '::1'])
+
+/** A shorter key seals nothing. */
+const SHORTEST_KEY = 32
 
 /** The key that seals sessions: made once for each data folder, readable by its owner only. */
 function sessionKey(folder) {
@@ -13,8 +16,18 @@ function sessionKey(folder) {
   if (folder === 'memory:') return randomBytes(32).toString('hex')
   mkdirSync(folder, { recursive: true, mode: 0o700 })
   const file = join(folder, 'session-key')
-  if (!existsSync(file)) writeFileSync(file, randomBytes(32).toString('hex'), { mode: 0o600 })
-  return readFileSync(file, 'utf8').trim()
+  if (!existsSync(file)) {
+    // Whole or not at all: a key that was cut off would end every start.
+    writeFileSync(`${file}.new`, randomBytes(32).toString('hex'), { mode: 0o600, flush: true })
+    renameSync(`${file}.new`, file)
+  }
+  const key = readFileSync(file, 'utf8').trim()
+  if (key.length < SHORTEST_KEY) {
+    console.error(`Eastward Lantern cannot start: ${file} is damaged, it holds ${key.length} characters instead of at least ${SHORTEST_KEY}. `
+      + 'Put it back from a copy, or remove it: a new one is made, and everybody signs in again.')
+    process.exit(1)
+  }
+  return key
 }
 
 /**

@@ -49,7 +49,7 @@ function suite(name) {
 
 check('types', 'nuxt/bin/nuxt.mjs', ['typecheck'])
 check('lint', 'eslint/bin/eslint.js', ['.'])
-for (const name of ['unit', 'api', 'browser']) suite(name)
+for (const name of ['unit', 'api', 'faults', 'browser']) suite(name)
 
 console.log(`\n${passed} passed, ${failed} failed`)
 process.exit(failed ? 1 : 0)

@@ -1,7 +1,7 @@
 import { Type, type Static, type TSchema } from '@sinclair/typebox'
 import type { CellContent as CoreCellContent } from '../report/cell'
 import type { Words as CoreWords } from '../report/edition'
-import { LARGEST_INTEGER, UUID_PATTERN, VISIBLE } from './wire'
+import { LARGEST_INTEGER, LONGEST_REASON, LONGEST_SENTENCE, UUID_PATTERN, VISIBLE } from './wire'
 
 /** The shapes that more than one part of the API uses. One schema gives the type, the check and the API document. */
 
@@ -26,7 +26,7 @@ export const DayText = Type.String({ format: 'date', description: 'A day as 2026
 /** A count that a column of the database can hold. */
 export const Counter = (minimum = 0) => Type.Integer({ minimum, maximum: LARGEST_INTEGER })
 /** A sentence that a person writes. */
-export const Sentence = Type.String({ minLength: 2, maxLength: 2000, pattern: VISIBLE })
+export const Sentence = Type.String({ minLength: 2, maxLength: LONGEST_SENTENCE, pattern: VISIBLE })
 export const Words = Type.Unsafe<CoreWords>({ type: 'object', additionalProperties: { type: 'string' }, description: 'A text by language code' })
 /** A name in each language, as a person gives it: something to see in every one. */
 export const NameGiven = Type.Unsafe<CoreWords>({
@@ -40,7 +40,7 @@ export const RoleName = oneOf('administrator', 'officer', 'clerk', 'reader')
 
 export const CellContent = Type.Unsafe<CoreCellContent>(Type.Union([
   exact({ kind: Type.Literal('value'), value: Type.Number({ minimum: 0, maximum: 1e12 }) }),
-  exact({ kind: Type.Literal('notKnown'), reason: Type.String({ minLength: 1, maxLength: 500, pattern: VISIBLE }) }),
+  exact({ kind: Type.Literal('notKnown'), reason: Type.String({ minLength: 1, maxLength: LONGEST_REASON, pattern: VISIBLE }) }),
   exact({ kind: Type.Literal('notOffered') }),
   exact({ kind: Type.Literal('blank') }),
 ]))

@@ -14,6 +14,10 @@ const FIRST_YEAR = 1800
 const LAST_YEAR = 2199
 const INSTANT = /^(\d{4}-\d{2}-\d{2})T(\d{2}):(\d{2}):(\d{2})(\.\d{1,9})?(Z|[+-]\d{2}:\d{2})$/
 
+/** How long a sentence that somebody writes may be, and a reason: fields end there, and so do the schemas. */
+export const LONGEST_SENTENCE = 2000
+export const LONGEST_REASON = 500
+
 /** The largest number that a column of counters holds. */
 export const LARGEST_INTEGER = 2 ** 31 - 1
 /** How many values one change or body may hold: more than any form or dataset has. */

@@ -33,6 +33,7 @@ export type AnswerContent = Content<AnswerValue>
 export type Answers = Readonly<Record<string, AnswerContent>>
 
 export const LONGEST_TEXT = 2_000
+export const LONGEST_IDENTIFIER = 64
 const MOST_BYTES = 8 * 2 ** 20
 
 const refuse = (code: string, message: string, values: Problem['values'] = {}) => bad({ code, message, values })
@@ -58,7 +59,7 @@ export function dayOf(text: string): number | null {
 export function checkAnswer(question: AnswerQuestion, value: unknown): Result<AnswerValue> {
   switch (question.kind) {
     case 'text': return checkText(value, question.pattern, question.longest)
-    case 'identifier': return checkText(value, question.pattern, 64)
+    case 'identifier': return checkText(value, question.pattern, LONGEST_IDENTIFIER)
     case 'unit':
     case 'person': return checkText(value, undefined, 64)
     case 'wholeNumber':

@@ -7,7 +7,7 @@ import { engineProblem } from './engine-files'
 export class FolderDamaged extends Error {}
 
 /** What may stand in the folder of an installation before its database does. */
-const BEFORE_DATABASE = new Set(['session-key', 'in-use.lock', 'in-use.json', 'postgres.new', 'lost+found'])
+const BEFORE_DATABASE = new Set(['session-key', 'session-key.new', 'in-use.lock', 'in-use.json', 'postgres.new', 'lost+found'])
 
 /** The file that tells a database that it was put back from a backup, in the engine's folder. */
 export const BACKUP_MARK = 'lantern-backup.json'

@@ -17,6 +17,8 @@ const HASH = createHash('sha256').update(PNG).digest('hex')
 
 interface There { unit: string; card: string; device: string; case: string; person: string; discrepancy: string; change: string; draft: string; register: string; list: string; paper: string }
 let there: There
+/** The facility beyond the border about whose report there is a doubt. */
+let place = ''
 /** Who stands outside, and who inside, of Tolben Vale. */
 let outside: Record<'officer' | 'clerk' | 'admin', Client>
 let inside: Record<'officer' | 'clerk' | 'admin', Client>
@@ -35,16 +37,19 @@ beforeAll(async () => {
   const signedIn = (name: string) => Client.signedIn(address, name)
   outside = { officer: await signedIn('officer.ashmere'), clerk: await signedIn('clerk.millrace'), admin: await administratorOf('ashmere_district', 'admin.ashmere') }
   inside = { officer: await signedIn('officer.tolben_vale'), clerk: await signedIn('clerk.coldwell'), admin: await administratorOf('tolben_vale_district', 'admin.tolben') }
-  const card = await inside.officer.post<CardMade>('/api/pairing-cards', { name: 'Theirs', unit: 'coldwell', uses: 2, days: 1, settings: SETTINGS })
-  const device = await TestDevice.pair(address, 'clerk.coldwell', card.body.code)
+  const doubts = await inside.officer.get<{ lines: { id: string; unit: { code: string } }[] }>(`/api/discrepancies?round=${OCTOBER}`)
+  const [doubt] = doubts.body.lines
+  place = doubt!.unit.code
+  inside.clerk = await signedIn(`clerk.${place}`)
+  const card = await inside.officer.post<CardMade>('/api/pairing-cards', { name: 'Theirs', unit: place, uses: 2, days: 1, settings: SETTINGS })
+  const device = await TestDevice.pair(address, `clerk.${place}`, card.body.code)
   const own = uuid()
-  device.add({ kind: 'entry', id: uuid(), madeAt: '2026-11-08T10:00:00Z', case: own, register: 'measles_contacts', edition: 1, form: 'contact', unit: 'coldwell', answers: { contact_name: { kind: 'value', value: 'Made up' } } })
+  device.add({ kind: 'entry', id: uuid(), madeAt: '2026-11-08T10:00:00Z', case: own, register: 'measles_contacts', edition: 1, form: 'contact', unit: place, answers: { contact_name: { kind: 'value', value: 'Made up' } } })
   await device.sendAll(5)
   await inside.clerk.send('PUT', `/api/desk/files/${HASH}`, { start: 0, bytes: PNG.length, data: PNG.toString('base64') }, { 'x-lantern-device': device.paired.token })
-  const person = await inside.admin.post<{ id: string }>('/api/people', { userName: 'clerk.new_there', displayName: 'New there', role: 'clerk', branch: 'coldwell', ownOnly: false })
-  const doubts = await inside.officer.get<{ lines: { id: string }[] }>(`/api/discrepancies?round=${OCTOBER}`)
-  const unit = await inside.admin.get<{ spans: { to: string | null; parent: { code: string } }[] }>('/api/units/coldwell')
-  const rows = [{ code: 'coldwell', name: 'Coldwell spring', parent: unit.body.spans.find(({ to }) => to === null)!.parent.code }]
+  const person = await inside.admin.post<{ id: string }>('/api/people', { userName: 'clerk.new_there', displayName: 'New there', role: 'clerk', branch: place, ownOnly: false })
+  const unit = await inside.admin.get<{ spans: { to: string | null; parent: { code: string } }[] }>(`/api/units/${place}`)
+  const rows = [{ code: place, name: 'Another name', parent: unit.body.spans.find(({ to }) => to === null)!.parent.code }]
   const { body: { basis } } = await inside.admin.post<{ basis: number }>('/api/units/preview', { day: '2026-11-09', rows })
   const change = await inside.admin.post<{ id: string }>('/api/units/changes', { day: '2026-11-09', rows, basis })
   const names = { en: 'Theirs', fr: 'Le leur' }
@@ -55,7 +60,7 @@ beforeAll(async () => {
   await inside.officer.send('PUT', '/api/choice-lists/theirs', { version: 0, list: { code: 'theirs', name: names, choices: [] } })
   const paper = await inside.officer.post<{ id: string }>('/api/papers/dataset/theirs', { base64: PNG.toString('base64') })
   there = {
-    unit: 'coldwell', card: card.body.id, device: device.paired.device, case: own, person: person.body.id, discrepancy: doubts.body.lines[0]!.id,
+    unit: place, card: card.body.id, device: device.paired.device, case: own, person: person.body.id, discrepancy: doubt!.id,
     change: change.body.id, draft: 'theirs', register: 'theirs', list: 'theirs', paper: paper.body.id,
   }
   expect(Object.entries(there).filter(([, value]) => !value)).toEqual([])
@@ -87,7 +92,7 @@ const TRIALS: Partial<Record<RouteName, Trial>> = {
   'GET /api/devices/:id/carry': ['officer', () => `/api/devices/${there.device}/carry`],
   'POST /api/devices/:id/block': ['officer', () => `/api/devices/${there.device}/block`, { blocked: true }],
   'DELETE /api/pairing-cards/:id': ['officer', () => `/api/pairing-cards/${there.card}`],
-  'PUT /api/people/:id': ['admin', () => `/api/people/${there.person}`, { displayName: 'Taken over', role: 'clerk', branch: 'coldwell', ownOnly: false, active: true }],
+  'PUT /api/people/:id': ['admin', () => `/api/people/${there.person}`, { displayName: 'Taken over', role: 'clerk', branch: 'tolben_vale_district', ownOnly: false, active: true }],
   'POST /api/people/:id/code': ['admin', () => `/api/people/${there.person}/code`],
   'PUT /api/drafts/:dataset': ['officer', () => '/api/drafts/theirs', { version: 1, reports: [], draft: { dataset: 'theirs', number: 1, name: names, frequency: 'month', timing: { opensAhead: 0, dueDays: 7, closeDays: 10 }, axes: [], sections: [], rules: [], indicators: [] } }],
   'POST /api/drafts/:dataset/publish': ['officer', () => '/api/drafts/theirs/publish', { version: 2 }],
@@ -126,9 +131,9 @@ describe('nothing lost, 15: what exists beyond the border', () => {
   })
 
   it('is not opened by a device session without the token of its device', async () => {
-    const card = await inside.officer.post<CardMade>('/api/pairing-cards', { name: 'Session', unit: 'coldwell', uses: 1, days: 1, settings: SETTINGS })
+    const card = await inside.officer.post<CardMade>('/api/pairing-cards', { name: 'Session', unit: place, uses: 1, days: 1, settings: SETTINGS })
     const paired = (await new Client(address).post<{ token: string }>('/api/desk/pair', { code: card.body.code })).body
-    const { body } = await new Client(address).post<{ session: string }>('/api/desk/sign-in', { userName: 'clerk.coldwell', password: 'lantern-2026' }, { 'x-lantern-device': paired.token })
+    const { body } = await new Client(address).post<{ session: string }>('/api/desk/sign-in', { userName: `clerk.${place}`, password: 'lantern-2026' }, { 'x-lantern-device': paired.token })
     const ask = async (headers: Record<string, string>) => (await new Client(address).send('GET', '/api/due', undefined, { authorization: `Bearer ${body.session}`, ...headers })).status
     expect([await ask({ 'x-lantern-device': paired.token }), await ask({}), await ask({ 'x-lantern-device': 'another' })]).toEqual([200, 401, 401])
   })

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { LONGEST_SENTENCE } from '#core/contract/wire'
 import type { ReportFile } from '#core/contract/reports'
 
 /** Filling and sending are two acts: here a report is filled, the page after it sends. */
@@ -74,7 +75,7 @@ useKeys([
       <div v-for="question in questions" :key="question.discrepancy" class="banner">{{ t('fill.asked') }} <NuxtLink :to="`/desk/questions/${question.discrepancy}`">{{ t('act.answer') }}</NuxtLink></div>
       <div v-if="entry.sendWaits.value" class="banner spread" role="status"><span>{{ t('send.waits') }}</span><Button size="small" severity="secondary" outlined :label="t('send.takeBack')" @click="entry.takeSendBack()" /></div>
       <div v-else-if="mayNot" class="banner">{{ t('fill.mayNot') }}</div>
-      <div v-else-if="asksWhy" class="banner why"><label for="why-change">{{ t('fill.whyChange', { state: t(`state.${entry.state.value}`) }) }}</label><InputText id="why-change" v-model="entry.why.value" fluid :placeholder="t('fill.whyHint')" /></div>
+      <div v-else-if="asksWhy" class="banner why"><label for="why-change">{{ t('fill.whyChange', { state: t(`state.${entry.state.value}`) }) }}</label><InputText id="why-change" v-model="entry.why.value" :maxlength="LONGEST_SENTENCE" fluid :placeholder="t('fill.whyHint')" /></div>
       <div class="split">
         <div class="paper">
           <nav class="sections" :aria-label="t('report.sections')">

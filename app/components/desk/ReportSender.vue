@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { ReportFile } from '#core/contract/reports'
+import { LONGEST_SENTENCE } from '#core/contract/wire'
 import type { Doubt } from '#core/rule/find-doubts'
 import { titleOfDoubt } from '#core/rule/title'
 import { v7 as uuid } from 'uuid'
@@ -94,7 +95,7 @@ async function send() {
           <h2>{{ t('send.explain', { count: toExplain.length }, toExplain.length) }}</h2>
           <div v-for="doubt in toExplain" :key="doubt.key" class="doubt amber">
             <label :for="`explain-${doubt.key}`"><strong>{{ titleOf(doubt) }}</strong> <span class="small">{{ numbers(doubt) }}</span></label>
-            <Textarea :id="`explain-${doubt.key}`" v-model="explanations[doubt.key]" rows="2" fluid :placeholder="t('send.sentence')" />
+            <Textarea :id="`explain-${doubt.key}`" v-model="explanations[doubt.key]" rows="2" :maxlength="LONGEST_SENTENCE" fluid :placeholder="t('send.sentence')" />
             <NuxtLink :to="`/desk/report/${file.round.id}?section=${sectionOf(doubt)}`">{{ t('send.orCorrect') }}</NuxtLink>
           </div>
         </section>

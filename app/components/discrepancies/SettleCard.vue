@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { DiscrepancyFile } from '#core/contract/discrepancies'
+import { LONGEST_SENTENCE } from '#core/contract/wire'
 import type { CorrectionDraft } from './CorrectionFields.vue'
 
 /** The ways out of a discrepancy: correct, ask, accept the explanation, dismiss. */
@@ -64,7 +65,7 @@ async function submit() {
       <form v-if="way" class="stack" @submit.prevent="submit">
         <CorrectionFields v-if="way === 'correct' && file.line.holds" :key="file.line.id" v-model="corrections" :cells="file.cells" />
         <label :for="`say-${way}`">{{ t(`resolve.say.${way}`) }}</label>
-        <Textarea :id="`say-${way}`" ref="field" v-model="text" rows="3" fluid @keydown.ctrl.enter="submit" />
+        <Textarea :id="`say-${way}`" ref="field" v-model="text" rows="3" :maxlength="LONGEST_SENTENCE" fluid @keydown.ctrl.enter="submit" />
         <ProblemNote :problem="problem" />
         <div class="row">
           <Button type="submit" :label="t(`resolve.do.${way}`)" :disabled="!ready" :loading="busy" />

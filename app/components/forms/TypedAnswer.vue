@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { AnswerValue, Position } from '#core/form/answer'
+import { LONGEST_IDENTIFIER, LONGEST_TEXT, type AnswerValue, type Position } from '#core/form/answer'
 import type { AnswerQuestion } from '#core/form/question'
 
 /** An answer that is typed: text, number, day, partial day, time, position. It is given when the field is left, or at each key of a number. */
@@ -7,6 +7,8 @@ const { question, inputId, value } = defineProps<{ question: AnswerQuestion; inp
 const emit = defineEmits<{ give: [value: AnswerValue | null] }>()
 const { t } = useI18n()
 const LONG_TEXT = 200
+/** The field ends where the answer would be refused. */
+const longest = computed(() => (question.kind === 'text' ? question.longest ?? LONGEST_TEXT : question.kind === 'identifier' ? LONGEST_IDENTIFIER : undefined))
 const isNumber = computed(() => question.kind === 'wholeNumber' || question.kind === 'decimal')
 const isLong = computed(() => question.kind === 'text' && (question.longest ?? 0) > LONG_TEXT)
 const inputType = computed(() => ({ date: 'date', time: 'time' } as Record<string, string>)[question.kind] ?? 'text')
@@ -85,11 +87,11 @@ function placeGiven() {
     <span v-if="noPlace" class="small says" role="alert">{{ noPlace }}</span>
   </div>
   <div v-else-if="question.kind === 'identifier'" class="stack">
-    <div class="row"><InputText :id="inputId" v-model="text" autocomplete="off" autocapitalize="characters" :aria-labelledby="`${inputId}-label`" @change="given" /><Button severity="secondary" outlined icon="pi pi-qrcode" :aria-label="t('answer.scan')" @click="scan" /></div>
+    <div class="row"><InputText :id="inputId" v-model="text" :maxlength="longest" autocomplete="off" autocapitalize="characters" :aria-labelledby="`${inputId}-label`" @change="given" /><Button severity="secondary" outlined icon="pi pi-qrcode" :aria-label="t('answer.scan')" @click="scan" /></div>
     <SquareReader v-if="scanning" @found="scanned" @failed="scanning = false" />
   </div>
-  <Textarea v-else-if="isLong" :id="inputId" v-model="text" rows="3" auto-resize fluid :aria-labelledby="`${inputId}-label`" @change="given" />
-  <InputText v-else :id="inputId" v-model="text" :type="inputType" :inputmode="isNumber ? (question.kind === 'decimal' ? 'decimal' : 'numeric') : undefined" autocomplete="off" :class="{ digits: isNumber, day: inputType !== 'text' }" :aria-labelledby="`${inputId}-label`" @input="atKey" @change="given" />
+  <Textarea v-else-if="isLong" :id="inputId" v-model="text" :maxlength="longest" rows="3" auto-resize fluid :aria-labelledby="`${inputId}-label`" @change="given" />
+  <InputText v-else :id="inputId" v-model="text" :maxlength="longest" :type="inputType" :inputmode="isNumber ? (question.kind === 'decimal' ? 'decimal' : 'numeric') : undefined" autocomplete="off" :class="{ digits: isNumber, day: inputType !== 'text' }" :aria-labelledby="`${inputId}-label`" @input="atKey" @change="given" />
 </template>
 
 <style scoped>

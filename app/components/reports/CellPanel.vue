@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { CellStory } from '#core/contract/reports'
+import { LONGEST_REASON, LONGEST_SENTENCE } from '#core/contract/wire'
 import type { CellContent } from '#core/report/cell'
 import { wordsIn } from '#core/report/edition'
 import type { ReportEntry } from '~/composables/useReportEntry'
@@ -67,7 +68,7 @@ const contentText = (content: CellContent) => {
       <div class="row">
         <Button v-for="one in REASONS" :key="one" size="small" severity="secondary" outlined :label="t(`reason.${one}`)" @click="notKnown(t(`reason.${one}`))" />
       </div>
-      <InputText ref="reasonField" v-model="reason" fluid :aria-label="t('cell.whyNotKnown')" :placeholder="t('cell.inWords')" @keydown.enter="notKnown(reason)" />
+      <InputText ref="reasonField" v-model="reason" :maxlength="LONGEST_REASON" fluid :aria-label="t('cell.whyNotKnown')" :placeholder="t('cell.inWords')" @keydown.enter="notKnown(reason)" />
     </div>
 
     <LoadState v-slot="{ data }" :load="story">
@@ -87,7 +88,7 @@ const contentText = (content: CellContent) => {
       </ol>
     </LoadState>
     <form v-if="session.can('comment')" class="row" @submit.prevent="writeComment">
-      <InputText ref="commentField" v-model="comment" class="grow" :aria-label="t('cell.comment')" :placeholder="t('cell.comment')" />
+      <InputText ref="commentField" v-model="comment" :maxlength="LONGEST_SENTENCE" class="grow" :aria-label="t('cell.comment')" :placeholder="t('cell.comment')" />
       <Button type="submit" size="small" severity="secondary" outlined :label="t('act.write')" :disabled="comment.trim().length < 2" />
     </form>
     <ProblemNote :problem="problem" />

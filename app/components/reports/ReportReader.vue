@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { ReportFile } from '#core/contract/reports'
+import { LONGEST_SENTENCE } from '#core/contract/wire'
 import type { CellContent } from '#core/report/cell'
 import { titleOfDoubt } from '#core/rule/title'
 
@@ -59,7 +60,7 @@ useKeys([
     <ProblemNote :problem="problem" />
     <form v-if="sendingBack" class="card back" @submit.prevent="sendBack">
       <label for="why-back">{{ t('report.whyBack') }}</label>
-      <InputText id="why-back" v-model="why" fluid autofocus />
+      <InputText id="why-back" v-model="why" :maxlength="LONGEST_SENTENCE" fluid autofocus />
       <Button type="submit" :label="t('act.sendBack')" :disabled="why.trim().length < 2" />
     </form>
     <p v-if="unsettled.length" class="doubts">

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { v7 as uuid } from 'uuid'
+import { LONGEST_SENTENCE } from '#core/contract/wire'
 import type { CorrectionDraft } from '~/components/discrepancies/CorrectionFields.vue'
 import { deviceNow } from '~/composables/useClock'
 
@@ -50,7 +51,7 @@ async function answer() {
           <h2>{{ t('questions.values') }}</h2>
           <CorrectionFields :key="data.thread.length" v-model="corrections" :cells="data.cells" />
           <label for="answer-text">{{ t('questions.answer') }}</label>
-          <Textarea id="answer-text" v-model="text" rows="3" fluid />
+          <Textarea id="answer-text" v-model="text" rows="3" :maxlength="LONGEST_SENTENCE" fluid />
           <Button type="submit" :label="corrections?.length ? t('questions.sendCorrected') : t('questions.send')" :disabled="text.trim().length < 2 || corrections === null" :loading="busy" />
         </form>
         <p v-else-if="data.line.state === 'settled'" class="card"><WordTag tone="moss">{{ t(`outcome.${data.line.outcome}`) }}</WordTag></p>
