@@ -81,3 +81,28 @@ describe('loading', () => {
     expect([load.data.value, load.problem.value?.code]).toEqual(['there', 'unreachable'])
   })
 })
+
+describe('nothing lost, 5: an answer that is not the district’s', () => {
+  const portal = (body: string, type: string, status = 200) => vi.fn(() => Promise.resolve(new Response(body, { status, headers: { 'content-type': type } })))
+  const unreachable = { unreachable: true, code: 'unreachable' }
+
+  it('is no network: the page of a captive portal, whatever it calls itself', async () => {
+    for (const fetch of [portal('<html>Enter your room number</html>', 'text/html'), portal('{"ok":true}', 'application/json'), portal('<html>', 'text/html', 401), portal('{}', 'application/problem+json', 403)]) {
+      vi.stubGlobal('fetch', fetch)
+      await expect(callApi('GET /api/setup', {})).rejects.toMatchObject(unreachable)
+    }
+    expect(ended).not.toHaveBeenCalled()
+  })
+
+  it('is no network when it was cut off', async () => {
+    vi.stubGlobal('fetch', answer(200, '{"needed": fal'))
+    await expect(callApi('GET /api/setup', {})).rejects.toMatchObject(unreachable)
+  })
+
+  it('is not waited for without end', async () => {
+    const fetch = vi.fn((_address: string, { signal }: { signal: AbortSignal }) => Promise.resolve(signal.aborted ? null : new Response('{}', { headers: { 'content-type': 'application/json', 'x-lantern-district': '1' } })))
+    vi.stubGlobal('fetch', fetch)
+    await callApi('GET /api/setup', {})
+    expect(fetch.mock.calls[0]![1].signal).toBeInstanceOf(AbortSignal)
+  })
+})

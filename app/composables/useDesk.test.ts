@@ -121,6 +121,97 @@ describe('pictures', () => {
     expect(await hand.store.files.get('h')).toMatchObject({ state: 'refused' })
     expect(desk().state.value).toBe('idle')
   })
+
+  it('nothing lost, 8: go on from where the district has them, never past a piece that is missing', async () => {
+    await keep()
+    let here = 0
+    // The district threw the second piece away.
+    answer = (_name, { body }) => { starts.push(body!.start!); here = starts.length === 2 ? here : body!.start! + Buffer.from(body!.data!, 'base64').length; return { upTo: here, done: here === bytes.length } }
+    await meet()
+    await meet()
+    expect(starts).toEqual([0, 48_000, 0, 48_000, 96_000])
+    expect(await hand.store.files.get('h')).toMatchObject({ state: 'received' })
+  })
+})
+
+describe('nothing lost, 2: what this device sent', () => {
+  const cell = (id: string) => ({ kind: 'cell' as const, id, madeAt: '', round: 'r', unit: 'u', cell: 'tested', base: 0, content: { kind: 'value' as const, value: 1 } })
+  const keepCell = (id: string) => hand.store.changes.put({ id, place: 'r|u', state: 'waiting', cell: 'tested', base: 0, change: cell(id) }, 'id')
+  let standing: { incarnation: number; backedUpTo: string | null }
+  beforeEach(() => {
+    standing = { incarnation: 1, backedUpTo: null }
+    answer = (name, given) => (name === 'POST /api/desk/send' ? { ...received(given), at: new Date().toISOString(), ...standing } : { upTo: given.body!.bytes, done: true })
+  })
+  const states = async () => (await hand.store.changes.all()).map(({ id, state }) => [id, state])
+  const sentLast = () => hand.call.mock.calls.findLast(([name]) => name === 'POST /api/desk/send')![1].body!.changes.map(({ id }) => id)
+
+  it('stays until the district says that it is in a backup, and shows nowhere as unsent meanwhile', async () => {
+    const own = desk()
+    await keepCell('c1')
+    await meet()
+    expect([own.waiting.value, await states(), await hand.store.unsettled('r|u')]).toEqual([0, [['c1', 'confirmed']], []])
+    standing = { incarnation: 1, backedUpTo: new Date(Date.now() + 1000).toISOString() }
+    await keepCell('c2')
+    await meet()
+    expect(await states()).toEqual([])
+  })
+
+  it('is dropped after 35 days all the same', async () => {
+    await keepCell('c1')
+    await meet()
+    vi.spyOn(Date, 'now').mockReturnValue(Date.now() + 36 * 86_400_000)
+    await tidyStore(hand.store, 90)
+    vi.restoreAllMocks()
+    expect(await states()).toEqual([])
+  })
+
+  it('goes again when the district was put back from a backup: changes, forms and pictures, in their order', async () => {
+    const own = desk()
+    await keepCell('c1')
+    await own.keep(entry('e1'))
+    await hand.store.putFile({ hash: 'h', state: 'waiting', bytes: 3, mediaType: 'image/jpeg', upTo: 0, at: Date.now() }, Uint8Array.from([1, 2, 3]))
+    await takeInEvents(hand.store, [{ kind: 'entry', at: '2026-11-01T00:00:00Z', unit: 'elm', id: 'of another', case: 'c9', register: 'r', edition: 1, form: 'f', answers: {}, happenedOn: '2026-10-30', corrects: null, parent: null }], '0.0.0.1')
+    await meet()
+    await keepCell('c2')
+    await meet()
+    const pieces = hand.call.mock.calls.filter(([name]) => name.startsWith('PUT')).length
+    standing = { incarnation: 2, backedUpTo: null }
+    await keepCell('c3')
+    await meet()
+    // The newest went first, and by its answer the device noticed.
+    expect(sentLast()).toEqual(['e1', 'c1', 'c2'])
+    expect(hand.call.mock.calls.filter(([name]) => name.startsWith('PUT')).length).toBe(pieces + 1)
+    expect([own.waiting.value, await states(), await stateOf('e1')]).toEqual([0, [['c1', 'confirmed'], ['c2', 'confirmed'], ['c3', 'confirmed']], 'received'])
+    // What another device made is that one's to send.
+    expect(await stateOf('of another')).toBe('received')
+    const sent = sendings(hand.call)
+    await meet()
+    expect(sendings(hand.call)).toBe(sent)
+  })
+})
+
+describe('nothing lost, 5: a contact', () => {
+  it('that fails in any way is tried again by itself', async () => {
+    vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'] })
+    const own = desk()
+    await meet()
+    answer = () => { throw new TypeError('a mistake of ours') }
+    await hand.store.changes.put({ id: 'c1', place: 'r|u', state: 'waiting', cell: 'x', base: 0, change: { kind: 'comment', id: 'c1', madeAt: '', round: 'r', unit: 'u', cell: 'x', text: 'so' } }, 'id')
+    await expect(meet()).rejects.toThrow('a mistake of ours')
+    answer = (_name, given) => received(given)
+    const before = sendings(hand.call)
+    await vi.advanceTimersByTimeAsync(5 * 60_000)
+    await vi.waitFor(() => expect(sendings(hand.call)).toBeGreaterThan(before))
+    await meet()
+    expect(own.waiting.value).toBe(0)
+    vi.useRealTimers()
+  })
+
+  it('stores texts as they can be stored: composed, and without halves of characters', async () => {
+    const own = desk()
+    await own.keep({ ...entry('e1'), answers: { name: { kind: 'value', value: 'Re\u0301mi\ud83d\0' } } })
+    expect((await hand.store.entries.get('id', 'e1'))!.answers).toEqual({ name: { kind: 'value', value: 'Rémi' } })
+  })
 })
 
 describe('what comes', () => {

@@ -20,3 +20,15 @@ describe('CSV (RFC 4180)', () => {
     expect(writeCsv([['name'], ['=HYPERLINK("x")']])).toContain('"\'=HYPERLINK')
   })
 })
+
+describe('nothing lost, 18: a cell that a spreadsheet would run', () => {
+  it.each(['=1+1', '+1', '-1+1', '@SUM(A1)', '\t=1', '\r=1', '=1\n+2', '-2\r\n"x",y', '=cmd|\'/c calc\'!A0\nmore'])('%j is defused, also with a line break, and read back as text', (text) => {
+    // Read by another library than the writer's.
+    const [[cell]] = parse(writeCsv([[text]]), { relax_column_count: true }) as [[string]]
+    expect(cell).toBe(`'${text}`)
+  })
+
+  it('is no number, and no text that only holds such a character', () => {
+    expect(writeCsv([[-1, 'a=b', 'Marrow-Sound']])).toBe('-1,a=b,Marrow-Sound\r\n')
+  })
+})

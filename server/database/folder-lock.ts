@@ -61,22 +61,23 @@ function thisProcess(): Holder | null {
 }
 
 /**
- * Is the holder of the lock certainly dead? A process number says something only within one run of one kernel and
- * one container; everywhere else the answer is no, and the heartbeat decides.
+ * What is known of the holder of the lock. A process number says something only within one run of one kernel and one
+ * container; everywhere else its state is unknown, and the heartbeat decides.
  */
-function isHolderDead(file: string): boolean {
+function holderState(file: string): 'dead' | 'alive' | 'unknown' {
   const own = thisProcess()
-  if (!own || !existsSync(file)) return false
+  if (!own || !existsSync(file)) return 'unknown'
   let holder: Partial<Holder> | null
   try {
     holder = JSON.parse(readFileSync(file, 'utf8')) as Partial<Holder> | null
   }
   catch {
     // Cut off by a power cut: the heartbeat decides.
-    return false
+    return 'unknown'
   }
   const isComparable = holder?.boot === own.boot && holder.namespace === own.namespace && Boolean(holder.pid)
-  return isComparable && startOf(holder!.pid!) !== holder!.started
+  if (!isComparable) return 'unknown'
+  return startOf(holder!.pid!) === holder!.started ? 'alive' : 'dead'
 }
 
 /**
@@ -92,7 +93,9 @@ export async function lockFolder(folder: string, onLost: (reason: string) => voi
   const lock = join(folder, 'in-use.lock')
   const holderFile = join(folder, 'in-use.json')
   const options = { lockfilePath: lock, stale: STALE_MS, update: HEARTBEAT_MS, realpath: false, retries: 0 }
-  const takesOver = isHolderDead(holderFile)
+  const state = holderState(holderFile)
+  if (state === 'alive' && existsSync(lock)) throw new FolderInUse(folder)
+  const takesOver = state === 'dead'
   if (takesOver) rmSync(lock, { recursive: true, force: true })
 
   // From where the process was started: the build puts this code into a file that does not know its own place yet.
