@@ -1,7 +1,10 @@
 import type { WorkStore } from './useDeskStore'
 
 /** Which life of the district's database this device met last, and what of it is in a backup. */
-export interface Standing { incarnation: number; backedUpTo: string | null }
+export interface Standing {
+  incarnation: number
+  backedUpTo: string | null
+}
 
 /** What is not in a backup after so many days is dropped all the same. */
 export const DAYS_KEPT = 35
@@ -16,7 +19,10 @@ export const lastStanding = async (store: WorkStore): Promise<Standing | undefin
  *
  * @returns true when the district was put back since the last contact
  */
-export async function noteStanding(store: WorkStore, { incarnation, backedUpTo }: Standing): Promise<boolean> {
+export async function noteStanding(
+  store: WorkStore,
+  { incarnation, backedUpTo }: Standing,
+): Promise<boolean> {
   // A district of an earlier version does not say.
   if (incarnation === undefined) return false
   const last = await lastStanding(store)
@@ -25,7 +31,11 @@ export async function noteStanding(store: WorkStore, { incarnation, backedUpTo }
   await store.transaction(async () => {
     if (isRestored) {
       await store.changes.raw.where('state').equals('confirmed').modify({ state: 'waiting', left: true })
-      await store.entries.raw.where('state').equals('received').filter(({ own }) => own === true).modify({ state: 'waiting' })
+      await store.entries.raw
+        .where('state')
+        .equals('received')
+        .filter(({ own }) => own === true)
+        .modify({ state: 'waiting' })
       await store.told.raw.bulkDelete(['cursor', 'stamp', 'workAt'] as never[])
     }
     await store.told.raw.put(row)
@@ -37,7 +47,8 @@ export async function noteStanding(store: WorkStore, { incarnation, backedUpTo }
 
 /** May something that was confirmed be dropped from this device? @param confirmedAt by the district's clock. */
 export function isSafe(confirmedAt: string, standing: Standing | undefined, now: number): boolean {
-  const isBackedUp = Boolean(standing?.backedUpTo) && Date.parse(confirmedAt) < Date.parse(standing!.backedUpTo!)
+  const isBackedUp =
+    Boolean(standing?.backedUpTo) && Date.parse(confirmedAt) < Date.parse(standing!.backedUpTo!)
   // A time that cannot be read is not older than anything.
   return isBackedUp || Date.parse(confirmedAt) < now - DAYS_KEPT * 86_400_000
 }

@@ -45,6 +45,8 @@ export interface WaitingChange {
   cell?: string
   base?: number
   after?: string
+  /** The conflicts that it decides. */
+  settles?: string[]
   change: DeskChange
   /** Why the district did not take it, or what stands there instead. */
   why?: string
@@ -148,7 +150,7 @@ const workName = (person: string) => `lantern-work-${person}${phoneName()}`
 export class WorkStore {
   private readonly database: Dexie
   readonly told: SealedTable<Told, 'key'>
-  readonly changes: SealedTable<WaitingChange, 'seq' | 'id' | 'place' | 'state' | 'left' | 'cell' | 'base' | 'after' | 'confirmedAt'>
+  readonly changes: SealedTable<WaitingChange, 'seq' | 'id' | 'place' | 'state' | 'left' | 'cell' | 'base' | 'after' | 'settles' | 'confirmedAt'>
   readonly entries: SealedTable<KeptEntry, 'seq' | 'id' | 'case' | 'state' | 'receivedAt' | 'own'>
   readonly drafts: SealedTable<Draft, 'place' | 'at'>
   readonly files: Table<KeptFile & { sealed: Sealed }>
@@ -157,7 +159,7 @@ export class WorkStore {
     this.database = new Dexie(workName(person), SURE)
     this.database.version(1).stores({ told: 'key', changes: '++seq, &id, place, state, after, [place+cell]', entries: '++seq, &id, case, state', drafts: 'place', files: 'hash, state' })
     this.told = new SealedTable(this.database.table('told'), ['key'], key)
-    this.changes = new SealedTable(this.database.table('changes'), ['seq', 'id', 'place', 'state', 'left', 'cell', 'base', 'after', 'confirmedAt'], key)
+    this.changes = new SealedTable(this.database.table('changes'), ['seq', 'id', 'place', 'state', 'left', 'cell', 'base', 'after', 'settles', 'confirmedAt'], key)
     this.entries = new SealedTable(this.database.table('entries'), ['seq', 'id', 'case', 'state', 'receivedAt', 'own'], key)
     this.drafts = new SealedTable(this.database.table('drafts'), ['place', 'at'], key)
     this.files = this.database.table('files')

@@ -22,4 +22,5 @@ export const changeOfEntry = ({ id, madeAt, case: of, register, edition, form, u
   ({ kind: 'entry', id, madeAt, case: of, register, edition, form, unit, answers, ...(corrects && { corrects }), ...(parent && { parent }) })
 
 /** A change as it goes: a value names the version, or the change, that it was made on. */
-export const changeAsSent = ({ change, base, after }: WaitingChange): DeskChange => (change.kind === 'cell' ? { ...change, base: base!, ...(after && { after }) } : change)
+export const changeAsSent = ({ change, base, after, settles }: WaitingChange): DeskChange =>
+  change.kind === 'cell' ? { ...change, base: base!, ...(after && { after }), ...(settles?.length && { settles }) } : change

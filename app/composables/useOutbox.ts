@@ -55,14 +55,17 @@ export function useOutbox({ round, unit, onOutcome: tell }: OutboxOptions): Outb
   async function keepOne(cell: string, version: () => number, content: CellContent, { why, settles }: KeepOptions = {}): Promise<void> {
     const change = cleanJson<CellChange>({
       kind: 'cell', id: uuid(), madeAt: new Date(deviceNow()).toISOString(), round, unit, cell, base: 0, content,
-      ...(why && { why }), ...(settles?.length && { settles: [...settles] }),
+      ...(why && { why }),
     })
     const row = await store.changes.shut({ id: change.id, place, state: 'waiting', cell, change })
     await store.transaction(async () => {
       const ofCell = (await store.changes.raw.where('[place+cell]').equals([place, cell]).sortBy('seq')).filter(one => one.state === 'waiting')
-      await store.changes.raw.bulkDelete(ofCell.filter(({ left }) => !left).map(({ seq }) => seq as never))
+      const replaced = ofCell.filter(({ left }) => !left)
+      await store.changes.raw.bulkDelete(replaced.map(({ seq }) => seq as never))
+      // What the replaced one decided is decided by this one.
+      const decided = [...new Set([...(settles ?? []), ...replaced.flatMap(one => (one.settles as string[] | undefined) ?? [])])]
       const before = ofCell.findLast(({ left }) => left)
-      await store.changes.raw.add({ ...row, base: before ? before.base : version(), ...(before && { after: before.id }) })
+      await store.changes.raw.add({ ...row, base: before ? before.base : version(), ...(before && { after: before.id }), ...(decided.length && { settles: decided }) })
     })
     at.value = clockNow()
     kept.value = 'kept'

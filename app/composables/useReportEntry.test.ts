@@ -125,6 +125,16 @@ describe('two people at one cell', () => {
     expect(entry.conflicts.tested).toBeUndefined()
   })
 
+  it('nothing lost, 9: or another value is typed over it, and decides it however many keys that takes', async () => {
+    const entry = await conflicted()
+    const id = sent().at(-1)!.id
+    await Promise.all([entry.type('tested', '1'), entry.type('tested', '12'), entry.type('tested', '123')])
+    expect(entry.conflicts.tested).toBeUndefined()
+    await entry.outbox.flush()
+    expect(sent().at(-1)).toMatchObject({ base: 5, content: number(123), settles: [id] })
+    expect(await entry.outbox.waiting()).toEqual([])
+  })
+
   it('or theirs stands, and the district hears which conflict that decides', async () => {
     const entry = await conflicted()
     const before = sent().length

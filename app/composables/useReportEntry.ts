@@ -17,6 +17,8 @@ import { useOutbox, type Outbox, type OutboxOptions } from './useOutbox'
 
 export interface Conflict {
   mine: CellContent
+  /** The changes of this device that are in conflict: by them the district knows what a person decides. */
+  ids: string[]
   theirs: NonNullable<ChangeOutcome['theirs']>
 }
 
@@ -54,19 +56,19 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
   let takenUp = false
   const outbox = outboxOf({
     round: file.round.id, unit: file.unit.code,
-    onOutcome({ cell, change, theirs }, outcome) {
+    onOutcome({ id, cell, change, theirs }, outcome) {
       if (!cell || change.kind !== 'cell') return
       versions[cell] = outcome.version ?? versions[cell] ?? 0
       // Sent before this page knew of it: from now on it waits no more, and would be passed over.
       if (!takenUp && !typed.has(cell) && (outcome.outcome === 'received' || outcome.outcome === 'alreadyHad')) lay(cell, change.content)
-      takeUp(cell, change.content, outcome.outcome, outcome.theirs ?? theirs, outcome.code, outcome.message)
+      takeUp(id, cell, change.content, outcome.outcome, outcome.theirs ?? theirs, outcome.code, outcome.message)
       if (outcome.outcome === 'received' && state.value === 'awaited') state.value = 'draft'
       if (outcome.outcome === 'received' && state.value === 'accepted') state.value = 'sent'
     },
   })
   /** A change that needs a person shows at its cell until it is settled, also after the page was closed. */
-  function takeUp(cell: string, mine: CellContent, outcome: string, theirs: Conflict['theirs'] | undefined, code?: string, message?: string): void {
-    if (outcome === 'conflict' && theirs) conflicts[cell] = { mine, theirs }
+  function takeUp(id: string, cell: string, mine: CellContent, outcome: string, theirs: Conflict['theirs'] | undefined, code?: string, message?: string): void {
+    if (outcome === 'conflict' && theirs) conflicts[cell] = { mine, theirs, ids: [...(conflicts[cell]?.ids ?? []), id] }
     else if (outcome === 'refused' || outcome === 'conflict') problems[cell] = { code: code ?? 'server', message: message ?? '' }
   }
 
@@ -103,10 +105,13 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
   }
 
   /** Puts a content into a cell and keeps it on this device. */
-  async function put(key: string, content: CellContent, settles: readonly string[] = []): Promise<void> {
-    if (problems[key]) void dropNeedy(key)
+  async function put(key: string, content: CellContent): Promise<void> {
+    // Who writes over a conflict that is shown there decides it.
+    const settles = conflicts[key]?.ids ?? []
+    if (problems[key] || settles.length) void dropNeedy(key)
     delete problems[key]
     if (!editable.value || (!settles.length && sameContent(contentOf(key), content))) return
+    delete conflicts[key]
     typed.add(key)
     lay(key, content)
     try {
@@ -142,22 +147,18 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
     void outbox.flush()
   }
 
-  /** Removes what needed a person at a cell. @returns the identifiers, by which the district knows the conflicts. */
-  async function dropNeedy(key: string): Promise<string[]> {
-    const needy = (await outbox.waiting()).flatMap(({ id, cell, state: of }) => (cell === key && of === 'needsYou' ? [id] : []))
-    await outbox.drop(needy)
-    return needy
+  /** Takes away what needed a person at a cell: it is settled by what is put there now. */
+  async function dropNeedy(key: string): Promise<void> {
+    await outbox.drop((await outbox.waiting()).flatMap(({ id, cell, state: of }) => (cell === key && of === 'needsYou' ? [id] : [])))
   }
 
   /** Settles a conflict: theirs stands, or mine is sent again on top of theirs. */
   async function settleConflict(key: string, choice: 'mine' | 'theirs'): Promise<void> {
     const conflict = conflicts[key]
     if (!conflict) return
-    delete conflicts[key]
     lay(key, conflict.theirs.content)
-    const settles = await dropNeedy(key)
     // Keeping theirs is a decision too: the district has to hear of it.
-    await put(key, choice === 'mine' ? conflict.mine : conflict.theirs.content, settles)
+    await put(key, choice === 'mine' ? conflict.mine : conflict.theirs.content)
     void outbox.flush()
   }
 
@@ -170,10 +171,10 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
       if (!typed.has(cell)) lay(cell, content)
       versions[cell] = version
     }
-    for (const { cell, change, state: of, why: reason, theirs } of waiting) {
+    for (const { id, cell, change, state: of, why: reason, theirs } of waiting) {
       if (change.kind === 'send') sendWaits.value = of === 'waiting'
       if (!cell || change.kind !== 'cell') continue
-      if (of !== 'waiting') takeUp(cell, change.content, theirs ? 'conflict' : 'refused', theirs, reason)
+      if (of !== 'waiting') takeUp(id, cell, change.content, theirs ? 'conflict' : 'refused', theirs, reason)
       else if (!typed.has(cell)) lay(cell, change.content)
     }
     takenUp = true

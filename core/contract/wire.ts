@@ -88,7 +88,9 @@ export function cleanJson<T>(value: T): T {
   if (typeof value === 'string') return cleanText(value) as T
   if (Array.isArray(value)) return value.map(part => cleanJson<unknown>(part)) as T
   if (typeof value !== 'object' || value === null) return value
-  return Object.fromEntries(Object.entries(value).map(([key, part]) => [cleanText(key), cleanJson<unknown>(part)])) as T
+  return Object.fromEntries(
+    Object.entries(value).map(([key, part]) => [cleanText(key), cleanJson<unknown>(part)]),
+  ) as T
 }
 
 /**
@@ -99,21 +101,37 @@ export function cleanJson<T>(value: T): T {
  *
  * @example normalizeJson({ name: 'e\u0301' }) // { ok: true, value: { name: 'é' } }
  */
-export function normalizeJson(value: unknown, at = '', what: keyof typeof MOST_VALUES = 'change'): Result<unknown> {
+export function normalizeJson(
+  value: unknown,
+  at = '',
+  what: keyof typeof MOST_VALUES = 'change',
+): Result<unknown> {
   return normalized(value, at, 0, { left: MOST_VALUES[what] })
 }
 
 function normalized(value: unknown, at: string, depth: number, budget: { left: number }): Result<unknown> {
-  if (--budget.left < 0) return bad({ code: 'too-many-values', message: 'This holds more values than any form has.', at })
+  if (--budget.left < 0)
+    return bad({ code: 'too-many-values', message: 'This holds more values than any form has.', at })
   if (typeof value === 'string') {
-    return isText(value) ? good(value.normalize('NFC')) : bad({ code: 'text-unstorable', message: `The text at ${at || 'the top'} has a character that cannot be stored.`, at })
+    return isText(value)
+      ? good(value.normalize('NFC'))
+      : bad({
+          code: 'text-unstorable',
+          message: `The text at ${at || 'the top'} has a character that cannot be stored.`,
+          at,
+        })
   }
   if (typeof value !== 'object' || value === null) return good(value)
   if (depth > DEEPEST) return bad({ code: 'too-deep', message: `What stands at ${at} lies too deep.`, at })
   const isList = Array.isArray(value)
   const normal: [string, unknown][] = []
   for (const [key, part] of Object.entries(value)) {
-    if (!isText(key)) return bad({ code: 'text-unstorable', message: `A name at ${at || 'the top'} has a character that cannot be stored.`, at })
+    if (!isText(key))
+      return bad({
+        code: 'text-unstorable',
+        message: `A name at ${at || 'the top'} has a character that cannot be stored.`,
+        at,
+      })
     const found = normalized(part, at ? `${at}/${key}` : key, depth + 1, budget)
     if (!found.ok) return found
     normal.push([key.normalize('NFC'), found.value])

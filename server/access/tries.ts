@@ -15,11 +15,19 @@ export const addressOf = (event: H3Event): string =>
 
 export function tooManyTries(milliseconds: number): Refusal {
   const seconds = Math.max(1, Math.ceil(milliseconds / 1000))
-  return new Refusal(429, 'too-many-tries', `Too many wrong tries. Try again in ${seconds} seconds.`,
-    [{ code: 'too-many-tries', message: '', values: { seconds } }], { 'retry-after': String(seconds) })
+  return new Refusal(
+    429,
+    'too-many-tries',
+    `Too many wrong tries. Try again in ${seconds} seconds.`,
+    [{ code: 'too-many-tries', message: '', values: { seconds } }],
+    { 'retry-after': String(seconds) },
+  )
 }
 
-interface Tries { wrong: number; blockedUntil: number }
+interface Tries {
+  wrong: number
+  blockedUntil: number
+}
 /** More keys than this are not remembered: the oldest goes. */
 const MOST_KEYS = 20_000
 const tries = new Map<string, Tries>()
@@ -42,12 +50,16 @@ export function countTry(key: string): void {
 }
 
 /** The try was right: the ones before it are forgotten. */
-export const forgetTries = (key: string): void => { tries.delete(key) }
+export const forgetTries = (key: string): void => {
+  tries.delete(key)
+}
 
 /** Takes a point from a limit. @throws Refusal 429 when there is none left. */
 async function take(limit: RateLimiterMemory, key: string): Promise<void> {
   await limit.consume(key).catch((found: RateLimiterRes | Error) => {
-    throw found instanceof Error ? found : tooManyTries(Math.min(found.msBeforeNext, A_QUARTER_OF_AN_HOUR * 1000))
+    throw found instanceof Error
+      ? found
+      : tooManyTries(Math.min(found.msBeforeNext, A_QUARTER_OF_AN_HOUR * 1000))
   })
 }
 
@@ -95,13 +107,14 @@ const queue: (() => void)[] = []
 export async function inTurn<T>(hashing: () => Promise<T>): Promise<T> {
   if (running >= AT_ONCE) {
     if (queue.length >= MOST_WAITING) throw tooManyTries(5_000)
-    await new Promise<void>((resolve) => { queue.push(resolve) })
+    await new Promise<void>(resolve => {
+      queue.push(resolve)
+    })
   }
   running++
   try {
     return await hashing()
-  }
-  finally {
+  } finally {
     running--
     queue.shift()?.()
   }

@@ -12,7 +12,11 @@ const KEPT = 14
 /** `2026-11-09T10:45:00.000Z` as a name of a folder: `2026-11-09T104500Z`. */
 const folderName = (at: string): string => `${at.slice(0, 19).replaceAll(':', '')}Z`
 
-export interface Backup { id: string; at: string; place: string }
+export interface Backup {
+  id: string
+  at: string
+  place: string
+}
 
 /**
  * Makes a backup while the installation is in use: the database, complete and synced, in a folder of its own.
@@ -24,7 +28,11 @@ export interface Backup { id: string; at: string; place: string }
  */
 export async function makeBackup(data: string): Promise<Backup> {
   const sql = await database()
-  const backup: Backup = { id: uuid(), at: nowText(), place: join(backupsFolder(resolve(data)), folderName(nowText())) }
+  const backup: Backup = {
+    id: uuid(),
+    at: nowText(),
+    place: join(backupsFolder(resolve(data)), folderName(nowText())),
+  }
   const unfinished = `${backup.place}.unfinished`
   rmSync(unfinished, { recursive: true, force: true })
   mkdirSync(unfinished, { recursive: true, mode: 0o700 })
@@ -35,7 +43,11 @@ export async function makeBackup(data: string): Promise<Backup> {
   renameSync(unfinished, backup.place)
   syncPath(backupsFolder(resolve(data)))
   // Devices drop what is in a backup: it is told to them only once it is on the disk.
-  await sql.query('INSERT INTO backup (id, at, place) VALUES ($1, $2, $3)', [backup.id, backup.at, backup.place])
+  await sql.query('INSERT INTO backup (id, at, place) VALUES ($1, $2, $3)', [
+    backup.id,
+    backup.at,
+    backup.place,
+  ])
   for (const old of backupsOf(resolve(data)).slice(KEPT)) rmSync(old, { recursive: true, force: true })
   return backup
 }

@@ -14,7 +14,7 @@ function backupHours(): number {
 }
 
 async function backupWhenDue(): Promise<void> {
-  if (now() - await lastBackupAt() < backupHours() * HOUR_MS) return
+  if (now() - (await lastBackupAt()) < backupHours() * HOUR_MS) return
   const { place } = await makeBackup(dataFolder())
   log(`A backup was made: ${place}`)
 }
@@ -26,7 +26,9 @@ async function backupWhenDue(): Promise<void> {
 export function keepSafe(): void {
   if (dataFolder() === 'memory:') return
   setInterval(() => {
-    database().then(sql => sql.checkpoint()).catch((error: unknown) => logError('The checkpoint failed', error))
+    database()
+      .then(sql => sql.checkpoint())
+      .catch((error: unknown) => logError('The checkpoint failed', error))
   }, CHECKPOINT_MS).unref()
   if (!backupHours()) return
   const look = () => {

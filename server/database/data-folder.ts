@@ -7,7 +7,14 @@ import { engineProblem } from './engine-files'
 export class FolderDamaged extends Error {}
 
 /** What may stand in the folder of an installation before its database does. */
-const BEFORE_DATABASE = new Set(['session-key', 'session-key.new', 'in-use.lock', 'in-use.json', 'postgres.new', 'lost+found'])
+const BEFORE_DATABASE = new Set([
+  'session-key',
+  'session-key.new',
+  'in-use.lock',
+  'in-use.json',
+  'postgres.new',
+  'lost+found',
+])
 
 /** The file that tells a database that it was put back from a backup, in the engine's folder. */
 export const BACKUP_MARK = 'lantern-backup.json'
@@ -19,7 +26,11 @@ export const backupsFolder = (data: string): string => process.env.LANTERN_BACKU
 export function backupsOf(data: string): string[] {
   const folder = backupsFolder(data)
   if (!existsSync(folder)) return []
-  return readdirSync(folder).filter(name => /^\d{4}-\d\d-\d\dT\d{6}Z$/.test(name)).sort().reverse().map(name => join(folder, name))
+  return readdirSync(folder)
+    .filter(name => /^\d{4}-\d\d-\d\dT\d{6}Z$/.test(name))
+    .sort()
+    .reverse()
+    .map(name => join(folder, name))
 }
 
 function adviceFor(data: string): string {
@@ -41,12 +52,16 @@ export function inspectFolder(data: string): 'sound' | 'empty' {
   if (existsSync(engine)) {
     const problem = engineProblem(engine)
     if (!problem) return 'sound'
-    throw new FolderDamaged(`The database in ${data} is damaged: ${problem}. Nothing was changed. ${adviceFor(data)}`)
+    throw new FolderDamaged(
+      `The database in ${data} is damaged: ${problem}. Nothing was changed. ${adviceFor(data)}`,
+    )
   }
   const strange = readdirSync(data).filter(name => !BEFORE_DATABASE.has(name))
   if (!strange.length) return 'empty'
-  throw new FolderDamaged(`The folder ${data} has no database in it, but is not empty either (${strange.slice(0, 3).join(', ')}). `
-    + `Nothing was changed. ${backupsOf(data).length ? adviceFor(data) : 'Name an empty folder with LANTERN_DATA.'}`)
+  throw new FolderDamaged(
+    `The folder ${data} has no database in it, but is not empty either (${strange.slice(0, 3).join(', ')}). ` +
+      `Nothing was changed. ${backupsOf(data).length ? adviceFor(data) : 'Name an empty folder with LANTERN_DATA.'}`,
+  )
 }
 
 /**
@@ -54,7 +69,10 @@ export function inspectFolder(data: string): 'sound' | 'empty' {
  *
  * @param make fills the folder whose path it gets
  */
-export async function createEngineFolder(data: string, make: (folder: string) => Promise<void>): Promise<void> {
+export async function createEngineFolder(
+  data: string,
+  make: (folder: string) => Promise<void>,
+): Promise<void> {
   const unfinished = join(data, 'postgres.new')
   rmSync(unfinished, { recursive: true, force: true })
   mkdirSync(unfinished, { recursive: true, mode: 0o700 })

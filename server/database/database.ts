@@ -46,7 +46,8 @@ let savepoints = 0
 /** The statements of one transaction, on a connection that nobody else uses meanwhile. */
 function sqlOf(engine: Pick<Engine, 'query' | 'exec'>): Sql {
   return {
-    query: <Row extends object>(text: string, params: readonly Parameter[] = []) => engine.query(text, params) as Promise<Row[]>,
+    query: <Row extends object>(text: string, params: readonly Parameter[] = []) =>
+      engine.query(text, params) as Promise<Row[]>,
     script: text => engine.exec(text),
     async savepoint(work) {
       const name = `part_${++savepoints}`
@@ -55,8 +56,7 @@ function sqlOf(engine: Pick<Engine, 'query' | 'exec'>): Sql {
         const result = await work()
         await engine.exec(`RELEASE SAVEPOINT ${name}`)
         return result
-      }
-      catch (error) {
+      } catch (error) {
         await engine.exec(`ROLLBACK TO SAVEPOINT ${name}; RELEASE SAVEPOINT ${name}`)
         throw error
       }
@@ -70,7 +70,11 @@ function sqlOf(engine: Pick<Engine, 'query' | 'exec'>): Sql {
  * @param onLost called when another process took the folder: this one must end at once
  * @throws FolderInUse, FolderDamaged, NewerDatabase, ChangedMigration
  */
-export async function openDatabase(data: string, migrations: readonly Migration[], onLost?: (reason: string) => void): Promise<Database> {
+export async function openDatabase(
+  data: string,
+  migrations: readonly Migration[],
+  onLost?: (reason: string) => void,
+): Promise<Database> {
   const inMemory = data === 'memory:'
   if (!inMemory) inspectFolder(data)
   const unlock = inMemory ? () => Promise.resolve() : await lockFolder(data, onLost)
@@ -79,7 +83,10 @@ export async function openDatabase(data: string, migrations: readonly Migration[
     const inTurn = queue()
     const sql = sqlOf(engine)
     // A read waits as well: what it saw may have been committed a moment ago, and not be on the disk yet.
-    const query: Sql['query'] = async <Row extends object>(text: string, params: readonly Parameter[] = []) => {
+    const query: Sql['query'] = async <Row extends object>(
+      text: string,
+      params: readonly Parameter[] = [],
+    ) => {
       const rows = await inTurn(() => sql.query<Row>(text, params))
       await engine.sync()
       return rows
@@ -91,8 +98,7 @@ export async function openDatabase(data: string, migrations: readonly Migration[
           const done = await work(sql)
           await engine.exec('COMMIT')
           return done
-        }
-        catch (error) {
+        } catch (error) {
           await engine.exec('ROLLBACK')
           throw error
         }
@@ -106,12 +112,15 @@ export async function openDatabase(data: string, migrations: readonly Migration[
       await copying
       await inTurn(() => engine.exec('CHECKPOINT'))
     }
-    const migration = await migrate(migrations, transaction).catch(async (error) => {
+    const migration = await migrate(migrations, transaction).catch(async error => {
       await engine.close()
       throw error
     })
     return {
-      query, transaction, migration, checkpoint,
+      query,
+      transaction,
+      migration,
+      checkpoint,
       async copyTo(folder) {
         await checkpoint()
         const copy = engine.copyTo(folder)
@@ -123,8 +132,7 @@ export async function openDatabase(data: string, migrations: readonly Migration[
         await unlock()
       },
     }
-  }
-  catch (error) {
+  } catch (error) {
     await unlock()
     throw error
   }

@@ -5,7 +5,10 @@ import type { PGlite } from '@electric-sql/pglite'
 import { NodeFS } from '@electric-sql/pglite/nodefs'
 
 /** An open file as the engine's file layer (Emscripten's NODEFS) describes it. */
-interface OpenFile { nfd: number; node: object }
+interface OpenFile {
+  nfd: number
+  node: object
+}
 
 /** The part of Emscripten's NODEFS that is replaced here. */
 interface NodeFiles {
@@ -50,13 +53,12 @@ export class DurableFiles extends NodeFS {
 
   private writeThrough(files: NodeFiles): void {
     const { write } = files.stream_ops
-    files.stream_ops.fsync = (file) => {
+    files.stream_ops.fsync = file => {
       const path = files.realPath(file.node)
       if (path.includes(LOG_FOLDER)) {
         // The engine may close its descriptor before the sync runs.
         if (!this.pending.has(path)) this.pending.set(path, openSync(path, 'r'))
-      }
-      else {
+      } else {
         this.syncLogNow()
         this.attempt(() => fsyncSync(file.nfd))
       }
@@ -88,7 +90,10 @@ export class DurableFiles extends NodeFS {
     this.syncing = [...this.pending.values()]
     this.pending = new Map()
     this.running = Promise.all(this.syncing.map(file => syncFile(file)))
-      .then(() => undefined, (error: unknown) => this.fail(error))
+      .then(
+        () => undefined,
+        (error: unknown) => this.fail(error),
+      )
       .finally(() => {
         this.syncing.forEach(closeSync)
         this.syncing = []
@@ -109,8 +114,7 @@ export class DurableFiles extends NodeFS {
   private attempt(work: () => void): void {
     try {
       work()
-    }
-    catch (error) {
+    } catch (error) {
       this.fail(error)
     }
   }
@@ -126,8 +130,7 @@ export function syncPath(path: string): void {
   const file = openSync(path, 'r')
   try {
     fsyncSync(file)
-  }
-  finally {
+  } finally {
     closeSync(file)
   }
 }

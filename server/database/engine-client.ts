@@ -24,14 +24,15 @@ async function startInThread(file: string, data: string): Promise<Engine> {
     if ('error' in answer) asked?.reject(revived(answer.error))
     else asked?.resolve(answer.value as never)
   }
-  const ask = <T>(send: (id: number) => void, id = ++last) => new Promise<T>((resolve, reject) => {
-    waiting.set(id, { resolve, reject })
-    send(id)
-  })
+  const ask = <T>(send: (id: number) => void, id = ++last) =>
+    new Promise<T>((resolve, reject) => {
+      waiting.set(id, { resolve, reject })
+      send(id)
+    })
   const call = <T>(name: keyof Engine, ...args: unknown[]) =>
     ask<T>(id => worker.postMessage({ id, call: name, args } satisfies EngineAsk))
   worker.on('message', settle)
-  worker.on('error', (error) => {
+  worker.on('error', error => {
     for (const { reject } of waiting.values()) reject(error)
     waiting.clear()
   })

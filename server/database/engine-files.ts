@@ -26,8 +26,7 @@ function readAt(file: string, position: number, length: number): Buffer {
   const opened = openSync(file, 'r')
   try {
     readSync(opened, bytes, 0, length, position)
-  }
-  finally {
+  } finally {
     closeSync(opened)
   }
   return bytes
@@ -42,7 +41,8 @@ function logProblem(folder: string, timeline: number, position: bigint): string 
   const start = position - (position % BigInt(SEGMENT_SIZE))
   const head = readAt(file, 0, 16)
   const record = readAt(file, Number(position - start), 4)
-  const isSound = head.readUInt16LE(0) === LOG_PAGE_MAGIC && head.readBigUInt64LE(8) === start && record.readUInt32LE(0) > 0
+  const isSound =
+    head.readUInt16LE(0) === LOG_PAGE_MAGIC && head.readBigUInt64LE(8) === start && record.readUInt32LE(0) > 0
   return isSound ? null : `pg_wal/${name}, the write-ahead log, does not hold the last checkpoint`
 }
 
@@ -65,12 +65,16 @@ export function engineProblem(folder: string): string | null {
   const file = join(folder, 'global', 'pg_control')
   if (!existsSync(file)) return 'global/pg_control is missing'
   const control = readFileSync(file)
-  if (control.length !== CONTROL.size) return `global/pg_control has ${control.length} bytes instead of ${CONTROL.size}`
-  const isSound = control.readUInt32LE(CONTROL.format) === CONTROL_FORMAT
-    && control.readUInt32LE(CONTROL.checksum) === crc32c(control.subarray(0, CONTROL.checksum))
+  if (control.length !== CONTROL.size)
+    return `global/pg_control has ${control.length} bytes instead of ${CONTROL.size}`
+  const isSound =
+    control.readUInt32LE(CONTROL.format) === CONTROL_FORMAT &&
+    control.readUInt32LE(CONTROL.checksum) === crc32c(control.subarray(0, CONTROL.checksum))
   if (!isSound) return 'global/pg_control is damaged'
 
   const timeline = control.readUInt32LE(CONTROL.timeline)
-  return logProblem(folder, timeline, control.readBigUInt64LE(CONTROL.redo))
-    ?? logProblem(folder, timeline, control.readBigUInt64LE(CONTROL.checkpoint))
+  return (
+    logProblem(folder, timeline, control.readBigUInt64LE(CONTROL.redo)) ??
+    logProblem(folder, timeline, control.readBigUInt64LE(CONTROL.checkpoint))
+  )
 }

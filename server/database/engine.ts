@@ -11,7 +11,13 @@ import { DurableFiles, syncFolder } from './durable-files'
  * How PostgreSQL is started: as PGlite does, but with `fsync` on (without `-F`). Of the ways to sync the log only
  * `fsync` reaches our file layer. Checkpoints come from us alone: a single process has no checkpointer.
  */
-const START = [...PGlite.defaultStartParams.filter(word => word !== '-F'), '-c', 'wal_sync_method=fsync', '-c', 'wal_keep_size=64']
+const START = [
+  ...PGlite.defaultStartParams.filter(word => word !== '-F'),
+  '-c',
+  'wal_sync_method=fsync',
+  '-c',
+  'wal_keep_size=64',
+]
 
 /** Keep timestamps as ISO text and days as plain days: `Date` objects would bring a clock's time zone into them. */
 const PARSERS = {
@@ -47,7 +53,8 @@ async function copyFiles(from: string, to: string): Promise<void> {
   rmSync(to, { recursive: true, force: true })
   mkdirSync(join(to, 'global'), { recursive: true, mode: 0o700 })
   cpSync(join(from, 'global', 'pg_control'), join(to, 'global', 'pg_control'))
-  const kept = (path: string) => !path.startsWith(join(from, 'pg_wal')) && !path.endsWith('pg_control') && !path.endsWith('postmaster.pid')
+  const kept = (path: string) =>
+    !path.startsWith(join(from, 'pg_wal')) && !path.endsWith('pg_control') && !path.endsWith('postmaster.pid')
   // A file of a table that is dropped meanwhile is gone: the log drops it in the copy too.
   await cp(from, to, { recursive: true, filter: path => kept(path) && existsSync(path) })
   await cp(join(from, 'pg_wal'), join(to, 'pg_wal'), { recursive: true })
@@ -65,11 +72,15 @@ export async function startEngine(data: string): Promise<Engine> {
     await createEngineFolder(data, async made => (await PGlite.create(`file://${made}`, OPTIONS)).close())
   }
   const files = inMemory ? null : new DurableFiles(folder)
-  const pg = await (files ? PGlite.create({ ...OPTIONS, fs: files, startParams: START }) : PGlite.create('memory://', OPTIONS))
-  await pg.exec('SET TIME ZONE \'UTC\'')
+  const pg = await (files
+    ? PGlite.create({ ...OPTIONS, fs: files, startParams: START })
+    : PGlite.create('memory://', OPTIONS))
+  await pg.exec("SET TIME ZONE 'UTC'")
   return {
     query: async (text, params) => (await pg.query<object>(text, params as unknown[])).rows,
-    exec: async (text) => { await pg.exec(text) },
+    exec: async text => {
+      await pg.exec(text)
+    },
     sync: () => files?.sync() ?? Promise.resolve(),
     copyTo(to) {
       if (!files) throw new Error('A database in memory cannot be copied.')

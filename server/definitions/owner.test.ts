@@ -19,16 +19,24 @@ const PNG = 'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNkYPhfDwA
 const plain = JSON.parse(JSON.stringify({ ...MEASLES_CASES, rules: [] })) as CaseRegister
 const reports = (branch: string) => [{ by: 'level' as const, level: 4, branch, from: '2026-06-01', to: null }]
 
-beforeAll(async () => { await makeInstallation() })
+beforeAll(async () => {
+  await makeInstallation()
+})
 afterAll(closeDatabase)
 
 describe('nothing lost, 14: a definition has an owner', () => {
   it('so that another district does not overwrite an unpublished draft, nor publish it', async () => {
     const draft = { ...SMALL, dataset: 'boats', rules: [] }
     await saveDraft(north, 'boats', { version: 0, draft, reports: reports('north') })
-    await expect(saveDraft(south, 'boats', { version: 1, draft, reports: reports('south') })).rejects.toMatchObject(notOwner)
+    await expect(
+      saveDraft(south, 'boats', { version: 1, draft, reports: reports('south') }),
+    ).rejects.toMatchObject(notOwner)
     await expect(publishDraft(south, 'boats', 1)).rejects.toMatchObject(notOwner)
-    expect([(await draftFile(south, 'boats')).mine, (await draftFile(north, 'boats')).mine, (await draftFile(everywhere, 'boats')).mine]).toEqual([false, true, true])
+    expect([
+      (await draftFile(south, 'boats')).mine,
+      (await draftFile(north, 'boats')).mine,
+      (await draftFile(everywhere, 'boats')).mine,
+    ]).toEqual([false, true, true])
     expect(await publishDraft(north, 'boats', 1)).toBe(1)
   })
 
@@ -48,8 +56,12 @@ describe('nothing lost, 14: a definition has an owner', () => {
     await saveChoiceList(north, 'towns', { version: 0, list })
     await expect(saveChoiceList(south, 'towns', { version: 1, list })).rejects.toMatchObject(notOwner)
     const id = await keepPaper(everywhere, { kind: 'register', code: 'measles' }, PNG)
-    await expect(removePaper(adminOfNorth, { kind: 'register', code: 'measles', id })).rejects.toMatchObject(notOwner)
-    await expect(keepPaper(adminOfNorth, { kind: 'register', code: 'measles' }, PNG)).rejects.toMatchObject(notOwner)
+    await expect(removePaper(adminOfNorth, { kind: 'register', code: 'measles', id })).rejects.toMatchObject(
+      notOwner,
+    )
+    await expect(keepPaper(adminOfNorth, { kind: 'register', code: 'measles' }, PNG)).rejects.toMatchObject(
+      notOwner,
+    )
     await removePaper(everywhere, { kind: 'register', code: 'measles', id })
   })
 
@@ -57,7 +69,12 @@ describe('nothing lost, 14: a definition has an owner', () => {
     const text = (await exportBundle(everywhere)).replaceAll('"boats"', '"boats_of_all"')
     const bundle = JSON.parse(text) as { registers: CaseRegister[] }
     bundle.registers[0]!.name = { en: 'Measles, but another' }
-    const [line] = await takeBundle(south, JSON.stringify(bundle), [{ what: 'register', code: 'measles' }], false).then(lines => lines.filter(({ what, code }) => what === 'register' && code === 'measles'))
+    const [line] = await takeBundle(
+      south,
+      JSON.stringify(bundle),
+      [{ what: 'register', code: 'measles' }],
+      false,
+    ).then(lines => lines.filter(({ what, code }) => what === 'register' && code === 'measles'))
     expect(line).toMatchObject({ verdict: 'refused' })
   })
 })

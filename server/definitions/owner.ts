@@ -3,25 +3,37 @@ import type { Sql } from '../database'
 import { Refusal } from '../http/refusal'
 
 /** What is defined and has an owner. Drafts and scanned paper belong to the dataset or register that they are of. */
-export interface Defined { kind: 'dataset' | 'register' | 'list'; code: string }
+export interface Defined {
+  kind: 'dataset' | 'register' | 'list'
+  code: string
+}
 
 type Reader = Pick<Sql, 'query'>
 
 /** Where each kind stands, published or begun. */
 const PLACES: Record<Defined['kind'], string> = {
   dataset: 'SELECT 1 FROM dataset WHERE code = $1 UNION ALL SELECT 1 FROM dataset_draft WHERE dataset = $1',
-  register: 'SELECT 1 FROM case_register WHERE code = $1 UNION ALL SELECT 1 FROM register_draft WHERE register = $1',
+  register:
+    'SELECT 1 FROM case_register WHERE code = $1 UNION ALL SELECT 1 FROM register_draft WHERE register = $1',
   list: 'SELECT 1 FROM choice_list WHERE code = $1',
 }
 
-const notOwner = () => new Refusal(403, 'not-owner', 'This belongs to another part of the tree, or to the whole installation. You may look at it, and not change it.')
+const notOwner = () =>
+  new Refusal(
+    403,
+    'not-owner',
+    'This belongs to another part of the tree, or to the whole installation. You may look at it, and not change it.',
+  )
 
 /**
  * Whose a definition is: a branch of the tree, or (null) the whole installation. What was there before owners were
  * noted is the installation's. Undefined for one that does not exist.
  */
 async function ownerOf(sql: Reader, { kind, code }: Defined): Promise<string | null | undefined> {
-  const [owner] = await sql.query<{ branch: string | null }>('SELECT branch FROM definition_owner WHERE kind = $1 AND code = $2', [kind, code])
+  const [owner] = await sql.query<{ branch: string | null }>(
+    'SELECT branch FROM definition_owner WHERE kind = $1 AND code = $2',
+    [kind, code],
+  )
   if (owner) return owner.branch
   return (await sql.query(`${PLACES[kind]} LIMIT 1`, [code])).length ? null : undefined
 }
@@ -31,13 +43,15 @@ export async function owns(sql: Reader, access: Access, defined: Defined): Promi
   const owner = await ownerOf(sql, defined)
   if (access.branch === null || owner === undefined) return true
   if (owner === null) return false
-  const [unit] = await sql.query<{ path: string }>('SELECT path::text FROM unit_latest WHERE code = $1', [owner])
+  const [unit] = await sql.query<{ path: string }>('SELECT path::text FROM unit_latest WHERE code = $1', [
+    owner,
+  ])
   return unit !== undefined && unit.path.split('.').includes(access.branch)
 }
 
 /** @throws Refusal 403 `not-owner` when a definition is another branch's, or the whole installation's. */
 export async function mustOwn(sql: Reader, access: Access, defined: Defined): Promise<void> {
-  if (!await owns(sql, access, defined)) throw notOwner()
+  if (!(await owns(sql, access, defined))) throw notOwner()
 }
 
 /**
@@ -46,8 +60,11 @@ export async function mustOwn(sql: Reader, access: Access, defined: Defined): Pr
  */
 export async function mustOwnOrClaim(sql: Sql, access: Access, defined: Defined): Promise<void> {
   await mustOwn(sql, access, defined)
-  if (await ownerOf(sql, defined) !== undefined) return
-  await sql.query('INSERT INTO definition_owner (kind, code, branch) VALUES ($1, $2, $3) ON CONFLICT DO NOTHING', [defined.kind, defined.code, access.branch])
+  if ((await ownerOf(sql, defined)) !== undefined) return
+  await sql.query(
+    'INSERT INTO definition_owner (kind, code, branch) VALUES ($1, $2, $3) ON CONFLICT DO NOTHING',
+    [defined.kind, defined.code, access.branch],
+  )
   // Somebody else may have been quicker.
   await mustOwn(sql, access, defined)
 }

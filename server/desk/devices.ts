@@ -1,5 +1,6 @@
 import { getRequestHeader, type H3Event } from 'h3'
 import type { DeviceLine, DeviceSettings } from '#core/contract/devices'
+import { isInstant } from '#core/contract/wire'
 import { branchPattern, deviceBlocked, hashToken, isLetIn, mustHold, type Access } from '../access/access'
 import { now, nowText } from '../clock'
 import { database, type Sql } from '../database'
@@ -36,8 +37,8 @@ export async function blockDevice(access: Access, id: string, blocked: boolean, 
   await sql.query('UPDATE device SET blocked_at = $2, blocked_by = $3, lets_in = $4, let_in_at = NULL WHERE id = $1', [id, blocked ? nowText() : null, blocked ? access.id : null, blocked && letsIn])
 }
 
-/** How far a device's clock is ahead of ours, in milliseconds. */
-export const clockOffset = (clock: string): number => Math.round(Date.parse(clock) - now())
+/** How far a device's clock is ahead of ours, in milliseconds; 0 for a time that cannot be read. */
+export const clockOffset = (clock: string): number => (isInstant(clock) ? Math.round(Date.parse(clock) - now()) : 0)
 
 interface Shown { anyone?: boolean; /** Bringing what waited is let in where the officer said so. */ sending?: boolean; claimed?: string; clock?: string; access?: Access }
 
@@ -61,7 +62,7 @@ export async function deviceByToken(token: string | undefined, { sending, claime
   if (!device) throw new Refusal(401, 'device-unknown', 'This device is not paired with this district.')
   if (device.blocked && !(sending && isLetIn(device))) throw deviceBlocked()
   if (device.blocked) await noteLetIn(sql, device.id)
-  if ((claimed ?? device.id) !== device.id || (access?.device ?? device.id) !== device.id) throw new Refusal(403, 'device-other', 'This token belongs to another device.')
+  if ((claimed?.toLowerCase() ?? device.id) !== device.id || (access?.device ?? device.id) !== device.id) throw new Refusal(403, 'device-other', 'This token belongs to another device.')
   if (access) {
     mustHold(access, device.path)
     const off = clock === undefined ? null : clockOffset(clock)

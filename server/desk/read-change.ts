@@ -11,7 +11,7 @@ const IDENTIFIERS = ['id', 'after', 'case', 'parent', 'corrects', 'discrepancy']
 
 /** Identifiers in lower case, as they are stored and compared. */
 function lowerIdentifiers(change: Record<string, unknown>): Record<string, unknown> {
-  const lowered = IDENTIFIERS.flatMap((field) => {
+  const lowered = IDENTIFIERS.flatMap(field => {
     const value = change[field]
     return typeof value === 'string' ? [[field, value.toLowerCase()]] : []
   })
@@ -28,12 +28,17 @@ export function readChange(sent: unknown): Result<DeskChange> {
   const normal = normalizeJson(sent)
   if (!normal.ok) return normal
   const change = lowerIdentifiers(normal.value as Record<string, unknown>)
-  const schema = Object.hasOwn(DESK_CHANGES, String(change.kind)) ? DESK_CHANGES[change.kind as keyof typeof DESK_CHANGES] : null
-  if (!schema) return bad({ code: 'change-kind', message: 'This version of the district does not know this kind of change.' })
+  const schema = Object.hasOwn(DESK_CHANGES, String(change.kind))
+    ? DESK_CHANGES[change.kind as keyof typeof DESK_CHANGES]
+    : null
+  if (!schema)
+    return bad({
+      code: 'change-kind',
+      message: 'This version of the district does not know this kind of change.',
+    })
   try {
     return good(validate<DeskChange>(schema, change, 'body'))
-  }
-  catch (error) {
+  } catch (error) {
     if (!(error instanceof Refusal)) throw error
     return bad({ code: error.code, message: error.message })
   }

@@ -30,7 +30,8 @@ type Act = Exclude<DeskChange, { kind: 'cell' | 'entry' }>
 
 /** Changes that depend on one another are applied in one transaction. */
 function groupKey(change: DeskChange): string {
-  if (change.kind === 'cell' || change.kind === 'send' || change.kind === 'comment') return `report ${change.round} ${change.unit}`
+  if (change.kind === 'cell' || change.kind === 'send' || change.kind === 'comment')
+    return `report ${change.round} ${change.unit}`
   return change.kind === 'entry' ? 'cases' : `question ${change.discrepancy}`
 }
 
@@ -47,7 +48,12 @@ function timeCorrector(offset: number): (madeAt: string) => string {
   return madeAt => new Date(Math.min(Date.parse(madeAt) - off, now())).toISOString()
 }
 
-const rejected = (id: string, code: string, message: string): DeskOutcome => ({ id, outcome: 'refused', code, message })
+const rejected = (id: string, code: string, message: string): DeskOutcome => ({
+  id,
+  outcome: 'refused',
+  code,
+  message,
+})
 
 /**
  * Applies what a device sends. Each change is checked and answered by itself; if one fails, the others are still
@@ -56,7 +62,11 @@ const rejected = (id: string, code: string, message: string): DeskOutcome => ({ 
  * @param sent `clockOffset`: how far the clock of the device is ahead, in milliseconds
  * @returns one outcome for each change, in their order
  */
-export async function applySent(access: Access, device: Device, sent: { clockOffset: number; changes: readonly unknown[] }): Promise<DeskOutcome[]> {
+export async function applySent(
+  access: Access,
+  device: Device,
+  sent: { clockOffset: number; changes: readonly unknown[] },
+): Promise<DeskOutcome[]> {
   const sql = await database()
   const { timeZone } = await settings()
   const sending: Sending = { access, device, timeZone, correctTime: timeCorrector(sent.clockOffset) }
@@ -68,7 +78,8 @@ export async function applySent(access: Access, device: Device, sent: { clockOff
     for (const outcome of await applyGroup(sql, sending, group)) outcomes.set(outcome.id, outcome)
   }
   return read.map((result, at) => {
-    if (!result.ok) return rejected(sentId(sent.changes[at]), result.problems[0]!.code, result.problems[0]!.message)
+    if (!result.ok)
+      return rejected(sentId(sent.changes[at]), result.problems[0]!.code, result.problems[0]!.message)
     const isFirst = changes.find(({ id }) => id === result.value.id) === result.value
     return isFirst ? outcomes.get(result.value.id)! : reused(result.value.id)
   })
@@ -99,16 +110,22 @@ function firstOfEach(changes: readonly DeskChange[]): DeskChange[] {
 const sentId = (change: unknown): string => String((change as { id?: unknown }).id ?? '').slice(0, 64)
 
 /** One transaction for a group. When the database cannot store something of it, each change is tried by itself. */
-async function applyGroup(sql: Awaited<ReturnType<typeof database>>, sending: Sending, group: readonly DeskChange[]): Promise<DeskOutcome[]> {
+async function applyGroup(
+  sql: Awaited<ReturnType<typeof database>>,
+  sending: Sending,
+  group: readonly DeskChange[],
+): Promise<DeskOutcome[]> {
   try {
     return await sql.transaction(tx => applyNew(tx, sending, group))
-  }
-  catch (error) {
+  } catch (error) {
     if (error instanceof Refusal) return group.map(({ id }) => rejected(id, error.code, error.message))
     if (!isDataError(error)) throw error
-    if (group.length > 1) return (await Promise.all(group.map(change => applyGroup(sql, sending, [change])))).flat()
+    if (group.length > 1)
+      return (await Promise.all(group.map(change => applyGroup(sql, sending, [change])))).flat()
     logError(`A change of kind ${group[0]!.kind} could not be stored`, error)
-    return [rejected(group[0]!.id, 'not-storable', 'The district cannot store this. The rest was not affected.')]
+    return [
+      rejected(group[0]!.id, 'not-storable', 'The district cannot store this. The rest was not affected.'),
+    ]
   }
 }
 
@@ -118,24 +135,44 @@ async function applyNew(tx: Sql, sending: Sending, group: readonly DeskChange[])
   const fresh = group.filter(({ id }) => !before.has(id))
   const outcomes = [...before.values()]
   const cells = fresh.filter(change => change.kind === 'cell')
-  if (cells.length) outcomes.push(...await attempt(tx, cells, () => applyCells(tx, sending, cells)))
+  if (cells.length) outcomes.push(...(await attempt(tx, cells, () => applyCells(tx, sending, cells))))
   const entries = fresh.filter(change => change.kind === 'entry')
   if (entries.length) {
-    outcomes.push(...await applyEntries(tx, sending.access, entries, sending.correctTime, sending.device.id, sending.timeZone))
+    outcomes.push(
+      ...(await applyEntries(
+        tx,
+        sending.access,
+        entries,
+        sending.correctTime,
+        sending.device.id,
+        sending.timeZone,
+      )),
+    )
   }
-  for (const act of fresh.filter((change): change is Act => change.kind !== 'cell' && change.kind !== 'entry')) {
-    outcomes.push(...await attempt(tx, [act], async () => [await applyAct(tx, sending, act)]))
+  for (const act of fresh.filter(
+    (change): change is Act => change.kind !== 'cell' && change.kind !== 'entry',
+  )) {
+    outcomes.push(...(await attempt(tx, [act], async () => [await applyAct(tx, sending, act)])))
   }
-  await noteReceived(tx, sending.access, sending.device.id, group, outcomes.filter(({ id }) => !before.has(id)))
+  await noteReceived(
+    tx,
+    sending.access,
+    sending.device.id,
+    group,
+    outcomes.filter(({ id }) => !before.has(id)),
+  )
   return outcomes
 }
 
 /** Runs a part of a transaction in a savepoint: what the district refuses leaves no trace. */
-async function attempt(tx: Sql, changes: readonly DeskChange[], work: () => Promise<DeskOutcome[]>): Promise<DeskOutcome[]> {
+async function attempt(
+  tx: Sql,
+  changes: readonly DeskChange[],
+  work: () => Promise<DeskOutcome[]>,
+): Promise<DeskOutcome[]> {
   try {
     return await tx.savepoint(work)
-  }
-  catch (error) {
+  } catch (error) {
     if (!(error instanceof Refusal)) throw error
     return changes.map(({ id }) => rejected(id, error.code, error.message))
   }
@@ -145,20 +182,42 @@ async function attempt(tx: Sql, changes: readonly DeskChange[], work: () => Prom
  * Checks what this device may not do with reports, by the settings of its card.
  * @throws Refusal 403 `device-may-not`.
  */
-async function mustMay(tx: Sql, device: Device, { round, unit }: { round: string; unit: string }): Promise<void> {
+async function mustMay(
+  tx: Sql,
+  device: Device,
+  { round, unit }: { round: string; unit: string },
+): Promise<void> {
   if (may(device, 'openReports') && may(device, 'changeSent')) return
-  const [report] = await tx.query<{ state: string }>('SELECT state FROM report WHERE round = $1 AND unit = $2', [round, unit])
-  if (!report && !may(device, 'openReports')) throw new Refusal(403, 'device-may-not', 'This device does not begin reports.')
+  const [report] = await tx.query<{ state: string }>(
+    'SELECT state FROM report WHERE round = $1 AND unit = $2',
+    [round, unit],
+  )
+  if (!report && !may(device, 'openReports'))
+    throw new Refusal(403, 'device-may-not', 'This device does not begin reports.')
   const isSent = report?.state === 'sent' || report?.state === 'accepted'
-  if (isSent && !may(device, 'changeSent')) throw new Refusal(403, 'device-may-not', 'This device does not change what was sent.')
+  if (isSent && !may(device, 'changeSent'))
+    throw new Refusal(403, 'device-may-not', 'This device does not change what was sent.')
 }
 
-async function applyCells(tx: Sql, { access, device }: Sending, cells: readonly Extract<DeskChange, { kind: 'cell' }>[]): Promise<DeskOutcome[]> {
+async function applyCells(
+  tx: Sql,
+  { access, device }: Sending,
+  cells: readonly Extract<DeskChange, { kind: 'cell' }>[],
+): Promise<DeskOutcome[]> {
   const [{ round, unit }] = cells as [Extract<DeskChange, { kind: 'cell' }>]
   await mustMay(tx, device, { round, unit })
-  const { outcomes } = await keepChanges(tx, access, round, unit, cells, { origin: 'desk', device: device.id })
-  return outcomes.map(({ id, outcome, version, theirs, code, message }) =>
-    ({ id, outcome, version, ...(theirs && { theirs }), ...(code && { code }), ...(message && { message }) }))
+  const { outcomes } = await keepChanges(tx, access, round, unit, cells, {
+    origin: 'desk',
+    device: device.id,
+  })
+  return outcomes.map(({ id, outcome, version, theirs, code, message }) => ({
+    id,
+    outcome,
+    version,
+    ...(theirs && { theirs }),
+    ...(code && { code }),
+    ...(message && { message }),
+  }))
 }
 
 async function applyAct(tx: Sql, { access, device }: Sending, act: Act): Promise<DeskOutcome> {
@@ -166,7 +225,14 @@ async function applyAct(tx: Sql, { access, device }: Sending, act: Act): Promise
   if (known) return { id: act.id, outcome: 'alreadyHad' }
   if (act.kind === 'send') await sendReportIn(tx, access, act.round, act.unit, act.explanations)
   else if (act.kind === 'comment') await commentCellIn(tx, access, act.round, act.unit, act.cell, act.text)
-  else await answerIn(tx, access, act.discrepancy, act.text, act.corrections, { origin: 'desk', mustMay: place => mustMay(tx, device, place) })
-  await tx.query(`INSERT INTO known_change (id, stands_for, outcome, at, device) VALUES ($1, $1, 'received', $2, $3)`, [act.id, nowText(), device.id])
+  else
+    await answerIn(tx, access, act.discrepancy, act.text, act.corrections, {
+      origin: 'desk',
+      mustMay: place => mustMay(tx, device, place),
+    })
+  await tx.query(
+    `INSERT INTO known_change (id, stands_for, outcome, at, device) VALUES ($1, $1, 'received', $2, $3)`,
+    [act.id, nowText(), device.id],
+  )
   return { id: act.id, outcome: 'received' }
 }

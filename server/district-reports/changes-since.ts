@@ -9,14 +9,38 @@ type Change = ChangedSince
 type Unit = { code: string; name: string }
 
 /** Cell by cell, what differs between two states of the facilities' numbers. */
-async function cellChanges(sql: Pick<Sql, 'query'>, round: Round, before: Computed, now: Computed): Promise<Change[]> {
+async function cellChanges(
+  sql: Pick<Sql, 'query'>,
+  round: Round,
+  before: Computed,
+  now: Computed,
+): Promise<Change[]> {
   const { cells } = await editionOf(sql, round.dataset, round.edition)
   const units = new Set([...Object.keys(before.cells), ...Object.keys(now.cells)])
-  const names = await sql.query<Unit>('SELECT code, name FROM unit_latest WHERE code = ANY($1::text[]) ORDER BY name', [[...units]])
-  return names.flatMap(unit => cells.flatMap((cell): Change[] => {
-    const [signed, then] = [before.cells[unit.code]?.[cell.key] ?? null, now.cells[unit.code]?.[cell.key] ?? null]
-    return signed === then ? [] : [{ kind: 'cell', unit, cell: cell.key, name: { en: nameCell(cell, 'en'), fr: nameCell(cell, 'fr') }, signed, now: then }]
-  }))
+  const names = await sql.query<Unit>(
+    'SELECT code, name FROM unit_latest WHERE code = ANY($1::text[]) ORDER BY name',
+    [[...units]],
+  )
+  return names.flatMap(unit =>
+    cells.flatMap((cell): Change[] => {
+      const [signed, then] = [
+        before.cells[unit.code]?.[cell.key] ?? null,
+        now.cells[unit.code]?.[cell.key] ?? null,
+      ]
+      return signed === then
+        ? []
+        : [
+            {
+              kind: 'cell',
+              unit,
+              cell: cell.key,
+              name: { en: nameCell(cell, 'en'), fr: nameCell(cell, 'fr') },
+              signed,
+              now: then,
+            },
+          ]
+    }),
+  )
 }
 
 /** Reports that came in, or went back, also those without a single number. */
@@ -32,7 +56,7 @@ function reportChanges(before: Computed, now: Computed): Change[] {
 }
 
 type Doubt = Computed['figures']['discrepancies'][number]
-const standOf = (doubt: Doubt | undefined): string | null => (doubt ? doubt.outcome ?? doubt.state : null)
+const standOf = (doubt: Doubt | undefined): string | null => (doubt ? (doubt.outcome ?? doubt.state) : null)
 
 /** Doubts that are new, settled otherwise, explained in other words, or open again. */
 function doubtChanges(before: Computed, now: Computed): Change[] {
@@ -41,7 +65,18 @@ function doubtChanges(before: Computed, now: Computed): Change[] {
   return [...new Map([...was, ...is]).values()].flatMap((doubt): Change[] => {
     const [signed, then] = [was.get(doubt.id), is.get(doubt.id)]
     const isSame = standOf(signed) === standOf(then) && signed?.text === then?.text
-    return isSame ? [] : [{ kind: 'discrepancy', id: doubt.id, unit: doubt.unit, title: doubt.title, signed: standOf(signed), now: standOf(then) }]
+    return isSame
+      ? []
+      : [
+          {
+            kind: 'discrepancy',
+            id: doubt.id,
+            unit: doubt.unit,
+            title: doubt.title,
+            signed: standOf(signed),
+            now: standOf(then),
+          },
+        ]
   })
 }
 
@@ -58,6 +93,16 @@ function reportingChanges(before: Computed, now: Computed): Change[] {
  * Everything that differs between what was signed (or shown) and what is: numbers, reports, doubts with what was said
  * of them, and completeness.
  */
-export async function changesSince(sql: Pick<Sql, 'query'>, round: Round, before: Computed, now: Computed): Promise<Change[]> {
-  return [...await cellChanges(sql, round, before, now), ...reportChanges(before, now), ...doubtChanges(before, now), ...reportingChanges(before, now)]
+export async function changesSince(
+  sql: Pick<Sql, 'query'>,
+  round: Round,
+  before: Computed,
+  now: Computed,
+): Promise<Change[]> {
+  return [
+    ...(await cellChanges(sql, round, before, now)),
+    ...reportChanges(before, now),
+    ...doubtChanges(before, now),
+    ...reportingChanges(before, now),
+  ]
 }

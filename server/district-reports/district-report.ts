@@ -9,7 +9,15 @@ import { roundById } from '../rounds/round'
 import { settings } from '../settings'
 import { changesSince } from './changes-since'
 import { computeDistrict, type Computed } from './compute'
-import { isSound, noteShown, seal, shownFigures, signaturesOf, type SignatureRow, type Snapshot } from './signatures'
+import {
+  isSound,
+  noteShown,
+  seal,
+  shownFigures,
+  signaturesOf,
+  type SignatureRow,
+  type Snapshot,
+} from './signatures'
 
 /** Doubts that stop the signing, by the one rule of what blocks. */
 const blockingOf = ({ figures }: Computed) => figures.discrepancies.filter(({ blocks }) => blocks)
@@ -17,11 +25,13 @@ const blockingOf = ({ figures }: Computed) => figures.discrepancies.filter(({ bl
 async function districtAsked(access: Access, asked: string | undefined) {
   const unit = await unitAsked(access, asked)
   const { districtLevel } = await settings()
-  if (unit.level !== districtLevel) throw conflict('not-a-district', 'A district report belongs to one district. Choose it first.')
+  if (unit.level !== districtLevel)
+    throw conflict('not-a-district', 'A district report belongs to one district. Choose it first.')
   return unit
 }
 
-const snapshotOf = (row: SignatureRow | undefined): Snapshot | undefined => row && JSON.parse(row.snapshot) as Snapshot
+const snapshotOf = (row: SignatureRow | undefined): Snapshot | undefined =>
+  row && (JSON.parse(row.snapshot) as Snapshot)
 
 /**
  * A round's district report: the signed snapshot where there is one, with what changed since, else the figures as
@@ -30,7 +40,11 @@ const snapshotOf = (row: SignatureRow | undefined): Snapshot | undefined => row 
  * @param asked `amendment`: the snapshot of an earlier signature, by its number
  * @throws Refusal 404 when there is no such signature
  */
-export async function districtReport(access: Access, roundId: string, asked: { unit?: string; amendment?: number } = {}): Promise<DistrictReport> {
+export async function districtReport(
+  access: Access,
+  roundId: string,
+  asked: { unit?: string; amendment?: number } = {},
+): Promise<DistrictReport> {
   const sql = await database()
   const unit = await districtAsked(access, asked.unit)
   const round = await roundById(sql, roundId)
@@ -39,15 +53,36 @@ export async function districtReport(access: Access, roundId: string, asked: { u
   const toSign = seal(now)
   await noteShown(toSign.checksum, toSign.snapshot)
   const last = snapshotOf(signatures.at(-1))
-  const chosen = asked.amendment === undefined ? last : snapshotOf(signatures.find(({ amendment }) => amendment === asked.amendment))
+  const chosen =
+    asked.amendment === undefined
+      ? last
+      : snapshotOf(signatures.find(({ amendment }) => amendment === asked.amendment))
   if (asked.amendment !== undefined && !chosen) throw notFound('signature')
   const blocking = blockingOf(now)
   return {
-    state: last ? (signatures.length > 1 ? 'amended' : 'signed') : blocking.length || now.figures.reporting.received === 0 ? 'gathering' : 'ready',
+    state: last
+      ? signatures.length > 1
+        ? 'amended'
+        : 'signed'
+      : blocking.length || now.figures.reporting.received === 0
+        ? 'gathering'
+        : 'ready',
     figures: (chosen ?? now).figures,
-    shows: chosen ? asked.amendment ?? signatures.at(-1)!.amendment : null,
-    signatures: signatures.map(row => ({ amendment: row.amendment, signedAt: row.signedAt, by: row.by, checksum: row.checksum, isSound: isSound(row) })),
-    blocking: blocking.map(({ id, unit: place, title, strength, state }) => ({ id, unit: place, title, strength, state })),
+    shows: chosen ? (asked.amendment ?? signatures.at(-1)!.amendment) : null,
+    signatures: signatures.map(row => ({
+      amendment: row.amendment,
+      signedAt: row.signedAt,
+      by: row.by,
+      checksum: row.checksum,
+      isSound: isSound(row),
+    })),
+    blocking: blocking.map(({ id, unit: place, title, strength, state }) => ({
+      id,
+      unit: place,
+      title,
+      strength,
+      state,
+    })),
     changedSince: last ? await changesSince(sql, round, last, now) : [],
     toSign: toSign.checksum,
   }
@@ -58,9 +93,24 @@ const MOST_NAMED = 50
 
 /** A difference as a problem that points at its place. */
 function problemOf(change: ChangedSince): Problem {
-  const at = change.kind === 'cell' ? `cells/${change.unit.code}/${change.cell}` : change.kind === 'completeness' ? 'completeness' : `${change.kind}/${change.unit.code}`
-  const text = (value: unknown) => (typeof value === 'object' && value !== null ? JSON.stringify(value) : String(value))
-  return { code: `changed-${change.kind}`, message: `${text(change.signed)} → ${text(change.now)}`, at, values: { unit: 'unit' in change ? change.unit.name : '', shown: text(change.signed), now: text(change.now) } }
+  const at =
+    change.kind === 'cell'
+      ? `cells/${change.unit.code}/${change.cell}`
+      : change.kind === 'completeness'
+        ? 'completeness'
+        : `${change.kind}/${change.unit.code}`
+  const text = (value: unknown) =>
+    typeof value === 'object' && value !== null ? JSON.stringify(value) : String(value)
+  return {
+    code: `changed-${change.kind}`,
+    message: `${text(change.signed)} → ${text(change.now)}`,
+    at,
+    values: {
+      unit: 'unit' in change ? change.unit.name : '',
+      shown: text(change.signed),
+      now: text(change.now),
+    },
+  }
 }
 
 /**
@@ -71,20 +121,31 @@ function problemOf(change: ChangedSince): Problem {
  * @throws Refusal 409 `figures-changed` with the differences, `blocked` while doubts are unsettled,
  *   `nothing-received`, `nothing-changed`.
  */
-export async function signDistrict(access: Access, roundId: string, seen: string, asked?: string): Promise<void> {
+export async function signDistrict(
+  access: Access,
+  roundId: string,
+  seen: string,
+  asked?: string,
+): Promise<void> {
   const unit = await districtAsked(access, asked)
   const sql = await database()
-  await sql.transaction(async (tx) => {
+  await sql.transaction(async tx => {
     const round = await roundById(tx, roundId)
     const computed = await computeDistrict(tx, round, unit)
     if (seal(computed).checksum !== seen) {
       const shown = await shownFigures(tx, seen)
       const changes = shown ? await changesSince(tx, round, shown, computed) : []
-      throw conflict('figures-changed', 'The figures are no longer those that you were shown. Nothing was signed: look at them again.', changes.slice(0, MOST_NAMED).map(problemOf))
+      throw conflict(
+        'figures-changed',
+        'The figures are no longer those that you were shown. Nothing was signed: look at them again.',
+        changes.slice(0, MOST_NAMED).map(problemOf),
+      )
     }
     const blocking = blockingOf(computed)
-    if (blocking.length) throw conflict('blocked', `${blocking.length} doubts are not settled. Settle them, then sign.`)
-    if (computed.figures.reporting.received === 0) throw conflict('nothing-received', 'No report of this round has been received yet.')
+    if (blocking.length)
+      throw conflict('blocked', `${blocking.length} doubts are not settled. Settle them, then sign.`)
+    if (computed.figures.reporting.received === 0)
+      throw conflict('nothing-received', 'No report of this round has been received yet.')
     const last = (await signaturesOf(tx, roundId, unit.code)).at(-1)
     if (last && (await changesSince(tx, round, snapshotOf(last)!, computed)).length === 0) {
       throw conflict('nothing-changed', 'Nothing has changed since the last signature.')
@@ -92,6 +153,7 @@ export async function signDistrict(access: Access, roundId: string, seen: string
     const { snapshot, checksum } = seal({ ...computed, previous: last?.checksum ?? null })
     await tx.query(
       'INSERT INTO signature (id, round, unit, amendment, signed_at, person, checksum, snapshot) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)',
-      [uuid(), roundId, unit.code, (last?.amendment ?? 0) + 1, nowText(), access.id, checksum, snapshot])
+      [uuid(), roundId, unit.code, (last?.amendment ?? 0) + 1, nowText(), access.id, checksum, snapshot],
+    )
   })
 }

@@ -8,14 +8,17 @@ import { validate } from './validate'
 const unzip = promisify(gunzip)
 
 /** A body as it arrived. */
-export interface RawBody { route: RouteName; bytes: Uint8Array; gzip: boolean }
+export interface RawBody {
+  route: RouteName
+  bytes: Uint8Array
+  gzip: boolean
+}
 
 /** @param most bytes that may come out: nobody fills the memory with a few bytes. */
 export async function unzipped(bytes: Uint8Array, most: number): Promise<Buffer> {
   try {
     return await unzip(bytes, { maxOutputLength: most })
-  }
-  catch (error) {
+  } catch (error) {
     if ((error as NodeJS.ErrnoException).code === 'ERR_BUFFER_TOO_LARGE') throw tooLarge(most)
     throw new Refusal(400, 'body-not-gzip', `The body is not what gzip makes: ${String(error)}`)
   }
@@ -24,8 +27,7 @@ export async function unzipped(bytes: Uint8Array, most: number): Promise<Buffer>
 function parsed(bytes: Uint8Array): unknown {
   try {
     return JSON.parse(Buffer.from(bytes).toString('utf8'))
-  }
-  catch {
+  } catch {
     throw new Refusal(400, 'body-not-json', 'The body is not JSON.')
   }
 }
@@ -43,6 +45,7 @@ export async function readBody({ route, bytes, gzip }: RawBody): Promise<unknown
   const body = validate(contract.body!, value, 'body')
   if (contract.readsTexts) return body
   const normal = normalizeJson(body, '', 'body')
-  if (!normal.ok) throw new Refusal(400, normal.problems[0]!.code, normal.problems[0]!.message, normal.problems)
+  if (!normal.ok)
+    throw new Refusal(400, normal.problems[0]!.code, normal.problems[0]!.message, normal.problems)
   return normal.value
 }

@@ -21,7 +21,7 @@ function revived(answer: HeavyAnswer): unknown {
 }
 
 function askThread(file: string, ask: HeavyAsk): Promise<unknown> {
-  const own = worker ??= new Worker(file)
+  const own = (worker ??= new Worker(file))
   own.unref()
   return new Promise((resolve, reject) => {
     const end = (settle: () => void) => {
@@ -35,11 +35,25 @@ function askThread(file: string, ask: HeavyAsk): Promise<unknown> {
       void own.terminate()
     }
     const onMessage = (answer: HeavyAnswer) => end(() => resolve(answer))
-    const onError = (error: Error) => end(() => { restart(); reject(error) })
-    const timer = setTimeout(() => end(() => {
-      restart()
-      reject(new Refusal(422, 'too-heavy', 'This is more work than the server can do at once. Try a smaller part of it.'))
-    }), LONGEST_MS)
+    const onError = (error: Error) =>
+      end(() => {
+        restart()
+        reject(error)
+      })
+    const timer = setTimeout(
+      () =>
+        end(() => {
+          restart()
+          reject(
+            new Refusal(
+              422,
+              'too-heavy',
+              'This is more work than the server can do at once. Try a smaller part of it.',
+            ),
+          )
+        }),
+      LONGEST_MS,
+    )
     own.on('message', onMessage)
     own.on('error', onError)
     own.postMessage(ask)
@@ -56,11 +70,16 @@ export async function runHeavy<N extends HeavyName>(name: N, input: HeavyInput<N
   const file = threadFile('heavy-thread')
   if (!file) {
     const { HEAVY_WORK } = await import('./heavy-work')
-    return await HEAVY_WORK[name](input as never) as HeavyResult<N>
+    return (await HEAVY_WORK[name](input as never)) as HeavyResult<N>
   }
-  if (waiting >= MOST_WAITING) throw new Refusal(503, 'busy', 'The server has too much to do. Try again in a minute.', [], { 'retry-after': '60' })
+  if (waiting >= MOST_WAITING)
+    throw new Refusal(503, 'busy', 'The server has too much to do. Try again in a minute.', [], {
+      'retry-after': '60',
+    })
   waiting++
   const own = last.then(() => askThread(file, { name, input: input as never }))
   last = own.catch(() => undefined)
-  return await own.finally(() => { waiting-- }) as HeavyResult<N>
+  return (await own.finally(() => {
+    waiting--
+  })) as HeavyResult<N>
 }

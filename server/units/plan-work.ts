@@ -23,7 +23,10 @@ function rowsOf({ rows, file }: UnitSource): UnitRows {
   if (!read.ok) throw new Refusal(422, read.problems[0]!.code, read.problems[0]!.message, read.problems)
   const count = read.value.rows.length + read.value.refused.length
   if (count === 0) throw new Refusal(422, 'file-empty', 'There is no unit in this file.')
-  if (count > MOST_ROWS) throw new Refusal(422, 'file-too-long', `A file may hold ${MOST_ROWS} units; this one has ${count}.`, [{ code: 'file-too-long', message: '', values: { most: MOST_ROWS, count } }])
+  if (count > MOST_ROWS)
+    throw new Refusal(422, 'file-too-long', `A file may hold ${MOST_ROWS} units; this one has ${count}.`, [
+      { code: 'file-too-long', message: '', values: { most: MOST_ROWS, count } },
+    ])
   return read.value
 }
 
@@ -35,42 +38,85 @@ function rowsOf({ rows, file }: UnitSource): UnitRows {
  * @returns the plan, and the codes of all units that it touches with those below them
  * @throws Refusal 403 when a unit would lie, or lies, outside the branch; 422 when the source cannot be read
  */
-export function planUnits({ histories, source, branch }: { histories: UnitHistory[]; source: UnitSource; branch: string | null }): { plan: UnitPlan; touched: string[] } {
+export function planUnits({
+  histories,
+  source,
+  branch,
+}: {
+  histories: UnitHistory[]
+  source: UnitSource
+  branch: string | null
+}): { plan: UnitPlan; touched: string[] } {
   const tree = must(growTree(histories))
   const plan = planChanges(tree, rowsOf(source), must(parseDay(source.day)))
   if (branch !== null) {
-    const next = must(growTree([...new Map([...tree.units.map(unit => [unit.code, unit] as const), ...plan.after]).values()]))
+    const next = must(
+      growTree([...new Map([...tree.units.map(unit => [unit.code, unit] as const), ...plan.after]).values()]),
+    )
     for (const [code, { spans }] of plan.after) {
       for (const of of [tree, next]) {
-        for (const { from } of spans) if (of.at(code, from) && !holds(branch, of.path(code, from).join('.'))) throw outsideBranch()
+        for (const { from } of spans)
+          if (of.at(code, from) && !holds(branch, of.path(code, from).join('.'))) throw outsideBranch()
       }
     }
   }
-  return { plan, touched: [...everBelow(tree.units, [...plan.before].flatMap(([code, unit]) => (unit ? [code] : [])))] }
+  return {
+    plan,
+    touched: [
+      ...everBelow(
+        tree.units,
+        [...plan.before].flatMap(([code, unit]) => (unit ? [code] : [])),
+      ),
+    ],
+  }
 }
 
 /** A span with its path, as columns of the table. */
-export interface SpanColumns { units: string[]; from: string[]; to: (string | null)[]; parents: (string | null)[]; names: string[]; kinds: string[]; paths: string[] }
+export interface SpanColumns {
+  units: string[]
+  from: string[]
+  to: (string | null)[]
+  parents: (string | null)[]
+  names: string[]
+  kinds: string[]
+  paths: string[]
+}
 
 /**
  * The spans that have to be written anew when some units change: theirs, and those of all that was or will be below.
  *
  * @param changes null takes a unit away
  */
-export function spansOfChanges({ histories, changes }: { histories: UnitHistory[]; changes: ReadonlyMap<string, UnitHistory | null> }): { touched: string[]; spans: SpanColumns } {
+export function spansOfChanges({
+  histories,
+  changes,
+}: {
+  histories: UnitHistory[]
+  changes: ReadonlyMap<string, UnitHistory | null>
+}): { touched: string[]; spans: SpanColumns } {
   const next = new Map(histories.map(unit => [unit.code, unit]))
   for (const [code, history] of changes) {
     if (history) next.set(code, history)
     else next.delete(code)
   }
   const tree = must(growTree([...next.values()]))
-  const touched = [...new Set([...everBelow(histories, changes.keys()), ...everBelow(tree.units, changes.keys())])]
-  const spans = pathedSpans(tree, touched.filter(code => tree.history(code)))
+  const touched = [
+    ...new Set([...everBelow(histories, changes.keys()), ...everBelow(tree.units, changes.keys())]),
+  ]
+  const spans = pathedSpans(
+    tree,
+    touched.filter(code => tree.history(code)),
+  )
   return {
     touched,
     spans: {
-      units: spans.map(({ unit }) => unit), from: spans.map(({ from }) => printDay(from)), to: spans.map(({ to }) => (to === null ? null : printDay(to))),
-      parents: spans.map(({ parent }) => parent), names: spans.map(({ name }) => name), kinds: spans.map(({ kind }) => kind), paths: spans.map(({ path }) => path.join('.')),
+      units: spans.map(({ unit }) => unit),
+      from: spans.map(({ from }) => printDay(from)),
+      to: spans.map(({ to }) => (to === null ? null : printDay(to))),
+      parents: spans.map(({ parent }) => parent),
+      names: spans.map(({ name }) => name),
+      kinds: spans.map(({ kind }) => kind),
+      paths: spans.map(({ path }) => path.join('.')),
     },
   }
 }

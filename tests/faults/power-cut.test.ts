@@ -15,11 +15,15 @@ const WRITERS = 6
 const generator = xoroshiro128plus(20261109)
 const random = () => unsafeUniformIntDistribution(0, 2 ** 31 - 1, generator) / 2 ** 31
 
-const TABLES = { number: 1, name: 'tables', sql: `
+const TABLES = {
+  number: 1,
+  name: 'tables',
+  sql: `
   CREATE TABLE change (id int PRIMARY KEY, writer int NOT NULL, text text NOT NULL);
   CREATE INDEX change_writer ON change (writer, id);
   CREATE TABLE counter (writer int PRIMARY KEY, count int NOT NULL);
-  INSERT INTO counter SELECT writer, 0 FROM generate_series(0, ${WRITERS - 1}) AS writer` }
+  INSERT INTO counter SELECT writer, 0 FROM generate_series(0, ${WRITERS - 1}) AS writer`,
+}
 
 let folder: string
 let disk: ShadowDisk
@@ -44,7 +48,8 @@ async function readChecked(data: string, deeply: boolean): Promise<number[]> {
   const restarted = await openDatabase(data, [TABLES])
   const ids = await restarted.query<{ id: number }>('SELECT id FROM change ORDER BY id')
   const counts = await restarted.query<{ writer: number; count: number; rows: number }>(
-    `SELECT c.writer, c.count, (SELECT count(*) FROM change WHERE writer = c.writer)::int AS rows FROM counter c ORDER BY writer`)
+    `SELECT c.writer, c.count, (SELECT count(*) FROM change WHERE writer = c.writer)::int AS rows FROM counter c ORDER BY writer`,
+  )
   // Each transaction wrote a row and counted it: half of one would show here.
   for (const { count, rows } of counts) expect(rows).toBe(count)
   await restarted.close()
@@ -70,8 +75,8 @@ describe('nothing lost, 2a: a power cut', () => {
       while (running) {
         await gate
         const id = ++made
-        await database.transaction(async (sql) => {
-          await sql.query('INSERT INTO change VALUES ($1, $2, $3)', [id, writer, 'x'.repeat(1 + id % 700)])
+        await database.transaction(async sql => {
+          await sql.query('INSERT INTO change VALUES ($1, $2, $3)', [id, writer, 'x'.repeat(1 + (id % 700))])
           await sql.query('UPDATE counter SET count = count + 1 WHERE writer = $1', [writer])
         })
         confirmed.add(id)
@@ -80,17 +85,24 @@ describe('nothing lost, 2a: a power cut', () => {
     }
     const writers = Array.from({ length: WRITERS }, (_, writer) => write(writer))
     for (let cut = 0; cut < CUTS; cut++) {
-      await new Promise((resolve) => { setTimeout(resolve, 20 + random() * 40) })
+      await new Promise(resolve => {
+        setTimeout(resolve, 20 + random() * 40)
+      })
       // Nothing of what was not synced, all of it, or any part.
       const share = [0, 1, random()][cut % 3]!
       disk.cutPower(join(folder, 'cut', 'postgres'), random, share)
       const before = [...confirmed]
       let open = () => {}
-      gate = new Promise<void>((resolve) => { open = resolve })
+      gate = new Promise<void>(resolve => {
+        open = resolve
+      })
       const ids = await readChecked(join(folder, 'cut'), cut % 5 === 0)
       open()
       const there = new Set(ids)
-      expect(before.filter(id => !there.has(id)), `cut ${cut}: confirmed and gone`).toEqual([])
+      expect(
+        before.filter(id => !there.has(id)),
+        `cut ${cut}: confirmed and gone`,
+      ).toEqual([])
       expect(ids.length, `cut ${cut}: twice`).toBe(there.size)
     }
     running = false

@@ -13,20 +13,33 @@ import { TestDevice } from '../support/test-device'
 
 const UNIT = 'tern_row'
 const SETTINGS = {
-  language: 'en', textSize: 'usual', wifiOnly: false, lockMinutes: 10, keepDays: 30,
+  language: 'en',
+  textSize: 'usual',
+  wifiOnly: false,
+  lockMinutes: 10,
+  keepDays: 30,
   may: { openReports: true, changeSent: true, deleteDrafts: true, changeSettings: false },
 }
 let data: string
 let server: RunningServer
 
-beforeAll(() => { data = mkdtempSync(join(tmpdir(), 'lantern-restore-')) })
+beforeAll(() => {
+  data = mkdtempSync(join(tmpdir(), 'lantern-restore-'))
+})
 afterAll(async () => {
   await server.stop()
   rmSync(data, { recursive: true, force: true })
 })
 
 const entry = (name: string): DeskChange => ({
-  kind: 'entry', id: uuid(), madeAt: new Date().toISOString(), case: uuid(), register: 'measles_contacts', edition: 1, form: 'contact', unit: UNIT,
+  kind: 'entry',
+  id: uuid(),
+  madeAt: new Date().toISOString(),
+  case: uuid(),
+  register: 'measles_contacts',
+  edition: 1,
+  form: 'contact',
+  unit: UNIT,
   answers: { contact_name: { kind: 'value', value: name } },
 })
 
@@ -39,13 +52,25 @@ describe('nothing lost, 2b and 2c: yesterday’s backup put back under three dev
   it('brings back everything that came after it, each change once, without a conflict that was none', async () => {
     server = await startServer(data, { ...DEMO, LANTERN_BACKUP_HOURS: '0' })
     const officer = await Client.signedIn(server.address, 'officer.ashmere')
-    const { code } = (await officer.post<CardMade>('/api/pairing-cards', { name: 'A trial', unit: UNIT, uses: 3, days: 1, settings: SETTINGS })).body
+    const { code } = (
+      await officer.post<CardMade>('/api/pairing-cards', {
+        name: 'A trial',
+        unit: UNIT,
+        uses: 3,
+        days: 1,
+        settings: SETTINGS,
+      })
+    ).body
     const devices = [1, 2, 3].map(() => TestDevice.pair(server.address, 'clerk.tern_row', code))
-    const [one, two, three] = await Promise.all(devices) as [TestDevice, TestDevice, TestDevice]
+    const [one, two, three] = (await Promise.all(devices)) as [TestDevice, TestDevice, TestDevice]
     const all = [one, two, three]
 
-    const version = async (cell: string) => (await reportOf()).cells.find(found => found.cell === cell)?.version ?? 0
-    const known = (await reportOf()).edition.sections.flatMap(section => section.items).filter(({ axes }) => !axes.length).map(({ code: item }) => item)
+    const version = async (cell: string) =>
+      (await reportOf()).cells.find(found => found.cell === cell)?.version ?? 0
+    const known = (await reportOf()).edition.sections
+      .flatMap(section => section.items)
+      .filter(({ axes }) => !axes.length)
+      .map(({ code: item }) => item)
     const [first, second] = known as [string, string]
     one.write(OCTOBER, UNIT, first, 11, await version(first))
     all.forEach((device, at) => device.add(entry(`Before ${at}`)))
@@ -54,7 +79,10 @@ describe('nothing lost, 2b and 2c: yesterday’s backup put back under three dev
 
     // The backup of the night, made while the server runs.
     server = await startServer(data, { ...DEMO, LANTERN_BACKUP_HOURS: '0.001' })
-    for (let wait = 0; !server.output().includes('A backup was made') && wait < 600; wait++) await new Promise((resolve) => { setTimeout(resolve, 100) })
+    for (let wait = 0; !server.output().includes('A backup was made') && wait < 600; wait++)
+      await new Promise(resolve => {
+        setTimeout(resolve, 100)
+      })
     await Promise.all(all.map(device => device.comeBack(server.address, 'clerk.tern_row')))
 
     // The day after: each builds on what another one wrote.
@@ -63,16 +91,23 @@ describe('nothing lost, 2b and 2c: yesterday’s backup put back under three dev
     three.write(OCTOBER, UNIT, first, 33, await version(first))
     three.write(OCTOBER, UNIT, second, 5, await version(second))
     await three.sendAll()
-    all.forEach((device, at) => { for (let count = 0; count < 20; count++) device.add(entry(`After ${at} ${count}`)) })
+    all.forEach((device, at) => {
+      for (let count = 0; count < 20; count++) device.add(entry(`After ${at} ${count}`))
+    })
     for (const device of all) await device.sendAll()
     const before = await reportOf()
     await server.stop()
 
     const [backup] = readdirSync(join(data, 'backups'))
-    execFileSync(process.execPath, ['scripts/restore.mjs', join(data, 'backups', backup!)], { env: { ...process.env, LANTERN_DATA: data } })
+    execFileSync(process.execPath, ['scripts/restore.mjs', join(data, 'backups', backup!)], {
+      env: { ...process.env, LANTERN_DATA: data },
+    })
     server = await startServer(data, { ...DEMO, LANTERN_BACKUP_HOURS: '0' })
     expect(server.output()).toContain('was put back from the backup')
-    expect((await reportOf()).cells.find(({ cell }) => cell === first)!.content).toEqual({ kind: 'value', value: 11 })
+    expect((await reportOf()).cells.find(({ cell }) => cell === first)!.content).toEqual({
+      kind: 'value',
+      value: 11,
+    })
 
     // The one whose change came last meets the district first: it was made on what is still missing.
     await Promise.all(all.map(device => device.comeBack(server.address, 'clerk.tern_row')))
@@ -82,10 +117,17 @@ describe('nothing lost, 2b and 2c: yesterday’s backup put back under three dev
     }
     const after = await reportOf()
     expect(all.map(({ left }) => left)).toEqual([0, 0, 0])
-    expect(after.cells.sort((a, b) => a.cell.localeCompare(b.cell))).toEqual(before.cells.sort((a, b) => a.cell.localeCompare(b.cell)))
+    expect(after.cells.sort((a, b) => a.cell.localeCompare(b.cell))).toEqual(
+      before.cells.sort((a, b) => a.cell.localeCompare(b.cell)),
+    )
     expect(after.conflicts).toEqual([])
     const events = await one.receiveAll()
     const there = events.map(({ last, id }) => last ?? id)
-    for (const device of all) for (const { id } of device.made) expect(there.filter(found => found === id), id).toHaveLength(1)
+    for (const device of all)
+      for (const { id } of device.made)
+        expect(
+          there.filter(found => found === id),
+          id,
+        ).toHaveLength(1)
   })
 })

@@ -9,7 +9,14 @@ import { Client, OCTOBER } from '../support/client'
 import { DEMO, PASSWORD, startServer, type RunningServer } from '../support/server'
 import { TestDevice } from '../support/test-device'
 
-const SETTINGS = { language: 'en', textSize: 'usual', wifiOnly: false, lockMinutes: 10, keepDays: 30, may: { openReports: true, changeSent: true, deleteDrafts: true, changeSettings: false } }
+const SETTINGS = {
+  language: 'en',
+  textSize: 'usual',
+  wifiOnly: false,
+  lockMinutes: 10,
+  keepDays: 30,
+  may: { openReports: true, changeSent: true, deleteDrafts: true, changeSettings: false },
+}
 let data: string
 let server: RunningServer
 let officer: Client
@@ -24,15 +31,36 @@ afterAll(async () => {
   rmSync(data, { recursive: true, force: true })
 })
 
-const cardFor = async () => (await officer.post<CardMade>('/api/pairing-cards', { name: 'A trial', unit: 'tern_row', uses: 9, days: 1, settings: SETTINGS })).body.code
+const cardFor = async () =>
+  (
+    await officer.post<CardMade>('/api/pairing-cards', {
+      name: 'A trial',
+      unit: 'tern_row',
+      uses: 9,
+      days: 1,
+      settings: SETTINGS,
+    })
+  ).body.code
 const entry = () => ({
-  kind: 'entry' as const, id: uuid(), madeAt: new Date().toISOString(), case: uuid(), register: 'measles_contacts', edition: 1, form: 'contact', unit: 'tern_row',
+  kind: 'entry' as const,
+  id: uuid(),
+  madeAt: new Date().toISOString(),
+  case: uuid(),
+  register: 'measles_contacts',
+  edition: 1,
+  form: 'contact',
+  unit: 'tern_row',
   answers: { contact_name: { kind: 'value' as const, value: 'Made up' } },
 })
 
 describe('nothing lost, 13', () => {
   it('a method that an address does not know is answered with 405 and the ones that it does', async () => {
-    for (const [method, path] of [['DELETE', '/api/today'], ['PATCH', '/api/today'], ['PUT', '/api/session'], ['POST', `/api/rounds/${OCTOBER}/board`]] as const) {
+    for (const [method, path] of [
+      ['DELETE', '/api/today'],
+      ['PATCH', '/api/today'],
+      ['PUT', '/api/session'],
+      ['POST', `/api/rounds/${OCTOBER}/board`],
+    ] as const) {
       const { status, type, headers } = await officer.send(method, path, method === 'DELETE' ? undefined : {})
       expect([status, type]).toEqual([405, 'application/problem+json'])
       expect(headers.get('allow')).toMatch(/GET/)
@@ -41,7 +69,9 @@ describe('nothing lost, 13', () => {
 
   it('signing out ends the session at the server, for a copy of its cookie too', async () => {
     const own = await Client.signedIn(server.address, 'clerk.lowgate')
-    const copy = Object.assign(new Client(server.address), { cookie: (own as unknown as { cookie: string }).cookie })
+    const copy = Object.assign(new Client(server.address), {
+      cookie: (own as unknown as { cookie: string }).cookie,
+    })
     expect((await copy.get('/api/due')).status).toBe(200)
     await own.delete('/api/session')
     expect((await copy.get('/api/due')).status).toBe(401)
@@ -49,7 +79,9 @@ describe('nothing lost, 13', () => {
 
   it('a person makes a few devices a day, also when many are asked for at once', async () => {
     const clerk = await Client.signedIn(server.address, 'clerk.old_quay')
-    const answers = await Promise.all(Array.from({ length: 30 }, () => clerk.post<{ code?: string }>('/api/desk/here', {})))
+    const answers = await Promise.all(
+      Array.from({ length: 30 }, () => clerk.post<{ code?: string }>('/api/desk/here', {})),
+    )
     expect(answers.filter(({ status }) => status === 200)).toHaveLength(10)
     expect(answers.filter(({ body }) => body.code === 'too-many-devices')).toHaveLength(20)
   })
@@ -71,12 +103,26 @@ describe('nothing lost, 13', () => {
 
   it('a unit that something refers to is not taken back, and that is said in a sentence', async () => {
     const admin = await Client.signedIn(server.address, 'admin')
-    const rows = [{ code: 'new_pier', name: 'New Pier', parent: 'north_shore', level: '4', kind: 'dispensary' }]
-    const zone = (await admin.get<{ units: { code: string; parent: string }[] }>('/api/units')).body.units.find(({ code }) => code === 'tern_row')!.parent
+    const rows = [
+      { code: 'new_pier', name: 'New Pier', parent: 'north_shore', level: '4', kind: 'dispensary' },
+    ]
+    const zone = (
+      await admin.get<{ units: { code: string; parent: string }[] }>('/api/units')
+    ).body.units.find(({ code }) => code === 'tern_row')!.parent
     rows[0]!.parent = zone
-    const { body: { basis } } = await admin.post<{ basis: number }>('/api/units/preview', { day: '2026-11-09', rows })
-    const { body: { id } } = await admin.post<{ id: string }>('/api/units/changes', { day: '2026-11-09', rows, basis })
-    await officer.post('/api/pairing-cards', { name: 'Refers', unit: 'new_pier', uses: 1, days: 1, settings: SETTINGS })
+    const {
+      body: { basis },
+    } = await admin.post<{ basis: number }>('/api/units/preview', { day: '2026-11-09', rows })
+    const {
+      body: { id },
+    } = await admin.post<{ id: string }>('/api/units/changes', { day: '2026-11-09', rows, basis })
+    await officer.post('/api/pairing-cards', {
+      name: 'Refers',
+      unit: 'new_pier',
+      uses: 1,
+      days: 1,
+      settings: SETTINGS,
+    })
     const { status, body } = await admin.post(`/api/units/changes/${id}/undo`)
     expect([status, body.code]).toEqual([409, 'units-referred'])
   })
@@ -84,7 +130,9 @@ describe('nothing lost, 13', () => {
 
 describe('nothing lost, 12: strangers', () => {
   it('four hundred sign-ins with made-up names do not lock anybody out, nor stop the server', async () => {
-    const tries = Array.from({ length: 400 }, (_, at) => new Client(server.address).post('/api/session', { userName: `stranger ${at}`, password: 'guess' }))
+    const tries = Array.from({ length: 400 }, (_, at) =>
+      new Client(server.address).post('/api/session', { userName: `stranger ${at}`, password: 'guess' }),
+    )
     const asked = Array.from({ length: 20 }, () => officer.get('/api/today'))
     const codes = (await Promise.all(tries)).map(({ body }) => body.code)
     expect(new Set(codes)).toEqual(new Set(['wrong-password', 'too-many-tries']))
@@ -96,14 +144,25 @@ describe('nothing lost, 10: a stop', () => {
   it('lets the requests that are under way come to their end before the database closes', async () => {
     await server.stop()
     server = await startServer(data, { ...DEMO, LANTERN_BACKUP_HOURS: '0' })
-    const device = await TestDevice.pair(server.address, 'clerk.tern_row', await (async () => {
-      officer = await Client.signedIn(server.address, 'officer.ashmere')
-      return cardFor()
-    })())
+    const device = await TestDevice.pair(
+      server.address,
+      'clerk.tern_row',
+      await (async () => {
+        officer = await Client.signedIn(server.address, 'officer.ashmere')
+        return cardFor()
+      })(),
+    )
     for (let count = 0; count < 400; count++) device.add(entry())
     const clerk = await Client.signedIn(server.address, 'clerk.tern_row')
-    const sending = clerk.send<{ outcomes: { outcome: string }[] }>('POST', '/api/desk/send', { device: device.paired.device, clock: new Date().toISOString(), changes: device.made }, { 'x-lantern-device': device.paired.token })
-    await new Promise((resolve) => { setTimeout(resolve, 15) })
+    const sending = clerk.send<{ outcomes: { outcome: string }[] }>(
+      'POST',
+      '/api/desk/send',
+      { device: device.paired.device, clock: new Date().toISOString(), changes: device.made },
+      { 'x-lantern-device': device.paired.token },
+    )
+    await new Promise(resolve => {
+      setTimeout(resolve, 15)
+    })
     const stopped = server.stop()
     const { status, body } = await sending
     expect(await stopped).toBe(0)
@@ -121,13 +180,34 @@ describe('nothing lost, 10: a stop', () => {
 describe('nothing lost, 11: a body that lies', () => {
   it('that says gzip and is none, or ends early, is refused and nothing hangs', async () => {
     const { hostname, port } = new URL(server.address)
-    const status = await new Promise<number | string>((resolve) => {
-      const asked = request({ hostname, port, path: '/api/session', method: 'POST', headers: { 'origin': server.address, 'content-type': 'application/json', 'content-encoding': 'gzip', 'content-length': 3 } }, answer => resolve(answer.statusCode!))
+    const status = await new Promise<number | string>(resolve => {
+      const asked = request(
+        {
+          hostname,
+          port,
+          path: '/api/session',
+          method: 'POST',
+          headers: {
+            'origin': server.address,
+            'content-type': 'application/json',
+            'content-encoding': 'gzip',
+            'content-length': 3,
+          },
+        },
+        answer => resolve(answer.statusCode!),
+      )
       asked.on('error', error => resolve(error.message))
       asked.end('abc')
     })
     expect(status).toBe(400)
-    expect((await new Client(server.address).post('/api/session', { userName: 'clerk.lowgate', password: PASSWORD })).status).toBe(200)
+    expect(
+      (
+        await new Client(server.address).post('/api/session', {
+          userName: 'clerk.lowgate',
+          password: PASSWORD,
+        })
+      ).status,
+    ).toBe(200)
   })
 })
 
@@ -136,8 +216,14 @@ describe('nothing lost, 4: a session key that was cut off', () => {
     await server.stop()
     writeFileSync(join(data, 'session-key'), 'short')
     const { spawnSync } = await import('node:child_process')
-    const { status, stderr } = spawnSync(process.execPath, ['scripts/start.mjs'], { env: { ...process.env, LANTERN_DATA: data, PORT: '4399' }, encoding: 'utf8' })
-    expect([status, stderr]).toEqual([1, expect.stringContaining('session-key is damaged, it holds 5 characters')])
+    const { status, stderr } = spawnSync(process.execPath, ['scripts/start.mjs'], {
+      env: { ...process.env, LANTERN_DATA: data, PORT: '4399' },
+      encoding: 'utf8',
+    })
+    expect([status, stderr]).toEqual([
+      1,
+      expect.stringContaining('session-key is damaged, it holds 5 characters'),
+    ])
     rmSync(join(data, 'session-key'))
     server = await startServer(data, { ...DEMO, LANTERN_BACKUP_HOURS: '0' })
   })

@@ -5,14 +5,33 @@ import { dirname, join } from 'node:path'
 /** A sector is written whole or not at all; a page of the database is sixteen of them. */
 const SECTOR = 512
 
-interface Write { position: number; data: Buffer }
-interface File { synced: Buffer; writes: (Write | { size: number })[] }
-type NameChange = { kind: 'put'; path: string; file: File } | { kind: 'remove'; path: string } | { kind: 'rename'; from: string; to: string } | { kind: 'folder'; path: string }
+interface Write {
+  position: number
+  data: Buffer
+}
+interface File {
+  synced: Buffer
+  writes: (Write | { size: number })[]
+}
+type NameChange =
+  | { kind: 'put'; path: string; file: File }
+  | { kind: 'remove'; path: string }
+  | { kind: 'rename'; from: string; to: string }
+  | { kind: 'folder'; path: string }
 
 /** The calls that are listened to. */
 const LISTENED = [
-  'openSync', 'closeSync', 'writeSync', 'writeFileSync', 'ftruncateSync', 'truncateSync', 'fsyncSync', 'fsync',
-  'renameSync', 'unlinkSync', 'mkdirSync',
+  'openSync',
+  'closeSync',
+  'writeSync',
+  'writeFileSync',
+  'ftruncateSync',
+  'truncateSync',
+  'fsyncSync',
+  'fsync',
+  'renameSync',
+  'unlinkSync',
+  'mkdirSync',
 ] as const
 
 /**
@@ -70,9 +89,17 @@ export class ShadowDisk {
       this.opened.delete(handle)
       real.closeSync(handle)
     }
-    patched.writeSync = (handle: number, buffer: Uint8Array, offset: number, length: number, position: number) => {
+    patched.writeSync = (
+      handle: number,
+      buffer: Uint8Array,
+      offset: number,
+      length: number,
+      position: number,
+    ) => {
       const written = real.writeSync(handle, buffer, offset, length, position)
-      this.opened.get(handle)?.writes.push({ position, data: Buffer.from(buffer.subarray(offset, offset + written)) })
+      this.opened
+        .get(handle)
+        ?.writes.push({ position, data: Buffer.from(buffer.subarray(offset, offset + written)) })
       return written
     }
     patched.writeFileSync = (path: string, data: string | Uint8Array, ...rest: []) => {
@@ -97,7 +124,7 @@ export class ShadowDisk {
     patched.fsync = (handle: number, done: (error: Error | null) => void) => {
       const file = this.opened.get(handle)
       const [writes, names] = [file?.writes.length ?? 0, this.names.length]
-      real.fsync(handle, (error) => {
+      real.fsync(handle, error => {
         if (!error) this.synced(file, writes, names)
         done(error)
       })
@@ -149,7 +176,7 @@ export class ShadowDisk {
         content = content.subarray(0, write.size)
         continue
       }
-      for (let at = 0; at < write.data.length;) {
+      for (let at = 0; at < write.data.length; ) {
         const end = Math.min(write.data.length, at + SECTOR - ((write.position + at) % SECTOR))
         if (survives()) {
           grow(write.position + end)
@@ -187,7 +214,10 @@ export class ShadowDisk {
     for (const folder of folders) real.mkdirSync(placed(folder), { recursive: true, mode: 0o700 })
     for (const [path, file] of names) {
       real.mkdirSync(dirname(placed(path)), { recursive: true, mode: 0o700 })
-      real.writeFileSync(placed(path), this.apply(file.synced, file.writes, () => random() < share))
+      real.writeFileSync(
+        placed(path),
+        this.apply(file.synced, file.writes, () => random() < share),
+      )
     }
   }
 
