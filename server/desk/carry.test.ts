@@ -1,5 +1,4 @@
 import '../../tests/support/use-memory'
-import { createHash } from 'node:crypto'
 import { v7 as uuid } from 'uuid'
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
 import type { CarriedBack, DeskChange } from '#core/contract/desk'
@@ -16,16 +15,16 @@ import { blockDevice, deviceByToken } from './devices'
 import { storedFile, applyPiece } from './files'
 import { pairDevice, signInAtDevice } from './pair'
 import { applySent } from './send'
+import { CARD_SETTINGS, PNG, hashOf } from '../../tests/support/samples'
 
 const officer = personOf('officer', 'north')
 const ofSouth = personOf('officer', 'south')
 const clerk = personOf('clerk', 'elm')
-const SETTINGS: DeviceSettings = { language: 'en', textSize: 'usual', wifiOnly: false, lockMinutes: 10, keepDays: 30, may: { openReports: true, changeSent: true, deleteDrafts: true, changeSettings: false } }
 let sql: Database
 let keys: CarryKeys
 let paired: Awaited<ReturnType<typeof pairDevice>>
 let session: string
-const pair = async (settings = SETTINGS, told?: Awaited<ReturnType<typeof newCarryKeys>>['told']) => pairDevice({ ...await makeCard(officer, { name: 'Elm', unit: 'elm', settings, uses: 1, days: 7 }), ...(told && { keys: told }) }, 'here')
+const pair = async (settings = CARD_SETTINGS, told?: Awaited<ReturnType<typeof newCarryKeys>>['told']) => pairDevice({ ...await makeCard(officer, { name: 'Elm', unit: 'elm', settings, uses: 1, days: 7 }), ...(told && { keys: told }) }, 'here')
 /** A request as the door sees it: from a device, with the session of a person. */
 const asks = (shown: string, path = '/api/desk/receive', token = paired.token) =>
   ({ path, node: { req: { headers: { 'authorization': `Bearer ${shown}`, 'x-lantern-device': token } } } }) as never
@@ -37,7 +36,7 @@ beforeAll(async () => {
   await sql.query(`UPDATE person SET password_hash = 'hash of right', user_key = user_name, branch = CASE role WHEN 'clerk' THEN 'elm' WHEN 'officer' THEN 'north' ELSE branch END`)
   const made = await newCarryKeys(false)
   keys = made.own
-  paired = await pair(SETTINGS, made.told)
+  paired = await pair(CARD_SETTINGS, made.told)
 })
 afterAll(async () => {
   vi.unstubAllGlobals()
@@ -85,7 +84,7 @@ describe('signing in at a device', () => {
 const at = () => new Date(now()).toISOString()
 const cell = (name: string, value: number, more: object = {}): DeskChange => ({ kind: 'cell', id: uuid(), madeAt: at(), round: OCTOBER, unit: 'elm', cell: name, base: 0, content: { kind: 'value', value }, ...more })
 const sendAct = (): DeskChange => ({ kind: 'send', id: uuid(), madeAt: at(), round: OCTOBER, unit: 'elm', explanations: {} })
-const limited = async (may: Partial<DeviceSettings['may']>) => deviceByToken((await pair({ ...SETTINGS, may: { ...SETTINGS.may, ...may } })).token, {})
+const limited = async (may: Partial<DeviceSettings['may']>) => deviceByToken((await pair({ ...CARD_SETTINGS, may: { ...CARD_SETTINGS.may, ...may } })).token, {})
 const codes = async (device: Awaited<ReturnType<typeof limited>>, ...changes: DeskChange[]) => (await applySent(clerk, device, { clockOffset: 0, changes })).map(({ outcome, code }) => code ?? outcome)
 
 describe('a device that may not do everything', () => {
@@ -99,8 +98,6 @@ describe('a device that may not do everything', () => {
   })
 })
 
-const PNG = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNkYPhfDwAChwGA60e6kgAAAABJRU5ErkJggg==', 'base64')
-const hashOf = (bytes: Buffer) => createHash('sha256').update(bytes).digest('hex')
 
 describe('pictures in pieces', () => {
   const piece = (start: number, end: number, bytes = PNG) => ({ start, bytes: bytes.length, data: bytes.subarray(start, end).toString('base64') })

@@ -2,7 +2,6 @@ import '../../tests/support/use-memory'
 import { v7 as uuid } from 'uuid'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { DeskChange } from '#core/contract/desk'
-import type { DeviceSettings } from '#core/contract/devices'
 import { MEASLES_CASES, MEASLES_CONTACTS } from '../../demo/registers/measles'
 import { makeInstallation, OCTOBER, personOf } from '../../tests/support/installation'
 import { listCases } from '../cases/list'
@@ -14,12 +13,12 @@ import { blockDevice, deviceByToken, listDevices, type Device } from './devices'
 import { pairDevice } from './pair'
 import { receiveSince } from './receive'
 import { applySent } from './send'
+import { CARD_SETTINGS } from '../../tests/support/samples'
 
 const officer = personOf('officer', 'north')
 const ofSouth = personOf('officer', 'south')
 const clerk = personOf('clerk', 'elm')
-const SETTINGS: DeviceSettings = { language: 'en', textSize: 'usual', wifiOnly: false, lockMinutes: 10, keepDays: 30, may: { openReports: true, changeSent: true, deleteDrafts: true, changeSettings: false } }
-const CARD = { name: 'Elm tablets', unit: 'elm', settings: SETTINGS, uses: 2, days: 7 }
+const CARD = { name: 'Elm tablets', unit: 'elm', settings: CARD_SETTINGS, uses: 2, days: 7 }
 let sql: Database
 let first: Device
 let second: Device
@@ -38,7 +37,7 @@ describe('a pairing card', () => {
   it('pairs as many devices as it says, each with a name and a token of its own, and then no more', async () => {
     const { code } = await makeCard(officer, CARD)
     const [one, other] = [await pairDevice({ code: code.toLowerCase() }, 'here'), await pairDevice({ code, name: 'The cracked phone' }, 'here')]
-    expect([one.name, other.name, one.unit.code, one.settings]).toEqual(['Elm tablets 1', 'The cracked phone', 'elm', SETTINGS])
+    expect([one.name, other.name, one.unit.code, one.settings]).toEqual(['Elm tablets 1', 'The cracked phone', 'elm', CARD_SETTINGS])
     expect(one.token).not.toBe(other.token)
     expect(await sql.query('SELECT 1 FROM device WHERE token_hash = $1', [one.token])).toEqual([])
     await expect(pairDevice({ code }, 'here')).rejects.toMatchObject({ status: 403, code: 'card-wrong' })

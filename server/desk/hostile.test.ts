@@ -3,7 +3,6 @@ import { createHash } from 'node:crypto'
 import { v7 as uuid } from 'uuid'
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
 import type { DeskChange } from '#core/contract/desk'
-import type { DeviceSettings } from '#core/contract/devices'
 import { newCarryKeys, pack, unpack, writeCarryFile, type CarryKeys } from '#core/protect/carry-file'
 import { MEASLES_CASES, MEASLES_CONTACTS } from '../../demo/registers/measles'
 import { makeInstallation, OCTOBER, personOf } from '../../tests/support/installation'
@@ -19,18 +18,11 @@ import { clockOffset, deviceByToken, type Device } from './devices'
 import { applyPiece } from './files'
 import { pairDevice } from './pair'
 import { applySent } from './send'
+import { CARD_SETTINGS, PNG } from '../../tests/support/samples'
 
 const officer = personOf('officer', 'north')
 const administrator = personOf('administrator', null)
 const clerk = personOf('clerk', 'elm')
-const SETTINGS: DeviceSettings = {
-  language: 'en',
-  textSize: 'usual',
-  wifiOnly: false,
-  lockMinutes: 10,
-  keepDays: 30,
-  may: { openReports: true, changeSent: true, deleteDrafts: true, changeSettings: false },
-}
 let sql: Database
 let device: Device
 let strict: Device
@@ -77,7 +69,7 @@ beforeAll(async () => {
       [register.code, register, '2026-01-01T00:00:00Z'],
     )
   }
-  const { code } = await makeCard(officer, { name: 'Elm', unit: 'elm', settings: SETTINGS, uses: 9, days: 7 })
+  const { code } = await makeCard(officer, { name: 'Elm', unit: 'elm', settings: CARD_SETTINGS, uses: 9, days: 7 })
   const own = await newCarryKeys(false)
   keys = own.own
   const paired = await pairDevice({ code, keys: own.told }, 'here')
@@ -86,7 +78,7 @@ beforeAll(async () => {
   const card = await makeCard(officer, {
     name: 'Strict',
     unit: 'elm',
-    settings: { ...SETTINGS, may: { ...SETTINGS.may, changeSent: false } },
+    settings: { ...CARD_SETTINGS, may: { ...CARD_SETTINGS.may, changeSent: false } },
     uses: 9,
     days: 7,
   })
@@ -299,10 +291,6 @@ describe('nothing lost, 7: a carried file', () => {
 })
 
 describe('nothing lost, 8: pieces of pictures', () => {
-  const PNG = Buffer.from(
-    'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNkYPhfDwAChwGA60e6kgAAAABJRU5ErkJggg==',
-    'base64',
-  )
   const hash = createHash('sha256').update(PNG).digest('hex')
   const piece = (start: number, end: number, from = PNG, bytes = PNG.length) => ({
     start,

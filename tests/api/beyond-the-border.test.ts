@@ -5,24 +5,13 @@ import type { CardMade } from '#core/contract/devices'
 import { ROUTES, type RouteName } from '#core/contract/routes'
 import { Client, OCTOBER } from '../support/client'
 import { TestDevice } from '../support/test-device'
+import { CARD_SETTINGS, PNG } from '../support/samples'
 
 /**
  * Every route that names a thing, tried with one that exists in another district: a 404 would prove nothing. Each is
  * tried from inside as well, so that the refusal is that of the border.
  */
 const address = inject('address')
-const SETTINGS = {
-  language: 'en',
-  textSize: 'usual',
-  wifiOnly: false,
-  lockMinutes: 10,
-  keepDays: 30,
-  may: { openReports: true, changeSent: true, deleteDrafts: true, changeSettings: false },
-}
-const PNG = Buffer.from(
-  'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNkYPhfDwAChwGA60e6kgAAAABJRU5ErkJggg==',
-  'base64',
-)
 const HASH = createHash('sha256').update(PNG).digest('hex')
 
 interface There {
@@ -88,7 +77,7 @@ beforeAll(async () => {
     unit: place,
     uses: 2,
     days: 1,
-    settings: SETTINGS,
+    settings: CARD_SETTINGS,
   })
   const device = await TestDevice.pair(address, `clerk.${place}`, card.body.code)
   const own = uuid()
@@ -343,7 +332,7 @@ describe('nothing lost, 15: what exists beyond the border', () => {
       unit: place,
       uses: 1,
       days: 1,
-      settings: SETTINGS,
+      settings: CARD_SETTINGS,
     })
     const paired = (
       await new Client(address).post<{ token: string }>('/api/desk/pair', { code: card.body.code })

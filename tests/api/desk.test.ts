@@ -10,15 +10,15 @@ import { DEMO, startServer, type RunningServer } from '../support/server'
 import { TestDevice, type Fault } from '../support/test-device'
 import { MONTHLY_SUMMARY } from '../../demo/monthly/edition'
 import { cellsOf } from '#core/report/edition'
+import { CARD_SETTINGS } from '../support/samples'
 
 const UNIT = 'tern_row'
 const PERSON = 'clerk.tern_row'
 const CELLS = cellsOf(MONTHLY_SUMMARY).filter(({ item }) => item.number === 'count').map(({ key }) => key)
-const SETTINGS = { language: 'en', textSize: 'usual', wifiOnly: false, lockMinutes: 10, keepDays: 30, may: { openReports: true, changeSent: true, deleteDrafts: true, changeSettings: false } }
 
 async function cardFor(address: string, unit = UNIT, uses = 10): Promise<string> {
   const officer = await Client.signedIn(address, 'officer.ashmere')
-  const { status, body } = await officer.post<CardMade>('/api/pairing-cards', { name: 'A trial', unit, uses, days: 1, settings: SETTINGS })
+  const { status, body } = await officer.post<CardMade>('/api/pairing-cards', { name: 'A trial', unit, uses, days: 1, settings: CARD_SETTINGS })
   expect(status).toBe(200)
   return body.code
 }

@@ -9,6 +9,7 @@ import { MEASLES_CASES } from '../../demo/registers/measles'
 import { Client, OCTOBER } from '../support/client'
 import { DEMO, startServer, type RunningServer } from '../support/server'
 import { TestDevice } from '../support/test-device'
+import { CARD_SETTINGS } from '../support/samples'
 
 /** How long one piece of work may hold the event loop on a quick machine, in milliseconds. */
 const LIMIT_MS = 100
@@ -44,20 +45,12 @@ beforeAll(async () => {
   ;[admin, officer, clerk] = (await Promise.all(
     ['admin', 'officer.ashmere', 'clerk.tern_row'].map(name => Client.signedIn(server.address, name)),
   )) as [Client, Client, Client]
-  const settings = {
-    language: 'en',
-    textSize: 'usual',
-    wifiOnly: false,
-    lockMinutes: 10,
-    keepDays: 30,
-    may: { openReports: true, changeSent: true, deleteDrafts: true, changeSettings: false },
-  }
   const card = await officer.post<CardMade>('/api/pairing-cards', {
     name: 'A trial',
     unit: 'tern_row',
     uses: 1,
     days: 1,
-    settings,
+    settings: CARD_SETTINGS,
   })
   device = await TestDevice.pair(server.address, 'clerk.tern_row', card.body.code)
 })

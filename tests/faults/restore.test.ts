@@ -10,16 +10,9 @@ import type { ReportFile } from '#core/contract/reports'
 import { Client, OCTOBER } from '../support/client'
 import { DEMO, startServer, type RunningServer } from '../support/server'
 import { TestDevice } from '../support/test-device'
+import { CARD_SETTINGS } from '../support/samples'
 
 const UNIT = 'tern_row'
-const SETTINGS = {
-  language: 'en',
-  textSize: 'usual',
-  wifiOnly: false,
-  lockMinutes: 10,
-  keepDays: 30,
-  may: { openReports: true, changeSent: true, deleteDrafts: true, changeSettings: false },
-}
 let data: string
 let server: RunningServer
 
@@ -58,7 +51,7 @@ describe('nothing lost, 2b and 2c: yesterday’s backup put back under three dev
         unit: UNIT,
         uses: 3,
         days: 1,
-        settings: SETTINGS,
+        settings: CARD_SETTINGS,
       })
     ).body
     const devices = [1, 2, 3].map(() => TestDevice.pair(server.address, 'clerk.tern_row', code))

@@ -8,15 +8,8 @@ import type { CardMade } from '#core/contract/devices'
 import { Client, OCTOBER } from '../support/client'
 import { DEMO, PASSWORD, startServer, type RunningServer } from '../support/server'
 import { TestDevice } from '../support/test-device'
+import { CARD_SETTINGS } from '../support/samples'
 
-const SETTINGS = {
-  language: 'en',
-  textSize: 'usual',
-  wifiOnly: false,
-  lockMinutes: 10,
-  keepDays: 30,
-  may: { openReports: true, changeSent: true, deleteDrafts: true, changeSettings: false },
-}
 let data: string
 let server: RunningServer
 let officer: Client
@@ -38,7 +31,7 @@ const cardFor = async () =>
       unit: 'tern_row',
       uses: 9,
       days: 1,
-      settings: SETTINGS,
+      settings: CARD_SETTINGS,
     })
   ).body.code
 const entry = () => ({
@@ -121,7 +114,7 @@ describe('nothing lost, 13', () => {
       unit: 'new_pier',
       uses: 1,
       days: 1,
-      settings: SETTINGS,
+      settings: CARD_SETTINGS,
     })
     const { status, body } = await admin.post(`/api/units/changes/${id}/undo`)
     expect([status, body.code]).toEqual([409, 'units-referred'])
