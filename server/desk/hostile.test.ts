@@ -209,6 +209,9 @@ describe('nothing lost, 6: a lost answer', () => {
     ).toMatchObject({ outcome: 'conflict', code: 'change-reused' })
     const named = entry(text('One'))
     expect(await codes(named, { ...named, answers: text('Other') })).toEqual(['received', 'change-reused'])
+    // The same change twice in one batch is one change, and what follows it still follows it.
+    const twice = entry(text('Twice'))
+    expect(await codes(twice, entry(text('Between')), twice)).toEqual(['received', 'received', 'alreadyHad'])
     // An identifier that stands in the history for what the office wrote is taken as well.
     const [event] = await sql.query<{ id: string }>('SELECT id FROM cell_event ORDER BY seq LIMIT 1')
     expect(await codes(cell('positive', 88, { id: event!.id }))).toEqual(['change-reused'])

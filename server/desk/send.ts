@@ -14,7 +14,7 @@ import { commentCellIn } from '../reports/cell-story'
 import { sendReportIn } from '../reports/send'
 import { settings } from '../settings'
 import { may, type Device } from './devices'
-import { readChange } from './read-change'
+import { digestOf, readChange } from './read-change'
 import { answeredBefore, noteReceived, reused } from './received'
 
 /** What one act of sending works with. */
@@ -71,17 +71,23 @@ export async function applySent(
   const { timeZone } = await settings()
   const sending: Sending = { access, device, timeZone, correctTime: timeCorrector(sent.clockOffset) }
   const read = await readAll(sent.changes)
-  const changes = read.flatMap(result => (result.ok ? [result.value] : []))
+  /** Of changes with one identifier in one batch the first counts. */
+  const firstOf = new Map<string, DeskChange>()
+  for (const result of read) if (result.ok && !firstOf.has(result.value.id)) firstOf.set(result.value.id, result.value)
   const outcomes = new Map<string, DeskOutcome>()
-  for (const group of groupBy(firstOfEach(changes), groupKey).values()) {
+  for (const group of groupBy([...firstOf.values()], groupKey).values()) {
     // Outcomes of a transaction count once it is through.
     for (const outcome of await applyGroup(sql, sending, group)) outcomes.set(outcome.id, outcome)
   }
   return read.map((result, at) => {
     if (!result.ok)
       return rejected(sentId(sent.changes[at]), result.problems[0]!.code, result.problems[0]!.message)
-    const isFirst = changes.find(({ id }) => id === result.value.id) === result.value
-    return isFirst ? outcomes.get(result.value.id)! : reused(result.value.id)
+    const { id } = result.value
+    const first = firstOf.get(id)!
+    const outcome = outcomes.get(id)!
+    if (first === result.value) return outcome
+    if (digestOf(first) !== digestOf(result.value)) return reused(id)
+    return outcome.outcome === 'received' ? { ...outcome, outcome: 'alreadyHad' } : outcome
   })
 }
 
@@ -100,11 +106,6 @@ async function readAll(changes: readonly unknown[]): Promise<ReturnType<typeof r
     }
   }
   return read
-}
-
-/** Of changes with one identifier in one batch the first counts. */
-function firstOfEach(changes: readonly DeskChange[]): DeskChange[] {
-  return [...new Map([...changes].reverse().map(change => [change.id, change])).values()].reverse()
 }
 
 const sentId = (change: unknown): string => String((change as { id?: unknown }).id ?? '').slice(0, 64)
