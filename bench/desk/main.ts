@@ -1,9 +1,10 @@
 import { report } from '../measure'
+import { durability } from './durability'
 import { inBrowser } from './in-browser'
 import { manyDevices } from './many-devices'
 
-const parts = { server: manyDevices, phone: inBrowser }
+const parts = { disk: durability, server: manyDevices, phone: inBrowser }
 /** `npm run bench:desk -- phone` measures only that part, and leaves the results of the last whole run as they are. */
 const only = process.argv[2] as keyof typeof parts
 if (only in parts) console.table((await parts[only]()).map(({ name, ours, other, unit, met }) => ({ name, ours, asked: other, unit, met })))
-else report('desk', [...await manyDevices(), ...await inBrowser()])
+else report('desk', [...await durability(), ...await manyDevices(), ...await inBrowser()])

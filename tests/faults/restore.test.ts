@@ -43,7 +43,7 @@ async function reportOf(): Promise<ReportFile> {
 
 describe('nothing lost, 2b and 2c: yesterday’s backup put back under three devices', () => {
   it('brings back everything that came after it, each change once, without a conflict that was none', async () => {
-    server = await startServer(data, { ...DEMO, LANTERN_BACKUP_HOURS: '0' })
+    server = await startServer(data, DEMO)
     const officer = await Client.signedIn(server.address, 'officer.ashmere')
     const { code } = (
       await officer.post<CardMade>('/api/pairing-cards', {
@@ -95,7 +95,7 @@ describe('nothing lost, 2b and 2c: yesterday’s backup put back under three dev
     execFileSync(process.execPath, ['scripts/restore.mjs', join(data, 'backups', backup!)], {
       env: { ...process.env, LANTERN_DATA: data },
     })
-    server = await startServer(data, { ...DEMO, LANTERN_BACKUP_HOURS: '0' })
+    server = await startServer(data, DEMO)
     expect(server.output()).toContain('was put back from the backup')
     expect((await reportOf()).cells.find(({ cell }) => cell === first)!.content).toEqual({
       kind: 'value',

@@ -16,7 +16,7 @@ let officer: Client
 
 beforeAll(async () => {
   data = mkdtempSync(join(tmpdir(), 'lantern-server-'))
-  server = await startServer(data, { ...DEMO, LANTERN_BACKUP_HOURS: '0' })
+  server = await startServer(data, DEMO)
   officer = await Client.signedIn(server.address, 'officer.ashmere')
 })
 afterAll(async () => {
@@ -87,7 +87,7 @@ describe('nothing lost, 13', () => {
     expect(device.left).toBe(0)
     await server.stop()
     const later = new Date(Date.parse(DEMO.LANTERN_NOW) + 2 * 3_600_000).toISOString()
-    server = await startServer(data, { ...DEMO, LANTERN_NOW: later, LANTERN_BACKUP_HOURS: '0' })
+    server = await startServer(data, { ...DEMO, LANTERN_NOW: later })
     officer = await Client.signedIn(server.address, 'officer.ashmere')
     await device.comeBack(server.address, 'clerk.tern_row')
     device.add(entry())
@@ -136,7 +136,7 @@ describe('nothing lost, 12: strangers', () => {
 describe('nothing lost, 10: a stop', () => {
   it('lets the requests that are under way come to their end before the database closes', async () => {
     await server.stop()
-    server = await startServer(data, { ...DEMO, LANTERN_BACKUP_HOURS: '0' })
+    server = await startServer(data, DEMO)
     const device = await TestDevice.pair(
       server.address,
       'clerk.tern_row',
@@ -161,7 +161,7 @@ describe('nothing lost, 10: a stop', () => {
     expect(await stopped).toBe(0)
     // It was answered, or told to come again: never cut off in between.
     expect([200, 503]).toContain(status)
-    server = await startServer(data, { ...DEMO, LANTERN_BACKUP_HOURS: '0' })
+    server = await startServer(data, DEMO)
     await device.comeBack(server.address, 'clerk.tern_row')
     const events = await device.receiveAll()
     const there = new Set(events.map(({ id }) => id))
@@ -218,6 +218,6 @@ describe('nothing lost, 4: a session key that was cut off', () => {
       expect.stringContaining('session-key is damaged, it holds 5 characters'),
     ])
     rmSync(join(data, 'session-key'))
-    server = await startServer(data, { ...DEMO, LANTERN_BACKUP_HOURS: '0' })
+    server = await startServer(data, DEMO)
   })
 })

@@ -2,7 +2,8 @@ import type { ChildProcess } from 'node:child_process'
 import { createServer } from 'node:net'
 import { serve } from '../../scripts/serve.mjs'
 
-export const DEMO = { LANTERN_FILL: 'demo', LANTERN_NOW: '2026-11-09T08:45:00-02:00' }
+/** The demo at its own time, without the backups that a real installation makes. */
+export const DEMO = { LANTERN_FILL: 'demo', LANTERN_NOW: '2026-11-09T08:45:00-02:00', LANTERN_BACKUP_HOURS: '0' }
 export const PASSWORD = 'lantern-2026'
 
 /** A port that nobody listens on. */
