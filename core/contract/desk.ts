@@ -43,7 +43,7 @@ export type CellChange = Static<typeof CellChange>
 export type EntryMade = Static<typeof EntryMade>
 
 /** A change as it arrives: it is checked by itself, so that one that cannot be stored does not hold up the others. */
-const AsSent = Type.Object({}, { description: 'One of the changes above' })
+const AsSent = Type.Unknown({ description: 'One of the changes above' })
 export const DeskSend = exact({
   device: Type.String({ maxLength: 64 }),
   /** The device's clock when it sent this. One that cannot be read refuses nothing: it is taken for right. */

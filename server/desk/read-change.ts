@@ -18,6 +18,9 @@ function lowerIdentifiers(change: Record<string, unknown>): Record<string, unkno
   return { ...change, ...Object.fromEntries(lowered) }
 }
 
+const unknownKind = () =>
+  bad({ code: 'change-kind', message: 'This version of the district does not know this kind of change.' })
+
 /**
  * Reads one change as it arrived: texts in the composed form, identifiers in lower case, checked by the schema of
  * its kind.
@@ -27,15 +30,12 @@ function lowerIdentifiers(change: Record<string, unknown>): Record<string, unkno
 export function readChange(sent: unknown): Result<DeskChange> {
   const normal = normalizeJson(sent)
   if (!normal.ok) return normal
+  if (typeof normal.value !== 'object' || normal.value === null) return unknownKind()
   const change = lowerIdentifiers(normal.value as Record<string, unknown>)
   const schema = Object.hasOwn(DESK_CHANGES, String(change.kind))
     ? DESK_CHANGES[change.kind as keyof typeof DESK_CHANGES]
     : null
-  if (!schema)
-    return bad({
-      code: 'change-kind',
-      message: 'This version of the district does not know this kind of change.',
-    })
+  if (!schema) return unknownKind()
   try {
     return good(validate<DeskChange>(schema, change, 'body'))
   } catch (error) {

@@ -108,7 +108,7 @@ async function readAll(changes: readonly unknown[]): Promise<ReturnType<typeof r
   return read
 }
 
-const sentId = (change: unknown): string => String((change as { id?: unknown }).id ?? '').slice(0, 64)
+const sentId = (change: unknown): string => String((change as { id?: unknown } | null)?.id ?? '').slice(0, 64)
 
 /** One transaction for a group. When the database cannot store something of it, each change is tried by itself. */
 async function applyGroup(

@@ -3,6 +3,7 @@ import { gzip } from 'node:zlib'
 import type { Static, TSchema } from '@sinclair/typebox'
 import { defineEventHandler, getQuery, getRequestHeader, getRouterParams, readRawBody, send, setResponseHeader, setResponseHeaders, type EventHandlerRequest, type H3Event } from 'h3'
 import { may } from '#core/contract/permission'
+import { normalizeJson } from '#core/contract/wire'
 import { ROUTES, type RouteContract, type RouteName } from '#core/contract/routes'
 import { accessOf, type Access } from '../access/access'
 import { logError } from '../log'
@@ -38,6 +39,13 @@ async function sendJson(event: H3Event, answer: unknown) {
   return send(event, await zip(text), 'application/json')
 }
 
+/** Parameters with texts that the database can compare. @throws Refusal 400 `text-unstorable` */
+function storable(values: object, place: 'params' | 'query'): unknown {
+  const normal = normalizeJson(values, place)
+  if (!normal.ok) throw new Refusal(400, normal.problems[0]!.code, normal.problems[0]!.message, normal.problems)
+  return normal.value
+}
+
 /** A larger body is read in a thread: reading it could hold the event loop. */
 const LARGE_BODY = 50_000
 
@@ -68,8 +76,8 @@ export function defineRoute<N extends RouteName>(name: N, handle: (call: RouteCa
         if (contract.wholeBranch && access.ownOnly) throw new Refusal(403, 'own-only', 'You see only the reports that you filled yourself.')
       }
       const call = {
-        params: contract.params ? validate(contract.params, getRouterParams(event, { decode: true }), 'params') : {},
-        query: contract.query ? validate(contract.query, Object.assign({}, getQuery(event)), 'query') : {},
+        params: contract.params ? validate(contract.params, storable(getRouterParams(event, { decode: true }), 'params'), 'params') : {},
+        query: contract.query ? validate(contract.query, storable({ ...getQuery(event) }, 'query'), 'query') : {},
         body: contract.body ? await bodyOf(event, name) : {},
         get access() {
           if (!access) throw new Error(`${name} is open and has no person.`)

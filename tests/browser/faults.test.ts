@@ -63,7 +63,7 @@ describe('the server', () => {
   })
 
   it('closes its database on SIGTERM, and tells a second one that the folder is in use', async () => {
-    await expect(startServer(folder, DEMO)).rejects.toThrow(/is in use by process/)
+    await expect(startServer(folder, DEMO)).rejects.toThrow(/is in use by another process/)
     expect(await server.stop('SIGTERM')).toBe(0)
     expect(server.output()).toContain('the database is closed')
     server = await startServer(folder, DEMO, port)

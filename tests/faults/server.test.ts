@@ -170,6 +170,14 @@ describe('nothing lost, 10: a stop', () => {
   })
 })
 
+describe('nothing lost, 5: an address', () => {
+  it('with the character 0 is refused, and is no fault of the server', async () => {
+    for (const path of ['/api/search?q=%00', '/api/search?q=a%00b', '/api/cases?find=abc%00', '/api/units/%00', '/api/discrepancies?unit=%ED%A0%80']) {
+      expect((await officer.get(path)).status, path).toBe(400)
+    }
+  })
+})
+
 describe('nothing lost, 11: a body that lies', () => {
   it('that says gzip and is none, or ends early, is refused and nothing hangs', async () => {
     const { hostname, port } = new URL(server.address)
