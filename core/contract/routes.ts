@@ -20,7 +20,7 @@ export interface RouteContract {
   params?: TSchema
   query?: TSchema
   body?: TSchema
-  /** The largest body that it takes, unpacked, where that is more than {@link LARGEST_BODY}. */
+  /** The largest body that it takes, unpacked, where that is more than usual: see {@link mostBytesOf}. */
   mostBytes?: number
   /** Looks at the texts of its body by itself. */
   readsTexts?: boolean
@@ -30,8 +30,13 @@ export interface RouteContract {
   wholeBranch?: boolean
 }
 
-/** The largest body, unpacked, of a route that says nothing else, in bytes. */
-export const LARGEST_BODY = 1_000_000
+/** The largest body, unpacked, of a route that says nothing else, in bytes; and of one that asks for no session. */
+const LARGEST_BODY = 1_000_000
+const LARGEST_OPEN_BODY = 20_000
+
+/** How many bytes a route takes, unpacked. */
+export const mostBytesOf = ({ mostBytes, permission }: RouteContract): number =>
+  mostBytes ?? (permission === 'open' ? LARGEST_OPEN_BODY : LARGEST_BODY)
 
 const route = <T extends RouteContract>(contract: T) => contract
 

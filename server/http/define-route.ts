@@ -47,7 +47,7 @@ function storable(values: object, place: 'params' | 'query'): unknown {
 }
 
 /** A larger body is read in a thread: reading it could hold the event loop. */
-const LARGE_BODY = 50_000
+const LARGE_BODY = 200_000
 
 async function bodyOf(event: H3Event, route: RouteName): Promise<unknown> {
   const type = getRequestHeader(event, 'content-type') ?? ''

@@ -1,6 +1,6 @@
 import { promisify } from 'node:util'
 import { gunzip } from 'node:zlib'
-import { LARGEST_BODY, ROUTES, type RouteContract, type RouteName } from '#core/contract/routes'
+import { mostBytesOf, ROUTES, type RouteContract, type RouteName } from '#core/contract/routes'
 import { normalizeJson } from '#core/contract/wire'
 import { Refusal, tooLarge } from './refusal'
 import { validate } from './validate'
@@ -40,7 +40,7 @@ function parsed(bytes: Uint8Array): unknown {
  */
 export async function readBody({ route, bytes, gzip }: RawBody): Promise<unknown> {
   const contract: RouteContract = ROUTES[route]
-  const value = parsed(gzip ? await unzipped(bytes, contract.mostBytes ?? LARGEST_BODY) : bytes)
+  const value = parsed(gzip ? await unzipped(bytes, mostBytesOf(contract)) : bytes)
   // The shape first: its lists are bounded, so that nothing endless is looked through.
   const body = validate(contract.body!, value, 'body')
   if (contract.readsTexts) return body

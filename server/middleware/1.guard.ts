@@ -1,5 +1,5 @@
 import { defineEventHandler, getRequestHeader } from 'h3'
-import { LARGEST_BODY, ROUTES, type RouteContract } from '#core/contract/routes'
+import { mostBytesOf, ROUTES, type RouteContract } from '#core/contract/routes'
 import { answerProblem } from '../http/answer-problem'
 import { Refusal, tooLarge } from '../http/refusal'
 import { isStopping } from '../http/stopping'
@@ -11,7 +11,7 @@ const patternOf = (path: string) => new RegExp(`^${path.replaceAll('.', '\\.').r
 /** The addresses that there are: anything else under /api would be answered with the pages' shell. */
 const ADDRESSES = Object.entries(ROUTES).map(([name, contract]: [string, RouteContract]) => {
   const [method, path] = name.split(' ') as [string, string]
-  return { method, pattern: patternOf(path), mostBytes: contract.mostBytes ?? LARGEST_BODY }
+  return { method, pattern: patternOf(path), mostBytes: mostBytesOf(contract) }
 })
 
 /**
@@ -40,7 +40,7 @@ export default defineEventHandler((event) => {
   if (getRequestHeader(event, 'transfer-encoding')) {
     return answerProblem(event, new Refusal(411, 'length-required', 'The request must say how long its body is.'))
   }
-  const most = known.find(({ method }) => method === event.method)?.mostBytes ?? LARGEST_BODY
+  const most = known.find(one => one.method === method)!.mostBytes
   if (Number(getRequestHeader(event, 'content-length') ?? 0) > most) {
     return answerProblem(event, tooLarge(most))
   }

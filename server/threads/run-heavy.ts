@@ -5,7 +5,7 @@ import type { HeavyAnswer, HeavyAsk } from './heavy-thread'
 import type { HeavyInput, HeavyName, HeavyResult } from './heavy-work'
 
 /** More than these waiting means that the server has too much to do: the next is asked to come again. */
-const MOST_WAITING = 20
+const MOST_WAITING = 100
 /** Work that takes longer is ended: no right input needs so long. */
 const LONGEST_MS = 60_000
 
