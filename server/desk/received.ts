@@ -17,19 +17,22 @@ interface Received {
  */
 async function inHistories(
   sql: Pick<Sql, 'query'>,
-  ids: readonly string[],
+  changes: readonly DeskChange[],
 ): Promise<(Pick<Received, 'id' | 'person'> & { change: object })[]> {
-  if (!ids.length) return []
-  const cells = await sql.query<{ id: string; person: string; change: object }>(
+  const idsOf = (kind: DeskChange['kind']) =>
+    changes.flatMap(change => (change.kind === kind ? [change.id] : []))
+  const rowsOf = (text: string, ids: string[]) =>
+    ids.length ? sql.query<{ id: string; person: string; change: object }>(text, [ids]) : []
+  const cells = await rowsOf(
     `SELECT e.id, e.person, jsonb_strip_nulls(jsonb_build_object('kind', 'cell', 'id', e.id, 'round', p.round, 'unit', p.unit, 'cell', e.cell,
        'content', e.new, 'why', e.why)) AS change FROM cell_event e JOIN report p ON p.id = e.report WHERE e.id = ANY($1::uuid[])`,
-    [ids],
+    idsOf('cell'),
   )
-  const entries = await sql.query<{ id: string; person: string; change: object }>(
+  const entries = await rowsOf(
     `SELECT e.id, e.person, jsonb_strip_nulls(jsonb_build_object('kind', 'entry', 'id', e.id, 'case', e.case_id, 'register', c.register, 'unit', c.unit,
        'edition', e.edition, 'form', e.form, 'corrects', e.corrects)) || jsonb_build_object('answers', e.answers) AS change
      FROM case_entry e JOIN case_record c ON c.id = e.case_id WHERE e.id = ANY($1::uuid[])`,
-    [ids],
+    idsOf('entry'),
   )
   return [...cells, ...entries]
 }
@@ -53,7 +56,7 @@ export async function answeredBefore(
   const byId = new Map(rows.map(row => [row.id, row]))
   for (const { id, person, change } of await inHistories(
     sql,
-    changes.flatMap(({ id }) => (byId.has(id) ? [] : [id])),
+    changes.filter(({ id }) => !byId.has(id)),
   )) {
     byId.set(id, { id, person, digest: digestOf(change as DeskChange), outcome: { id, outcome: 'received' } })
   }
