@@ -19,8 +19,17 @@ async function sign() {
   // What changed meanwhile is shown at once: the next try signs that.
   if (done || problem.value?.code === 'figures-changed') emit('signed')
 }
+const items = computed(() => new Map(report.figures.sections.flatMap(({ lines }) => lines.map(({ item, name }) => [item, name] as const))))
+/** What a difference is about: the item of a cell, which its place names, or nothing more than the unit. */
+function subjectOf(at: string): string {
+  const [kind, , cell = ''] = at.split('/')
+  const name = kind === 'cells' ? items.value.get(cell.split('.')[0]!) : undefined
+  return name ? words.say(name) : ''
+}
 /** What was refused because it changed, one line a difference. */
-const changedWhile = computed(() => (problem.value?.code === 'figures-changed' ? problem.value.problems : []))
+const changedWhile = computed(() => (problem.value?.code === 'figures-changed' ? problem.value.problems : []).map(({ at, values }) => ({
+  what: [values?.unit, subjectOf(String(at ?? ''))].filter(Boolean).join(', '), shown: values?.shown ?? '', now: values?.now ?? '',
+})))
 const newest = computed(() => report.signatures.at(-1)?.amendment ?? null)
 
 /** Says one change in words. */
@@ -78,8 +87,8 @@ const isOutcome = (state: string) => ['corrected', 'explained', 'dismissed'].inc
     </div>
     <AskDialog v-model:visible="asking" :title="again ? t('sign.again') : t('sign.sign')" :act="t('sign.do')" :busy="busy" :problem="problem" @go="sign">
       <p>{{ t('sign.ask', { district: report.figures.unit.name, period: words.period(report.figures.round.period) }) }}</p>
-      <ul v-if="changedWhile.length">
-        <li v-for="(one, at) in changedWhile" :key="at">{{ t('sign.changedWhile', one.values ?? {}) }}</li>
+      <ul v-if="changedWhile.length" class="changed">
+        <li v-for="(one, at) in changedWhile" :key="at">{{ t('sign.changedWhile', one) }}</li>
       </ul>
       <p v-if="report.figures.missing.length" class="warn">{{ t('sign.askMissing', { count: report.figures.missing.length }, report.figures.missing.length) }}</p>
     </AskDialog>
@@ -90,5 +99,6 @@ const isOutcome = (state: string) => ['corrected', 'explained', 'dismissed'].inc
 ul { margin: 0; padding: 0; list-style: none; display: flex; flex-direction: column; gap: 8px; }
 .state::first-letter { text-transform: uppercase; }
 .checksum { overflow-wrap: anywhere; }
-.warn { margin-top: 10px; color: var(--amber-7); }
+.changed { margin-top: 10px; font-weight: 600; }
+.warn { margin: 10px 0; color: var(--amber-7); }
 </style>
