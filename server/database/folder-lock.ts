@@ -94,7 +94,7 @@ export async function lockFolder(folder: string, onLost: (reason: string) => voi
   const holderFile = join(folder, 'in-use.json')
   const options = { lockfilePath: lock, stale: STALE_MS, update: HEARTBEAT_MS, realpath: false, retries: 0 }
   const state = holderState(holderFile)
-  if (state === 'alive' && existsSync(lock)) throw new FolderInUse(folder)
+  if (state === 'alive' && (await lockfile.check(folder, options))) throw new FolderInUse(folder)
   const takesOver = state === 'dead'
   if (takesOver) rmSync(lock, { recursive: true, force: true })
 
@@ -139,7 +139,3 @@ export async function lockFolder(folder: string, onLost: (reason: string) => voi
     rmSync(holderFile, { force: true })
   }
 }
-
-/** Is somebody using this folder now? For tools that work on a stopped installation. */
-export const isFolderLocked = (folder: string): Promise<boolean> =>
-  lockfile.check(folder, { lockfilePath: join(folder, 'in-use.lock'), stale: STALE_MS, realpath: false })
