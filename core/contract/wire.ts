@@ -74,8 +74,13 @@ export function isLanguage(code: string): boolean {
 const UNSTORABLE = /\0|[\uD800-\uDBFF](?![\uDC00-\uDFFF])|(?<![\uD800-\uDBFF])[\uDC00-\uDFFF]/
 const ALL_UNSTORABLE = new RegExp(UNSTORABLE, 'g')
 
+/** Most texts have only letters that are storable and composed in every form: no more is looked at. */
+const PLAIN = /^[\x01-\x7F]*$/
+
 /** Is this a text that can be stored? */
-export const isText = (text: string): boolean => !UNSTORABLE.test(text)
+export const isText = (text: string): boolean => PLAIN.test(text) || !UNSTORABLE.test(text)
+
+const composed = (text: string): string => (PLAIN.test(text) ? text : text.normalize('NFC'))
 
 /**
  * A text as a device stores it: in the composed form (Unicode NFC), so that an accent typed in two ways is one
@@ -106,35 +111,41 @@ export function normalizeJson(
   at = '',
   what: keyof typeof MOST_VALUES = 'change',
 ): Result<unknown> {
-  return normalized(value, at, 0, { left: MOST_VALUES[what] })
+  return normalized(value, at ? { above: null, key: at } : null, 0, { left: MOST_VALUES[what] })
 }
 
-function normalized(value: unknown, at: string, depth: number, budget: { left: number }): Result<unknown> {
-  if (--budget.left < 0)
-    return bad({ code: 'too-many-values', message: 'This holds more values than any form has.', at })
-  if (typeof value === 'string') {
-    return isText(value)
-      ? good(value.normalize('NFC'))
-      : bad({
-          code: 'text-unstorable',
-          message: `The text at ${at || 'the top'} has a character that cannot be stored.`,
-          at,
-        })
-  }
+/** The place of a part, as a chain that becomes a text only when something is wrong there. */
+interface Place {
+  above: Place | null
+  key: string
+}
+const textOf = (place: Place | null): string =>
+  place === null ? '' : [textOf(place.above), place.key].filter(Boolean).join('/')
+
+function problemAt(place: Place | null, code: string, message: string): Result<never> {
+  const at = textOf(place)
+  return bad({ code, message: `${message} (at ${at || 'the top'})`, at })
+}
+const unstorable = (place: Place | null) =>
+  problemAt(place, 'text-unstorable', 'This text has a character that cannot be stored.')
+
+/** Copies nothing that stays as it is: most of what arrives does. */
+function normalized(value: unknown, place: Place | null, depth: number, budget: { left: number }): Result<unknown> {
+  if (--budget.left < 0) return problemAt(place, 'too-many-values', 'This holds more values than any form has.')
+  if (typeof value === 'string') return isText(value) ? good(composed(value)) : unstorable(place)
   if (typeof value !== 'object' || value === null) return good(value)
-  if (depth > DEEPEST) return bad({ code: 'too-deep', message: `What stands at ${at} lies too deep.`, at })
-  const isList = Array.isArray(value)
-  const normal: [string, unknown][] = []
-  for (const [key, part] of Object.entries(value)) {
-    if (!isText(key))
-      return bad({
-        code: 'text-unstorable',
-        message: `A name at ${at || 'the top'} has a character that cannot be stored.`,
-        at,
-      })
-    const found = normalized(part, at ? `${at}/${key}` : key, depth + 1, budget)
+  if (depth > DEEPEST) return problemAt(place, 'too-deep', 'This lies too deep.')
+  const parts: [key: string, part: unknown][] = []
+  let isChanged = false
+  for (const key of Object.keys(value)) {
+    if (!isText(key)) return unstorable(place)
+    const part = (value as Record<string, unknown>)[key]
+    const found = normalized(part, { above: place, key }, depth + 1, budget)
     if (!found.ok) return found
-    normal.push([key.normalize('NFC'), found.value])
+    const name = composed(key)
+    isChanged ||= found.value !== part || name !== key
+    parts.push([name, found.value])
   }
-  return good(isList ? normal.map(([, part]) => part) : Object.fromEntries(normal))
+  if (!isChanged) return good(value)
+  return good(Array.isArray(value) ? parts.map(([, part]) => part) : Object.fromEntries(parts))
 }
