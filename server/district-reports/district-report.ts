@@ -1,5 +1,6 @@
 import { v7 as uuid } from 'uuid'
 import type { ChangedSince, DistrictReport } from '#core/contract/district-reports'
+import { may } from '#core/contract/permission'
 import type { Problem } from '#core/result'
 import { unitAsked, type Access } from '../access/access'
 import { nowText } from '../clock'
@@ -51,7 +52,7 @@ export async function districtReport(
   const signatures = await signaturesOf(sql, roundId, unit.code)
   const now = await computeDistrict(sql, round, unit)
   const toSign = seal(now)
-  await noteShown(toSign.checksum, toSign.snapshot)
+  if (may(access.role, 'sign')) await noteShown(toSign.checksum, toSign.snapshot)
   const last = snapshotOf(signatures.at(-1))
   const chosen =
     asked.amendment === undefined
