@@ -128,7 +128,7 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
    * what it held before the typing began: the `2` of a refused `2.5` was never meant.
    */
   async function type(key: string, text: string, before: CellContent = contentOf(key)): Promise<void> {
-    const read = readCell(text, cellByKey.get(key)!.item.number)
+    const read = readCell(text, cellByKey.get(key)!.item.number, locale.value)
     const kept = put(key, read.ok ? read.value : before)
     if (!read.ok) problems[key] = read.problems[0]!
     await kept

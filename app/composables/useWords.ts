@@ -2,6 +2,7 @@ import { dayAt } from '#core/calendar/deadline'
 import { namePeriod, parsePeriod } from '#core/calendar/period-text'
 import { dateFormat, numberFormat } from '#core/formats'
 import { wordsIn, type Words } from '#core/report/edition'
+import { writeNumber } from '#core/report/read-number'
 import { clockNow } from './useClock'
 
 /** Everything that puts data into a person's words: names, numbers, days and times, in their language and time zone. */
@@ -13,11 +14,14 @@ export function useWords() {
 
   const say = (words: Words) => wordsIn(words, locale.value)
 
-  const number = (value: number | null | undefined, digits = 0) =>
+  const number = (value: number | null | undefined, digits = 3) =>
     value === null || value === undefined ? '–' : numberFormat(language.value, { maximumFractionDigits: digits }).format(value)
 
+  /** A number as it stands in a field that is typed into: what `readNumber` reads back. */
+  const typed = (value: number) => writeNumber(value, locale.value)
+
   /** A value of any type: numbers in the person's way, texts and days as they are. */
-  const value = (of: number | string | null | undefined, digits = 0) => (typeof of === 'string' ? of : number(of, digits))
+  const value = (of: number | string | null | undefined, digits = 3) => (typeof of === 'string' ? of : number(of, digits))
 
   const percent = (share: number | null, digits = 0) =>
     share === null ? '–' : numberFormat(language.value, { style: 'percent', maximumFractionDigits: digits }).format(share)
@@ -76,5 +80,5 @@ export function useWords() {
     return te(key) || te(key, 'en') ? t(key, { ...of.problems?.[0]?.values, ...of.values }) : of.message
   }
 
-  return { t, say, number, value, percent, day, plainDay, partialDay, position, time, moment, dueDay, daysSince, period, span, problem, locale }
+  return { t, say, number, typed, value, percent, day, plainDay, partialDay, position, time, moment, dueDay, daysSince, period, span, problem, locale }
 }

@@ -28,7 +28,7 @@ export const DiscrepancyList = exact({ lines: Type.Array(DiscrepancyLine) })
 
 /** One doubted cell: its item for people, what stands in it, and the unit's numbers over the last 13 periods. */
 export const DoubtedCell = exact({
-  cell: CellKey, name: Words, content: CellContent, version: Type.Integer(),
+  cell: CellKey, name: Words, number: oneOf('count', 'decimal'), content: CellContent, version: Type.Integer(),
   /** Oldest first, this round last. */
   trend: Type.Array(orNull(Type.Number())),
   /** What came from other devices against it, and nobody has decided. */

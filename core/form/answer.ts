@@ -2,6 +2,7 @@ import { parseDay } from '../calendar/day'
 import { computingDay, parsePartialDate } from '../calendar/partial-date'
 import { parsePattern } from '../expression/pattern'
 import { LARGEST_COUNT, type Content } from '../report/cell'
+import { twoReadings } from '../report/read-number'
 import { bad, good, type Problem, type Result } from '../result'
 import type { AnswerQuestion, QuestionOf } from './question'
 
@@ -53,7 +54,7 @@ export function dayOf(text: string): number | null {
 /**
  * Checks a value from outside before it may be an answer to a question. NaN, infinity and whatever has another shape
  * are refused at the door. What other answers have to do with it (cascades, conditions) is not looked at here.
- * Errors: `answer-shape`, `answer-text-long`, `answer-pattern`, `answer-number`, `answer-whole`, `answer-least`,
+ * Errors: `answer-shape`, `cell-two-readings`, `answer-text-long`, `answer-pattern`, `answer-number`, `answer-whole`, `answer-least`,
  * `answer-most`, `answer-choice`, `answer-time`, `answer-position`, `answer-attachment`, and those of dates.
  */
 export function checkAnswer(question: AnswerQuestion, value: unknown): Result<AnswerValue> {
@@ -101,6 +102,12 @@ function checkText(value: unknown, pattern: string | undefined, longest = LONGES
 }
 
 function checkNumeric(question: QuestionOf<'wholeNumber'>, value: unknown): Result<AnswerValue> {
+  const readings = typeof value === 'string' ? twoReadings(value) : undefined
+  if (readings) {
+    const [one, other] = readings
+    return refuse('cell-two-readings', `“${String(value)}” can mean ${one} or ${other}.`, { text: String(value), one, other })
+  }
+  if (question.kind === 'wholeNumber' && typeof value === 'string' && /^[-+]?\d+[.,]\d*$/.test(value)) return refuse('answer-whole', 'This is a whole number.')
   if (typeof value !== 'number' || !Number.isFinite(value)) return refuse('answer-number', 'That is not a number.')
   if (question.kind === 'wholeNumber' && !Number.isInteger(value)) return refuse('answer-whole', 'This is a whole number.')
   const [least, most] = [question.least ?? 0, question.most ?? LARGEST_COUNT]

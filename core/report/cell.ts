@@ -1,4 +1,7 @@
 import { bad, good, type Result } from '../result'
+import { readNumber, type CellNumber } from './read-number'
+
+export type { CellNumber } from './read-number'
 
 /**
  * What a cell, or the answer to a question, holds. Blank is not zero: nobody has answered a blank cell, while a zero was typed on purpose.
@@ -19,21 +22,14 @@ export const BLANK = { kind: 'blank' } as const
 /** The largest count that a facility could mean: anything above is a slip of the finger. */
 export const LARGEST_COUNT = 9_999_999
 
-/** What may stand in a cell of an item. */
-export type CellNumber = 'count' | 'decimal'
-
 /**
- * Reads what a person typed into a number cell. Empty text is a blank.
- * Errors: `cell-letters`, `cell-negative`, `cell-decimals` (in a count), `cell-too-large`.
+ * Reads what a person of a language typed or pasted into a number cell. Empty text is a blank.
+ * Errors: those of `readNumber` and `checkNumber`.
  */
-export function readCell(text: string, number: CellNumber = 'count'): Result<CellContent> {
-  // People group thousands with spaces (also the narrow one of French typography).
-  const tidy = text.trim().replace(/[\s\u00a0\u202f](?=\d{3}(?!\d))/g, '').replace(',', '.')
-  if (tidy === '') return good(BLANK)
-  if (!/^[-+]?(\d+(\.\d*)?|\.\d+)$/.test(tidy)) {
-    return bad({ code: 'cell-letters', message: `“${text}” is not a number.`, values: { text } })
-  }
-  return checkNumber(Number(tidy), number)
+export function readCell(text: string, number: CellNumber, language: string): Result<CellContent> {
+  const read = readNumber(text, number, language)
+  if (!read.ok) return read
+  return read.value === null ? good(BLANK) : checkNumber(read.value, number)
 }
 
 /** Checks a number from outside before it may stand in a cell. NaN and infinity are refused at the door. */

@@ -139,7 +139,7 @@ export async function discrepancyFile(access: Access, id: string): Promise<Discr
       const cell = ready.cellByKey.get(key)!
       const trend = [...history.map(cells => numberOf(cells[key])).reverse(), numberOf(now[key])]
       const name = Object.fromEntries(LANGUAGES.map(language => [language, nameCell(cell, language)]))
-      return { cell: key, name, content: now[key] ?? BLANK, version: versions.get(key) ?? 0, trend, conflicts: conflicts.filter(one => one.cell === key) }
+      return { cell: key, name, number: cell.item.number, content: now[key] ?? BLANK, version: versions.get(key) ?? 0, trend, conflicts: conflicts.filter(one => one.cell === key) }
     }),
     periods: [...periodsBefore(round).reverse(), round.period],
     range: range ? { low: range.low, high: range.high } : null,

@@ -14,10 +14,10 @@ export interface CorrectionDraft {
 const { cells } = defineProps<{ cells: DiscrepancyFile['cells'] }>()
 const model = defineModel<CorrectionDraft[] | null>({ required: true })
 const words = useWords()
-const { t } = words
-const shownText = (content: CellContent) => (content.kind === 'value' ? String(content.value) : '')
+const { t, locale } = words
+const shownText = (content: CellContent) => (content.kind === 'value' ? words.typed(content.value) : '')
 const texts = reactive<Record<string, string>>(Object.fromEntries(cells.map(({ cell, content }) => [cell, shownText(content)])))
-const reads = computed(() => cells.map(cell => ({ ...cell, read: readCell(texts[cell.cell] ?? '') })))
+const reads = computed(() => cells.map(cell => ({ ...cell, read: readCell(texts[cell.cell] ?? '', cell.number, locale.value) })))
 watch(reads, (now) => {
   model.value = now.every(({ read }) => read.ok)
     ? now.flatMap(({ cell, version, content, conflicts, read }) => (read.ok && shownText(read.value) !== shownText(content) ? [{ cell, base: version, content: read.value, ...(conflicts.length && { settles: conflicts.map(({ id }) => id) }) }] : []))
@@ -27,9 +27,9 @@ watch(reads, (now) => {
 
 <template>
   <div class="fields">
-    <div v-for="{ cell, name, conflicts, read } in reads" :key="cell" class="field">
+    <div v-for="{ cell, name, number, conflicts, read } in reads" :key="cell" class="field">
       <label :for="`right-${cell}`">{{ words.say(name) }}</label>
-      <InputText :id="`right-${cell}`" v-model="texts[cell]" inputmode="numeric" :invalid="!read.ok" :aria-describedby="read.ok ? undefined : `wrong-${cell}`" />
+      <InputText :id="`right-${cell}`" v-model="texts[cell]" :inputmode="number === 'decimal' ? 'decimal' : 'numeric'" :invalid="!read.ok" :aria-describedby="read.ok ? undefined : `wrong-${cell}`" />
       <small v-for="one in conflicts" :key="one.id" class="wrong">
         {{ t('cell.otherDevice', { device: one.device ?? one.by, value: one.content.kind === 'value' ? words.number(one.content.value) : t(`cell.${one.content.kind}`) }) }}
       </small>

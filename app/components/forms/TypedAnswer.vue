@@ -1,26 +1,29 @@
 <script setup lang="ts">
 import { LONGEST_IDENTIFIER, LONGEST_TEXT, type AnswerValue, type Position } from '#core/form/answer'
 import type { AnswerQuestion } from '#core/form/question'
+import { readNumber } from '#core/report/read-number'
 
 /** An answer that is typed: text, number, day, partial day, time, position. It is given when the field is left, or at each key of a number. */
 const { question, inputId, value } = defineProps<{ question: AnswerQuestion; inputId: string; value: AnswerValue | null }>()
 const emit = defineEmits<{ give: [value: AnswerValue | null] }>()
-const { t } = useI18n()
+const words = useWords()
+const { t, locale } = words
 const LONG_TEXT = 200
 /** The field ends where the answer would be refused. */
 const longest = computed(() => (question.kind === 'text' ? question.longest ?? LONGEST_TEXT : question.kind === 'identifier' ? LONGEST_IDENTIFIER : undefined))
 const isNumber = computed(() => question.kind === 'wholeNumber' || question.kind === 'decimal')
 const isLong = computed(() => question.kind === 'text' && (question.longest ?? 0) > LONG_TEXT)
 const inputType = computed(() => ({ date: 'date', time: 'time' } as Record<string, string>)[question.kind] ?? 'text')
-const textOf = (of: AnswerValue | null) => (of === null || typeof of === 'object' ? '' : String(of))
+const textOf = (of: AnswerValue | null) => (of === null || typeof of === 'object' ? '' : typeof of === 'number' ? words.typed(of) : String(of))
 const text = ref(textOf(value))
-watch(() => value, (next) => { if (textOf(next) !== tidy(text.value)) text.value = textOf(next) })
-const tidy = (typed: string) => (isNumber.value ? typed.trim().replace(/[\s\u00a0\u202f](?=\d{3}(?!\d))/g, '').replace(',', '.') : typed.trim())
+const readTyped = (typed: string): AnswerValue | null => {
+  const read = isNumber.value ? readNumber(typed, question.kind === 'wholeNumber' ? 'count' : 'decimal', locale.value) : undefined
+  // What is no number, or could be two, goes to core as it is, which says so.
+  return read?.ok ? read.value : typed.trim() || null
+}
+watch(() => value, (next) => { if (next !== readTyped(text.value)) text.value = textOf(next) })
 function given() {
-  const typed = tidy(text.value)
-  if (typed === '') { emit('give', null); return }
-  // What is no number goes to core as it is, which says so.
-  emit('give', isNumber.value && /^-?\d+(\.\d+)?$/.test(typed) ? Number(typed) : typed)
+  emit('give', readTyped(text.value))
 }
 function atKey() {
   if (isNumber.value) given()

@@ -12,7 +12,8 @@ const words = useWords()
 const { t } = words
 const COMMANDS = 'hcnxz'
 
-const shownText = (content: CellContent) => (content.kind === 'value' ? String(content.value) : '')
+const shownText = (content: CellContent) => (content.kind === 'value' ? words.typed(content.value) : '')
+const takesDecimals = computed(() => entry.cellByKey.get(cell)?.item.number === 'decimal')
 let before: CellContent = entry.contentOf(cell)
 const text = ref(shownText(entry.contentOf(cell)))
 watch(() => entry.contentOf(cell), (content) => {
@@ -74,7 +75,7 @@ function onFocus(event: FocusEvent) {
 <template>
   <div :class="['cell', worst]">
     <input
-      :value="text" :data-cell="cell" :data-row="row" :data-column="column" type="text" inputmode="numeric" autocomplete="off"
+      :value="text" :data-cell="cell" :data-row="row" :data-column="column" type="text" :inputmode="takesDecimals ? 'decimal' : 'numeric'" autocomplete="off"
       :class="{ given: content.kind !== 'value' && content.kind !== 'blank' }" :placeholder="placeholder" :readonly="!entry.editable.value"
       :aria-label="label" :aria-invalid="worst === 'mustFix'" :aria-describedby="doubts.length || problem ? `said-${cell}` : context ? `usual-${cell}` : undefined"
       @input="onInput" @keydown="onKey" @paste="onPaste" @focus="onFocus" @blur="entry.outbox.flush()"
