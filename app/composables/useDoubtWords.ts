@@ -29,7 +29,7 @@ export function useDoubtWords(names: () => DoubtNames) {
     const text = side.parts.map(part => (typeof part === 'string'
       ? part.replaceAll('*', '×')
       : `${termName(part.item, part.bands, part.back)} ${words.value(part.value)}`)).join('')
-    return withValue ? `${text} = ${words.value(side.value, 1)}` : text
+    return withValue ? `${text} = ${words.value(side.value)}` : text
   }
 
   /** “live births 64 > deliveries 46, over by 18”, or the value with its usual range. */
@@ -44,7 +44,7 @@ export function useDoubtWords(names: () => DoubtNames) {
   function explained({ left, right, relation, by }: Explanation, truth = false): string {
     if (!right || !relation) return truth ? sideText(left, false) : sideText(left)
     if (by === 0) return `${sideText(left)} ${relation} ${sideText(right)}`
-    return t('doubt.compared', { left: sideText(left), relation, right: sideText(right), by: words.number(by, 1) })
+    return t('doubt.compared', { left: sideText(left), relation, right: sideText(right), by: words.number(by) })
   }
 
   return { numbers, explained, sideText, termName }

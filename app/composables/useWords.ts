@@ -5,6 +5,10 @@ import { wordsIn, type Words } from '#core/report/edition'
 import { writeNumber } from '#core/report/read-number'
 import { clockNow } from './useClock'
 
+/** What is not zero is never shown as 0: a very small number keeps its first two digits. */
+const digitsFor = (value: number, digits: number): Intl.NumberFormatOptions =>
+  value !== 0 && digits > 0 && Math.abs(value) < 0.5 / 10 ** digits ? { maximumSignificantDigits: 2 } : { maximumFractionDigits: digits }
+
 /** Everything that puts data into a person's words: names, numbers, days and times, in their language and time zone. */
 export function useWords() {
   const { t, te, locale } = useI18n()
@@ -15,7 +19,7 @@ export function useWords() {
   const say = (words: Words) => wordsIn(words, locale.value)
 
   const number = (value: number | null | undefined, digits = 3) =>
-    value === null || value === undefined ? '–' : numberFormat(language.value, { maximumFractionDigits: digits }).format(value)
+    value === null || value === undefined ? '–' : numberFormat(language.value, digitsFor(value, digits)).format(value)
 
   /** A number as it stands in a field that is typed into: what `readNumber` reads back. */
   const typed = (value: number) => writeNumber(value, locale.value)

@@ -1,4 +1,5 @@
 import { printDay } from '../calendar/day'
+import { distanceBetween, nearlyEqual, withoutNoise } from '../nearly-equal'
 import type { ColumnTable } from '../report/table'
 import type { Compiled } from './compile'
 import { evaluateRow, type EvaluationOptions } from './evaluate-row'
@@ -58,7 +59,8 @@ export function explain(compiled: Compiled, table: ColumnTable, row: number, opt
   const { tree, bindings, types } = compiled
   const valueOf = (node: Node, from: ColumnTable = table) => {
     const value = evaluateRow({ tree: node, bindings, types }, from, row, options)
-    return typeof value === 'number' && types.get(node) === 'day' ? printDay(value) : value
+    if (typeof value !== 'number') return value
+    return types.get(node) === 'day' ? printDay(value) : withoutNoise(value)
   }
 
   const termOf = (node: NameNode | CountNode, back: number): Term => {
@@ -101,8 +103,11 @@ export function explain(compiled: Compiled, table: ColumnTable, row: number, opt
 function distance(left: number | string | null, right: number | string | null): Pick<Explanation, 'relation' | 'by'> {
   if (left === null || right === null) return {}
   if (typeof left === 'string' || typeof right === 'string') return { relation: left === right ? '=' : '!=' }
-  return { relation: left === right ? '=' : left > right ? '>' : '<', by: Math.abs(left - right) }
+  const by = distanceBetween(left, right)
+  return { relation: by === 0 ? '=' : left > right ? '>' : '<', by }
 }
+
+const isZero = (value: unknown) => typeof value === 'number' && nearlyEqual(value, 0)
 
 /** Where a division by zero made a blank. Inside a count the rows are not this report's. */
 function notesOf(tree: Node, valueOf: (node: Node) => unknown): Note[] {
@@ -110,7 +115,7 @@ function notesOf(tree: Node, valueOf: (node: Node) => unknown): Note[] {
   const counted = new Set<Node>()
   walk(tree, (node) => {
     if (node.type === 'count' && node.where) walk(node.where, inner => counted.add(inner))
-    if (node.type === 'binary' && node.operator === '/' && !counted.has(node) && valueOf(node.right) === 0) notes.push({ code: 'division-by-zero', at: node.right.at })
+    if (node.type === 'binary' && node.operator === '/' && !counted.has(node) && isZero(valueOf(node.right))) notes.push({ code: 'division-by-zero', at: node.right.at })
   })
   return notes
 }

@@ -5,6 +5,7 @@ import type { CellContent } from '../report/cell'
 import { must } from '../result'
 import { tableOf, type CellMap } from '../report/table'
 import { compile } from './compile'
+import { explain } from './explain'
 import { evaluateRow } from './evaluate-row'
 import { parse } from './parse'
 import { print } from './print'
@@ -65,6 +66,24 @@ describe('laws of the language', () => {
       const { rows } = await database.query<{ is: boolean | null }>(`SELECT (${sql}) AS is FROM (VALUES ($1::numeric, $2::numeric, $3::numeric)) AS given (a, b, c)`, [a, b, c])
       expect(truthOf === null ? null : truthOf === 1).toBe(rows[0]!.is)
     }), { numRuns: 1000 })
+  })
+
+  it('numbers right, 2: its decimals are PostgreSQL’s exact ones', async () => {
+    const tenth = fc.integer({ min: 0, max: 9_999_999 }).map(number => number / 10)
+    const near = fc.tuple(tenth, tenth, fc.constantFrom(0, 0, 0.1, -0.1)).map(([a, b, off]) => ({ a, b, c: Math.round((a + b + off) * 10) / 10 }))
+    const shapes = ['a + b OP c', 'c - a OP b', 'c - a - b OP 0', 'a OP c - b', '(c - b) * 3 OP a * 3', 'c - b + a - a OP a', 'c / 1 OP b + a']
+    const property = fc.asyncProperty(near, fc.constantFrom(...shapes), fc.constantFrom('=', '!=', '<', '<=', '>', '>='), async ({ a, b, c }, form, sign) => {
+      const text = form.replace('OP', sign)
+      const compiled = must(compile(text, VOCABULARY, 'truth'))
+      const [{ is }] = (await database.query<{ is: boolean }>(`SELECT (${text.replace('!=', '<>')}) AS is FROM (VALUES ($1::numeric, $2::numeric, $3::numeric)) AS given (a, b, c)`, [a, b, c])).rows as [{ is: boolean }]
+      const table = tableOf([row(a, b, c)])
+      expect([text, a, b, c, evaluateRow(compiled, table, 0) === 1]).toEqual([text, a, b, c, is])
+      // The explanation says the same, and never “apart by 0” of numbers that differ.
+      const { relation, by } = explain(compiled, table, 0)
+      expect(by === 0).toBe(relation === '=')
+      expect(sign === '=' ? relation === '=' : sign === '!=' ? relation !== '=' : true).toBe(sign === '=' || sign === '!=' ? is : true)
+    })
+    await fc.assert(property, { numRuns: 1500 })
   })
 
   it('parse(print(x)) = x, and printing is settled after once', () => {

@@ -1,6 +1,7 @@
 import { parseDay } from '../calendar/day'
 import { monthsBetween, yearsBetween } from '../calendar/age'
 import { addCells, answered, KIND_CODES, type ColumnTable } from '../report/table'
+import { floorNear } from '../nearly-equal'
 import { must } from '../result'
 import type { Bindings } from './bind'
 import type { Types } from './check'
@@ -197,7 +198,7 @@ export function prepare({ tree, bindings, types }: Runnable, table: ColumnTable,
     }
     switch (node.name) {
       case 'abs': return change(of(first, from), Math.abs)
-      case 'floor': return change(of(first, from), Math.floor)
+      case 'floor': return change(of(first, from), floorNear)
       case 'round': {
         const scale = 10 ** whole(second, 0)
         // Halves go away from zero, as PostgreSQL's round(numeric) has it; the small step undoes 1.005 × 100 = 100.49999.

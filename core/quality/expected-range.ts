@@ -1,5 +1,6 @@
 import type { Cell, RangeMethod } from '../report/edition'
 import type { ColumnTable } from '../report/table'
+import { ceilNear, floorNear, nearlyEqual, withoutNoise } from '../nearly-equal'
 import { mean } from './mean'
 import { robustScale } from './robust-scale'
 import { poissonRange } from './poisson'
@@ -60,8 +61,8 @@ export function expectedRange(earlier: readonly number[], method: RangeMethod, n
   const least = Math.max(0, low)
   return {
     method: method.method,
-    low: number === 'count' ? Math.ceil(least) : least,
-    high: number === 'count' ? Math.floor(high) : high,
+    low: number === 'count' ? ceilNear(least) : withoutNoise(least),
+    high: number === 'count' ? floorNear(high) : withoutNoise(high),
     mean: middle,
     count: known.length,
   }
@@ -77,3 +78,4 @@ export function expectedRangeBefore(cell: Cell, table: ColumnTable, row: number)
 /** Is a value far enough out, on a base broad enough, to ask about it? A blank is not. */
 export const raisesDoubt = (range: ExpectedRange, value: number): boolean =>
   (range.method !== 'meanSd' || (range.mean ?? 0) >= SMALL_COUNT) && (value < range.low || value > range.high)
+  && !nearlyEqual(value, range.low) && !nearlyEqual(value, range.high)

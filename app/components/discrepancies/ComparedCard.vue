@@ -22,10 +22,10 @@ const range = computed(() => file.doubt.range)
       <div class="end"><p class="small quiet">{{ t('resolve.mean') }}</p><span class="figure">{{ words.number(range.mean, 1) }}</span></div>
     </div>
     <div v-else-if="explanation?.right && explanation.relation" class="sides">
-      <div><p class="small quiet">{{ t('resolve.left') }}</p><span class="figure">{{ words.value(explanation.left.value, 1) }}</span></div>
+      <div><p class="small quiet">{{ t('resolve.left') }}</p><span class="figure">{{ words.value(explanation.left.value) }}</span></div>
       <span class="relation">{{ explanation.relation }}</span>
-      <div><p class="small quiet">{{ t('resolve.right') }}</p><span class="figure">{{ words.value(explanation.right.value, 1) }}</span></div>
-      <div class="end"><p class="small quiet">{{ t('resolve.by') }}</p><span class="figure brick">{{ words.number(explanation.by, 1) }}</span></div>
+      <div><p class="small quiet">{{ t('resolve.right') }}</p><span class="figure">{{ words.value(explanation.right.value) }}</span></div>
+      <div class="end"><p class="small quiet">{{ t('resolve.by') }}</p><span class="figure brick">{{ words.number(explanation.by) }}</span></div>
     </div>
     <p v-if="explanation" class="small">{{ sideText(explanation.left) }}<template v-if="explanation.right">{{ ` ${explanation.relation} ${sideText(explanation.right)}` }}</template></p>
     <p class="small quiet">{{ range ? t('resolve.rangeFrom', { count: range.count }) : words.say(file.sentence) }}</p>
