@@ -10,7 +10,9 @@ export interface DoubtNames {
 
 export const namesOfEdition = (edition: Edition): DoubtNames => ({
   item: code => edition.sections.flatMap(section => section.items).find(one => one.code === code)?.name,
-  band: code => edition.axes.flatMap(axis => axis.bands).find(one => one.code === code)?.name,
+  // `u20`, or `age.unknown` where another axis has a band of that code too.
+  band: code => edition.axes.flatMap(axis => axis.bands.map(band => ({ band, codes: [band.code, `${axis.code}.${band.code}`] })))
+    .find(({ codes }) => codes.includes(code))?.band.name,
 })
 
 /** Doubts in a person's words, with the numbers put in. */

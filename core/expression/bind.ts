@@ -1,15 +1,22 @@
 import type { Problem } from '../result'
 import { FUNCTIONS } from './functions'
 import { unknownWord } from './nearest'
-import { childrenOf, type CallNode, type CountNode, type NameNode, type Node } from './syntax'
+import { childrenOf, type BandWord, type CallNode, type CountNode, type NameNode, type Node, type Span } from './syntax'
 import type { Name, Vocabulary } from './vocabulary'
+
+/** A band with the axis that it is one of, and its place in the text; a narrowing has none. */
+export interface BoundBand {
+  axis: string
+  code: string
+  at?: Span
+}
 
 /** What a name means: some cells of one item, here or in another dataset. */
 export interface Reference {
   name: Name
   /** What stands before the dot. */
   source?: string
-  bands: string[]
+  bands: BoundBand[]
   /** Keys of the cells that it adds up. */
   cells: string[]
 }
@@ -24,6 +31,43 @@ export interface Bindings {
 export interface Narrowing {
   axis: string
   band: string
+}
+
+/**
+ * Finds the axis of each band. A code that several axes have is told apart by the axis before its dot, or because the
+ * other axes are spoken of already; else it is refused: summed over both, it would count some people twice.
+ */
+function bindBands(asked: readonly BandWord[], { code: name, axes }: Name): { bands: BoundBand[]; problems: Problem[] } {
+  const problems: Problem[] = []
+  const having = (band: string) => axes.filter(axis => axis.bands.some(({ code }) => code === band)).map(({ code }) => code)
+  const known = axes.flatMap(axis => axis.bands.map(band => band.code))
+  const bands: BoundBand[] = []
+  let open: BandWord[] = []
+  for (const band of asked) {
+    const of = having(band.code)
+    if (of.length === 0) problems.push(unknownWord('expression-no-band', `band of ${name}`, band.code, band.at, known))
+    else if (band.axis && !of.includes(band.axis.code)) problems.push(unknownWord('expression-no-band', `axis with the band ${band.code}`, band.axis.code, band.axis.at, of))
+    else if (band.axis || of.length === 1) bands.push({ axis: band.axis?.code ?? of[0]!, code: band.code, at: band.at })
+    else open.push(band)
+  }
+  for (let found = true; found && open.length;) {
+    const free = (band: BandWord) => having(band.code).filter(axis => !bands.some(bound => bound.axis === axis))
+    const settled = open.filter(band => free(band).length <= open.filter(({ code }) => code === band.code).length)
+    found = settled.length > 0
+    const [first] = settled
+    if (!first) break
+    const axis = free(first)[0]
+    if (axis) bands.push({ axis, code: first.code, at: first.at })
+    open = open.filter(band => band !== first)
+  }
+  for (const band of open) {
+    const hint = having(band.code).map(axis => `${axis}.${band.code}`)
+    problems.push({
+      code: 'expression-band-two-axes', at: band.at, values: { word: band.code, hint: hint.join(', ') },
+      message: `“${band.code}” is a band of several axes of ${name}. Write ${hint.join(' or ')}.`,
+    })
+  }
+  return { bands, problems }
 }
 
 /** Third pass: finds what each name means. Reports every unknown name, band, list and function, not only the first. */
@@ -55,16 +99,13 @@ export function bind(tree: Node, vocabulary: Vocabulary, narrowing?: Narrowing):
       problems.push(unknownWord('expression-no-item', 'item', node.code, node.codeAt, of.names.keys()))
       return
     }
-    const known = name.axes.flatMap(axis => axis.bands.map(band => band.code))
-    const wrong = node.bands.filter(band => !known.includes(band.code))
-    problems.push(...wrong.map(band => unknownWord('expression-no-band', `band of ${name.code}`, band.code, band.at, known)))
-    const named = node.bands.map(band => band.code)
+    const { bands, problems: unbound } = bindBands(node.bands, name)
+    problems.push(...unbound)
     const narrowedAxis = node.source ? undefined : name.axes.find(axis => axis.code === narrowing?.axis)
-    const bands = narrowing && narrowedAxis && !narrowedAxis.bands.some(band => named.includes(band.code))
-      ? [...named, narrowing.band]
-      : named
-    const cells = name.cells.filter(cell => bands.every(band => cell.bands.includes(band)))
-    if (cells.length === 0 && wrong.length === 0) {
+    if (narrowing && narrowedAxis && !bands.some(({ axis }) => axis === narrowing.axis)) bands.push({ axis: narrowing.axis, code: narrowing.band })
+    const places = new Map(name.axes.map((axis, at) => [axis.code, at]))
+    const cells = name.cells.filter(cell => bands.every(({ axis, code }) => cell.bands[places.get(axis)!] === code))
+    if (cells.length === 0 && unbound.length === 0) {
       problems.push({ code: 'expression-no-cell', message: `No cell of ${name.code} is in all of these bands.`, at: node.at, values: { word: name.code } })
     }
     bindings.names.set(node, { name, ...(node.source && { source: node.source.code }), bands, cells: cells.map(cell => cell.key) })

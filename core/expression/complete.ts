@@ -68,7 +68,10 @@ function offersAfter(tokens: readonly Token[], here: Vocabulary): Offer[] {
   const last = tokens.at(-1)
   const item = (name: Name): Offer => ({ kind: 'item', insert: name.code, label: name.label })
   const bandsOf = nameOfBrackets(tokens, here)
-  if (bandsOf) return bandsOf.axes.flatMap(axis => axis.bands.map((band): Offer => ({ kind: 'band', insert: band.code, label: band.name })))
+  if (bandsOf) return bandsOf.axes.flatMap(axis => axis.bands.map((band): Offer => ({
+    kind: 'band', label: band.name,
+    insert: bandsOf.axes.some(other => other !== axis && other.bands.some(({ code }) => code === band.code)) ? `${axis.code}.${band.code}` : band.code,
+  })))
   if (last?.text === '.') return [...(here.others.get(tokens.at(-2)?.text ?? '')?.names.values() ?? [])].map(item)
   if (last?.text === '(' && tokens.at(-2)?.text === 'count') return [...here.lists].map(([code, { label }]) => ({ kind: 'list', insert: code, label }))
   if (endsValue(last)) return JOINTS.map(word => ({ kind: 'word', insert: word, label: {} }))

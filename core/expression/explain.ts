@@ -68,7 +68,9 @@ export function explain(compiled: Compiled, table: ColumnTable, row: number, opt
     const value = from ? valueOf(node, from) : null
     if (node.type === 'count') return { item: node.list.code, ...(node.where && { where: print(node.where) }), bands: [], back, value }
     const { name, source, bands } = bindings.names.get(node)!
-    return { item: name.code, ...(source && { source }), bands, back, value }
+    // A code that two axes have is named with its axis, as in the text.
+    const isShared = (code: string) => name.axes.filter(axis => axis.bands.some(band => band.code === code)).length > 1
+    return { item: name.code, ...(source && { source }), bands: bands.map(({ axis, code }) => (isShared(code) ? `${axis}.${code}` : code)), back, value }
   }
 
   /** Names and counts, also those of earlier periods, become terms; all between them stays text. */

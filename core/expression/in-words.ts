@@ -20,7 +20,7 @@ export function inWords({ tree, bindings, types }: Pick<Compiled, 'tree' | 'bind
 
   const name = (node: NameNode): string => {
     const reference = bindings.names.get(node)!
-    const bands = reference.bands.map(code => wordsIn(reference.name.axes.flatMap(axis => axis.bands).find(band => band.code === code)?.name ?? { en: code }, language))
+    const bands = reference.bands.map(({ axis, code }) => wordsIn(reference.name.axes.find(one => one.code === axis)?.bands.find(band => band.code === code)?.name ?? { en: code }, language))
     const label = wordsIn(reference.name.label, language)
     const qualified = [...(node.source ? [node.source.code] : []), ...bands]
     return qualified.length ? say(PHRASES.of, label, qualified.join(', ')) : label

@@ -1,6 +1,6 @@
 import type { Problem } from '../result'
 import type { Token } from './scan'
-import { isComparison, type BinaryOperator, type Node, type Span, type Word } from './syntax'
+import { isComparison, type BandWord, type BinaryOperator, type Node, type Span, type Word } from './syntax'
 
 /** Brackets in brackets: deeper ones are a mistake, and would exhaust the stack. */
 export const DEEPEST_NESTING = 60
@@ -203,6 +203,20 @@ class Parser {
     return { type: 'count', list: { code: list.kind === 'word' ? list.text : '', at: list.at }, ...(where && { where }), at: { start: word.at.start, end: close.at.end } }
   }
 
+  /** `u20`, or `age.u20`. */
+  private band(): BandWord {
+    const first: Word = { code: this.next.text, at: this.next.at }
+    this.place++
+    if (!this.take('.')) return first
+    if (this.next.kind !== 'word') {
+      this.mistake('expression-expected-band', 'The code of a band should stand here.')
+      return first
+    }
+    const band: BandWord = { code: this.next.text, at: this.next.at, axis: first }
+    this.place++
+    return band
+  }
+
   private name(first: Token): Node {
     let token = first
     let source: Word | undefined
@@ -212,7 +226,7 @@ class Parser {
       token = this.next
       this.place++
     }
-    const bands: Word[] = []
+    const bands: BandWord[] = []
     let end = token.at.end
     if (this.take('[')) {
       do {
@@ -220,8 +234,7 @@ class Parser {
           this.mistake('expression-expected-band', 'The code of a band should stand here.')
           continue
         }
-        bands.push({ code: this.next.text, at: this.next.at })
-        this.place++
+        bands.push(this.band())
       } while (this.take(','))
       end = this.expect(']').at.end
     }

@@ -48,5 +48,5 @@ export function print(node: Node, instead: (node: Node) => string | undefined = 
 
 function canonicalName(node: NameNode): string {
   const code = node.source ? `${node.source.code}.${node.code}` : node.code
-  return node.bands.length ? `${code}[${node.bands.map(band => band.code).join(', ')}]` : code
+  return node.bands.length ? `${code}[${node.bands.map(({ axis, code: band }) => (axis ? `${axis.code}.${band}` : band)).join(', ')}]` : code
 }

@@ -30,8 +30,8 @@ export function renameCode(text: string, renaming: Renaming, vocabulary: Vocabul
       if (renaming.what === 'item' && node.code === renaming.from && node.source?.code === renaming.source && list === renaming.list) places.push(node.codeAt)
       if (renaming.what === 'source' && node.source?.code === renaming.from) places.push(node.source.at)
       if (renaming.what === 'band') {
-        const axis = bindings.names.get(node)?.name.axes.find(one => one.code === renaming.axis)
-        if (axis?.bands.some(band => band.code === renaming.from)) places.push(...node.bands.filter(band => band.code === renaming.from).map(band => band.at))
+        const bands = bindings.names.get(node)?.bands ?? []
+        places.push(...bands.flatMap(({ axis, code, at }) => (at && axis === renaming.axis && code === renaming.from ? [at] : [])))
       }
     }
     if (node.type === 'count' && renaming.what === 'list' && node.list.code === renaming.from) places.push(node.list.at)

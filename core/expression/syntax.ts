@@ -15,13 +15,18 @@ export interface Word {
   at: Span
 }
 
+/** A band in the brackets of a name; its axis stands before a dot where two axes have a band of that code. */
+export interface BandWord extends Word {
+  axis?: Word
+}
+
 /** The tree that the parser makes. */
 export type Node =
   | { type: 'number'; value: number; at: Span }
   | { type: 'truth'; value: boolean; at: Span }
   | { type: 'text'; value: string; at: Span }
   /** `source` is what stands before the dot: another dataset, another form, the parent case. */
-  | { type: 'name'; code: string; source?: Word; bands: Word[]; at: Span; codeAt: Span }
+  | { type: 'name'; code: string; source?: Word; bands: BandWord[]; at: Span; codeAt: Span }
   | { type: 'minus'; operand: Node; at: Span }
   | { type: 'not'; operand: Node; at: Span }
   | { type: 'binary'; operator: BinaryOperator; left: Node; right: Node; at: Span }

@@ -12,7 +12,7 @@ export const formProblem = (code: string, question: string, message: string, val
  * What is wrong with the outline of a form, before any expression is read: codes that cannot be or stand twice
  * (`code-form`, `code-too-long`, `code-reserved`, `code-taken`), breakdowns that are not there (`form-no-axis`) or more
  * than two (`form-axes`), a computed answer in a breakdown of its own, choices that are missing or double
- * (`form-no-choices`, `form-choice-double`), cascades that lead nowhere (`form-cascade`, `form-choice-under`), patterns
+ * (`form-no-choices`, `form-choice-double`), two bands of one code in a breakdown or table (`form-band-double`), cascades that lead nowhere (`form-cascade`, `form-choice-under`), patterns
  * that cannot be read, empty tables, repeats and sections (`form-empty`).
  */
 export function checkOutline(form: Form, flat: Outline = outline(form)): Problem[] {
@@ -23,7 +23,16 @@ export function checkOutline(form: Form, flat: Outline = outline(form)): Problem
     if (!checked.ok) problems.push(...checked.problems.map(({ code: why, message, values }) => formProblem(why, code, message, values)))
     taken.add(code)
   }
+  const doubles = (codes: readonly string[]) => [...new Set(codes.filter((code, at) => codes.indexOf(code) !== at))]
+  for (const { code, bands } of form.axes ?? []) {
+    for (const band of doubles(bands.map(one => one.code))) {
+      problems.push({ ...formProblem('form-band-double', code, `The breakdown ${code} has two bands ${band}.`, { band, axis: code }), at: `axes/${code}` })
+    }
+  }
   for (const { part } of flat.frames) {
+    if (part.kind === 'table') {
+      for (const band of doubles(part.rows.map(({ code }) => code))) problems.push(formProblem('form-band-double', part.code, `${part.code} has two rows ${band}.`, { band, axis: part.code }))
+    }
     const inside = part.kind === 'table' ? Math.min(part.rows.length, part.columns.length) : part.kind === 'note' ? 1 : part.parts.length
     if (inside === 0) problems.push(formProblem('form-empty', part.code, `There is nothing in ${part.code}.`))
   }
@@ -38,6 +47,7 @@ function checkQuestion(placed: Placed, form: Form, flat: Outline): Problem[] {
     const strange = question.axes?.find(code => !form.axes?.some(axis => axis.code === code))
     if (strange !== undefined) tell('form-no-axis', `${question.code} is split by ${strange}, which is no breakdown here.`, { axis: strange })
   }
+  if (new Set(placed.axes).size < placed.axes.length) tell('form-axes', `${question.code} is split twice by one breakdown.`)
   if (placed.axes.length > 2) tell('form-axes', `${question.code} is split by more than two breakdowns.`)
   if (question.kind === 'oneOf' || question.kind === 'severalOf') problems.push(...checkChoices(question.code, question.choices))
   if ('cascade' in question && question.cascade !== undefined) problems.push(...checkCascade(placed, question.cascade, flat))

@@ -13,6 +13,6 @@ export function titleOfDoubt(edition: Edition, doubt: Pick<Doubt, 'source' | 'co
   }
   const rule = edition.rules.find(({ code }) => code === doubt.code)
   if (!rule) return { en: doubt.code }
-  const band = edition.axes.flatMap(axis => axis.bands).find(({ code }) => code === doubt.band)
+  const band = edition.axes.find(({ code }) => code === rule.over)?.bands.find(({ code }) => code === doubt.band)
   return inEach(language => [rule.name[language] ?? rule.name.en, band && (band.name[language] ?? band.name.en)].filter(Boolean).join(': '))
 }

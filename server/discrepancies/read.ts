@@ -105,8 +105,9 @@ function itemsNamed(ready: ReadyEdition, evidence: Doubt): DiscrepancyFile['item
   const codes = new Set([...terms, ...evidence.cells.map(cell => ready.cellByKey.get(cell)!.item.code)])
   const items = ready.edition.sections.flatMap(section => section.items).filter(({ code }) => codes.has(code))
   return Object.fromEntries(items.map((item) => {
-    const bands = axesOf(ready.edition, item).flatMap(axis => axis.bands)
-    return [item.code, { item, bands: Object.fromEntries(bands.map(band => [band.code, band.name])) }]
+    // By the code alone, and with its axis: two axes may have a band of one code.
+    const bands = axesOf(ready.edition, item).flatMap(axis => axis.bands.flatMap(band => [[band.code, band.name], [`${axis.code}.${band.code}`, band.name]] as const))
+    return [item.code, { item, bands: Object.fromEntries(bands) }]
   }))
 }
 
