@@ -1,10 +1,10 @@
 import type { Compiled } from '#core/expression/compile'
 import { dependsOn } from '#core/expression/depends-on'
+import { lookBackOf } from '#core/rule/compile-rules'
 import type { Past } from '#core/rule/try-out'
 
 /** How many rounds a rule or indicator is tried on. */
 export const TRIED_ROUNDS = 12
-const MOST_BACK = 36
 
 /** Past reports of a dataset with just the cells that some expressions read, from as far back as they look. */
 export async function readPast(dataset: string, expressions: readonly Compiled[]): Promise<Past> {
@@ -14,6 +14,5 @@ export async function readPast(dataset: string, expressions: readonly Compiled[]
     // What is only read of earlier periods is not among the cells of this one.
     ...[...expression.bindings.names.values()].filter(({ source }) => !source).flatMap(reference => reference.cells),
   ]))
-  const back = Math.min(MOST_BACK, Math.max(0, ...needs.map(({ back: far, yearBefore }) => Math.max(far, yearBefore ? 12 : 0))))
-  return await callApi('POST /api/drafts/:dataset/past', { params: { dataset }, body: { cells: [...cells], rounds: TRIED_ROUNDS, back } }) as unknown as Past
+  return await callApi('POST /api/drafts/:dataset/past', { params: { dataset }, body: { cells: [...cells], rounds: TRIED_ROUNDS, ...lookBackOf(expressions, 0) } }) as unknown as Past
 }

@@ -16,7 +16,7 @@ const FILE: ReportFile = {
   round: { id: 'small~2026-10', dataset: 'small', name: SMALL.name, period: '2026-10', opensAt: '', dueAt: '', closesAt: '' },
   unit, district: unit, state: 'draft', sign: 'draft', receivedAt: null, sentBackWhy: null, edition: SMALL,
   cells: [{ cell: 'tested', content: number(10), version: 2 }],
-  history: { periods: ['2026-09'], numbers: { tested: [8] } },
+  history: { periods: ['2026-09'], received: [1], notKnown: {}, notOffered: {}, numbers: { tested: [8] } },
   discrepancies: [], comments: {}, conflicts: [],
 }
 

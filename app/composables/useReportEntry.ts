@@ -1,10 +1,12 @@
+import { parsePeriod } from '#core/calendar/period-text'
 import type { CellContent } from '#core/report/cell'
 import { BLANK, readCell, sameContent } from '#core/report/cell'
 import { cellsOf, nameCell, type Cell } from '#core/report/edition'
-import { tableOf, type CellMap } from '#core/report/table'
+import { reportTable, tablesOfHistory } from '#core/report/period-table'
+import type { CellMap } from '#core/report/table'
 import { itemCompleteness } from '#core/quality/item-completeness'
 import { expectedRangeBefore, type ExpectedRange } from '#core/quality/expected-range'
-import { compileRules } from '#core/rule/compile-rules'
+import { runnableRules } from '#core/rule/compile-rules'
 import type { Doubt } from '#core/rule/find-doubts'
 import { liveDoubts } from '#core/rule/live-doubts'
 import { must, type Problem } from '#core/result'
@@ -30,14 +32,13 @@ export type ReportEntry = ReturnType<typeof useReportEntry>
  * @param outboxOf where changes go: for trying a form nobody keeps them.
  */
 export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptions) => Outbox = useOutbox) {
-  const { locale } = useI18n()
+  const { locale, today } = useWords()
   const cells = cellsOf(file.edition)
   const cellByKey = new Map<string, Cell>(cells.map(cell => [cell.key, cell]))
-  const rules = must(compileRules(file.edition))
-  const earlier: CellMap[] = file.history.periods.map((_, back) => Object.fromEntries(cells.flatMap(({ key }) => {
-    const value = file.history.numbers[key]?.[back] ?? null
-    return value === null ? [] : [[key, { kind: 'value' as const, value }]]
-  })))
+  const rules = runnableRules(file.edition)
+  const period = must(parsePeriod(file.round.period))
+  const earlier = tablesOfHistory(file.history)
+  const tableAt = (report: CellMap) => reportTable(report, period, earlier)
 
   const state = ref(file.state)
   const contents = reactive<Record<string, CellContent>>(Object.fromEntries(file.cells.map(({ cell, content }) => [cell, content])))
@@ -72,7 +73,7 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
     else if (outcome === 'refused' || outcome === 'conflict') problems[cell] = { code: code ?? 'server', message: message ?? '' }
   }
 
-  const live = liveDoubts(rules, cells, contents, earlier)
+  const live = liveDoubts(rules, cells, contents, tableAt, today())
   const doubts = shallowRef(live.all())
   /** By cell, so that a key wakes only the lines about which something changed. */
   const doubtsOf = shallowReactive(new Map<string, Doubt[]>())
@@ -89,7 +90,7 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
   }
   const contentOf = (key: string): CellContent => contents[key] ?? BLANK
   const lastNumber = (key: string) => file.history.numbers[key]?.[0] ?? null
-  const past = tableOf([{}], earlier.map(row => [row]))
+  const past = tableAt({})
   const ranges = new Map<string, ExpectedRange | null>()
   /** Where the value of a cell is usually; the past does not change while one types. */
   function rangeOf(key: string): ExpectedRange | null {

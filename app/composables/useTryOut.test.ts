@@ -6,7 +6,7 @@ import type { TryAsked, TryTold } from '../workers/try-rule.worker'
 import { ApiProblem } from './useApi'
 import { useTryOut } from './useTryOut'
 
-const PAST: Past = { periods: [{ period: '2026-10', lastDay: '2026-10-31' }, { period: '2026-09', lastDay: '2026-09-30' }], judged: 2, units: [], received: [], numbers: {}, notOffered: {} }
+const PAST: Past = { periods: [{ period: '2026-10', lastDay: '2026-10-31' }, { period: '2026-09', lastDay: '2026-09-30' }], judged: 2, units: [], received: [], numbers: {}, notKnown: {}, notOffered: {} }
 /** The browser's worker, driven by hand. */
 class Hand {
   static made: Hand[] = []
@@ -37,7 +37,7 @@ describe('a rule that is tried on the past', () => {
     void work.start(SMALL, { ...rule!, expression: 'positive <= previous(tested, 3)' })
     expect(work.state.value).toBe('reading')
     await settled()
-    expect(call.mock.calls[0]).toMatchObject(['POST /api/drafts/:dataset/past', { body: { cells: ['positive', 'tested'], rounds: 12, back: 3 } }])
+    expect(call.mock.calls[0]).toMatchObject(['POST /api/drafts/:dataset/past', { body: { cells: ['positive', 'tested'], rounds: 12, back: 3, years: 0 } }])
     const [worker] = Hand.made
     expect([work.state.value, worker!.asked!.past]).toEqual(['judging', PAST])
     worker!.tell({ done: 1 })

@@ -11,6 +11,7 @@ const plain = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T
 
 /** Trying a rule on the past, in a worker: the page stays free, the work shows how far it is and can be stopped. */
 export function useTryOut(dataset: () => string) {
+  const words = useWords()
   const state = ref<'idle' | 'reading' | 'judging' | 'done' | 'stopped'>('idle')
   /** Share of the rounds that are done, from 0 to 1. */
   const share = ref(0)
@@ -67,7 +68,7 @@ export function useTryOut(dataset: () => string) {
       problem.value = new ApiProblem(-1, 'client', event.message)
       state.value = 'idle'
     }
-    worker.postMessage({ edition, rule, past } satisfies TryAsked)
+    worker.postMessage({ edition, rule, past, today: words.today() } satisfies TryAsked)
   }
 
   onBeforeUnmount(stop)

@@ -64,6 +64,9 @@ export function useWords() {
   /** The last day on which a report is on time: the deadline is the end of that day. */
   const dueDay = (dueAt: string) => day(Date.parse(dueAt) - 1)
 
+  /** The day number of today, where the installation is. */
+  const today = () => dayAt(clockNow(), timeZone.value)
+
   /** Whole days from a deadline's day until now; negative before it. */
   const daysSince = (dueAt: string) => dayAt(clockNow(), timeZone.value) - dayAt(Date.parse(dueAt) - 1, timeZone.value)
 
@@ -84,5 +87,5 @@ export function useWords() {
     return te(key) || te(key, 'en') ? t(key, { ...of.problems?.[0]?.values, ...of.values }) : of.message
   }
 
-  return { t, say, number, typed, value, percent, day, plainDay, partialDay, position, time, moment, dueDay, daysSince, period, span, problem, locale }
+  return { t, say, number, typed, value, percent, day, plainDay, partialDay, position, time, moment, dueDay, today, daysSince, period, span, problem, locale }
 }

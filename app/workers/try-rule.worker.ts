@@ -5,19 +5,19 @@ import type { Edition } from '#core/report/edition'
 import { vocabularyOf } from '#core/expression/vocabulary'
 
 /** What the page sends: the edition as it is being worked on, the rule, and the reports to try it on. */
-export interface TryAsked { edition: Edition; rule: RuleDefinition; past: Past }
+export interface TryAsked { edition: Edition; rule: RuleDefinition; past: Past; today: number }
 /** What comes back: how many rounds are done, then the result. */
 export type TryTold = { done: number } | { result: TryOut } | { failed: string }
 
 const tell = (told: TryTold) => postMessage(told)
 
-addEventListener('message', ({ data: { edition, rule, past } }: MessageEvent<TryAsked>) => {
+addEventListener('message', ({ data: { edition, rule, past, today } }: MessageEvent<TryAsked>) => {
   const compiled = compileRuleList([rule], vocabularyOf(edition), edition.axes)
   if (!compiled.ok) {
     tell({ failed: compiled.problems[0]!.message })
     return
   }
-  const work = tryOut(compiled.value, past)
+  const work = tryOut(compiled.value, past, today)
   for (;;) {
     const step = work.next()
     if (step.done) {

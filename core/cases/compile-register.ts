@@ -41,7 +41,7 @@ export function compileRegister(register: CaseRegister, parent?: Pick<CompiledRe
   const names = new Map<string, Name>()
   const others = new Map<string, Vocabulary>()
   for (const [code, { vocabulary }] of forms) {
-    const own: Vocabulary = { label: vocabulary.whole.label, names: vocabulary.whole.names, others: NOTHING, lists: NOTHING }
+    const own: Vocabulary = { label: vocabulary.whole.label, names: vocabulary.whole.names, others: NOTHING, lists: NOTHING, noPeriods: true }
     others.set(code, own)
     for (const name of own.names.values()) {
       const known = names.get(name.code)
@@ -53,7 +53,7 @@ export function compileRegister(register: CaseRegister, parent?: Pick<CompiledRe
   }
   if (parent) others.set('parent', { ...parent.vocabulary, others: NOTHING, lists: NOTHING })
   problems.push(...questionsNamed(register).filter(code => !names.has(code)).map(code => problem('register-no-question', register.code, `No form of ${register.code} asks ${code}.`, { question: code })))
-  const vocabulary: Vocabulary = { label: register.name, names, others, lists: new Map([...others].filter(([code]) => forms.has(code))) }
+  const vocabulary: Vocabulary = { label: register.name, names, others, noPeriods: true, lists: new Map([...others].filter(([code]) => forms.has(code))) }
   const rules = compileRuleList(register.rules, vocabulary)
   if (!rules.ok) problems.push(...rules.problems)
   if (problems.length || !rules.ok) return bad(...problems)

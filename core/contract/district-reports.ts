@@ -6,8 +6,10 @@ export const FigureLine = exact({
   item: Type.String(), name: Words, unitOfMeasure: Type.String(),
   value: orNull(Type.Number()), reportsIn: Type.Integer(),
   bands: Type.Array(exact({ cell: Type.String(), names: Type.Array(Words), value: orNull(Type.Number()), reportsIn: Type.Integer() })),
-  /** Last round's value, for comparing. */
-  before: orNull(Type.Number()),
+  /** This round beside the last, both over the same numbers: those of facilities that gave one in each. */
+  compared: Type.Optional(orNull(exact({ now: Type.Number(), before: Type.Number(), reports: Type.Integer() }))),
+  /** In reports signed before `compared` was there: the last round's value over all its facilities. */
+  before: Type.Optional(orNull(Type.Number())),
 })
 export type FigureLine = Static<typeof FigureLine>
 

@@ -22,10 +22,14 @@ export const ReportFile = exact({
   sentBackWhy: orNull(Type.String()),
   edition: shapeOf<Edition>('The edition that the report is filled in'),
   cells: Type.Array(KeptCell),
-  /** The same unit's reports before, newest first: periods, and each cell's numbers in their order. */
+  /**
+   * The same unit's reports before, newest first, as far as the edition looks back: periods, whether each was received,
+   * and each cell's contents in their order.
+   */
   history: exact({
-    periods: Type.Array(Type.String()),
+    periods: Type.Array(Type.String()), received: Type.Array(Type.Integer()),
     numbers: Type.Record(Type.String(), Type.Array(orNull(Type.Number()))),
+    notKnown: Type.Record(Type.String(), Type.Array(Type.Integer())), notOffered: Type.Record(Type.String(), Type.Array(Type.Integer())),
   }),
   discrepancies: Type.Array(CellMark),
   comments: Type.Record(Type.String(), Type.Integer()),

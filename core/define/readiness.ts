@@ -2,7 +2,7 @@ import { vocabularyOf } from '../expression/vocabulary'
 import { formOfEdition } from '../form/form-of-edition'
 import { itemsOf, type Edition } from '../report/edition'
 import type { Problem } from '../result'
-import { compileRuleList } from '../rule/compile-rules'
+import { compileRules } from '../rule/compile-rules'
 import { compile } from '../expression/compile'
 
 /** One thing that a draft lacks. `must` stands against publishing; `should` is said and may be left. */
@@ -50,7 +50,7 @@ function outlineOf(draft: Edition): Problem[] {
 /** Rules and indicators that do not fit the items: one that names what was removed is such a one. */
 function expressionLacks(draft: Edition): Lack[] {
   const vocabulary = vocabularyOf(draft)
-  const rules = compileRuleList(draft.rules, vocabulary, draft.axes)
+  const rules = compileRules(draft, vocabulary)
   const ofRules = rules.ok ? [] : rules.problems.map((problem): Lack => ({ weight: 'must', code: 'rule', at: `rules/${problem.values?.rule}`, problem }))
   const ofIndicators = draft.indicators.flatMap(({ code, numerator, denominator }) => [numerator, denominator].flatMap((text) => {
     const compiled = compile(text, vocabulary, 'number')

@@ -1,9 +1,9 @@
-import type { CountedRegister, Edition, Item, Words } from '../report/edition'
+import type { Edition, Item, Words } from '../report/edition'
 import { axesOf } from '../report/edition'
 import type { RuleDefinition } from '../rule/definition'
 
 /** Common checks that a rule can begin from. What they are about is common practice of the trade. */
-export const RULE_STARTS = ['partWithinWhole', 'sumIs', 'stockBalances', 'notAsLast', 'withinUsual', 'equalsRegister'] as const
+export const RULE_STARTS = ['partWithinWhole', 'sumIs', 'stockBalances', 'notAsLast', 'withinUsual'] as const
 export type RuleStart = (typeof RULE_STARTS)[number]
 
 /** What each start asks for, by the names of its parts in the words of the interface. */
@@ -13,7 +13,6 @@ export const PARTS_OF_START: Record<RuleStart, readonly string[]> = {
   stockBalances: ['opening', 'receivedStock', 'used', 'closing'],
   notAsLast: ['value'],
   withinUsual: ['value'],
-  equalsRegister: ['value'],
 }
 
 interface Sentences { name: Words; clerk: Words }
@@ -35,21 +34,13 @@ const SENTENCES: Record<RuleStart, (names: (language: string) => string[]) => Se
     name: { en: `${names('en')[0]} is not last period’s figure again`, fr: `${names('fr')[0]} n’est pas repris de la période d’avant` },
     clerk: { en: 'This is exactly the number of the last period. Was it counted anew?', fr: 'C’est exactement le nombre de la période précédente. A-t-il été recompté ?' },
   }),
-  equalsRegister: names => ({
-    name: { en: `${names('en')[0]}: as many as in the register`, fr: `${names('fr')[0]} : autant que dans le registre` },
-    clerk: { en: `${names('en')[0]} and the cases of ${names('en')[1]} in this period differ. Is a case missing, or one counted twice?`, fr: `${names('fr')[0]} et les cas de ${names('fr')[1]} de cette période diffèrent. Un cas manque-t-il, ou est-il compté deux fois ?` },
-  }),
   withinUsual: names => ({
     name: { en: `${names('en')[0]} is not far from usual`, fr: `${names('fr')[0]} n’est pas loin de l’habitude` },
     clerk: { en: 'This is less than a third or more than three times the mean of the last six periods.', fr: 'C’est moins du tiers ou plus du triple de la moyenne des six dernières périodes.' },
   }),
 }
 
-/** What is asked of a start that also needs a case register. */
-export const needsRegister = (start: RuleStart): boolean => start === 'equalsRegister'
-
 const EXPRESSIONS: Record<RuleStart, (...codes: string[]) => string> = {
-  equalsRegister: (value, register) => `${value} = count(${register})`,
   partWithinWhole: (part, whole) => `${part} <= ${whole}`,
   sumIs: (part, other, whole) => `${part} + ${other} = ${whole}`,
   stockBalances: (opening, received, used, closing) => `${closing} = ${opening} + ${received} - ${used}`,
@@ -59,14 +50,13 @@ const EXPRESSIONS: Record<RuleStart, (...codes: string[]) => string> = {
 
 /**
  * A rule from a start, ready to be changed. Where all its items have one axis in common, it goes over that axis.
- * @param code of the new rule; @param items in the order of {@link PARTS_OF_START}; @param register for a start that {@link needsRegister}.
+ * @param code of the new rule; @param items in the order of {@link PARTS_OF_START}.
  */
-export function startRule(edition: Edition, start: RuleStart, code: string, items: readonly Item[], register?: CountedRegister): RuleDefinition {
-  const named = [...items, ...(register ? [register] : [])]
+export function startRule(edition: Edition, start: RuleStart, code: string, items: readonly Item[]): RuleDefinition {
   const shared = items.length > 1 ? axesOf(edition, items[0]!).find(axis => items.every(item => item.axes.includes(axis.code))) : undefined
-  const { name, clerk } = SENTENCES[start](language => named.map(one => one.name[language] ?? one.name.en ?? one.code))
+  const { name, clerk } = SENTENCES[start](language => items.map(one => one.name[language] ?? one.name.en ?? one.code))
   return {
-    code, name, expression: EXPRESSIONS[start](...named.map(one => one.code)),
+    code, name, expression: EXPRESSIONS[start](...items.map(one => one.code)),
     strength: ['partWithinWhole', 'sumIs', 'stockBalances'].includes(start) ? 'mustFix' : 'explain',
     ...(shared && { over: shared.code }), blanks: 'notJudged', forClerk: clerk, forOfficer: name,
   }

@@ -1,5 +1,5 @@
 import type { Problem } from '../result'
-import { FUNCTIONS } from './functions'
+import { FUNCTIONS, signatureOf } from './functions'
 import { unknownWord } from './nearest'
 import { childrenOf, type BandWord, type CallNode, type CountNode, type NameNode, type Node, type Span } from './syntax'
 import type { Name, Vocabulary } from './vocabulary'
@@ -75,8 +75,11 @@ export function bind(tree: Node, vocabulary: Vocabulary, narrowing?: Narrowing):
   const bindings: Bindings = { names: new Map(), lists: new Map() }
   const problems: Problem[] = []
 
-  const bindCall = (node: CallNode) => {
-    if (Object.hasOwn(FUNCTIONS, node.name)) return
+  const bindCall = (node: CallNode, here: Vocabulary) => {
+    if (here.noPeriods && (signatureOf(node.name)?.looksBack || node.name === 'period_start' || node.name === 'period_end')) {
+      problems.push({ code: 'expression-no-period', message: `There are no periods here that ${node.name} could look at.`, at: node.nameAt, values: { word: node.name } })
+    }
+    if (signatureOf(node.name)) return
     problems.push(unknownWord('expression-no-function', 'function', node.name, node.nameAt, Object.keys(FUNCTIONS)))
   }
 
@@ -112,7 +115,7 @@ export function bind(tree: Node, vocabulary: Vocabulary, narrowing?: Narrowing):
   }
 
   const visit = (node: Node, here: Vocabulary) => {
-    if (node.type === 'call') bindCall(node)
+    if (node.type === 'call') bindCall(node, here)
     if (node.type === 'name') bindName(node, here)
     // The names of a condition are those of the list that is counted.
     const below = node.type === 'count' ? bindCount(node, here) : here

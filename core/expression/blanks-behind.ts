@@ -1,5 +1,5 @@
 import type { ColumnTable } from '../report/table'
-import { KIND_CODES } from '../report/table'
+import { KIND_CODES, NO_REPORT } from '../report/table'
 import { signatureOf } from './functions'
 import type { Runnable } from './prepare'
 import { childrenOf, type Node } from './syntax'
@@ -14,7 +14,7 @@ export interface BlankCell {
   kind: 'blank' | 'notKnown' | 'notOffered' | 'noReport'
 }
 
-const KIND_OF: Record<number, BlankCell['kind']> = { [KIND_CODES.blank]: 'blank', [KIND_CODES.notKnown]: 'notKnown', [KIND_CODES.notOffered]: 'notOffered' }
+const KIND_OF: Record<number, BlankCell['kind']> = { [NO_REPORT]: 'noReport', [KIND_CODES.blank]: 'blank', [KIND_CODES.notKnown]: 'notKnown', [KIND_CODES.notOffered]: 'notOffered' }
 
 /** The blanks that an expression met at a row: why a rule was not judged there. What `filled` asks about is no obstacle. */
 export function blanksBehind({ tree, bindings }: Pick<Runnable, 'tree' | 'bindings'>, table: ColumnTable, row: number): BlankCell[] {
@@ -23,7 +23,7 @@ export function blanksBehind({ tree, bindings }: Pick<Runnable, 'tree' | 'bindin
     if (node.type === 'count' || (node.type === 'call' && node.name === 'filled')) return
     const reference = bindings.names.get(node)
     if (reference) {
-      const period = table.back(back)
+      const period = back === 0 ? table : table.back?.(back)
       const from = reference.source ? period?.other?.(reference.source) : period
       const kinds = reference.cells.map(cell => from?.kinds(cell)[row])
       // A service that is not offered is left out of a sum; it is in the way only where nothing else is left.

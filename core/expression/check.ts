@@ -4,7 +4,7 @@ import type { Bindings } from './bind'
 import { FARTHEST_BACK, signatureOf, type Parameter } from './functions'
 import { unknownWord } from './nearest'
 import { parsePattern } from './pattern'
-import { isComparison, isLogic, type CallNode, type Node } from './syntax'
+import { childrenOf, isComparison, isLogic, type CallNode, type Node } from './syntax'
 import type { ValueType } from './vocabulary'
 
 const SAID: Record<ValueType, string> = { number: 'a number', truth: 'yes or no', text: 'a text', day: 'a day', answers: 'several answers' }
@@ -13,6 +13,7 @@ const SAID: Record<ValueType, string> = { number: 'a number', truth: 'yes or no'
 export type Types = Map<Node, ValueType | undefined>
 
 const MOST_DIGITS = 9
+const FARTHEST_YEARS = 3
 
 /** Fourth pass: checks that each part gets what it can work with. Returns the type of every node and every mistake. */
 export function check(tree: Node, bindings: Bindings): { types: Types; problems: Problem[] } {
@@ -148,6 +149,19 @@ export function check(tree: Node, bindings: Bindings): { types: Types; problems:
     return types.get(node)
   }
 
+  /** Periods that are looked back within others add up; a year is looked back at most thrice. */
+  const reach = (node: Node, back: number, years: number) => {
+    const looks = node.type === 'call' && signatureOf(node.name)?.looksBack ? node : undefined
+    const further = back + (looks && looks.name !== 'year_before' ? (looks.args[1]?.type === 'number' ? looks.args[1].value : 1) : 0)
+    const earlier = years + (looks?.name === 'year_before' ? 1 : 0)
+    if (looks && ((further > FARTHEST_BACK && back > 0) || earlier > FARTHEST_YEARS)) {
+      tell('expression-periods', looks, `How far back must be a whole number from 1 to ${FARTHEST_BACK}, all in all.`, { most: FARTHEST_BACK })
+      return
+    }
+    childrenOf(node).forEach(child => reach(child, further, earlier))
+  }
+
   typeOf(tree)
+  reach(tree, 0, 0)
   return { types, problems }
 }

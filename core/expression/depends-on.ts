@@ -16,7 +16,8 @@ export interface Dependencies {
   counted: string[]
   /** How many periods back it looks at the most; 0 for none. */
   back: number
-  yearBefore: boolean
+  /** How many times it looks a year back. */
+  years: number
   today: boolean
 }
 
@@ -26,8 +27,8 @@ export function dependsOn({ tree, bindings, cells }: Pick<Compiled, 'tree' | 'bi
   const others = new Map<string, Set<string>>()
   const lists = new Set<string>()
   const countedItems = new Set<string>()
-  const found = { back: 0, yearBefore: false, today: false }
-  const visit = (node: Node, back: number, counted: boolean) => {
+  const found = { back: 0, years: 0, today: false }
+  const visit = (node: Node, back: number, years: number, counted: boolean) => {
     const reference = bindings.names.get(node)
     if (reference?.source) {
       const known = others.get(reference.source) ?? new Set()
@@ -37,15 +38,17 @@ export function dependsOn({ tree, bindings, cells }: Pick<Compiled, 'tree' | 'bi
     else if (reference) (counted ? countedItems : items).add(reference.name.code)
     if (node.type === 'count') lists.add(node.list.code)
     let further = back
+    let earlier = years
     if (node.type === 'call') {
       if (node.name === 'today') found.today = true
-      if (node.name === 'year_before') found.yearBefore = true
+      if (node.name === 'year_before') earlier++
       else if (signatureOf(node.name)?.looksBack) further += node.args[1]?.type === 'number' ? node.args[1].value : 1
     }
     found.back = Math.max(found.back, further)
-    childrenOf(node).forEach(child => visit(child, further, counted || node.type === 'count'))
+    found.years = Math.max(found.years, earlier)
+    childrenOf(node).forEach(child => visit(child, further, earlier, counted || node.type === 'count'))
   }
-  visit(tree, 0, false)
+  visit(tree, 0, 0, false)
   return {
     items: [...items], cells, lists: [...lists], counted: [...countedItems], ...found,
     others: Object.fromEntries([...others].map(([source, keys]) => [source, [...keys]])),

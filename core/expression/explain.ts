@@ -64,7 +64,7 @@ export function explain(compiled: Compiled, table: ColumnTable, row: number, opt
   }
 
   const termOf = (node: NameNode | CountNode, back: number): Term => {
-    const from = table.back(back)
+    const from = back === 0 ? table : table.back?.(back)
     const value = from ? valueOf(node, from) : null
     if (node.type === 'count') return { item: node.list.code, ...(node.where && { where: print(node.where) }), bands: [], back, value }
     const { name, source, bands } = bindings.names.get(node)!

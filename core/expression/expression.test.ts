@@ -1,5 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
+import { monthTable } from '../../tests/support/month-table'
 import { MONTHLY_SUMMARY as edition } from '../../demo/monthly/edition'
 import type { CellContent } from '../report/cell'
 import { tableOf, type CellMap } from '../report/table'
@@ -18,7 +19,7 @@ function compiled(text: string) {
   if (!result.ok) throw new Error(result.problems.map(({ message }) => message).join('; '))
   return result.value
 }
-const run = (text: string, cells: CellMap, earlier: CellMap[] = []) => compiled(text).run(tableOf([cells], earlier.map(row => [row])))[0]!
+const run = (text: string, cells: CellMap, earlier: CellMap[] = []) => compiled(text).run(monthTable([cells], earlier.map(row => [row])))[0]!
 
 describe('values', () => {
   it.each([
@@ -89,13 +90,13 @@ describe('explaining', () => {
   })
 
   it('keeps the signs between the names, and says which are of an earlier period', () => {
-    const found = explain(compiled('days_open + 2 * previous(days_open) = 1'), tableOf([report({ days_open: 3 })], [[report({ days_open: 4 })]]), 0)
+    const found = explain(compiled('days_open + 2 * previous(days_open) = 1'), monthTable([report({ days_open: 3 })], [[report({ days_open: 4 })]]), 0)
     expect(found.left).toEqual({ value: 11, parts: [{ item: 'days_open', bands: [], back: 0, value: 3 }, ' + 2 * ', { item: 'days_open', bands: [], back: 1, value: 4 }] })
   })
 
   it('puts the value of a mean over earlier periods in its place', () => {
     const earlier = [[report({ days_open: 4 })], [report({ days_open: 8 })]]
-    expect(explain(compiled('days_open > mean_of_last(days_open, 2)'), tableOf([report({ days_open: 3 })], earlier), 0).right).toEqual({ value: 6, parts: ['6'] })
+    expect(explain(compiled('days_open > mean_of_last(days_open, 2)'), monthTable([report({ days_open: 3 })], earlier), 0).right).toEqual({ value: 6, parts: ['6'] })
   })
 
   it('has no relation when a side is blank', () => {

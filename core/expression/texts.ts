@@ -32,7 +32,7 @@ export function textOf(node: Node, table: ColumnTable | undefined, seams: TextSe
 function textOfCall(node: CallNode, table: ColumnTable, seams: TextSeams): TextReader {
   const [first, second, third] = node.args as [Node, Node?, Node?]
   switch (node.name) {
-    case 'previous': return textOf(first, table.back(second?.type === 'number' ? second.value : 1), seams)
+    case 'previous': return textOf(first, table.back?.(second?.type === 'number' ? second.value : 1), seams)
     case 'year_before': return textOf(first, table.yearBefore?.(), seams)
     case 'coalesce': {
       const readers = node.args.map(arg => textOf(arg, table, seams))

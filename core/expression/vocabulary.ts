@@ -25,13 +25,15 @@ export interface Vocabulary {
   others: ReadonlyMap<string, Vocabulary>
   /** What may be counted: case registers of the unit, repeats of a form. */
   lists: ReadonlyMap<string, Vocabulary>
+  /** Where there are no periods: in forms and cases, and in the condition of a count. Nothing looks back there. */
+  noPeriods?: true
 }
 
 export const NOTHING: ReadonlyMap<string, never> = new Map<string, never>()
 
 /** The registers whose cases an edition counts. */
 const listsOf = ({ counts = [] }: Edition): ReadonlyMap<string, Vocabulary> => new Map(counts.map(({ code, name, questions }): [string, Vocabulary] => [code, {
-  label: name, others: NOTHING, lists: NOTHING,
+  label: name, others: NOTHING, lists: NOTHING, noPeriods: true,
   names: new Map(questions.map(question => [question.code, { ...question, axes: [], cells: [{ key: question.code, bands: [] }] }])),
 }]))
 

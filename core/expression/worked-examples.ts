@@ -1,4 +1,6 @@
 import { parseDay } from '../calendar/day'
+import { parsePeriod } from '../calendar/period-text'
+import { periodTable } from '../report/period-table'
 import { tableOf, type ColumnTable, type CountedList } from '../report/table'
 import type { CellContent } from '../report/cell'
 import { must } from '../result'
@@ -54,25 +56,26 @@ function casesTable(): CountedList {
   return { table: { ...table, texts: cell => (cell === 'classification' ? CASE_ROWS.map(([code]) => code) : []) }, rowOf: Int32Array.from(CASE_ROWS, () => 0) }
 }
 
+const OCTOBER = must(parsePeriod('2026-10'))
+
 /** The values of the example: October 2026 at one facility, with twelve months before it. */
 export function exampleTable(): ColumnTable {
   const now = {
     ...month(14, 46, 58), measles: value(3), doses_used: value(75), days_without: value(2), open_all_month: value(1), seen_on: value(day('2026-10-05')),
   }
-  const earlier = Array.from({ length: 12 }, (_, back) => [month(10 + back, 40 + back, 47)])
-  const table = tableOf([now], earlier)
+  const table = periodTable(OCTOBER, ({ index }) => {
+    const back = OCTOBER.index - index
+    return back > 12 ? undefined : tableOf([back === 0 ? now : month(9 + back, 39 + back, 47)])
+  })!
   const weekly = tableOf([{ measles: value(3) }])
   return {
     ...table,
-    // `back` and `yearBefore` of the spread look at the table that they were made in.
-    back: periods => (periods === 0 ? exampleTable() : table.back(periods)),
-    yearBefore: () => table.back(12),
+    back: periods => (periods === 0 ? exampleTable() : table.back!(periods)),
     kinds: cell => (TEXTS[cell] || cell === 'symptoms' ? Uint8Array.of(1) : table.kinds(cell)),
     texts: cell => [TEXTS[cell] ?? null],
     answers: cell => [cell === 'symptoms' ? ['fever', 'rash'] : null],
     other: code => (code === 'weekly_diseases' ? weekly : undefined),
     list: code => (code === 'measles_cases' ? casesTable() : undefined),
-    days: which => Float64Array.of(day(which === 'start' ? '2026-10-01' : '2026-10-31')),
   }
 }
 

@@ -37,9 +37,9 @@ export function formVocabulary(form: Form, { placed, frames }: Outline, others: 
 
   const lists = new Map([...inside].map(([code, names]): [string, Vocabulary] => {
     const label = frames.find(({ part }) => part.code === code)!.part.label
-    return [code, { label, names, others: NOTHING, lists: NOTHING }]
+    return [code, { label, names, others: NOTHING, lists: NOTHING, noPeriods: true }]
   }))
-  const whole: Vocabulary = { label: form.name, names: outside, others, lists }
+  const whole: Vocabulary = { label: form.name, names: outside, others, lists, noPeriods: true }
   const vocabularyFor = (one: Placed): Vocabulary => (one.repeat ? { ...whole, names: new Map([...outside, ...inside.get(one.repeat.code)!]) } : whole)
 
   let waiting: Placed[] = []

@@ -71,7 +71,7 @@ export function expectedRange(earlier: readonly number[], method: RangeMethod, n
 /** The expected range of a cell at one report of a table, from the same unit's reports before it. */
 export function expectedRangeBefore(cell: Cell, table: ColumnTable, row: number): ExpectedRange | null {
   if (!cell.item.range) return null
-  const earlier = Array.from({ length: RANGE_PERIODS }, (_, step) => table.back(step + 1)?.numbers(cell.key)[row] ?? NaN)
+  const earlier = Array.from({ length: RANGE_PERIODS }, (_, step) => table.back?.(step + 1)?.numbers(cell.key)[row] ?? NaN)
   return expectedRange(earlier, cell.item.range, cell.item.number)
 }
 

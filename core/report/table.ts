@@ -3,6 +3,9 @@ import type { CellContent, CellKind } from './cell'
 /** The kinds of content as the columns of a table hold them. */
 export const KIND_CODES: Record<CellKind, number> = { blank: 0, value: 1, notKnown: 2, notOffered: 3 }
 
+/** Where a unit sent no report at all: its cells are neither blank nor answered. */
+export const NO_REPORT = 4
+
 /** Cases of a register (or rows of a repeat) that rows of a table can count. */
 export interface CountedList {
   table: ColumnTable
@@ -21,12 +24,12 @@ export interface ColumnTable {
   size: number
   /** The numbers of a cell, NaN where there is none. */
   numbers(cell: string): Float64Array
-  /** The kinds of a cell, as {@link KIND_CODES}. */
+  /** The kinds of a cell, as {@link KIND_CODES}, or {@link NO_REPORT}. */
   kinds(cell: string): Uint8Array
   /** Does every row offer the cell? Then no kind has to be read to add it up. */
   offered(cell: string): boolean
   /** The same units' rows so many periods earlier; undefined when nothing is known so far back. */
-  back(periods: number): ColumnTable | undefined
+  back?(periods: number): ColumnTable | undefined
   /** The same units' rows of the same period a year earlier. */
   yearBefore?(): ColumnTable | undefined
   /** Texts and chosen codes of a cell, null where there is none. */
@@ -43,36 +46,23 @@ export interface ColumnTable {
 
 export type CellMap = Readonly<Record<string, CellContent>>
 
-/** A table from reports held as maps of cells. `earlier[0]` are the same units one period back, row by row. */
-export function tableOf(reports: readonly CellMap[], earlier: readonly (readonly CellMap[])[] = [], periodsAYear = 12): ColumnTable {
+/** A table from reports held as maps of cells; null where a unit sent none. */
+export function tableOf(reports: readonly (CellMap | null)[]): ColumnTable {
   const numbers = new Map<string, Float64Array>()
   const kinds = new Map<string, Uint8Array>()
-  const backTables = new Map<number, ColumnTable>()
-  const once = <T>(kept: Map<string, T>, cell: string, make: () => T): T => {
-    let found = kept.get(cell)
-    if (found === undefined) kept.set(cell, found = make())
+  const once = <T>(made: Map<string, T>, cell: string, make: () => T): T => {
+    let found = made.get(cell)
+    if (found === undefined) made.set(cell, found = make())
     return found
   }
   return {
     size: reports.length,
     numbers: cell => once(numbers, cell, () => Float64Array.from(reports, (report) => {
-      const content = report[cell]
+      const content = report?.[cell]
       return content?.kind === 'value' ? content.value : NaN
     })),
-    kinds: cell => once(kinds, cell, () => Uint8Array.from(reports, report => KIND_CODES[report[cell]?.kind ?? 'blank'])),
-    offered: cell => reports.every(report => report[cell]?.kind !== 'notOffered'),
-    back(periods) {
-      if (periods === 0) return this
-      const rows = earlier[periods - 1]
-      if (!rows) return undefined
-      let table = backTables.get(periods)
-      if (!table) {
-        table = tableOf(rows, earlier.slice(periods), periodsAYear)
-        backTables.set(periods, table)
-      }
-      return table
-    },
-    yearBefore() { return this.back(periodsAYear) },
+    kinds: cell => once(kinds, cell, () => Uint8Array.from(reports, report => (report ? KIND_CODES[report[cell]?.kind ?? 'blank'] : NO_REPORT))),
+    offered: cell => reports.every(report => report?.[cell]?.kind !== 'notOffered'),
   }
 }
 
@@ -82,11 +72,10 @@ export interface Columns {
   numbers: ReadonlyMap<string, Float64Array>
   /** Only for cells that have other blanks than plain ones; the kinds of all others follow from their numbers. */
   kinds?: ReadonlyMap<string, Uint8Array>
-  back?: (periods: number) => ColumnTable | undefined
 }
 
 /** A table over columns, without copying them. A cell that has no column is blank in every row. */
-export function tableOfColumns({ size, numbers, kinds, back }: Columns): ColumnTable {
+export function tableOfColumns({ size, numbers, kinds }: Columns): ColumnTable {
   const derived = new Map<string, Uint8Array>()
   let blank: Float64Array | undefined
   const offered = new Map<string, boolean>()
@@ -96,7 +85,7 @@ export function tableOfColumns({ size, numbers, kinds, back }: Columns): ColumnT
     kinds(cell) {
       const given = kinds?.get(cell) ?? derived.get(cell)
       if (given) return given
-      const column = Uint8Array.from(this.numbers(cell), value => +!Number.isNaN(value))
+      const column = Uint8Array.from(numbers.get(cell) ?? (blank ??= new Float64Array(size).fill(NaN)), value => +!Number.isNaN(value))
       derived.set(cell, column)
       return column
     },
@@ -105,7 +94,6 @@ export function tableOfColumns({ size, numbers, kinds, back }: Columns): ColumnT
       if (known === undefined) offered.set(cell, known = !kinds?.get(cell)?.includes(KIND_CODES.notOffered))
       return known
     },
-    back(periods) { return periods === 0 ? this : back?.(periods) },
   }
 }
 
@@ -156,8 +144,38 @@ export function sumOfCells(table: ColumnTable, cells: readonly string[]): Float6
   return sum
 }
 
-/** For each row 1 when none of the cells is blank, else 0: *not known* and *not offered* are answers too. */
+/** For each row 1 when none of the cells is blank, else 0: *not known* and *not offered* are answers too, a missing report is none. */
 export function answered(table: ColumnTable, cells: readonly string[]): Float64Array {
   const columns = cells.map(cell => table.kinds(cell))
-  return Float64Array.from({ length: table.size }, (_, row) => +columns.every(kinds => kinds[row] !== KIND_CODES.blank))
+  return Float64Array.from({ length: table.size }, (_, row) => +columns.every(kinds => kinds[row] !== KIND_CODES.blank && kinds[row] !== NO_REPORT))
+}
+
+/**
+ * One report (the only row of a table) over and over, with another number in one of its cells each time: for asking
+ * what a rule would say of other values.
+ */
+export function withEachValue(table: ColumnTable, cell: string, values: readonly number[]): ColumnTable {
+  const size = values.length
+  const repeat = (of: ColumnTable): ColumnTable => ({
+    size,
+    numbers: key => new Float64Array(size).fill(of.numbers(key)[0]!),
+    kinds: key => new Uint8Array(size).fill(of.kinds(key)[0]!),
+    offered: key => of.offered(key),
+    back(periods) {
+      const earlier = periods === 0 ? of : of.back?.(periods)
+      return earlier && repeat(earlier)
+    },
+    yearBefore() {
+      const earlier = of.yearBefore?.()
+      return earlier && repeat(earlier)
+    },
+    ...(of.days && { days: (which: 'start' | 'end') => new Float64Array(size).fill(of.days!(which)[0]!) }),
+  })
+  const all = repeat(table)
+  return {
+    ...all,
+    numbers: key => (key === cell ? Float64Array.from(values) : all.numbers(key)),
+    kinds: key => (key === cell ? new Uint8Array(size).fill(KIND_CODES.value) : all.kinds(key)),
+    offered: key => key === cell || all.offered(key),
+  }
 }

@@ -1,17 +1,18 @@
 import { vocabularyOf } from '../expression/vocabulary'
 import { compile } from '../expression/compile'
 import { cellsOf, type Edition, type IndicatorDefinition } from '../report/edition'
-import { tableOf, type CellMap } from '../report/table'
-import { bad, good, type Problem, type Result } from '../result'
-import { tablesOfPast, type Past } from '../rule/try-out'
-import { indicators, type IndicatorFigure } from './indicator'
-import { overUnits } from './roll-up'
+import { parsePeriod } from '../calendar/period-text'
+import { periodTable, tablesOf } from '../report/period-table'
+import { tableOf } from '../report/table'
+import { bad, good, must, type Problem, type Result } from '../result'
+import type { Past } from '../rule/try-out'
+import { asOneReport, indicators, type IndicatorFigure } from './indicator'
 
 /**
  * An indicator over past periods: each cell rolled up over the units first, then the rate.
  * @returns a figure for each judged period, newest first, or the mistakes of its expressions.
  */
-export function indicatorOverPast(edition: Edition, indicator: IndicatorDefinition, past: Past): Result<IndicatorFigure[]> {
+export function indicatorOverPast(edition: Edition, indicator: IndicatorDefinition, past: Past, today?: number): Result<IndicatorFigure[]> {
   const vocabulary = vocabularyOf(edition)
   const problems: Problem[] = [indicator.numerator, indicator.denominator].flatMap((text) => {
     const compiled = compile(text, vocabulary, 'number')
@@ -19,19 +20,10 @@ export function indicatorOverPast(edition: Edition, indicator: IndicatorDefiniti
   })
   if (problems.length) return bad(...problems)
   const cells = cellsOf(edition).filter(({ key }) => past.numbers[key])
-  const size = past.units.length
-  const figures = tablesOfPast(past).map((_, period): CellMap => {
-    // Only what was received is rolled up: a unit without a report lacks it, and does not count as blank.
-    const rows = past.units.map((_unit, unit) => period * size + unit).filter(place => past.received[place])
-    const table = tableOf(rows.map(place => Object.fromEntries(cells.flatMap(({ key }) => {
-      const value = past.numbers[key]![place] ?? null
-      return value === null ? [] : [[key, { kind: 'value' as const, value }]]
-    }))))
-    return Object.fromEntries(cells.flatMap(({ key, item }) => {
-      const { value } = overUnits(table, [key], item.rollUp)
-      return value === null ? [] : [[key, { kind: 'value' as const, value }]]
-    }))
-  })
+  const periods = past.periods.map(({ period }) => must(parsePeriod(period)))
+  const at = tablesOf(past.periods.map(({ period }) => period), past.units.length, past)
+  // A unit without a report lacks it, and a blank is left out: neither has a number.
+  const figures = new Map(periods.map(period => [period.index, tableOf([asOneReport(cells, at(period)!)])]))
   const alone: Edition = { ...edition, indicators: [indicator] }
-  return good(figures.slice(0, past.judged).map((now, at) => indicators(alone, now, figures.slice(at + 1))[0]!))
+  return good(periods.slice(0, past.judged).map(period => indicators(alone, periodTable(period, ({ index }) => figures.get(index))!, today)[0]!))
 }

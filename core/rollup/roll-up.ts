@@ -1,5 +1,5 @@
 import { sumOfCells, type ColumnTable } from '../report/table'
-import type { RollUp } from '../report/edition'
+import { cellsOfItem, itemsOf, type Edition, type RollUp } from '../report/edition'
 
 /** A rolled-up number, and how many reports are in it. */
 export interface Figure {
@@ -24,4 +24,18 @@ export function overUnits(table: ColumnTable, cells: readonly string[], operator
   }
   if (reportsIn === 0 || operator === 'none') return { value: null, reportsIn }
   return { value: operator === 'mean' ? sum / reportsIn : sum, reportsIn }
+}
+
+/**
+ * The district figure of every item, by its code. Each cell is rolled up by itself, so that a report that lacks one band
+ * still counts with the others; an item is the sum of its cells' figures. The figure of an item that is averaged and
+ * split is therefore the sum of its bands' means, each over the reports that answered that band.
+ */
+export function itemFigures(edition: Edition, table: ColumnTable): Map<string, Figure> {
+  return new Map(itemsOf(edition).map((item) => {
+    const parts = cellsOfItem(edition, item).map(cell => overUnits(table, [cell.key], item.rollUp))
+    const known = parts.filter(part => part.value !== null)
+    const value = known.length ? known.reduce((sum, part) => sum + part.value!, 0) : null
+    return [item.code, { value, reportsIn: Math.max(0, ...parts.map(part => part.reportsIn)) }] as const
+  }))
 }

@@ -42,7 +42,7 @@ describe('rolling up over units', () => {
 
 describe('indicators', () => {
   const of = (cells: Record<string, number>, code: string) =>
-    indicators(MONTHLY_SUMMARY, Object.fromEntries(Object.entries(cells).map(([key, number]) => [key, value(number)]))).find(one => one.code === code)!
+    indicators(MONTHLY_SUMMARY, tableOf([Object.fromEntries(Object.entries(cells).map(([key, number]) => [key, value(number)]))])).find(one => one.code === code)!
 
   it('divide what was rolled up: the drop-out from the first to the third dose (common practice)', () => {
     const cells = { 'combined_first.u1y': 200, 'combined_first.o1y': 0, 'combined_third.u1y': 170, 'combined_third.o1y': 0 }

@@ -1,6 +1,9 @@
 import { compile, type Compiled } from '../expression/compile'
 import { vocabularyOf, type Vocabulary } from '../expression/vocabulary'
+import { dependsOn } from '../expression/depends-on'
+import { RANGE_PERIODS } from '../quality/expected-range'
 import type { Axis, Edition } from '../report/edition'
+import type { LookBack } from '../report/period-table'
 import { bad, good, type Problem, type Result } from '../result'
 import type { RuleDefinition } from './definition'
 
@@ -14,6 +17,18 @@ export interface CompiledRule {
 /** Compiles all rules of an edition. The problems of a rule carry its code as `values.rule`. */
 export const compileRules = (edition: Edition, vocabulary: Vocabulary = vocabularyOf(edition)): Result<CompiledRule[]> =>
   compileRuleList(edition.rules, vocabulary, edition.axes)
+
+/**
+ * The rules of a published edition. What was published before a rule of the language became stricter is left out where
+ * it no longer compiles, and is then not judged: the next edition's readiness says why.
+ */
+export const runnableRules = (edition: Edition): CompiledRule[] => {
+  const vocabulary = vocabularyOf(edition)
+  return edition.rules.flatMap((rule) => {
+    const compiled = compileRuleList([rule], vocabulary, edition.axes)
+    return compiled.ok ? compiled.value : []
+  })
+}
 
 /**
  * Compiles rules over any vocabulary: a dataset with the datasets and registers beside it, one form of a register, a
@@ -45,3 +60,19 @@ export function compileRuleList(rules: readonly RuleDefinition[], vocabulary: Vo
   }
   return problems.length ? bad(...problems) : good(compiledRules)
 }
+
+/**
+ * How far the rules, ranges and indicators of an edition look back: so much history is read wherever it is judged.
+ * @param compiled its rules, and the expressions of its indicators. @param least what ranges need.
+ */
+export function lookBackOf(compiled: readonly Compiled[], least = RANGE_PERIODS): LookBack {
+  const needs = compiled.map(one => dependsOn(one))
+  return { back: Math.max(least, ...needs.map(({ back }) => back)), years: Math.max(0, ...needs.map(({ years }) => years)) }
+}
+
+/** The expressions of an edition's indicators that compile. */
+export const indicatorExpressions = (edition: Edition, vocabulary: Vocabulary = vocabularyOf(edition)): Compiled[] =>
+  edition.indicators.flatMap(({ numerator, denominator }) => [numerator, denominator]).flatMap((text) => {
+    const compiled = compile(text, vocabulary, 'number')
+    return compiled.ok ? [compiled.value] : []
+  })

@@ -24,10 +24,13 @@ export interface Doubt {
 export const ruleKey = ({ rule, band }: CompiledRule): string => `rule:${rule.code}${band ? `:${band}` : ''}`
 export const rangeKey = (cell: string): string => `range:${cell}`
 
-/** Every doubt about every report of a table: failed rules first, then values outside their expected range. */
-export function findDoubts(rules: readonly CompiledRule[], cells: readonly Cell[], table: ColumnTable): Doubt[][] {
+/**
+ * Every doubt about every report of a table: failed rules first, then values outside their expected range.
+ * @param today the day number that `today()` gives.
+ */
+export function findDoubts(rules: readonly CompiledRule[], cells: readonly Cell[], table: ColumnTable, today?: number): Doubt[][] {
   const found: Doubt[][] = Array.from({ length: table.size }, () => [])
-  for (const judgement of judge(rules, table)) {
+  for (const judgement of judge(rules, table, today)) {
     const { rule, verdicts } = judgement
     const { code, strength } = rule.rule
     verdicts.forEach((verdict, row) => {
@@ -36,7 +39,7 @@ export function findDoubts(rules: readonly CompiledRule[], cells: readonly Cell[
         key: ruleKey(rule),
         source: 'rule', code, band: rule.band, strength,
         cells: rule.compiled.cells,
-        explanation: detail(judgement, table, row).explanation,
+        explanation: detail(judgement, table, row, today).explanation,
       })
     })
   }

@@ -1,5 +1,5 @@
 import type { Cell } from '../report/edition'
-import { tableOf, type CellMap } from '../report/table'
+import type { CellMap, ColumnTable } from '../report/table'
 import type { CompiledRule } from './compile-rules'
 import { findDoubts, rangeKey, ruleKey, type Doubt } from './find-doubts'
 
@@ -18,10 +18,10 @@ export interface LiveDoubts {
  * Keeps the doubts of one report while it is typed: at each key only the rules and the range that read the changed cell
  * are judged, by {@link findDoubts} itself, so that a form of five hundred cells answers as fast as one of five.
  * @param begun the report as it is when the typing begins.
- * @param earlier the same unit's reports of the periods before, newest first; they do not change while one types.
+ * @param at a report as the table that it is judged on, with the same unit's reports of the periods before.
+ * @param today the day number that `today()` gives.
  */
-export function liveDoubts(rules: readonly CompiledRule[], cells: readonly Cell[], begun: CellMap, earlier: readonly CellMap[]): LiveDoubts {
-  const before = earlier.map(report => [report])
+export function liveDoubts(rules: readonly CompiledRule[], cells: readonly Cell[], begun: CellMap, at: (report: CellMap) => ColumnTable, today?: number): LiveDoubts {
   const cellOf = new Map(cells.map(cell => [cell.key, cell]))
   const order = new Map([...rules.map(ruleKey), ...cells.map(({ key }) => rangeKey(key))].map((key, at) => [key, at]))
   const readers = new Map<string, CompiledRule[]>()
@@ -32,7 +32,7 @@ export function liveDoubts(rules: readonly CompiledRule[], cells: readonly Cell[
       else readers.set(cell, [rule])
     }
   }
-  let all = findDoubts(rules, cells, tableOf([begun], before))[0]!
+  let all = findDoubts(rules, cells, at(begun), today)[0]!
   const known = new Map(all.map(doubt => [doubt.key, doubt]))
 
   function look(changed: readonly string[], report: CellMap): Set<string> {
@@ -45,7 +45,7 @@ export function liveDoubts(rules: readonly CompiledRule[], cells: readonly Cell[
     }
     looked.forEach(rule => forget(ruleKey(rule)))
     ranged.forEach(({ key }) => forget(rangeKey(key)))
-    for (const doubt of findDoubts([...looked], ranged, tableOf([report], before))[0]!) {
+    for (const doubt of findDoubts([...looked], ranged, at(report), today)[0]!) {
       known.set(doubt.key, doubt)
       doubt.cells.forEach(cell => touched.add(cell))
     }

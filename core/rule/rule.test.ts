@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest'
+import { monthTable } from '../../tests/support/month-table'
 import { MONTHLY_SUMMARY } from '../../demo/monthly/edition'
 import { cellsOf } from '../report/edition'
 import type { CellContent } from '../report/cell'
@@ -48,12 +49,12 @@ describe('doubts', () => {
   const past = Array.from({ length: 12 }, (_, back): CellMap[] => [{ 'antenatal_first.a20plus': value(30 + (back % 5)) }])
 
   it('have the same key each time, a strength, and the cells of this period only', () => {
-    const [found] = findDoubts(rules, cells, tableOf([{ 'stock_opening.bcg': value(10) }], [[{ 'stock_closing.bcg': value(40) }]]))
+    const [found] = findDoubts(rules, cells, monthTable([{ 'stock_opening.bcg': value(10) }], [[{ 'stock_closing.bcg': value(40) }]]))
     expect(found).toMatchObject([{ key: 'rule:deliveries_answered' }, { key: 'rule:stock_continues:bcg', strength: 'explain', cells: ['stock_opening.bcg'] }].sort((one, other) => MONTHLY_SUMMARY.rules.findIndex(rule => one.key.includes(rule.code)) - MONTHLY_SUMMARY.rules.findIndex(rule => other.key.includes(rule.code))))
   })
 
   it('are raised about a value far out of its own history', () => {
-    const [found] = findDoubts(rules, cells, tableOf([{ 'antenatal_first.a20plus': value(320) }], past))
+    const [found] = findDoubts(rules, cells, monthTable([{ 'antenatal_first.a20plus': value(320) }], past))
     expect(found!.find(({ source }) => source === 'range')).toMatchObject({ key: 'range:antenatal_first.a20plus', range: { value: 320, count: 12 } })
   })
 

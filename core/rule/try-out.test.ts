@@ -17,6 +17,7 @@ const PAST: Past = {
   units: [{ code: 'elm', name: 'Elm', path: ['coast', 'north', 'elm'] }, { code: 'oak', name: 'Oak', path: ['coast', 'south', 'oak'] }],
   received: [1, 1, 1, 1, 1, 0],
   numbers: { 'tested': [10, 20, 10, null, 5, null], 'positive': [12, 3, 4, 2, 1, null], 'seen.f': [1, 2, 200, 4, 5, null], 'seen.m': [1, null, 3, 4, 5, null] },
+  notKnown: {},
   notOffered: { 'seen.m': [1] },
 }
 

@@ -1,5 +1,8 @@
 import type { Explanation } from '../expression/explain'
-import { KIND_CODES, tableOfColumns, type ColumnTable } from '../report/table'
+import { parsePeriod } from '../calendar/period-text'
+import { periodTable, tablesOf, type ReportColumns } from '../report/period-table'
+import type { ColumnTable } from '../report/table'
+import { must } from '../result'
 import type { CompiledRule } from './compile-rules'
 import { isFor } from './definition'
 import { detail, FAILED, judge, NOT_JUDGED } from './judge'
@@ -8,18 +11,12 @@ import { detail, FAILED, judge, NOT_JUDGED } from './judge'
  * The received reports of some units over some periods, as columns. A place in a column is
  * `period × units.length + unit`.
  */
-export interface Past {
-  /** Newest first; those after the first `judged` are only looked back at. */
+export interface Past extends ReportColumns {
+  /** Newest first; the first `judged` are judged, one after the other, the others are only looked back at. */
   periods: { period: string; lastDay: string }[]
   judged: number
   /** Units with their path from the top. */
   units: { code: string; name: string; path: string[] }[]
-  /** 1 where a report was received. */
-  received: number[]
-  /** For each cell its numbers, null where there is none. */
-  numbers: Record<string, (number | null)[]>
-  /** For each cell that has any, the places where it is *not offered*. */
-  notOffered: Record<string, number[]>
 }
 
 /** One report in which the rule would have fired. */
@@ -41,35 +38,25 @@ export interface TryOut {
 /** Hits that carry their numbers: more nobody opens, and each costs an explanation. */
 const MOST_EXPLAINED = 2_000
 
-/** The tables of each period, newest first; each looks back on those after it. */
+/** The table of each period, in the order of {@link Past.periods}; each looks back on those before it. */
 export function tablesOfPast(past: Past): ColumnTable[] {
-  const size = past.units.length
-  const kinds = new Map(Object.entries(past.notOffered).map(([cell, places]) => {
-    const column = Uint8Array.from(past.numbers[cell] ?? [], number => (number === null ? KIND_CODES.blank : KIND_CODES.value))
-    for (const place of places) column[place] = KIND_CODES.notOffered
-    return [cell, column]
-  }))
-  const numbers = new Map(Object.entries(past.numbers).map(([cell, column]) => [cell, Float64Array.from(column, number => number ?? NaN)]))
-  const within = <T extends { subarray(start: number, end: number): T }>(columns: ReadonlyMap<string, T>, at: number) =>
-    new Map([...columns].map(([cell, column]) => [cell, column.subarray(at * size, (at + 1) * size)]))
-  const tables: ColumnTable[] = past.periods.map((_, at) => {
-    const table = tableOfColumns({ size, numbers: within(numbers, at), kinds: within(kinds, at), back: periods => tables[at + periods] })
-    return { ...table, yearBefore: () => tables[at + 12] }
-  })
-  return tables
+  const periods = past.periods.map(({ period }) => period)
+  const at = tablesOf(periods, past.units.length, past)
+  return periods.map(period => periodTable(must(parsePeriod(period)), at)!)
 }
 
 /**
  * Judges a rule (or the rules that one makes over an axis) on past reports, one period at a time.
+ * @param today the day number that `today()` gives.
  * @yields how many periods are done, so that the work can be shown and stopped.
  */
-export function* tryOut(rules: readonly CompiledRule[], past: Past): Generator<number, TryOut> {
+export function* tryOut(rules: readonly CompiledRule[], past: Past, today?: number): Generator<number, TryOut> {
   const result: TryOut = { reports: 0, fired: 0, notJudged: 0, hits: [] }
   const tables = tablesOfPast(past)
   const size = past.units.length
   for (let period = 0; period < Math.min(past.judged, tables.length); period++) {
     const table = tables[period]!
-    const judgements = judge(rules, table)
+    const judgements = judge(rules, table, today)
     const { lastDay } = past.periods[period]!
     for (let unit = 0; unit < size; unit++) {
       const of = judgements.filter(({ rule }) => isFor(rule.rule, past.units[unit]!.path, lastDay))
@@ -79,7 +66,7 @@ export function* tryOut(rules: readonly CompiledRule[], past: Past): Generator<n
       if (failed.length) result.fired++
       else if (of.some(({ verdicts }) => verdicts[unit] === NOT_JUDGED)) result.notJudged++
       for (const judgement of failed) {
-        const explained = result.hits.length < MOST_EXPLAINED ? detail(judgement, table, unit).explanation : undefined
+        const explained = result.hits.length < MOST_EXPLAINED ? detail(judgement, table, unit, today).explanation : undefined
         result.hits.push({ unit, period, band: judgement.rule.band, ...(explained && { explanation: explained }) })
       }
     }

@@ -1,6 +1,6 @@
 import { cellsOf, type Cell, type Edition } from '#core/report/edition'
-import { must } from '#core/result'
-import { compileRules, type CompiledRule } from '#core/rule/compile-rules'
+import type { LookBack } from '#core/report/period-table'
+import { indicatorExpressions, lookBackOf, runnableRules, type CompiledRule } from '#core/rule/compile-rules'
 import type { Sql } from '../database'
 
 /** An edition ready to calculate with. */
@@ -9,6 +9,8 @@ export interface ReadyEdition {
   cells: Cell[]
   cellByKey: ReadonlyMap<string, Cell>
   rules: CompiledRule[]
+  /** So much history is read wherever it is judged. */
+  lookBack: LookBack
 }
 
 /** Editions never change once published, so they are read and compiled once. */
@@ -16,7 +18,9 @@ const ready = new Map<string, ReadyEdition>()
 
 export function readyEdition(edition: Edition): ReadyEdition {
   const cells = cellsOf(edition)
-  return { edition, cells, cellByKey: new Map(cells.map(cell => [cell.key, cell])), rules: must(compileRules(edition)) }
+  const rules = runnableRules(edition)
+  const lookBack = lookBackOf([...rules.map(({ compiled }) => compiled), ...indicatorExpressions(edition)])
+  return { edition, cells, cellByKey: new Map(cells.map(cell => [cell.key, cell])), rules, lookBack }
 }
 
 export async function editionOf(sql: Pick<Sql, 'query'>, dataset: string, number: number): Promise<ReadyEdition> {

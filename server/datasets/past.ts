@@ -2,6 +2,7 @@ import { lastDay, shiftPeriod } from '#core/calendar/period'
 import { printDay } from '#core/calendar/day'
 import { parsePeriod, printPeriod } from '#core/calendar/period-text'
 import type { PastAsked } from '#core/contract/drafts'
+import { earlierPeriods } from '#core/report/period-table'
 import { must } from '#core/result'
 import type { Past } from '#core/rule/try-out'
 import { branchPattern, unitAsked, type Access } from '../access/access'
@@ -9,20 +10,23 @@ import { database } from '../database'
 import { notFound } from '../http/refusal'
 import { openedRounds } from '../rounds/round'
 
-interface CellColumns { cell: string; kind: 'value' | 'notOffered'; places: number[]; numbers: number[] | null }
+interface CellColumns { cell: string; kind: 'value' | 'notKnown' | 'notOffered'; places: number[]; numbers: number[] | null }
 
 /**
  * The received reports of the last rounds that are over or under way, as columns of just the cells that are asked for:
  * what a rule or indicator is tried on. Units are those of today; a report that no longer has a unit in the branch is left out.
  * @throws Refusal 404 when the dataset has no round yet, 403 outside the branch.
  */
-export async function pastOf(access: Access, dataset: string, { cells, rounds, back, unit }: PastAsked): Promise<Past> {
+export async function pastOf(access: Access, dataset: string, { cells, rounds, back, years, unit }: PastAsked): Promise<Past> {
   const sql = await database()
   const branch = unit === undefined ? access.branch : (await unitAsked(access, unit)).code
   const newest = (await openedRounds(sql)).find(round => round.dataset === dataset)
   if (!newest) throw notFound('round')
   const period = must(parsePeriod(newest.period))
-  const periods = Array.from({ length: rounds + back }, (_, step) => shiftPeriod(period, -step))
+  // The rounds that are judged one after the other, and all that they look back at.
+  const judged = Array.from({ length: rounds }, (_, step) => shiftPeriod(period, -step))
+  const reached = new Map(judged.flatMap(one => [one, ...earlierPeriods(one, { back, years })]).map(one => [one.index, one]))
+  const periods = [...reached.values()].sort((one, other) => other.index - one.index)
     .map(one => ({ period: printPeriod(one), lastDay: printDay(lastDay(one)) }))
   const reports = await sql.query<{ id: number; unit: string; name: string; path: string; at: number }>(
     `SELECT p.id, p.unit, u.name, u.path::text AS path, array_position($2::text[], r.period) - 1 AS at
@@ -44,12 +48,12 @@ export async function pastOf(access: Access, dataset: string, { cells, rounds, b
   const columns = await sql.query<CellColumns>(
     `SELECT c.cell, c.kind, array_agg(w.place) AS places, array_agg(c.value) AS numbers
      FROM unnest($1::bigint[], $2::int[]) AS w (report, place) JOIN cell_value c ON c.report = w.report
-     WHERE c.cell = ANY($3::text[]) AND c.kind IN ('value', 'notOffered') GROUP BY c.cell, c.kind`,
+     WHERE c.cell = ANY($3::text[]) AND c.kind <> 'blank' GROUP BY c.cell, c.kind`,
     [reports.map(({ id }) => id), placeOf, cells])
-  const past: Past = { periods, judged: rounds, units, received, numbers: {}, notOffered: {} }
+  const past: Past = { periods, judged: rounds, units, received, numbers: {}, notKnown: {}, notOffered: {} }
   for (const cell of cells) past.numbers[cell] = new Array<number | null>(periods.length * size).fill(null)
   for (const { cell, kind, places, numbers } of columns) {
-    if (kind === 'notOffered') past.notOffered[cell] = places
+    if (kind !== 'value') past[kind][cell] = places
     else places.forEach((place, at) => { past.numbers[cell]![place] = numbers![at]! })
   }
   return past

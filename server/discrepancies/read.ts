@@ -1,7 +1,8 @@
 import type { DiscrepancyFile, DiscrepancyLine } from '#core/contract/discrepancies'
 import { BLANK, numberOf } from '#core/report/cell'
 import { axesOf, nameCell } from '#core/report/edition'
-import { shifts, type Cure, type KnownFigure } from '#core/rollup/effect'
+import type { Cure } from '#core/rollup/cures'
+import { shifts, type DistrictFigures } from '#core/rollup/effect'
 import type { Doubt } from '#core/rule/find-doubts'
 import { titleOfDoubt } from '#core/rule/title'
 import { filledBy, mustHold, unitAsked, type Access } from '../access/access'
@@ -38,7 +39,7 @@ const SELECT = `SELECT d.id, d.report, p.round, p.unit, p.edition, p.state AS "r
 
 const LANGUAGES = ['en', 'fr']
 
-function lineOf(row: DiscrepancyRow, unit: ExpectedUnit, round: Round, ready: ReadyEdition, figures: Map<string, KnownFigure>): DiscrepancyLine {
+function lineOf(row: DiscrepancyRow, unit: ExpectedUnit, round: Round, ready: ReadyEdition, figures: DistrictFigures): DiscrepancyLine {
   const [largest] = row.holds ? shifts(row.evidence.cures, ready.cellByKey, figures) : []
   return {
     id: row.id,
@@ -65,7 +66,7 @@ async function linesOfRound(sql: Pick<Sql, 'query'>, access: Access, round: Roun
   const rows = await sql.query<DiscrepancyRow>(`${SELECT} WHERE p.round = $1 AND p.unit = ANY($2::text[]) AND ($3::uuid IS NULL OR ${filledBy('p', '$3')})`, [round.id, [...units.keys()], access.ownOnly ? access.id : null])
   if (rows.length === 0) return []
   const all = await settings()
-  const figures = new Map<string, Map<string, KnownFigure>>()
+  const figures = new Map<string, DistrictFigures>()
   const lines: DiscrepancyLine[] = []
   for (const row of rows) {
     const unit = units.get(row.unit)!
@@ -118,7 +119,8 @@ export async function discrepancyFile(access: Access, id: string): Promise<Discr
   const district = districtOf(unit.path, await settings())
   const figures = await figuresForEffects(sql, round, district, ready)
   const [districtUnit] = await sql.query<{ name: string }>('SELECT name FROM unit_latest WHERE code = $1', [district])
-  const history = (await historyBefore(sql, round, [unit.code], access.ownOnly ? access.id : null)).get(unit.code)!
+  const history = await historyBefore(sql, round, unit.code, ready, access.ownOnly ? access.id : null)
+  const shown = periodsBefore(round).reverse()
   const now = (await cellsOfReports(sql, [row.report])).get(row.report) ?? {}
   const versions = new Map((await sql.query<{ cell: string; version: number }>('SELECT cell, version FROM cell_value WHERE report = $1', [row.report]))
     .map(({ cell, version }) => [cell, version]))
@@ -138,11 +140,11 @@ export async function discrepancyFile(access: Access, id: string): Promise<Discr
     items: itemsNamed(ready, row.evidence),
     cells: row.cells.map((key) => {
       const cell = ready.cellByKey.get(key)!
-      const trend = [...history.map(cells => numberOf(cells[key])).reverse(), numberOf(now[key])]
+      const trend = [...shown.map(period => history.numbers[key]?.[history.periods.indexOf(period)] ?? null), numberOf(now[key])]
       const name = Object.fromEntries(LANGUAGES.map(language => [language, nameCell(cell, language)]))
       return { cell: key, name, number: cell.item.number, content: now[key] ?? BLANK, version: versions.get(key) ?? 0, trend, conflicts: conflicts.filter(one => one.cell === key) }
     }),
-    periods: [...periodsBefore(round).reverse(), round.period],
+    periods: [...shown, round.period],
     range: range ? { low: range.low, high: range.high } : null,
     shifts: row.holds ? shifts(cures, ready.cellByKey, figures) : [],
     thread,

@@ -1,13 +1,18 @@
 import { v7 as uuid } from 'uuid'
+import { dayAt } from '#core/calendar/deadline'
+import { parsePeriod } from '#core/calendar/period-text'
 import { BLANK, sameContent, type CellContent } from '#core/report/cell'
-import { tableOf, type CellMap } from '#core/report/table'
-import { cures } from '#core/rollup/effect'
+import { reportTable, tablesOfHistory } from '#core/report/period-table'
+import type { CellMap } from '#core/report/table'
+import { must } from '#core/result'
+import { cures } from '#core/rollup/cures'
 import { isFor } from '#core/rule/definition'
 import { findDoubts, type Doubt } from '#core/rule/find-doubts'
-import { nowText } from '../clock'
+import { now, nowText } from '../clock'
 import type { Sql } from '../database'
 import { cellsOfReports, historyBefore } from '../reports/cells'
 import type { ReportPlace, ReportRow } from '../reports/place'
+import { settings } from '../settings'
 
 /** The doubts about a report as it stands, with what they were found in. */
 export interface FoundDoubts {
@@ -21,14 +26,16 @@ export interface FoundDoubts {
 export async function doubtsNow(sql: Sql, place: ReportPlace & { report: ReportRow }): Promise<FoundDoubts> {
   const { round, unit, report, ready } = place
   const cells = (await cellsOfReports(sql, [report.id])).get(report.id) ?? {}
-  const earlier = (await historyBefore(sql, round, [unit.code])).get(unit.code)!
+  const history = await historyBefore(sql, round, unit.code, ready)
+  const table = reportTable(cells, must(parsePeriod(round.period)), tablesOfHistory(history))
+  const today = dayAt(now(), (await settings(sql)).timeZone)
   const rules = ready.rules.filter(({ rule }) => isFor(rule, unit.path.split('.'), round.lastDay))
-  const [doubts] = findDoubts(rules, ready.cells, tableOf([cells], earlier.map(row => [row])))
+  const [doubts] = findDoubts(rules, ready.cells, table, today)
   const ruleOf = (doubt: Doubt) => ready.rules.find(({ rule, band }) => rule.code === doubt.code && band === doubt.band)
   return {
     doubts: doubts!,
     cells,
-    evidence: doubt => ({ ...doubt, cures: cures(doubt, doubt.source === 'rule' ? ruleOf(doubt) : undefined, cells, earlier) }),
+    evidence: doubt => ({ ...doubt, cures: cures(doubt, doubt.source === 'rule' ? ruleOf(doubt) : undefined, ready.cellByKey, table, today) }),
   }
 }
 

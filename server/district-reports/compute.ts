@@ -1,19 +1,27 @@
-import type { DistrictFigures } from '#core/contract/district-reports'
+import type { DistrictFigures, FigureLine } from '#core/contract/district-reports'
 import type { Static } from '@sinclair/typebox'
+import { dayAt } from '#core/calendar/deadline'
+import { parsePeriod, printPeriod } from '#core/calendar/period-text'
 import { reporting } from '#core/quality/reporting'
-import { cellsOfItem, type Edition } from '#core/report/edition'
+import { cellsOfItem } from '#core/report/edition'
+import { earlierPeriods, reportTable } from '#core/report/period-table'
 import { isReceived } from '#core/report/state'
-import { tableOf, type CellMap } from '#core/report/table'
-import { indicators } from '#core/rollup/indicator'
-import { overUnits } from '#core/rollup/roll-up'
+import { tableOf, type ColumnTable } from '#core/report/table'
+import { must } from '#core/result'
+import { inBoth } from '#core/rollup/in-both'
+import { asOneReport, indicators } from '#core/rollup/indicator'
+import { itemFigures, overUnits, type Figure } from '#core/rollup/roll-up'
+import { indicatorExpressions, lookBackOf } from '#core/rule/compile-rules'
 import { titleOfDoubt } from '#core/rule/title'
-import { editionOf } from '../datasets/editions'
+import { now } from '../clock'
+import { editionOf, type ReadyEdition } from '../datasets/editions'
 import type { Sql } from '../database'
 import type { DiscrepancyRow } from '../discrepancies/read'
 import { BLOCKS } from '../discrepancies/blocking'
 import { stateOf } from '../reports/place'
-import { roundRef, roundsUpTo, type Round } from '../rounds/round'
-import { itemFigures, roundReports } from './figures'
+import { roundRef, roundsOfPeriods, roundsUpTo, type Round } from '../rounds/round'
+import { settings } from '../settings'
+import { roundReports } from './figures'
 
 type Figures = Static<typeof DistrictFigures>
 
@@ -24,15 +32,18 @@ export interface Computed {
   cells: Record<string, Record<string, number>>
 }
 
-/** The rolled-up cells as if they were one report, for indicators. */
-function asOneReport(edition: Edition, received: readonly CellMap[]): CellMap {
-  const table = tableOf(received)
-  return Object.fromEntries(edition.sections.flatMap(section => section.items).flatMap(item =>
-    cellsOfItem(edition, item).flatMap(({ key }) => {
-      const { value } = overUnits(table, [key], item.rollUp)
-      return value === null ? [] : [[key, { kind: 'value' as const, value }]]
-    })))
+/** The table that indicators are computed on: the rolled-up cells of a round, and of the rounds that they look back at. */
+async function rolledUp(sql: Pick<Sql, 'query'>, round: Round, district: string, ready: ReadyEdition, received: ColumnTable): Promise<ColumnTable> {
+  const period = must(parsePeriod(round.period))
+  const earlier = earlierPeriods(period, lookBackOf(indicatorExpressions(ready.edition), 0)).map(printPeriod)
+  const rounds = earlier.length ? await roundsOfPeriods(sql, round.dataset, earlier) : []
+  const before = new Map(await Promise.all(rounds.map(async of =>
+    [of.period, tableOf([asOneReport(ready.cells, tableOf([...(await roundReports(sql, of, district)).received.values()]))])] as const)))
+  return reportTable(asOneReport(ready.cells, received), period, one => before.get(printPeriod(one)))
 }
+
+const comparedLine = (now: Figure | undefined, before: Figure | undefined): FigureLine['compared'] =>
+  (now && before && now.value !== null && before.value !== null ? { now: now.value, before: before.value, reports: now.reportsIn } : null)
 
 async function discrepanciesOf(sql: Pick<Sql, 'query'>, round: Round, names: ReadonlyMap<string, string>): Promise<Figures['discrepancies']> {
   const rows = await sql.query<DiscrepancyRow & { text: string | null; blocks: boolean }>(
@@ -50,15 +61,16 @@ async function discrepanciesOf(sql: Pick<Sql, 'query'>, round: Round, names: Rea
 
 /** Rolls a round up for a district as it stands. */
 export async function computeDistrict(sql: Pick<Sql, 'query'>, round: Round, district: { code: string; name: string }): Promise<Computed> {
-  const { edition } = await editionOf(sql, round.dataset, round.edition)
+  const ready = await editionOf(sql, round.dataset, round.edition)
+  const { edition } = ready
   const { expected, reports, received } = await roundReports(sql, round, district.code)
   const [, lastRound] = await roundsUpTo(sql, round, 2)
-  const before = lastRound ? itemFigures(edition, tableOf([...(await roundReports(sql, lastRound, district.code)).received.values()])) : undefined
-  const maps = [...received.values()]
-  const table = tableOf(maps)
-  const now = itemFigures(edition, table)
+  const both = lastRound && inBoth(received, (await roundReports(sql, lastRound, district.code)).received)
+  const compared = both && { now: itemFigures(edition, tableOf(both.now)), before: itemFigures(edition, tableOf(both.before)) }
+  const table = tableOf([...received.values()])
+  const figuresNow = itemFigures(edition, table)
   const names = new Map(expected.map(({ code, name }) => [code, name]))
-  const rates = new Map(indicators(edition, asOneReport(edition, maps)).map(figure => [figure.code, figure]))
+  const rates = new Map(indicators(edition, await rolledUp(sql, round, district.code, ready, table), dayAt(now(), (await settings(sql)).timeZone)).map(figure => [figure.code, figure]))
 
   const figures: Figures = {
     round: roundRef(round),
@@ -75,8 +87,8 @@ export async function computeDistrict(sql: Pick<Sql, 'query'>, round: Round, dis
         const cells = cellsOfItem(edition, item)
         return {
           item: item.code, name: item.name, unitOfMeasure: item.unitOfMeasure,
-          ...now.get(item.code)!,
-          before: before?.get(item.code)?.value ?? null,
+          ...figuresNow.get(item.code)!,
+          compared: comparedLine(compared?.now.get(item.code), compared?.before.get(item.code)),
           bands: cells.length < 2 ? [] : cells.map(cell => ({
             cell: cell.key, names: cell.bands.map(band => band.name), ...overUnits(table, [cell.key], item.rollUp),
           })),

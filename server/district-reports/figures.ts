@@ -1,7 +1,6 @@
-import { cellsOfItem, type Edition } from '#core/report/edition'
-import { tableOf, type CellMap, type ColumnTable } from '#core/report/table'
-import type { KnownFigure } from '#core/rollup/effect'
-import { overUnits, type Figure } from '#core/rollup/roll-up'
+import { tableOf, type CellMap } from '#core/report/table'
+import type { DistrictFigures } from '#core/rollup/effect'
+import { itemFigures, overUnits, type Figure } from '#core/rollup/roll-up'
 import type { ReadyEdition } from '../datasets/editions'
 import type { Sql } from '../database'
 import { cellsOfReports } from '../reports/cells'
@@ -38,25 +37,17 @@ export async function roundReports(
   }
 }
 
-/** The district figure of every item, by its code; items that are not rolled up are left out. */
-export function itemFigures(edition: Edition, table: ColumnTable): Map<string, Figure> {
-  const figures = edition.sections.flatMap(section => section.items).map((item) => {
-    const keys = cellsOfItem(edition, item).map(cell => cell.key)
-    // Each cell is rolled up by itself, so that a report that lacks one band still counts with the others.
-    const parts = keys.map(key => overUnits(table, [key], item.rollUp))
-    const known = parts.filter(part => part.value !== null)
-    const value = known.length ? known.reduce((sum, part) => sum + part.value!, 0) : null
-    return [item.code, { value, reportsIn: Math.max(0, ...parts.map(part => part.reportsIn)) }] as const
-  })
-  return new Map(figures)
-}
-
 /**
- * The figures of {@link itemFigures} that exist, for measuring effects. A report that was sent back is counted too:
- * its figures will enter again, and its doubts are about them.
+ * The figures that exist, for measuring effects: of the items, and of each cell. A report that was sent back is counted
+ * too: its figures will enter again, and its doubts are about them.
  */
-export async function figuresForEffects(sql: Pick<Sql, 'query'>, round: Round, district: string, ready: ReadyEdition): Promise<Map<string, KnownFigure>> {
+export async function figuresForEffects(sql: Pick<Sql, 'query'>, round: Round, district: string, ready: ReadyEdition): Promise<DistrictFigures> {
   const { received } = await roundReports(sql, round, district, ['sent', 'accepted', 'sentBack'])
-  const figures = itemFigures(ready.edition, tableOf([...received.values()]))
-  return new Map([...figures].flatMap(([item, { value, reportsIn }]) => (value === null ? [] : [[item, { value, reportsIn }]])))
+  const table = tableOf([...received.values()])
+  const known = (figures: Iterable<readonly [string, Figure]>) =>
+    new Map([...figures].flatMap(([code, { value, reportsIn }]) => (value === null ? [] : [[code, { value, reportsIn }]])))
+  return {
+    items: known(itemFigures(ready.edition, table)),
+    cells: known(ready.cells.map(({ key, item }) => [key, overUnits(table, [key], item.rollUp)])),
+  }
 }

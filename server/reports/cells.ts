@@ -3,9 +3,11 @@ import { shiftPeriod } from '#core/calendar/period'
 import { parsePeriod, printPeriod } from '#core/calendar/period-text'
 import { RANGE_PERIODS } from '#core/quality/expected-range'
 import type { CellContent, CellKind } from '#core/report/cell'
+import { earlierPeriods, historyOf, type History } from '#core/report/period-table'
 import type { CellMap } from '#core/report/table'
 import { must } from '#core/result'
 import { filledBy } from '../access/access'
+import type { ReadyEdition } from '../datasets/editions'
 import type { Sql } from '../database'
 import type { Round } from '../rounds/round'
 
@@ -46,25 +48,24 @@ export const openConflicts = (sql: Pick<Sql, 'query'>, report: number): Promise<
    FROM field_conflict c JOIN person p ON p.id = c.person LEFT JOIN device d ON d.id = c.device
    WHERE c.report = $1 AND c.settled_at IS NULL ORDER BY c.at, c.id LIMIT 500`, [report])
 
-/** The periods before a round's, newest first. */
-export function periodsBefore(round: Round, count = RANGE_PERIODS): string[] {
+/** The periods before a round's that are shown with it, newest first. */
+export function periodsBefore(round: Round): string[] {
   const period = must(parsePeriod(round.period))
-  return Array.from({ length: count }, (_, step) => printPeriod(shiftPeriod(period, -step - 1)))
+  return Array.from({ length: RANGE_PERIODS }, (_, step) => printPeriod(shiftPeriod(period, -step - 1)))
 }
 
 /**
- * A unit's received reports of the twelve periods before a round, newest first; an empty map where there is none.
+ * A unit's received reports of the periods before a round, as far as its edition looks back.
  * @param ownOf a person who sees only the reports that they filled: the others are left out.
- * @returns by unit.
  */
-export async function historyBefore(sql: Pick<Sql, 'query'>, round: Round, units: readonly string[], ownOf: string | null = null): Promise<Map<string, CellMap[]>> {
-  const periods = periodsBefore(round)
-  const reports = await sql.query<{ id: number; unit: string; period: string }>(
-    `SELECT p.id, p.unit, r.period FROM report p JOIN round r ON r.id = p.round
-     WHERE r.dataset = $1 AND r.period = ANY($2::text[]) AND p.unit = ANY($3::text[]) AND p.state IN ('sent', 'accepted')
+export async function historyBefore(sql: Pick<Sql, 'query'>, round: Round, unit: string, ready: Pick<ReadyEdition, 'lookBack' | 'cells'>, ownOf: string | null = null): Promise<History> {
+  const periods = earlierPeriods(must(parsePeriod(round.period)), ready.lookBack).map(printPeriod)
+  const reports = await sql.query<{ id: number; period: string }>(
+    `SELECT p.id, r.period FROM report p JOIN round r ON r.id = p.round
+     WHERE r.dataset = $1 AND r.period = ANY($2::text[]) AND p.unit = $3 AND p.state IN ('sent', 'accepted')
        AND ($4::uuid IS NULL OR ${filledBy('p', '$4')})`,
-    [round.dataset, periods, units, ownOf])
+    [round.dataset, periods, unit, ownOf])
   const cells = await cellsOfReports(sql, reports.map(({ id }) => id))
-  const byPlace = new Map(reports.map(report => [`${report.unit} ${report.period}`, cells.get(report.id) ?? {}]))
-  return new Map(units.map(unit => [unit, periods.map(period => byPlace.get(`${unit} ${period}`) ?? {})]))
+  const byPeriod = new Map(reports.map(report => [report.period, cells.get(report.id) ?? {}]))
+  return historyOf(periods, periods.map(period => byPeriod.get(period) ?? null), ready.cells.map(({ key }) => key))
 }

@@ -1,5 +1,5 @@
 import type { KeptCell, ReportFile } from '#core/contract/reports'
-import { numberOf, type CellKind } from '#core/report/cell'
+import type { CellKind } from '#core/report/cell'
 import { isFor } from '#core/rule/definition'
 import { lanternSign } from '#core/report/state'
 import type { Access } from '../access/access'
@@ -8,7 +8,7 @@ import { database, type Sql } from '../database'
 import { notOfferedCells } from '../datasets/services'
 import { roundRef } from '../rounds/round'
 import { districtOf, settings } from '../settings'
-import { contentOf, historyBefore, openConflicts, periodsBefore } from './cells'
+import { contentOf, historyBefore, openConflicts } from './cells'
 import { reportPlace, stateOf } from './place'
 
 async function keptCells(sql: Pick<Sql, 'query'>, report: number): Promise<KeptCell[]> {
@@ -23,8 +23,7 @@ export async function reportFile(access: Access, roundId: string, unitCode: stri
   const { round, unit, report, ready } = await reportPlace(sql, access, roundId, unitCode)
   const district = districtOf(unit.path, await settings())
   const [districtUnit] = await sql.query<{ name: string }>('SELECT name FROM unit_latest WHERE code = $1', [district])
-  const history = (await historyBefore(sql, round, [unitCode], access.ownOnly ? access.id : null)).get(unitCode)!
-  const numbers = Object.fromEntries(ready.cells.map(({ key }) => [key, history.map(cells => numberOf(cells[key]))]))
+  const history = await historyBefore(sql, round, unitCode, ready, access.ownOnly ? access.id : null)
   const id = report?.id ?? null
   const discrepancies = await sql.query<ReportFile['discrepancies'][number]>(
     'SELECT id AS discrepancy, doubt_key AS key, source, code, band, strength, state, cells, holds FROM discrepancy WHERE report = $1 ORDER BY found_at, doubt_key', [id])
@@ -46,7 +45,7 @@ export async function reportFile(access: Access, roundId: string, unitCode: stri
     edition: { ...ready.edition, rules: ready.edition.rules.filter(rule => isFor(rule, unit.path.split('.'), round.lastDay)) },
     // Before its first answer a report already shows what the facility does not offer, as it will then be kept.
     cells: report ? await keptCells(sql, report.id) : (await notOfferedCells(sql, round, unit.code, ready.cells)).map(cell => ({ cell, version: 1, content: { kind: 'notOffered' } })),
-    history: { periods: periodsBefore(round), numbers },
+    history,
     discrepancies,
     conflicts,
     comments: Object.fromEntries(comments.map(({ cell, count }) => [cell, count])),

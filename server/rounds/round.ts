@@ -44,6 +44,10 @@ export const roundsUpTo = (sql: Reader, round: Round, most: number): Promise<Rou
   sql.query<Round>(`SELECT ${COLUMNS} ${FROM} WHERE r.dataset = $1 AND r.last_day <= $2 ORDER BY r.last_day DESC LIMIT $3`,
     [round.dataset, round.lastDay, most])
 
+/** The dataset's rounds of some periods. */
+export const roundsOfPeriods = (sql: Reader, dataset: string, periods: readonly string[]): Promise<Round[]> =>
+  sql.query<Round>(`SELECT ${COLUMNS} ${FROM} WHERE r.dataset = $1 AND r.period = ANY($2::text[])`, [dataset, periods])
+
 /** The dataset's next round, when it has opened. */
 export async function roundAfter(sql: Reader, round: Round): Promise<Round | undefined> {
   return (await openedRounds(sql)).filter(other => other.dataset === round.dataset && other.firstDay > round.lastDay).at(-1)

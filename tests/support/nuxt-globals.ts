@@ -7,6 +7,7 @@ import { vi } from 'vitest'
  */
 export function giveGlobals(own: Record<string, unknown> = {}): void {
   for (const name of ['ref', 'shallowReactive', 'shallowRef', 'reactive', 'computed', 'watch', 'toRaw', 'nextTick', 'onScopeDispose'] as const) vi.stubGlobal(name, vue[name])
+  vi.stubGlobal('useWords', () => ({ locale: vue.ref('en'), today: () => 20_766 }))
   vi.stubGlobal('onMounted', () => undefined)
   vi.stubGlobal('onBeforeUnmount', () => undefined)
   for (const [name, value] of Object.entries(own)) vi.stubGlobal(name, value)

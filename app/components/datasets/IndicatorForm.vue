@@ -20,7 +20,7 @@ const sound = computed(() => compiled.value.every(one => one.ok))
 const past = useLoad<Past | null>(async () => (sound.value ? readPast(dataset, compiled.value.flatMap(one => (one.ok ? [one.value] : []))) : null), () => (sound.value ? needs.value : ''))
 const figures = computed(() => {
   if (!sound.value || !past.data.value) return []
-  const found = indicatorOverPast(edition.value, indicator.value, past.data.value)
+  const found = indicatorOverPast(edition.value, indicator.value, past.data.value, words.today())
   return found.ok ? found.value.map((figure, at) => ({ ...figure, period: past.data.value!.periods[at]!.period })) : []
 })
 const FACTORS = [1, 100, 1000, 10_000, 100_000]

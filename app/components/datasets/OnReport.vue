@@ -26,7 +26,7 @@ const said = computed(() => {
   if (!of || !from?.units.length) return null
   const table = tablesOfPast(from)[period.value]
   if (!table || unit.value >= from.units.length) return null
-  const options = { blanksAsZero }
+  const options = { blanksAsZero, today: words.today() }
   const value = evaluateRow(of, table, unit.value, options)
   const shown = value === null ? t('onReport.blank') : of.type === 'truth' ? t(value ? 'onReport.holds' : 'onReport.fails') : words.value(value, 2)
   return { shown, numbers: doubts.explained(explain(of, table, unit.value, options), of.type === 'truth'), truth: of.type === 'truth' ? value : null }

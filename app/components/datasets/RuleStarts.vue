@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { needsRegister, PARTS_OF_START, RULE_STARTS, startRule, type RuleStart } from '#core/define/rule-starts'
+import { PARTS_OF_START, RULE_STARTS, startRule, type RuleStart } from '#core/define/rule-starts'
 import type { DraftWork } from '~/composables/useDraft'
 
 /** A rule from a common check: which one, and about which items. */
@@ -12,14 +12,10 @@ const start = ref<RuleStart>('partWithinWhole')
 const chosen = ref<Record<string, string | null>>({})
 const options = computed(() => work.items.value.map(item => ({ value: item.code as string | null, label: words.say(item.name) || item.code })))
 const items = computed(() => PARTS_OF_START[start.value].flatMap(part => work.items.value.find(item => item.code === chosen.value[part]) ?? []))
-const registers = computed(() => work.whole.value?.counts ?? [])
-const starts = computed(() => RULE_STARTS.filter(one => !needsRegister(one) || registers.value.length))
-const register = ref<string | null>(null)
-const counted = computed(() => (needsRegister(start.value) ? registers.value.find(one => one.code === register.value) : undefined))
-const complete = computed(() => items.value.length === PARTS_OF_START[start.value].length && (!needsRegister(start.value) || counted.value !== undefined))
+const complete = computed(() => items.value.length === PARTS_OF_START[start.value].length)
 function make() {
   const edition = work.draft.value!
-  const rule = startRule(edition, start.value, 'rule', items.value, counted.value)
+  const rule = startRule(edition, start.value, 'rule', items.value)
   const code = freeCode(words.say(rule.name))
   edition.rules.push({ ...rule, code })
   chosen.value = {}
@@ -32,11 +28,10 @@ function make() {
     <div class="stack">
       <fieldset class="plain">
         <legend>{{ t('rules.which') }}</legend>
-        <label v-for="one in starts" :key="one" class="start"><RadioButton v-model="start" :value="one" :input-id="`start-${one}`" name="start" /> <span><strong>{{ t(`rules.starts.${one}.name`) }}</strong> <span class="small quiet">{{ t(`rules.starts.${one}.means`) }}</span></span></label>
+        <label v-for="one in RULE_STARTS" :key="one" class="start"><RadioButton v-model="start" :value="one" :input-id="`start-${one}`" name="start" /> <span><strong>{{ t(`rules.starts.${one}.name`) }}</strong> <span class="small quiet">{{ t(`rules.starts.${one}.means`) }}</span></span></label>
       </fieldset>
       <div class="fields">
         <PickOne v-for="part in PARTS_OF_START[start]" :key="start + part" :model-value="chosen[part] ?? null" :input-id="`start-item-${part}`" :label="t(`rules.partOf.${part}`)" :options="options" @update:model-value="chosen[part] = $event" />
-        <PickOne v-if="needsRegister(start)" v-model="register" input-id="start-register" :label="t('bundle.kind.register')" :options="registers.map(one => ({ value: one.code as string | null, label: words.say(one.name) }))" />
       </div>
     </div>
     <template #footer>

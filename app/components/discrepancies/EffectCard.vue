@@ -18,10 +18,10 @@ const cellName = (key: string) => words.say(file.cells.find(({ cell }) => cell =
       <div class="sides">
         <div><p class="small quiet">{{ itemName }}</p><span class="figure">{{ words.number(largest.figure) }}</span></div>
         <span class="arrow" aria-hidden="true">→</span>
-        <div><p class="small quiet">{{ t('resolve.ifCorrected') }}</p><span class="figure">{{ words.number(largest.cured) }}</span></div>
+        <div><p class="small quiet">{{ t(largest.instead ? 'resolve.ifInstead' : 'resolve.ifCorrected') }}</p><span class="figure">{{ words.number(largest.cured) }}</span></div>
         <div class="end"><p class="small quiet">{{ t('resolve.shift') }}</p><span class="figure">{{ sign > 0 ? '+' : '−' }}{{ words.percent(Math.abs(sign), 1) }}</span></div>
       </div>
-      <p class="small quiet">{{ t('resolve.nearest', { name: cellName(largest.cell), from: words.number(largest.from), to: words.number(largest.to) }) }}</p>
+      <p class="small quiet">{{ t(`resolve.${largest.instead ?? 'nearest'}`, { name: cellName(largest.cell), from: words.number(largest.from), to: words.number(largest.to) }) }}</p>
     </template>
     <p v-else class="small quiet">{{ file.line.holds ? t('resolve.noEffect') : t('resolve.gone') }}</p>
   </div>

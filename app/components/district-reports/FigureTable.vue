@@ -6,7 +6,12 @@ const { lines, expected } = defineProps<{ lines: FigureLine[]; expected: number 
 const words = useWords()
 const { t } = words
 const open = ref<Record<string, boolean>>({})
-const change = (line: FigureLine) => (line.value === null || !line.before ? null : line.value / line.before - 1)
+/** Compared are the facilities that are in both rounds; a report that was signed long ago compared all. */
+const before = (line: FigureLine) => line.compared?.before ?? line.before
+const change = (line: FigureLine) => {
+  const [now, then] = line.compared ? [line.compared.now, line.compared.before] : [line.value, line.before]
+  return now === null || !then ? null : now / then - 1
+}
 </script>
 
 <template>
@@ -20,7 +25,7 @@ const change = (line: FigureLine) => (line.value === null || !line.before ? null
       </template>
     </Column>
     <Column :header="t('figures.value')" class="number"><template #body="{ data }"><strong>{{ words.number(data.value, 1) }}</strong></template></Column>
-    <Column :header="t('figures.before')" class="number"><template #body="{ data }">{{ words.number(data.before, 1) }}</template></Column>
+    <Column :header="t('figures.before')" class="number"><template #body="{ data }">{{ words.number(before(data), 1) }}<small v-if="data.compared && data.compared.reports < data.reportsIn" class="quiet">{{ t('figures.sameFacilities', { reports: data.compared.reports, now: words.number(data.compared.now, 1) }) }}</small></template></Column>
     <Column :header="t('figures.change')" class="number"><template #body="{ data }"><span class="quiet">{{ change(data) === null ? '–' : `${change(data)! > 0 ? '+' : ''}${words.percent(change(data), 0)}` }}</span></template></Column>
     <Column :header="t('figures.reports')" class="number"><template #body="{ data }">{{ t('figures.in', { in: data.reportsIn, expected }) }}</template></Column>
     <template #expansion="{ data }">
@@ -33,6 +38,7 @@ const change = (line: FigureLine) => (line.value === null || !line.before ? null
 
 <style scoped>
 .opens { border: 0; background: none; font: inherit; color: inherit; cursor: pointer; padding: 2px 0; }
+small { display: block; font-size: 12px; }
 .flat { padding-left: 20px; }
 .bands { display: grid; grid-template-columns: repeat(auto-fill, minmax(220px, 1fr)); gap: 6px 18px; padding: 2px 22px 8px; }
 </style>

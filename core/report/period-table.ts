@@ -1,0 +1,116 @@
+import { firstDay, lastDay, shiftPeriod, yearBefore, type Period } from '../calendar/period'
+import { parsePeriod, printPeriod } from '../calendar/period-text'
+import { must } from '../result'
+import { numberOf } from './cell'
+import { KIND_CODES, NO_REPORT, tableOf, tableOfColumns, type CellMap, type ColumnTable } from './table'
+
+/** How far the expressions of an edition look back. */
+export interface LookBack {
+  /** Periods. */
+  back: number
+  /** How many times a year, by `year_before`. */
+  years: number
+}
+
+/**
+ * The periods before one that expressions may look at, newest first: the last `back`, and for each `year_before` those
+ * of the year before. A week 53 or a 29 February has none a year before.
+ * @example earlierPeriods(must(parsePeriod('2026-W40')), { back: 1, years: 1 }) // 2026-W39, 2025-W40, 2025-W39
+ */
+export function earlierPeriods(period: Period, { back, years }: LookBack): Period[] {
+  const found = new Map<number, Period>()
+  let from = [period]
+  for (let year = 0; year <= years; year++) {
+    const reached = from.flatMap(one => Array.from({ length: back + 1 }, (_, step) => shiftPeriod(one, -step)))
+    for (const one of reached) if (one.index !== period.index) found.set(one.index, one)
+    from = reached.flatMap(one => yearBefore(one) ?? [])
+  }
+  return [...found.values()].sort((one, other) => other.index - one.index)
+}
+
+/**
+ * The table of a period with those before it: what the device, the server, a try-out and the district report judge on.
+ * `previous` goes to the period before, `year_before` to the same one of the year before, as the calendar has it.
+ * @param at the reports of a period, the same units row by row; undefined when nothing is known of that period.
+ */
+export function periodTable(period: Period, at: (period: Period) => ColumnTable | undefined): ColumnTable | undefined {
+  const own = at(period)
+  if (!own) return undefined
+  const day = (which: 'start' | 'end') => new Float64Array(own.size).fill(which === 'start' ? firstDay(period) : lastDay(period))
+  const table: ColumnTable = {
+    ...own,
+    back: periods => (periods === 0 ? table : periodTable(shiftPeriod(period, -periods), at)),
+    yearBefore() {
+      const before = yearBefore(period)
+      return before ? periodTable(before, at) : undefined
+    },
+    days: day,
+  }
+  return table
+}
+
+/** Reports of some units over some periods as columns, as they travel. The place of a report is `period × units + unit`. */
+export interface ReportColumns {
+  /** 1 where a report was received. */
+  received: number[]
+  /** For each cell its numbers, null where there is none. */
+  numbers: Record<string, (number | null)[]>
+  /** For each cell that has any, the places where it is *not known*. */
+  notKnown: Record<string, number[]>
+  /** For each cell that has any, the places where it is *not offered*. */
+  notOffered: Record<string, number[]>
+}
+
+/** A unit's reports of earlier periods, newest first. */
+export interface History extends ReportColumns {
+  periods: string[]
+}
+
+/** A unit's reports as they travel. @param reports one for each period; null where none was received. */
+export function historyOf(periods: string[], reports: readonly (CellMap | null)[], cells: readonly string[]): History {
+  const placesOf = (kind: string) => Object.fromEntries(cells.flatMap((cell) => {
+    const places = reports.flatMap((report, at) => (report?.[cell]?.kind === kind ? [at] : []))
+    return places.length ? [[cell, places]] : []
+  }))
+  return {
+    periods, received: reports.map(report => +(report !== null)),
+    numbers: Object.fromEntries(cells.map(cell => [cell, reports.map(report => numberOf(report?.[cell]))])),
+    notKnown: placesOf('notKnown'), notOffered: placesOf('notOffered'),
+  }
+}
+
+/** The tables of such columns, one for each period, as {@link periodTable} asks for them. */
+export function tablesOf(periods: readonly string[], units: number, columns: ReportColumns): (period: Period) => ColumnTable | undefined {
+  const placeOf = new Map(periods.map((period, at) => [must(parsePeriod(period)).index, at]))
+  const numbers = new Map(Object.entries(columns.numbers).map(([cell, column]) => [cell, Float64Array.from(column, number => number ?? NaN)]))
+  const kinds = new Map<string, Uint8Array>()
+  const missing = columns.received.includes(0)
+  for (const cell of numbers.keys()) {
+    if (!missing && !columns.notKnown[cell] && !columns.notOffered[cell]) continue
+    const column = Uint8Array.from(numbers.get(cell)!, number => (Number.isNaN(number) ? KIND_CODES.blank : KIND_CODES.value))
+    for (const place of columns.notKnown[cell] ?? []) column[place] = KIND_CODES.notKnown
+    for (const place of columns.notOffered[cell] ?? []) column[place] = KIND_CODES.notOffered
+    columns.received.forEach((received, place) => { if (!received) column[place] = NO_REPORT })
+    kinds.set(cell, column)
+  }
+  const within = <T extends { subarray(start: number, end: number): T }>(of: ReadonlyMap<string, T>, at: number) =>
+    new Map([...of].map(([cell, column]) => [cell, column.subarray(at * units, (at + 1) * units)]))
+  const made = new Map<number, ColumnTable>()
+  return ({ index }) => {
+    const at = placeOf.get(index)
+    if (at === undefined) return undefined
+    let table = made.get(at)
+    if (!table) made.set(at, table = tableOfColumns({ size: units, numbers: within(numbers, at), kinds: within(kinds, at) }))
+    return table
+  }
+}
+
+/** One report with its history as a table of one row. */
+export const reportTable = (report: CellMap, period: Period, earlier: (period: Period) => ColumnTable | undefined): ColumnTable =>
+  periodTable(period, one => (one.index === period.index ? tableOf([report]) : earlier(one)))!
+
+/** The tables of a unit's history. */
+export const tablesOfHistory = (history: History): ((period: Period) => ColumnTable | undefined) => tablesOf(history.periods, 1, history)
+
+/** The periods of a history, as they are written. */
+export const printPeriods = (periods: readonly Period[]): string[] => periods.map(printPeriod)

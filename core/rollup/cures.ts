@@ -1,0 +1,157 @@
+import { evaluateAll } from '../expression/prepare'
+import { isComparison, walk, type Node } from '../expression/syntax'
+import { mean } from '../quality/mean'
+import { RANGE_PERIODS } from '../quality/expected-range'
+import { LARGEST_COUNT } from '../report/cell'
+import type { Cell } from '../report/edition'
+import { KIND_CODES, withEachValue, type ColumnTable } from '../report/table'
+import type { CompiledRule } from '../rule/compile-rules'
+import type { Doubt } from '../rule/find-doubts'
+
+/** A change of one cell that would remove a doubt, or, where no single change does, one that shows its weight. */
+export interface Cure {
+  cell: string
+  from: number | null
+  to: number
+  /** Left out: the doubt is gone then. `usual`, `nothing`: the unit's usual value, or zero, and the doubt may stay. */
+  instead?: 'usual' | 'nothing'
+}
+
+/** Every value this near to the present one is tried. */
+const NEAR = 512
+/** No more decimals than anybody types. */
+const MOST_DIGITS = 4
+
+/**
+ * For each doubted cell alone, the nearest value that removes the doubt: the nearer end of a range, or the nearest value
+ * at which the rule itself holds. A blank is cured by the unit's own mean if the rule holds then. Where no cell alone
+ * removes the doubt, each weighs as much as its distance to the unit's usual value, or to zero where there is none.
+ * @param cells of the edition, by key. @param table the report with its history as a table of one row.
+ * @param today the day number that `today()` gives.
+ */
+export function cures(doubt: Doubt, rule: CompiledRule | undefined, cells: ReadonlyMap<string, Cell>, table: ColumnTable, today?: number): Cure[] {
+  if (doubt.range) {
+    const { value, low, high } = doubt.range
+    return [{ cell: doubt.code, from: value, to: value < low ? low : high }]
+  }
+  if (!rule) return []
+  const found = rule.compiled.cells.flatMap((cell): Cure[] => {
+    const { kind, now } = contentAt(table, cell)
+    const decimal = cells.get(cell)?.item.number === 'decimal'
+    if (kind === KIND_CODES.value) {
+      const to = nearestThatHolds(rule, table, cell, now, decimal, today)
+      return to === null ? [] : [{ cell, from: now, to }]
+    }
+    if (kind !== KIND_CODES.blank) return []
+    const usual = usualValue(cell, table, decimal)
+    return usual !== null && truthsOf(rule, withEachValue(table, cell, [usual]), today)[0] === 1 ? [{ cell, from: null, to: usual }] : []
+  })
+  if (found.length) return found
+  return rule.compiled.cells.flatMap((cell): Cure[] => {
+    const { kind, now } = contentAt(table, cell)
+    if (kind !== KIND_CODES.value) return []
+    const usual = usualValue(cell, table, cells.get(cell)?.item.number === 'decimal')
+    return usual !== null && usual !== now ? [{ cell, from: now, to: usual, instead: 'usual' }] : [{ cell, from: now, to: 0, instead: 'nothing' }]
+  })
+}
+
+const contentAt = (table: ColumnTable, cell: string) => ({ kind: table.kinds(cell)[0]!, now: table.numbers(cell)[0]! })
+
+const truthsOf = ({ compiled, rule }: CompiledRule, table: ColumnTable, today?: number) =>
+  compiled.run(table, { blanksAsZero: rule.blanks === 'zero', ...(today !== undefined && { today }) })
+
+/** The unit's own mean over the periods before, as it could be typed. */
+function usualValue(cell: string, table: ColumnTable, decimal: boolean): number | null {
+  const known = Array.from({ length: RANGE_PERIODS }, (_, step) => table.back?.(step + 1)?.numbers(cell)[0] ?? NaN).filter(value => !Number.isNaN(value))
+  if (!known.length) return null
+  const scale = decimal ? 10 ** Math.max(1, ...known.map(digitsOf)) : 1
+  return Math.round(mean(known) * scale) / scale
+}
+
+/** How many decimals a number is written with. */
+const digitsOf = (value: number): number => Math.min(MOST_DIGITS, /\.(\d+)$/.exec(String(value))?.[1]?.length ?? 0)
+
+/**
+ * The value nearest to `now` at which the rule holds, others unchanged; null when there is none. Values are whole for a
+ * count, and have as many decimals as the report for a decimal. All near values are tried; farther ones are tried where
+ * a comparison of the rule turns, and at growing distances, between which the turn is searched by halving.
+ */
+function nearestThatHolds(rule: CompiledRule, table: ColumnTable, cell: string, now: number, decimal: boolean, today?: number): number | null {
+  const digits = decimal ? Math.max(1, digitsOf(now), ...rule.compiled.cells.map(key => digitsOf(table.numbers(key)[0]!)), ...numbersIn(rule.compiled.tree).map(digitsOf)) : 0
+  const scale = 10 ** digits
+  const start = Math.round(now * scale)
+  const last = LARGEST_COUNT * scale
+  const inside = (steps: readonly number[]) => [...new Set(steps)].filter(step => step >= 0 && step <= last).sort((one, other) => one - other)
+  const tableAt = (steps: readonly number[]) => withEachValue(table, cell, steps.map(step => step / scale))
+  const holds = (steps: readonly number[]) => truthsOf(rule, tableAt(steps), today)
+  const nearest = (steps: readonly number[], truths: Float64Array): number | null =>
+    steps.reduce<number | null>((best, step, at) => (truths[at] === 1 && (best === null || Math.abs(step - start) < Math.abs(best - start)) ? step : best), null)
+
+  const near = inside(Array.from({ length: 2 * NEAR + 1 }, (_, at) => start + at - NEAR))
+  const close = nearest(near, holds(near))
+  if (close !== null) return close / scale
+
+  const far = inside([0, last, ...Array.from({ length: Math.ceil(Math.log2(last)) }, (_, power) => [start - 2 ** power, start + 2 ** power]).flat()])
+  const turns = comparisonsIn(rule.compiled.tree).flatMap(sides => turnsOf(sides, far, steps => tableAt(steps)))
+  const tried = inside([...far, ...turns.flatMap(turn => [Math.floor(turn) - 1, Math.floor(turn), Math.ceil(turn), Math.ceil(turn) + 1])])
+  const truths = holds(tried)
+  const ends = [0, 1].flatMap((side) => {
+    // From the present value outwards, the first that holds, then halfway back to the last that does not.
+    const order = tried.map((step, at) => ({ step, holds: truths[at] === 1 })).filter(({ step }) => (side ? step > start : step < start))
+    if (!side) order.reverse()
+    const first = order.findIndex(one => one.holds)
+    if (first < 0) return []
+    let [outer, inner] = [order[first]!.step, order[first - 1]?.step ?? start]
+    while (Math.abs(outer - inner) > 1) {
+      const middle = Math.trunc((outer + inner) / 2)
+      if (holds([middle])[0] === 1) outer = middle
+      else inner = middle
+    }
+    return [outer]
+  })
+  const best = ends.sort((one, other) => Math.abs(one - start) - Math.abs(other - start))[0]
+  return best === undefined ? null : best / scale
+
+  /** Where the two sides of a comparison meet, between neighbours of a row of steps. */
+  function turnsOf([left, right]: [Node, Node], steps: readonly number[], at: (steps: readonly number[]) => ColumnTable): number[] {
+    const { bindings, types } = rule.compiled
+    const options = { blanksAsZero: rule.rule.blanks === 'zero', ...(today !== undefined && { today }) }
+    const apart = (of: readonly number[]) => {
+      const columns = at(of)
+      const [one, other] = [left, right].map(tree => evaluateAll({ tree, bindings, types }, columns, options)) as [Float64Array, Float64Array]
+      return one.map((value, row) => value - other[row]!)
+    }
+    const distances = apart(steps)
+    return steps.flatMap((step, place) => {
+      const [here, next] = [distances[place]!, distances[place + 1] ?? NaN]
+      if (here === 0) return [step]
+      if (Number.isNaN(here) || Number.isNaN(next) || Math.sign(here) === Math.sign(next)) return []
+      let [low, high] = [step, steps[place + 1]!]
+      while (high - low > 1) {
+        const middle = Math.trunc((low + high) / 2)
+        const between = apart([middle])[0]!
+        if (between === 0) return [middle]
+        if (Math.sign(between) === Math.sign(here)) low = middle
+        else high = middle
+      }
+      return [low, high]
+    })
+  }
+}
+
+const numbersIn = (tree: Node): number[] => {
+  const found: number[] = []
+  walk(tree, (node) => { if (node.type === 'number') found.push(node.value) })
+  return found
+}
+
+/** The pairs of numbers that a tree compares. */
+function comparisonsIn(tree: Node): [Node, Node][] {
+  const found: [Node, Node][] = []
+  walk(tree, (node) => {
+    if (node.type === 'binary' && isComparison(node.operator)) found.push([node.left, node.right])
+    if (node.type === 'between') found.push([node.operand, node.low], [node.operand, node.high])
+    if (node.type === 'in') found.push(...node.choices.map((choice): [Node, Node] => [node.operand, choice]))
+  })
+  return found
+}
