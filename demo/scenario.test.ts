@@ -1,5 +1,7 @@
 import { createHash } from 'node:crypto'
 import { beforeAll, describe, expect, it } from 'vitest'
+import { parsePeriod } from '#core/calendar/period-text'
+import { periodTable } from '#core/report/period-table'
 import { tableOf, type CellMap } from '#core/report/table'
 import { compileRules } from '#core/rule/compile-rules'
 import { findDoubts } from '#core/rule/find-doubts'
@@ -15,14 +17,17 @@ beforeAll(() => { made = scenario() })
 const rules = must(compileRules(MONTHLY_SUMMARY))
 const cells = cellsOf(MONTHLY_SUMMARY)
 
+const periodOf = (round: string) => must(parsePeriod(round.split('~')[1]!))
+
 /** Doubts of every received report of a round, by unit. */
 function doubtsOf(round: string): Map<string, string[]> {
   const rounds = [...new Set(made.reports.map(report => report.round))].sort()
-  const at = rounds.indexOf(round)
   const by = new Map(made.reports.map(report => [`${report.round} ${report.unit}`, report.cells]))
   const here = made.reports.filter(report => report.round === round && report.receivedAt)
-  const earlier = Array.from({ length: 12 }, (_, back) => here.map(({ unit }): CellMap => by.get(`${rounds[at - 1 - back]} ${unit}`) ?? {}))
-  const doubts = findDoubts(rules, cells, tableOf(here.map(report => report.cells), earlier))
+  const doubts = findDoubts(rules, cells, periodTable(periodOf(round), (period) => {
+    const of = rounds.find(one => periodOf(one).index === period.index)
+    return of === undefined ? undefined : tableOf(here.map(({ unit }): CellMap | null => by.get(`${of} ${unit}`) ?? null))
+  })!)
   return new Map(here.map((report, row) => [report.unit, doubts[row]!.map(({ key }) => key)]))
 }
 

@@ -32,11 +32,24 @@ function offsetAt(instant: number, timeZone: string): number {
   return wall - Math.floor(instant / 1000) * 1000
 }
 
-/** The instant at which a day (a day number) begins in a time zone. Asks twice, because the offset may change in between. */
+/**
+ * The instant at which a day (a day number) begins in a time zone: the first one that its calendar shows as that day.
+ * Where the clocks are put forward at midnight that is 01:00; where they are put back over it, the first of two midnights.
+ */
 export function startOfDay(day: number, timeZone: string): number {
   const asUtc = day * MS_A_DAY
-  const guess = asUtc - offsetAt(asUtc, timeZone)
-  return asUtc - offsetAt(guess, timeZone)
+  // The offsets before and after any change near that midnight: each names one instant that may be it.
+  const offsets = [-MS_A_DAY, MS_A_DAY].map(off => offsetAt(asUtc + off, timeZone))
+  const begins = offsets.map(offset => asUtc - offset).filter(instant => dayAt(instant, timeZone) === day && dayAt(instant - 1, timeZone) < day)
+  if (begins.length) return Math.min(...begins)
+  // No midnight: the day begins when the clocks are put forward, somewhere in between.
+  let [before, from] = [asUtc - Math.max(...offsets) - 1, asUtc - Math.min(...offsets) + 1]
+  while (from - before > 1) {
+    const middle = Math.floor((before + from) / 2)
+    if (dayAt(middle, timeZone) >= day) from = middle
+    else before = middle
+  }
+  return from
 }
 
 /** The day number that a time zone's calendar shows at an instant. */
