@@ -75,7 +75,7 @@ export function inWords({ tree, bindings, types }: Pick<Compiled, 'tree' | 'bind
         // “and” in “or” is read rightly only with brackets; a chain of one sign needs none.
         const looser = (child: Node) => isLogic(operator) && child.type === 'binary' && isLogic(child.operator) && child.operator !== operator
         const side = (child: Node, least: number, other: Node) => (looser(child) ? `(${of(child)})` : part(child, least, other))
-        return say(phrase, side(left, own, right), side(right, own + (operator === 'implies' ? 0 : 1), left))
+        return say(phrase, side(left, own + (operator === 'implies' ? 1 : 0), right), side(right, own + (operator === 'implies' ? 0 : 1), left))
       }
     }
   }

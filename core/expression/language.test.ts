@@ -10,7 +10,10 @@ import { dependsOn } from './depends-on'
 import { evaluateRow } from './evaluate-row'
 import { explain } from './explain'
 import { inWords } from './in-words'
+import { parse } from './parse'
+import { print } from './print'
 import { renameCode, type Renaming } from './rename'
+import { scan } from './scan'
 import { EXAMPLE_TODAY as today, EXAMPLE_VOCABULARY as vocabulary, exampleTable } from './worked-examples'
 
 const compiled = (text: string) => must(compile(text, vocabulary))
@@ -128,5 +131,44 @@ describe('numbers', () => {
       const ours = run(`round(${thousandths < 0 ? '0 - ' : ''}${Math.abs(thousandths)} / 1000, ${digits})`)
       expect(ours).toBe(Number(rows[0]!.r))
     }), { numRuns: 200 })
+  })
+})
+
+describe('numbers right, 15: small things of the language', () => {
+  const problems = (text: string) => {
+    const found = compile(text, vocabulary)
+    return found.ok ? [] : found.problems.map(({ code, values }) => [code, values?.hint])
+  }
+
+  it.each(['AND', 'And', 'OR', 'Implies'])('“%s” is told once, with the small word that is meant', (word) => {
+    expect(problems(`measles > 1 ${word} measles < 5`)).toEqual([['expression-sign-near', word.toLowerCase()]])
+  })
+
+  it('so are NOT, TRUE, IN and BETWEEN', () => {
+    expect(problems('NOT open_all_month')).toEqual([['expression-sign-near', 'not']])
+    expect(problems('open_all_month = TRUE')).toEqual([['expression-sign-near', 'true']])
+    expect(problems('measles IN (1, 2)')).toEqual([['expression-sign-near', 'in']])
+    expect(problems('measles BETWEEN 1 AND 2')).toEqual([['expression-sign-near', 'between'], ['expression-sign-near', 'and']])
+    expect(problems('village = "AND"')).toEqual([])
+  })
+
+  it.each([1e-7, 1.5e-9, 5e-324, 1e21, 1.25e22, 0.1, 12_345_678_901_234_567_890])('%d is printed so that it is read again', (number) => {
+    const text = print({ type: 'number', value: number, at: { start: 0, end: 0 } })
+    expect(text).toMatch(/^\d+(\.\d+)?$/)
+    expect(parse(scan(text).tokens).tree).toMatchObject({ type: 'number', value: number })
+  })
+
+  it('“é” is one text, however it is written', () => {
+    const table = { ...exampleTable(), texts: () => ['Se\u0301ro'] }
+    for (const literal of ['Séro'.normalize('NFC'), 'Séro'.normalize('NFD')]) {
+      expect(must(compile(`village = "${literal}"`, vocabulary)).run(table)[0]).toBe(1)
+      expect(must(compile(`matches(village, "${literal}") and length(village) = 4`, vocabulary)).run(table)[0]).toBe(1)
+    }
+  })
+
+  it('an implication that another hangs on keeps its brackets in words', () => {
+    const inEnglish = (text: string) => inWords(must(compile(text, vocabulary)), 'en')
+    expect(inEnglish('(measles > 1 implies open_all_month) implies doses_used > 1')).toBe('if (if Measles is more than 1, then Open all month), then Doses used is more than 1')
+    expect(inEnglish('measles > 1 implies open_all_month implies doses_used > 1')).toBe('if Measles is more than 1, then if Open all month, then Doses used is more than 1')
   })
 })

@@ -25,7 +25,7 @@ export function print(node: Node, instead: (node: Node) => string | undefined = 
     return strength(child) < least ? `(${text})` : text
   }
   switch (node.type) {
-    case 'number':
+    case 'number': return plainNumber(node.value)
     case 'truth': return String(node.value)
     case 'text': return `"${node.value.replaceAll('"', '""')}"`
     case 'mistake': return '…'
@@ -44,6 +44,17 @@ export function print(node: Node, instead: (node: Node) => string | undefined = 
       return `${left} ${node.operator} ${right}`
     }
   }
+}
+
+/** A number with digits only: `0.0000001`, not `1e-7`, which the language does not read. */
+function plainNumber(value: number): string {
+  const [mantissa, exponent] = String(value).split('e') as [string, string?]
+  if (exponent === undefined) return mantissa
+  const [whole, decimals = ''] = mantissa.split('.') as [string, string?]
+  const digits = whole + decimals
+  const point = whole.length + Number(exponent)
+  if (point <= 0) return `0.${'0'.repeat(-point)}${digits}`
+  return digits.padEnd(point, '0')
 }
 
 function canonicalName(node: NameNode): string {

@@ -1,5 +1,5 @@
 import type { Problem } from '../result'
-import type { Span } from './syntax'
+import { KEYWORDS, type Span } from './syntax'
 
 export interface Token {
   kind: 'number' | 'word' | 'text' | 'sign' | 'end'
@@ -44,9 +44,17 @@ export function scan(text: string): { tokens: Token[]; problems: Problem[] } {
     const [whole, number, word, quoted, sign] = found
     const matched = quoted === undefined ? (number ?? word ?? sign)! : `"${quoted}"`
     const start = place + whole.length - matched.length
+    const small = word?.toLowerCase()
+    if (word && small !== word && KEYWORDS.includes(small!)) {
+      problems.push({
+        code: 'expression-sign-near', at: { start, end: start + word.length }, values: { sign: word, hint: small! },
+        message: `“${word}” has no meaning here. Is ${small} meant? Words of the language are written small.`,
+      })
+    }
     tokens.push({
       kind: number ? 'number' : word ? 'word' : sign ? 'sign' : 'text',
-      text: quoted === undefined ? matched : quoted.replaceAll('""', '"'),
+      // A word that was meant for one of the language is read as that, so that its mistake is told once.
+      text: quoted !== undefined ? quoted.replaceAll('""', '"').normalize('NFC') : word && KEYWORDS.includes(small!) ? small! : matched,
       at: { start, end: start + matched.length },
     })
     place = TOKEN.lastIndex

@@ -23,7 +23,8 @@ export function textOf(node: Node, table: ColumnTable | undefined, seams: TextSe
     const cell = reference.cells[0]!
     const column = from?.texts?.(cell)
     const answers = reference.name.type === 'answers' ? from?.answers?.(cell) : undefined
-    return row => column?.[row] ?? answers?.[row]?.join(' ') ?? null
+    // “é” is one sign or two: both are the same text.
+    return row => (column?.[row] ?? answers?.[row]?.join(' ') ?? null)?.normalize('NFC') ?? null
   }
   if (node.type === 'call') return textOfCall(node, table, seams)
   throw new Error(`A ${node.type} is no text.`)

@@ -54,6 +54,20 @@ describe('the last digits', () => {
   })
 })
 
+describe('numbers right, 15: heaped digits', () => {
+  it('are not cried of honest counts, in whatever range they lie', () => {
+    expect(digitHeaping(Array.from({ length: 800 }, (_, at) => 10 + at % 8))).toMatchObject({ spread: 7, chiSquare: NaN, heaped: false })
+    for (const [low, width] of [[10, 25], [10, 51], [10, 55], [13, 77], [10, 95], [20, 155], [11, 1005]] as const) {
+      for (const times of [1, 10, 100]) expect([low, width, times, digitHeaping(Array.from({ length: width * times }, (_, at) => low + at % width)).heaped]).toEqual([low, width, times, false])
+    }
+  })
+
+  it('are found where a third of the numbers is rounded', () => {
+    const counts = Array.from({ length: 900 }, (_, at) => 10 + (at * 37) % 155).map((count, at) => (at % 3 ? count : Math.round(count / 10) * 10))
+    expect(digitHeaping(counts).heaped).toBe(true)
+  })
+})
+
 describe('a copied report', () => {
   const busy = Array.from({ length: 20 }, (_, at) => 10 + at)
 

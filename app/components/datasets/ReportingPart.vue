@@ -2,7 +2,7 @@
 import type { ReportsLine } from '#core/contract/drafts'
 import type { UnitGroupLine } from '#core/contract/units'
 import type { DraftWork } from '~/composables/useDraft'
-import { clockNow } from '~/composables/useClock'
+import { printDay } from '#core/calendar/day'
 import type { Units } from '~/composables/useUnits'
 
 /** Who reports a dataset: lines by level, branch, group or single unit, each over days; and what that comes to today. */
@@ -20,7 +20,7 @@ function lineBy(by: ReportsLine['by'], { from, to }: Pick<ReportsLine, 'from' | 
   return { by, unit: top.value, from, to }
 }
 function add() {
-  const from = lines.value.at(-1)?.from ?? `${new Date(clockNow()).toISOString().slice(0, 7)}-01`
+  const from = lines.value.at(-1)?.from ?? `${printDay(words.today()).slice(0, 7)}-01`
   lines.value.push(lineBy('unit', { from, to: null }))
 }
 const dayOf = (line: ReportsLine) => computed<string>({ get: () => line.to ?? '', set: (next) => { line.to = next || null } })
