@@ -10,7 +10,7 @@ import { must } from '../result'
 import { detail, judge } from '../rule/judge'
 import { caseTable, countedCases } from './case-table'
 import { compileRegister } from './compile-register'
-import { foldCase, foldCases, type Entry } from './fold'
+import { decideBetween, foldCase, foldCases, type Entry } from './fold'
 import { followUp } from './follow-up'
 import type { CaseRegister } from './register'
 
@@ -172,5 +172,65 @@ describe('what a case still needs', () => {
     expect(needs(entry('a', 'registration', 1, {})).resultAwaited).toBe(false)
     expect(needs(entry('a', 'specimen', 1, { specimen_number: value('S1') })).resultAwaited).toBe(true)
     expect(needs(entry('a', 'specimen', 1, { specimen_number: value('S1') }), { ...entry('b', 'specimen', 1, { result: value('negative') }), corrects: 'a' } as never).resultAwaited).toBe(false)
+  })
+})
+
+describe('numbers right, 12: case histories', () => {
+  const first = entry('registration', 10, { full_name: 'Ila' })
+  const correct = (of: Entry, receivedAt: number, full_name: string, more: Partial<Entry> = {}) => entry('registration', 10, { full_name }, { corrects: of.id, receivedAt, ...more })
+
+  it('when two people correct one entry and one of them goes on, the last word counts and the other is shown', () => {
+    const a = correct(first, 20, 'Isla')
+    const b = correct(first, 30, 'Ira')
+    const aAgain = correct(a, 40, 'Islay')
+    const [counted, ...others] = foldCase('c', [first, a, b, aAgain]).entries
+    expect(others).toEqual([])
+    expect([counted!.id, counted!.corrected, counted!.rivals.map(({ id }) => id)]).toEqual([aAgain.id, [first.id, a.id], [b.id]])
+    expect(known([first, a, b, aAgain], 'full_name')).toBe('Islay')
+    // Received in another order it is the other way round, and again nobody vanishes.
+    const late = { ...b, receivedAt: 50 }
+    expect(foldCase('c', [first, a, late, aAgain]).entries.map(({ id, rivals }) => [id, rivals.map(rival => rival.id)])).toEqual([[late.id, [aAgain.id]]])
+  })
+
+  it('two people who say the same are in no conflict', () => {
+    expect(foldCase('c', [first, correct(first, 20, 'Isla'), correct(first, 30, 'Isla')]).entries[0]!.rivals).toEqual([])
+  })
+
+  it('a person decides for either, and the conflict is over on every device', () => {
+    const entries = [first, correct(first, 20, 'Isla'), correct(first, 30, 'Ira'), correct(first, 25, 'Ilse')]
+    const [conflict] = foldCase('c', entries).entries
+    for (const chosen of [conflict!, ...conflict!.rivals]) {
+      const decided = decideBetween(conflict!, chosen).map((made, at): Entry => ({ ...first, ...made, id: `d${at}`, receivedAt: 60 + at }))
+      const [after] = foldCase('c', [...entries, ...decided]).entries
+      expect([known([...entries, ...decided], 'full_name'), after!.rivals]).toEqual([(chosen.answers.full_name as { value: string }).value, []])
+    }
+  })
+
+  it('whatever two people do to one entry, the last thing that each said counts or is a rival', () => {
+    fc.assert(fc.property(fc.array(fc.tuple(fc.boolean(), fc.nat(9), fc.nat(20)), { minLength: 1, maxLength: 10 }), (acts) => {
+      const entries: Entry[] = [first]
+      const last: Record<string, Entry> = {}
+      acts.forEach(([mine, , receivedAt], at) => {
+        const who = String(mine)
+        // Each goes on from their own last word: they do not see the other's.
+        const made = correct(last[who] ?? first, 100 + receivedAt * 100 + at, `name ${at}`, { id: `x${at}` })
+        entries.push(made)
+        last[who] = made
+      })
+      const [counted] = foldCase('c', entries).entries
+      expect([counted!.id, ...counted!.rivals.map(({ id }) => id)].sort()).toEqual(Object.values(last).map(({ id }) => id).sort())
+    }))
+  })
+
+  it('a later empty list of children clears the earlier one', () => {
+    const entries = [
+      entry('home_visit', 10, { 'children': ['a'], 'children/a/child_name': 'Ila', 'children/a/child_vaccinated': true }),
+      entry('home_visit', 20, { children: [] }),
+    ]
+    const file = foldCase('c', entries)
+    expect([...file.values.keys()]).toEqual(['children'])
+    expect(known(entries, 'children')).toEqual([])
+    // A visit that does not ask for the children leaves them.
+    expect([...foldCase('c', [entries[0]!, entry('home_visit', 20, { village: 'Lowgate' })]).values.keys()]).toContain('children/a/child_name')
   })
 })

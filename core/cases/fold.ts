@@ -26,6 +26,11 @@ export interface AsOf {
 /** An entry that counts, with those that it corrected, oldest first. */
 export interface CountedEntry extends Entry {
   corrected: string[]
+  /**
+   * Corrections of the same entry that say something else, and that nobody has corrected since: two people corrected it
+   * without knowing of each other. A person decides; see {@link decideBetween}.
+   */
+  rivals: readonly Entry[]
 }
 
 /** A value of a case, and where it is from. */
@@ -52,35 +57,57 @@ const inOrder = (one: Entry, other: Entry): number =>
 const lastReceived = (one: Entry, other: Entry): Entry =>
   (one.receivedAt > other.receivedAt || (one.receivedAt === other.receivedAt && one.id > other.id) ? one : other)
 
+/** Do two entries give the same answers? */
+function sameAnswers(one: Entry, other: Entry): boolean {
+  const answered = (answers: Answers) => JSON.stringify(Object.entries(answers).filter(([, content]) => isAnswered(content)).sort(([left], [right]) => (left < right ? -1 : 1)))
+  return answered(one.answers) === answered(other.answers)
+}
+
 /**
- * The entries that count: each corrected one replaced by its latest correction. Of two corrections of one entry the
- * later received counts. A correction of something that is not there stands for itself.
+ * The entries that count: each corrected one replaced by its last correction. Where two people corrected one entry, each
+ * correction is followed to its end, so that what somebody said last is never passed over: the end that was received last
+ * counts, and the others are its rivals where they say something else. A correction of something that is not there
+ * stands for itself.
  */
 export function countedEntries(entries: readonly Entry[], asOf: AsOf = {}): CountedEntry[] {
   const known = entries.filter(({ receivedAt }) => asOf.knownBefore === undefined || receivedAt < asOf.knownBefore)
-  const ids = new Set(known.map(({ id }) => id))
-  const corrections = new Map<string, Entry>()
+  const byId = new Map(known.map(entry => [entry.id, entry]))
+  const corrections = new Map<string, Entry[]>()
   for (const entry of known) {
-    if (entry.corrects === undefined) continue
-    const other = corrections.get(entry.corrects)
-    corrections.set(entry.corrects, other ? lastReceived(entry, other) : entry)
+    if (entry.corrects !== undefined) corrections.set(entry.corrects, [...corrections.get(entry.corrects) ?? [], entry])
   }
-  const counted = known.filter(({ corrects }) => corrects === undefined || !ids.has(corrects)).map((first): CountedEntry => {
-    const corrected: string[] = []
-    let latest = first
-    for (let next = corrections.get(first.id); next; next = corrections.get(next.id)) {
-      corrected.push(latest.id)
-      latest = next
+  const reached = new Set<string>()
+  const counted = known.filter(({ corrects }) => corrects === undefined || !byId.has(corrects)).map((first): CountedEntry => {
+    const ends: Entry[] = []
+    const next = [first]
+    for (let entry = next.pop(); entry; entry = next.pop()) {
+      reached.add(entry.id)
+      const later = corrections.get(entry.id) ?? []
+      if (later.length) next.push(...later)
+      else ends.push(entry)
     }
-    return { ...latest, corrected }
+    const latest = ends.reduce(lastReceived)
+    const corrected: string[] = []
+    for (let before = latest; before !== first;) {
+      before = byId.get(before.corrects!)!
+      corrected.unshift(before.id)
+    }
+    return { ...latest, corrected, rivals: ends.filter(end => end !== latest && !sameAnswers(end, latest)).sort(inOrder) }
   })
-  // Of what two devices corrected one is last; the other was still seen. A ring that corrects itself begins nowhere, and must not vanish.
-  const reached = new Set(counted.flatMap(({ id, corrected }) => [id, ...corrected]))
-  const ringed = known.filter(entry => !reached.has(entry.id) && endsInRing(entry, known)).map(entry => ({ ...entry, corrected: [] }))
+  // A ring that corrects itself begins nowhere, and must not vanish.
+  const ringed = known.filter(entry => !reached.has(entry.id) && endsInRing(entry, known)).map((entry): CountedEntry => ({ ...entry, corrected: [], rivals: [] }))
   return [...counted, ...ringed]
     .filter(({ happenedAt }) => asOf.happenedBefore === undefined || happenedAt < asOf.happenedBefore)
     .sort(inOrder)
 }
+
+/**
+ * What a person adds who decides between corrections: each other end is corrected to what the chosen one says, so that
+ * all ends say the same and nothing is lost of how it came to that.
+ * @param chosen the entry that counts, or one of its rivals.
+ */
+export const decideBetween = (entry: CountedEntry, chosen: Pick<Entry, 'id' | 'answers'>): { corrects: string; answers: Answers }[] =>
+  [entry, ...entry.rivals].filter(({ id }) => id !== chosen.id).map(({ id }) => ({ corrects: id, answers: chosen.answers }))
 
 /** Does what an entry corrects lead back to where it was before, instead of to a first entry? */
 function endsInRing(entry: Entry, known: readonly Entry[]): boolean {
@@ -95,14 +122,15 @@ function endsInRing(entry: Entry, known: readonly Entry[]): boolean {
 /**
  * Folds the entries of one case into what is known of it: in order of event time, then of receipt, each answer takes the
  * place of the one before. A blank changes nothing, and *not known* does not hide what was known. A repeat is one
- * answer: a later list of children takes the place of the earlier list with all that was said of them.
+ * answer: a later list of children, also an empty one, takes the place of the earlier list with all that was said of them.
  */
 export function foldCase(id: string, entries: readonly Entry[], asOf: AsOf = {}): CaseFile {
   const counted = countedEntries(entries, asOf)
   const values = new Map<string, CaseValue>()
   for (const entry of counted) {
     const answers = Object.entries(entry.answers).filter(([, content]) => isAnswered(content))
-    const repeats = new Set(answers.flatMap(([key]) => splitKey(key)?.repeat ?? []))
+    // The key of a repeat holds its list: an empty one says that there is nobody any more.
+    const repeats = new Set(answers.map(([key]) => splitKey(key)?.repeat ?? key))
     for (const key of values.keys()) if (repeats.has(splitKey(key)?.repeat ?? '')) values.delete(key)
     for (const [key, content] of answers) {
       if (content.kind !== 'value' && values.get(key)?.content.kind === 'value') continue

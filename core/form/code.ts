@@ -13,9 +13,15 @@ export const RESERVED: ReadonlySet<string> = new Set([
 /** Letters that no accent makes: what they are folded to. */
 const LIGATURES: Record<string, string> = { æ: 'ae', œ: 'oe', ß: 'ss', ø: 'o', đ: 'd', ð: 'd', þ: 'th', ł: 'l', ı: 'i' }
 
+/**
+ * Signs over and under letters that do not make another letter of them: accents, and the vowel points of Arabic and
+ * Hebrew, which most people leave out. The vowel signs of Indic and other scripts are letters of the word, and stay.
+ */
+const ACCENTS = /[\u0300-\u036f\u1ab0-\u1aff\u1dc0-\u1dff\ufe20-\ufe2f\u0591-\u05bd\u05bf\u05c1\u05c2\u05c4\u05c5\u05c7\u0610-\u061a\u064b-\u065f\u0670]/g
+
 /** Text in small letters without accents: `Épidémie` and `epidemie` are one. */
 export const fold = (text: string): string =>
-  text.normalize('NFD').replace(/\p{M}/gu, '').toLowerCase().replace(/[æœßøđðþłı]/g, letter => LIGATURES[letter]!)
+  text.normalize('NFD').replace(ACCENTS, '').toLowerCase().replace(/[æœßøđðþłı]/g, letter => LIGATURES[letter]!)
 
 /**
  * A code from a label: accents folded, `/` and other signs to `_`, cut at a word, unique among those there are.

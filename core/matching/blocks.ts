@@ -11,23 +11,25 @@ export interface Blocks {
 }
 
 /** A name part by its consonants, so that vowels heard in another way and doubled letters are no difference. */
-const skeleton = (part: string): string => part[0]! + part.slice(1).replace(/[aeiouyhw]/g, '').replace(/(.)\1+/g, '$1')
+const skeleton = (part: string): string => part[0]! + part.slice(1).replace(/[aeiouyhw\p{M}]/gu, '').replace(/(.)\1+/gu, '$1')
 
 /**
  * The keys under which a subject is looked for. Whoever could be the same shares at least one: the same identifier; the
- * same day of birth; one part of the name in the same years (a year off still meets, because each stands in two); both
+ * same day of birth; one part of the name in the same years (each stands in all the years that it may be of); both
  * parts by their sound. A slip in one of two name parts leaves the other; a slip in a date leaves its year or the name.
  */
-export function keysOf({ name, born, birthYear, sex, identifiers }: Subject): string[] {
+export function keysOf({ name, born, birthYear, birthYearWithin, sex, identifiers }: Subject): string[] {
   const keys = identifiers.map(identifier => `i ${identifier}`)
   if (born?.precision === 'day') {
     const { year, month, day } = born
     // Sorted, so that a day and a month that changed places still meet.
     keys.push(`d ${year} ${Math.min(month, day)} ${Math.max(month, day)} ${sex ?? ''}`)
   }
+  // A date that is a year off still meets when each stands in its year and the next; an age in all that it may mean.
+  const from = birthYearWithin > 1 ? -birthYearWithin : 0
   for (const part of name) {
-    if (birthYear !== null) keys.push(`n ${part} ${birthYear}`, `n ${part} ${birthYear + 1}`)
-    else keys.push(`n ${part}`)
+    if (birthYear === null) keys.push(`n ${part}`)
+    else for (let off = from; off <= birthYearWithin; off++) keys.push(`n ${part} ${birthYear + off}`)
   }
   if (name.length > 1) keys.push(`s ${name.map(skeleton).join(' ')}`)
   return keys
@@ -45,8 +47,7 @@ export function blocksOf(subjects: readonly Subject[]): Blocks {
   })
   const leftOut: Blocks['leftOut'] = []
   for (const [key, block] of byKey) {
-    // A common identifier is a finding, however many share it.
-    if (block.length <= LARGEST_BLOCK || key.startsWith('i ')) continue
+    if (block.length <= LARGEST_BLOCK) continue
     leftOut.push({ key, size: block.length })
     byKey.delete(key)
   }

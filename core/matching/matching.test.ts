@@ -45,7 +45,7 @@ describe('who a case is about', () => {
 
   it('is compared without case, accents, order and signs', () => {
     expect(nameParts('  Hélène O’Brannoch-Fenn ')).toEqual(['fenn', 'helene', 'obrannoch'])
-    expect(subject({ full_name: 'Fenn, Hélène', phone: '+12 34-56', case_number: 'ASH-26-0001' })).toMatchObject({ name: ['fenn', 'helene'], identifiers: ['ash260001', '123456'], born: null, birthYear: null })
+    expect(subject({ full_name: 'Fenn, Hélène', phone: '+98 34-56', case_number: 'ASH-26-0001' })).toMatchObject({ name: ['fenn', 'helene'], identifiers: ['ash260001', '983456'], born: null, birthYear: null })
   })
 
   it('has a year of birth from a date, a partial date, or an age', () => {
@@ -56,7 +56,7 @@ describe('who a case is about', () => {
 })
 
 describe('likeness', () => {
-  const ila: Subject = { id: 'a', name: nameParts('Ila Marsh'), born: { precision: 'day', year: 2020, month: 5, day: 3 }, birthYear: 2020, sex: 'f', place: 'north', identifiers: ['0123'] }
+  const ila: Subject = { id: 'a', name: nameParts('Ila Marsh'), born: { precision: 'day', year: 2020, month: 5, day: 3 }, birthYear: 2020, birthYearWithin: 1, sex: 'f', place: 'north', identifiers: ['0123'] }
   const like = (more: Partial<Subject>) => likeness(ila, { ...ila, identifiers: [], ...more })
 
   it('is by what both know', () => {
@@ -96,7 +96,7 @@ describe('finding duplicates', () => {
 
   it('compares nobody with nobody, leaves out what says too little, and says so', () => {
     expect(findDuplicates([])).toEqual({ pairs: [], scored: 0, leftOut: [] })
-    const crowd = Array.from({ length: LARGEST_BLOCK + 1 }, (_, at): Subject => ({ id: `c${at}`, name: ['ila'], born: null, birthYear: null, sex: null, place: null, identifiers: [] }))
+    const crowd = Array.from({ length: LARGEST_BLOCK + 1 }, (_, at): Subject => ({ id: `c${at}`, name: ['ila'], born: null, birthYear: null, birthYearWithin: 1, sex: null, place: null, identifiers: [] }))
     expect(findDuplicates(crowd)).toEqual({ pairs: [], scored: 0, leftOut: [{ key: 'n ila', size: LARGEST_BLOCK + 1 }] })
     expect(candidatesFor(crowd[0]!, blocksOf(crowd.map(one => ({ ...one, identifiers: ['7'] })))).size).toBe(0)
   })
@@ -118,5 +118,51 @@ describe('merging', () => {
     expect(foldCases(withMerges(entries, merges)).map(({ case: id, entries: own }) => [id, own.length])).toEqual([['a', 3]])
     expect(foldCases(withMerges(entries, merges.map(merge => ({ ...merge, undone: true }))))).toEqual(foldCases(entries))
     expect(caseNow('a', [{ kept: 'b', merged: 'a' }, { kept: 'a', merged: 'b' }])).toBe('a')
+  })
+})
+
+describe('numbers right, 13: who may be one person', () => {
+  const about = (id: string, answers: Record<string, AnswerValue>) => subjectOf(MEASLES_CASES, foldCase(id, [{
+    id, case: id, form: 'registration', happenedAt: 0, receivedAt: 0, answers: Object.fromEntries(Object.entries(answers).map(([key, value]) => [key, { kind: 'value' as const, value }])),
+  }]))
+
+  it.each([['कमल', 'कमला'], ['राम', 'रीमा'], ['মিতা', 'মাতা'], ['ராமு', 'ராமி']])('%s and %s are two names', (one, other) => {
+    expect(nameParts(one)).not.toEqual(nameParts(other))
+    expect(jaroWinkler(nameParts(one)[0]!, nameParts(other)[0]!)).toBeLessThan(1)
+    expect(nameParts(one)).toHaveLength(1)
+  })
+
+  it('accents and vowel points that most leave out are no difference', () => {
+    expect([nameParts('Élodie'), nameParts('مُحَمَّد'), nameParts('Ńdọ')]).toEqual([['elodie'], ['محمد'], ['ndo']])
+  })
+
+  it('a name of one letter or one sign is a name', () => {
+    expect([nameParts('O Ila'), nameParts('李 明'), nameParts('E')]).toEqual([['ila', 'o'], ['明', '李'].sort(), ['e']])
+  })
+
+  it('told ages that differ by two years still meet, and more do for the old', () => {
+    const answers = (age: number) => ({ full_name: 'Ila Marsh', sex: 'female', age_years: age, rash_on: '2026-10-05' })
+    const names = ['Ila Marsh', 'Oren Fenn', 'Una Reed', 'Isla Holm']
+    const pairs = Array.from({ length: 44 }, (_, at) => [about(`a${at}`, { ...answers(3 + at % 40), full_name: `${names[at % 4]!} ${'abcdefghijk'[at % 11]!.repeat(3 + at % 5)}` }), about(`b${at}`, { ...answers(5 + at % 40), full_name: `${names[at % 4]!} ${'abcdefghijk'[at % 11]!.repeat(3 + at % 5)}` })] as const)
+    const found = new Set(findDuplicates(pairs.flat()).pairs.map(({ one, other }) => `${one} ${other}`))
+    expect(pairs.filter(([one, other]) => found.has(`${one.id} ${other.id}`))).toHaveLength(44)
+    expect(findDuplicates([about('a', answers(60)), about('b', answers(64))]).pairs).toHaveLength(1)
+    expect(findDuplicates([about('a', answers(5)), about('b', answers(12))]).pairs).toEqual([])
+  })
+
+  it('part of a year is taken from the day, so that a year of birth is whole', () => {
+    const born = (age: number) => about('a', { age_years: age, rash_on: '2026-03-05' }).birthYear
+    expect([born(0.1), born(0.5), born(1.5), born(2)]).toEqual([2026, 2025, 2024, 2024])
+  })
+
+  it.each(['none', 'N/A', '—', '000000', 'x', 'Inconnu', 'Not known', '123456789'])('“%s” is no identifier', (text) => {
+    expect(about('a', { full_name: 'Ila', case_number: text }).identifiers).toEqual([])
+  })
+
+  it('no block is larger than what can be compared, whatever 3,000 people share', () => {
+    const crowd = Array.from({ length: 3_000 }, (_, at) => about(`p${at}`, { full_name: `Name${at}`, case_number: 'WALK-IN' }))
+    const { scored, leftOut } = findDuplicates(crowd)
+    expect(scored).toBeLessThan(3_000 * LARGEST_BLOCK / 2)
+    expect(leftOut).toContainEqual({ key: 'i walkin', size: 3_000 })
   })
 })

@@ -39,7 +39,7 @@ export function plantedSubjects(count: number, pairs: number, pick: (least: numb
     return { id, first: word(), last: word(), date, sex: of(['f', 'm']), place: `zone_${pick(1, 19)}`, phone: `0${pick(1_000_000, 9_999_999)}` }
   }
   const subject = ({ id, first, last, date, sex, place, phone }: ReturnType<typeof person>): Subject =>
-    ({ id, name: nameParts(`${first} ${last}`), born: { precision: 'day', ...date }, birthYear: date.year, sex, place, identifiers: [phone] })
+    ({ id, name: nameParts(`${first} ${last}`), born: { precision: 'day', ...date }, birthYear: date.year, birthYearWithin: 1, sex, place, identifiers: [phone] })
 
   const subjects: Subject[] = []
   const planted: PlantedPair[] = []

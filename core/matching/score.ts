@@ -45,7 +45,11 @@ function likeNames(one: readonly string[], other: readonly string[]): number {
 /** 1 for the same day; less for a day and month that changed places, a month known only, some days or a year apart. */
 function likeBirths(one: Subject, other: Subject): number {
   const { born } = one
-  if (!born || !other.born) return [1, 0.8][Math.abs(one.birthYear! - other.birthYear!)] ?? 0
+  if (!born || !other.born) {
+    const apart = Math.abs(one.birthYear! - other.birthYear!)
+    const within = Math.max(one.birthYearWithin, other.birthYearWithin)
+    return apart === 0 ? 1 : apart === 1 ? 0.8 : apart <= within ? 0.7 : 0
+  }
   const order = comparePartialDates(born, other.born)
   if (order === 'same') return 1
   if (order === 'unknown') return 0.9

@@ -13,7 +13,7 @@ const counted = computed(() => {
   if (!data) return []
   const all = new Map(data.entries.map(entry => [entry.id, entry]))
   const [folded] = foldCases(data.entries.map(entry => ({ id: entry.id, case: data.id, form: entry.form, answers: entry.answers, happenedAt: Date.parse(entry.happenedOn), receivedAt: Date.parse(entry.receivedAt), ...(entry.corrects && { corrects: entry.corrects }) })))
-  return (folded?.entries ?? []).map(entry => ({ ...all.get(entry.id)!, corrected: entry.corrected.length }))
+  return (folded?.entries ?? []).map(entry => ({ ...all.get(entry.id)!, corrected: entry.corrected.length, rivals: entry.rivals.map(rival => all.get(rival.id)!) }))
 })
 const formName = (form: string) => words.say(file.data.value!.definition.forms.find(one => one.form.code === form)?.form.name ?? { en: form })
 </script>
@@ -24,10 +24,16 @@ const formName = (form: string) => words.say(file.data.value!.definition.forms.f
       <h2>{{ formName(entry.form) }}</h2>
       <p class="small quiet">{{ t('cases.happened', { day: words.plainDay(entry.happenedOn) }) }} · {{ t('cases.receivedFrom', { at: words.moment(entry.receivedAt), by: entry.by, device: entry.device ?? data.unit.name }) }}<template v-if="entry.corrected"> · {{ t('cases.corrected') }}</template></p>
       <EntryAnswers :register="data.definition" :form="entry.form" :answers="entry.answers" />
+      <div v-for="rival in entry.rivals" :key="rival.id" class="rival stack">
+        <p><strong>{{ t('cases.rival') }}</strong> <span class="small quiet">{{ t('cases.receivedFrom', { at: words.moment(rival.receivedAt), by: rival.by, device: rival.device ?? data.unit.name }) }}</span></p>
+        <EntryAnswers :register="data.definition" :form="rival.form" :answers="rival.answers" />
+        <p class="small quiet">{{ t('cases.decideAtDesk') }}</p>
+      </div>
     </section>
   </LoadState>
 </template>
 
 <style scoped>
 .card { margin-bottom: 12px; }
+.rival { padding: 10px 12px; border-left: 4px solid var(--amber-5); background: var(--amber-0); border-radius: 8px; }
 </style>

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { v7 as uuid } from 'uuid'
+import { decideBetween, type CountedEntry, type Entry } from '#core/cases/fold'
 import { FILES_HERE } from '~/composables/useFilesHere'
 import { UNITS_HERE } from '~/composables/useUnits'
 
@@ -21,6 +23,13 @@ const forms = computed(() => register.value?.forms.filter(({ form, many }) => ma
 const children = computed(() => [...registers.value.values()].filter(({ parent }) => parent === register.value?.code))
 const contacts = computed(() => cases.all.value.filter(found => found.entries.some(({ parent }) => parent === id.value)))
 provide(FILES_HERE, deskFiles())
+/** Two people corrected one entry in two ways: what this person chooses becomes the correction of the others. */
+async function decide(entry: CountedEntry, chosen: Entry) {
+  for (const made of decideBetween(entry, chosen)) {
+    const { case: of, register: code, edition, form, unit } = keptOf(made.corrects)
+    await desk.keep({ id: uuid(), case: of, register: code, edition, form, unit, ...made })
+  }
+}
 const keptOf = (entry: string) => one.value!.entries.find(found => found.id === entry)!
 </script>
 
@@ -36,6 +45,12 @@ const keptOf = (entry: string) => one.value!.entries.find(found => found.id === 
             <p v-if="keptOf(entry.id).state === 'refused'" class="wrong" role="alert">{{ words.problem({ code: keptOf(entry.id).why ?? 'server', message: '' }) }}</p>
             <p class="small quiet">{{ t('cases.happened', { day: words.plainDay(new Date(entry.happenedAt).toISOString().slice(0, 10)) }) }}<template v-if="entry.corrected.length"> · {{ t('cases.corrected') }}</template></p>
             <EntryAnswers :register="register!" :form="entry.form" :answers="entry.answers" />
+            <div v-for="rival in entry.rivals" :key="rival.id" class="rival stack" role="group" :aria-label="t('cases.rival')">
+              <p><strong>{{ t('cases.rival') }}</strong></p>
+              <EntryAnswers :register="register!" :form="rival.form" :answers="rival.answers" />
+              <Button severity="secondary" outlined size="small" :label="t('cases.takeRival')" @click="decide(entry, rival)" />
+            </div>
+            <Button v-if="entry.rivals.length" size="small" class="keeps" :label="t('cases.keepThis')" @click="decide(entry, entry)" />
             <NuxtLink :to="`/desk/cases/fill?register=${one.register}&form=${entry.form}&case=${id}&corrects=${entry.id}`">{{ t('cases.correct') }}</NuxtLink>
           </section>
           <div class="row">
@@ -52,5 +67,7 @@ const keptOf = (entry: string) => one.value!.entries.find(found => found.id === 
 <style scoped>
 .list { max-width: 720px; margin: 0 auto; padding: 14px; display: flex; flex-direction: column; gap: 10px; }
 .begin { display: inline-flex; gap: 8px; align-items: center; min-height: 44px; padding: 0 14px; border: 1px solid var(--plum-7); border-radius: 10px; color: var(--plum-7); font-weight: 600; text-decoration: none; }
+.rival { padding: 10px 12px; border-left: 4px solid var(--amber-5); background: var(--amber-0); border-radius: 8px; }
+.keeps { align-self: flex-start; }
 .wrong { color: var(--brick-7); }
 </style>
