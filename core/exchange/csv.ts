@@ -1,7 +1,10 @@
 import Papa from 'papaparse'
 
-/** What a spreadsheet takes for a formula (common practice): by its first character, whatever follows. */
-const FORMULA = /^[=+\-@\t\r]/
+/**
+ * What a spreadsheet takes for a formula (common practice): by its first character, whatever follows. A text that begins
+ * as a defused one does gets an apostrophe more, so that taking one off gives each back.
+ */
+const FORMULA = /^'*[=+\-@\t\r]/
 
 /** Defuses a text with a leading apostrophe. The library's own way overlooks texts with a line break. */
 const defused = (cell: string | number | null) => (typeof cell === 'string' && FORMULA.test(cell) ? `'${cell}` : cell)

@@ -8,11 +8,27 @@ import { writeCsv } from './csv'
 
 /**
  * Reads units from CSV (RFC 4180): commas, semicolons or tabs, any line ends, a byte-order mark or none; columns in any
- * order, known by their heading. Errors: `file-empty`, `csv-no-column`, `csv-column-twice`.
+ * order, known by their heading; blank lines, and the `sep=;` that a spreadsheet writes first, are passed over. Errors:
+ * `file-empty`, `csv-quote` (with the line: a quote that is never closed swallows all that follows), `csv-no-column`,
+ * `csv-column-twice`.
  */
 export function readUnitsCsv(text: string): Result<UnitRows> {
   const plain = text.replace(/^\uFEFF/, '')
-  const { data } = Papa.parse<string[]>(plain, { delimiter: delimiterOf(plain) })
+  const before = /^(?:[^\S\r\n]*(?:\r\n|\n|\r))*(?:sep=(.)(?:\r\n|\n|\r))?(?:[^\S\r\n]*(?:\r\n|\n|\r))*/.exec(plain)!
+  const table = plain.slice(before[0].length)
+  const { data, errors } = Papa.parse<string[]>(table, { delimiter: before[1] ?? delimiterOf(table) })
+  // A cell may hold line ends of its own: the line of a row is counted, not its place.
+  let line = 1 + lineEnds(before[0])
+  const lines = data.map((cells) => {
+    const own = line
+    line += 1 + cells.reduce((sum, cell) => sum + lineEnds(cell), 0)
+    return own
+  })
+  const quote = errors.find(({ type }) => type === 'Quotes')
+  if (quote) {
+    const at = lines[quote.row ?? 0] ?? line
+    return bad({ code: 'csv-quote', message: `A quote (") in line ${at} is not closed, or something stands behind it.`, values: { line: at } })
+  }
   const [heading, ...rows] = data
   if (!heading || heading.every(cell => cell.trim() === '')) return bad({ code: 'file-empty', message: 'There is nothing in this file.' })
   const columns = heading.map(cell => fold(cell.trim()))
@@ -24,9 +40,11 @@ export function readUnitsCsv(text: string): Result<UnitRows> {
   if (twice) return bad({ code: 'csv-column-twice', message: `The heading has the column ${twice} twice.`, values: { column: twice } })
   const fieldsOf = (cells: readonly string[]): UnitFields =>
     Object.fromEntries(UNIT_COLUMNS.flatMap(column => (columns.includes(column) ? [[column, undefuse(cells[columns.indexOf(column)] ?? '')]] : [])))
-  const filled = rows.map((cells, at) => ({ line: at + 2, cells })).filter(({ cells }) => cells.some(cell => cell.trim() !== ''))
+  const filled = rows.map((cells, at) => ({ line: lines[at + 1]!, cells })).filter(({ cells }) => cells.some(cell => cell.trim() !== ''))
   return good(readUnitRows(filled.map(({ line, cells }) => ({ line, fields: fieldsOf(cells) }))))
 }
+
+const lineEnds = (text: string): number => text.match(/\r\n|\n|\r/g)?.length ?? 0
 
 /** The sign that parts the heading most often: it has no quoted cells, so that counting is safe. */
 function delimiterOf(text: string): string {
@@ -35,7 +53,7 @@ function delimiterOf(text: string): string {
 }
 
 /** Takes off the apostrophe that our own export puts before what a spreadsheet would run. */
-const undefuse = (cell: string): string => cell.replace(/^'(?=[-=+@])/, '')
+const undefuse = (cell: string): string => cell.replace(/^'(?='*[-=+@\t\r])/, '')
 
 /** The units that are open on a day, parents first, as CSV. */
 export function writeUnitsCsv(tree: UnitTree, day: number): string {

@@ -1,6 +1,7 @@
 import { check } from '@placemarkio/check-geojson'
 import { parse } from 'csv-parse/sync'
 import { Fhir } from 'fhir'
+import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { places } from '../../demo/places'
 import { parseDay } from '../calendar/day'
@@ -9,6 +10,7 @@ import type { UnitHistory } from '../geography/unit'
 import type { UnitRows } from '../geography/unit-row'
 import { growTree } from '../geography/unit-tree'
 import { must, type Result } from '../result'
+import { writeCsv } from './csv'
 import { textOfBytes } from './text'
 import { readUnitsCsv, writeUnitsCsv } from './units-csv'
 import { readUnitsFhir, writeUnitsFhir } from './units-fhir'
@@ -99,5 +101,52 @@ describe('files of other kinds', () => {
       { resource: { resourceType: 'Organization', id: 'Elm.1', name: 'Elm', partOf: { reference: 'Organization/north-Zone' } } },
     ] }
     expect(must(readUnitsFhir(JSON.stringify(bundle))).rows.map(({ line, code, parent }) => [line, code, parent])).toEqual([[1, 'north_zone', null], [3, 'elm_1', 'north_zone']])
+  })
+})
+
+describe('numbers right, 14: what stands in a file of units is taken or told, at its line', () => {
+  const rowsOf = (text: string) => must(readUnitsCsv(text))
+  const HEAD = 'code,name,parent,level'
+  const many = Array.from({ length: 300 }, (_, at) => `unit_${at},Unit ${at},saltings_zone,4`)
+
+  it('a quote that is never closed swallows nothing: the file is refused, with the line', () => {
+    const lines = [HEAD, ...many.slice(0, 1), 'broken,"Unit broken,saltings_zone,4', ...many.slice(1)]
+    expect(readUnitsCsv(lines.join('\r\n'))).toMatchObject({ ok: false, problems: [{ code: 'csv-quote', values: { line: 3 } }] })
+    // Also where a later quote seems to close it.
+    lines[200] = 'late,"Unit late",saltings_zone,4'
+    expect(readUnitsCsv(lines.join('\n'))).toMatchObject({ ok: false, problems: [{ code: 'csv-quote', values: { line: 3 } }] })
+  })
+
+  it('lines are counted as an editor counts them, also behind a cell of several lines', () => {
+    expect(rowsOf(`\n\n${HEAD}\nelm,"Elm\nHealth\nPost",saltings_zone,4\n\nKW_01,Oak,saltings_zone,4\n`)).toMatchObject({ rows: [{ line: 4, code: 'elm' }], refused: [{ line: 8, code: 'KW_01' }] })
+  })
+
+  it.each(['007', 'KW_01', 'kw-01'])('the code %s is not taken for another: it is refused with its reason', (code) => {
+    expect(rowsOf(`${HEAD}\n${code},Elm,saltings_zone,4`)).toMatchObject({ rows: [], refused: [{ line: 2, code, problems: [{ code: 'unit-code', values: { code } }] }] })
+  })
+
+  it('a parent that is named by its name is told at the line', () => {
+    const plan = planChanges(tree, rowsOf(`${HEAD}\nelm,Elm,Saltings Zone,4`), NOW)
+    expect(plan.lines).toMatchObject([{ line: 2, verdict: 'refused', problems: [{ values: { parent: 'Saltings Zone' } }] }])
+  })
+
+  it('a first line sep=; and blank lines before the heading are passed over', () => {
+    for (const text of ['sep=;\r\ncode;name;parent\r\nelm;Elm, the first;saltings_zone', '\n \nsep=;\ncode;name;parent\nelm;Elm, the first;saltings_zone', '\r\ncode;name;parent\r\nelm;Elm, the first;saltings_zone']) {
+      expect(rowsOf(text).rows).toMatchObject([{ code: 'elm', name: 'Elm, the first' }])
+    }
+  })
+
+  it.each([['utf16le', [0xff, 0xfe]], ['utf16be', [0xfe, 0xff]]] as const)('%s is read', (encoding, mark) => {
+    const bytes = Buffer.from('name\tparent\nHélène\tsaltings_zone', 'utf16le')
+    if (encoding === 'utf16be') bytes.swap16()
+    expect(rowsOf(textOfBytes(Uint8Array.from([...mark, ...bytes]))).rows).toMatchObject([{ name: 'Hélène', parent: 'saltings_zone' }])
+  })
+
+  it('whatever leaves as CSV comes back: signs, quotes, line ends, formulas', () => {
+    const name = fc.string({ unit: fc.constantFrom('a', 'É', '"', ',', ';', '\n', '\r\n', '\t', "'", '=', '+', '-', '@', ' ', 'x'), minLength: 1, maxLength: 20 }).filter(text => /[aÉx]/.test(text) && text === text.trim())
+    fc.assert(fc.property(fc.array(name, { minLength: 1, maxLength: 8 }), (names) => {
+      const text = writeCsv([['code', 'name', 'parent'], ...names.map((one, at) => [`u${at}`, one, 'saltings_zone'])])
+      expect(rowsOf(text).rows.map(row => row.name)).toEqual(names)
+    }))
   })
 })
