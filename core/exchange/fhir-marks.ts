@@ -34,7 +34,8 @@ export interface QuestionnaireItem extends WithExtensions {
   maxLength?: number
   enableWhen?: { question: string; operator: string; [answer: `answer${string}`]: unknown }[]
   enableBehavior?: 'all' | 'any'
-  answerOption?: ({ valueCoding?: { code?: string; display?: string; _display?: WithExtensions }; valueString?: string; valueInteger?: number } & WithExtensions)[]
+  initial?: { [value: `value${string}`]: unknown }[]
+  answerOption?: ({ valueCoding?: { code?: string; display?: string; _display?: WithExtensions }; valueString?: string; valueInteger?: number; valueDate?: string; valueTime?: string; initialSelected?: boolean } & WithExtensions)[]
   item?: QuestionnaireItem[]
 }
 

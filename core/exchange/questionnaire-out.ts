@@ -86,7 +86,7 @@ function answerInto(question: AnswerQuestion, item: QuestionnaireItem, extension
   const bound = (url: string, value: number): Extension => (question.kind === 'wholeNumber' ? { url, valueInteger: value } : { url, valueDecimal: value })
   if ('least' in question && question.least !== undefined) extension.push(bound(STANDARD.least, question.least))
   if ('most' in question && question.most !== undefined) extension.push(bound(STANDARD.most, question.most))
-  for (const name of ['axes', 'range', 'level', 'mostBytes', 'list', 'cascade'] as const) keep(name, (question as unknown as Record<string, unknown>)[name])
+  for (const name of ['axes', 'range', 'level', 'mostBytes', 'asTaken', 'list', 'cascade'] as const) keep(name, (question as unknown as Record<string, unknown>)[name])
   if ('choices' in question) {
     if (question.kind === 'severalOf') item.repeats = true
     item.answerOption = question.choices.map(({ code, label, under }) => {
@@ -132,6 +132,7 @@ function conditionOf(node: Node, vocabulary: Vocabulary): Condition | null {
   const { right } = node
   if (right.type === 'number') return { question: name.code, operator, answerDecimal: right.value }
   if (right.type === 'truth') return { question: name.code, operator, answerBoolean: right.value }
+  if (right.type === 'call' && right.name === 'date' && right.args[0]?.type === 'text') return { question: name.code, operator, answerDate: right.args[0].value }
   if (right.type === 'text') return name.choices ? { question: name.code, operator, answerCoding: { code: right.value } } : { question: name.code, operator, answerString: right.value }
   return null
 }
