@@ -14,5 +14,5 @@ export async function readPast(dataset: string, expressions: readonly Compiled[]
     // What is only read of earlier periods is not among the cells of this one.
     ...[...expression.bindings.names.values()].filter(({ source }) => !source).flatMap(reference => reference.cells),
   ]))
-  return await callApi('POST /api/drafts/:dataset/past', { params: { dataset }, body: { cells: [...cells], rounds: TRIED_ROUNDS, ...lookBackOf(expressions, 0) } }) as unknown as Past
+  return await callApi('POST /api/drafts/:dataset/past', { params: { dataset }, body: { cells: [...cells], rounds: TRIED_ROUNDS, lookBack: [...lookBackOf(expressions, 0)] } }) as unknown as Past
 }

@@ -37,7 +37,7 @@ describe('a rule that is tried on the past', () => {
     void work.start(SMALL, { ...rule!, expression: 'positive <= previous(tested, 3)' })
     expect(work.state.value).toBe('reading')
     await settled()
-    expect(call.mock.calls[0]).toMatchObject(['POST /api/drafts/:dataset/past', { body: { cells: ['positive', 'tested'], rounds: 12, back: 3, years: 0 } }])
+    expect(call.mock.calls[0]).toMatchObject(['POST /api/drafts/:dataset/past', { body: { cells: ['positive', 'tested'], rounds: 12, lookBack: [3] } }])
     const [worker] = Hand.made
     expect([work.state.value, worker!.asked!.past]).toEqual(['judging', PAST])
     worker!.tell({ done: 1 })

@@ -5,6 +5,7 @@ import { must } from '#core/result'
 import { eachUnit, rollUp, type Borders, type Cube } from '#core/rollup/cube'
 import { inTurns, measurement, type Measurement } from '../measure'
 import { columns } from './data'
+import { duckWith } from './duckdb'
 
 const UNITS = 1_000
 const MONTHS = 24
@@ -57,7 +58,19 @@ export async function rollups(): Promise<Measurement[]> {
     const [mine, other] = [total([...figures.values()].flatMap(({ values: sums }) => [...sums])), total(theirs[at]!.flatMap(row => CELLS.map(cell => row[cell] ?? 0)))]
     if (mine !== other) throw new Error(`The roll-up ${at} adds up to ${mine}, in SQL to ${other}.`)
   })
+  const keyNames = [...Object.keys(LEVELS), ...Object.keys(CYCLES)]
+  const duck = await duckWith('report', new Map([...keyNames.map((name, at) => [name, keys[at]!] as const), ...CELLS.map(cell => [cell, values.get(cell)!] as const)]), UNITS * MONTHS)
+  const duckdb = async () => {
+    const answers = []
+    for (const statement of statements) answers.push((await duck.connection.runAndReadAll(statement)).getRowObjects())
+    return answers
+  }
   const times = await inTurns({ ours, sql }, 5)
+  const beside = await inTurns({ ours, duckdb }, 9)
   await database.close()
-  return [measurement(WORK, times.ours, times.sql, 'PGlite, GROUP BY for each', 'ms', 1)]
+  duck.close()
+  return [
+    measurement(WORK, times.ours, times.sql, 'PGlite, GROUP BY for each', 'ms', 1),
+    measurement(WORK, beside.ours, beside.duckdb, 'DuckDB, GROUP BY for each, one thread', 'ms', 1),
+  ]
 }

@@ -8,6 +8,7 @@ import { compileRuleList, type CompiledRule } from '#core/rule/compile-rules'
 import { judge } from '#core/rule/judge'
 import { inTurns, measurement, type Measurement } from '../measure'
 import { columns } from './data'
+import { duckWith } from './duckdb'
 import { byHand, RULE_SHAPES } from './rules-by-hand'
 import { toJsonLogic, toMath, toSql } from './translate'
 
@@ -84,10 +85,18 @@ export async function rules(): Promise<Measurement[]> {
     return compiled.reduce((sum, _, at) => ({ passed: sum.passed + counts![`p${at}`]!, judged: sum.judged + counts![`j${at}`]! }), { passed: 0, judged: 0 })
   }
 
-  sameFound({ ours: ours(), hand: hand(), sql: await sql() })
+  const duck = await duckWith('report', numbers, REPORTS)
+  const duckdb = async (): Promise<Found> => {
+    const [counts] = (await duck.connection.runAndReadAll(statement)).getRowObjects() as [Record<string, number>]
+    return compiled.reduce((sum, _, at) => ({ passed: sum.passed + counts[`p${at}`]!, judged: sum.judged + counts[`j${at}`]! }), { passed: 0, judged: 0 })
+  }
+
+  sameFound({ ours: ours(), hand: hand(), sql: await sql(), duckdb: await duckdb() })
   const fast = await inTurns({ ours, hand }, 41)
+  const beside = await inTurns({ ours, duckdb }, 15)
   const slow = await inTurns({ ours, sql, math, logic }, 5)
   await database.close()
+  duck.close()
 
   const columnBytes = REPORTS * CELLS.length * 8
   const memory = columnBytes + memoryOf(() => judge(compiled, tableOfColumns({ size: REPORTS, numbers })))
@@ -96,6 +105,7 @@ export async function rules(): Promise<Measurement[]> {
     measurement(WORK, slow.ours, slow.math, 'mathjs, compiled, on row objects', 'ms', 1 / 20),
     measurement(WORK, slow.ours, slow.logic, 'json-logic-js on row objects', 'ms', 1 / 20),
     measurement(WORK, slow.ours, slow.sql, 'one wide SQL statement in PGlite', 'ms', 1),
+    measurement(WORK, beside.ours, beside.duckdb, 'one wide SQL statement in DuckDB, one thread', 'ms', 1),
     measurement(`memory of ${WORK}`, memory / 2 ** 20, columnBytes / 2 ** 20, 'the columns', 'MiB', 2),
   ]
 }

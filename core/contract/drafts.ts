@@ -90,7 +90,7 @@ export const ServicesSave = exact({ from: DayText, items: Type.Array(Code, { max
 
 /** What a rule is tried on: some cells, over so many rounds and so many periods before them. */
 export const PastAsked = exact({
-  cells: Type.Array(CellKey, { maxItems: 600 }), rounds: Type.Integer({ minimum: 1, maximum: 36 }), back: Type.Integer({ minimum: 0, maximum: FARTHEST_BACK }), years: Type.Integer({ minimum: 0, maximum: 3 }), unit: Type.Optional(UnitCode),
+  cells: Type.Array(CellKey, { maxItems: 600 }), rounds: Type.Integer({ minimum: 1, maximum: 36 }), lookBack: Type.Array(Type.Integer({ minimum: 0, maximum: FARTHEST_BACK }), { minItems: 1, maxItems: 4 }), unit: Type.Optional(UnitCode),
 })
 export type PastAsked = Static<typeof PastAsked>
 

@@ -1,3 +1,4 @@
+import type { LookBack } from '../report/period-table'
 import type { Compiled } from './compile'
 import { signatureOf } from './functions'
 import { childrenOf, type Node } from './syntax'
@@ -14,10 +15,8 @@ export interface Dependencies {
   lists: string[]
   /** The codes that the conditions of counts read of what they count. */
   counted: string[]
-  /** How many periods back it looks at the most; 0 for none. */
-  back: number
-  /** How many times it looks a year back. */
-  years: number
+  /** How far it looks back, by the number of `year_before` on the way. */
+  lookBack: LookBack
   today: boolean
 }
 
@@ -27,7 +26,8 @@ export function dependsOn({ tree, bindings, cells }: Pick<Compiled, 'tree' | 'bi
   const others = new Map<string, Set<string>>()
   const lists = new Set<string>()
   const countedItems = new Set<string>()
-  const found = { back: 0, years: 0, today: false }
+  const lookBack: number[] = [0]
+  const found = { today: false }
   const visit = (node: Node, back: number, years: number, counted: boolean) => {
     const reference = bindings.names.get(node)
     if (reference?.source) {
@@ -44,13 +44,12 @@ export function dependsOn({ tree, bindings, cells }: Pick<Compiled, 'tree' | 'bi
       if (node.name === 'year_before') earlier++
       else if (signatureOf(node.name)?.looksBack) further += node.args[1]?.type === 'number' ? node.args[1].value : 1
     }
-    found.back = Math.max(found.back, further)
-    found.years = Math.max(found.years, earlier)
+    lookBack[earlier] = Math.max(lookBack[earlier] ?? 0, further)
     childrenOf(node).forEach(child => visit(child, further, earlier, counted || node.type === 'count'))
   }
   visit(tree, 0, 0, false)
   return {
-    items: [...items], cells, lists: [...lists], counted: [...countedItems], ...found,
+    items: [...items], cells, lists: [...lists], counted: [...countedItems], lookBack: Array.from(lookBack, back => back ?? 0), ...found,
     others: Object.fromEntries([...others].map(([source, keys]) => [source, [...keys]])),
   }
 }

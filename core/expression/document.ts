@@ -9,11 +9,11 @@ import { EXAMPLE_TODAY, EXAMPLE_VOCABULARY, exampleTable } from './worked-exampl
 /** The forms that are no functions, each with one worked line. */
 const FORMS: [form: string, does: string, example: string][] = [
   ['`+ - * /`', 'Arithmetic. With a blank it is blank; a division by zero is blank, and noted.', 'live_births / deliveries * 100'],
-  ['`= != < <= > >=`', 'Comparison of two numbers or two days; texts and chosen codes only with = and !=. With a blank it is unknown.', 'live_births <= deliveries'],
+  ['`= != < <= > >=`', 'Comparison of two numbers or two days; texts and chosen codes only with = and !=. With a blank it is unknown. Decimals within a billionth of each other are equal: 0.3 + 0.6 is 0.9. Whole numbers are equal only when they are.', 'live_births <= deliveries'],
   ['`between … and …`', 'From the one to the other, both in.', 'doses_used between 50 and 100'],
   ['`in (…)`', 'One of some values.', 'classification in ("confirmed", "probable")'],
   ['`not and or implies`', 'Logic of three values, as SQL has it: false and unknown is false, true or unknown is true.', 'measles > 0 implies filled(seen_on)'],
-  ['`item[band]`', 'One band of a breakdown, or one cell of two axes (`item[u20, facility]`); without brackets the sum over all.', 'deliveries[u20]'],
+  ['`item[band]`', 'One band of a breakdown, or one cell of two axes (`item[u20, facility]`); without brackets the sum over all. A band code that two axes share says its axis: `item[age.unknown]`.', 'deliveries[u20]'],
   ['`dataset.item`', 'An item of another dataset of the same unit, rolled up to this period.', 'weekly_diseases.measles'],
   ['`count(register where …)`', 'Cases of the unit whose counting date falls in the period and that meet a condition. One of which it is unknown is not counted.', 'count(measles_cases where classification = "confirmed" and age_years < 5)'],
 ]

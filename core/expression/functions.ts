@@ -94,7 +94,7 @@ export const FUNCTIONS: Readonly<Record<string, Signature>> = {
   },
   year_before: {
     takes: ['any'], gives: 'same', looksBack: true, measure: 'first', example: 'year_before(deliveries)',
-    says: words('{1} of the same period a year before', '{1} de la même période un an avant'), does: words('The value of the same period one year before.', 'La valeur de la même période un an avant.'),
+    says: words('{1} of the same period a year before', '{1} de la même période un an avant'), does: words('The value of the same period one year before, as the calendar has it: the same quarter, the week of the same number. A week 53 or a 29 February mostly has none.', 'La valeur de la même période un an avant, selon le calendrier : le même trimestre, la semaine du même numéro. Une semaine 53 ou un 29 février n’en a souvent pas.'),
   },
   days_between: {
     takes: ['day', 'day'], gives: 'number', measure: { gives: 'days' }, example: 'days_between(date("2026-09-28"), seen_on)',

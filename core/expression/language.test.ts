@@ -82,7 +82,7 @@ describe('results explain themselves', () => {
 
   it('and say what they depend on', () => {
     expect(dependsOn(compiled('deliveries[u20] > previous(mean_of_last(measles, 3), 2) and weekly_diseases.measles > count(measles_cases where age_years < 5) and seen_on < today()'))).toEqual({
-      counted: ['age_years'], items: ['deliveries', 'measles', 'seen_on'], cells: ['deliveries.u20', 'seen_on'], others: { weekly_diseases: ['measles'] }, lists: ['measles_cases'], back: 5, years: 0, today: true,
+      counted: ['age_years'], items: ['deliveries', 'measles', 'seen_on'], cells: ['deliveries.u20', 'seen_on'], others: { weekly_diseases: ['measles'] }, lists: ['measles_cases'], lookBack: [5], today: true,
     })
   })
 })

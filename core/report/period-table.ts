@@ -4,27 +4,34 @@ import { must } from '../result'
 import { numberOf } from './cell'
 import { KIND_CODES, NO_REPORT, tableOf, tableOfColumns, type CellMap, type ColumnTable } from './table'
 
-/** How far the expressions of an edition look back. */
-export interface LookBack {
-  /** Periods. */
-  back: number
-  /** How many times a year, by `year_before`. */
-  years: number
-}
+/**
+ * How many periods the expressions of an edition look back: at the place 0 without `year_before`, at the place 1 with one
+ * of them on the way, and so on. `[12]` is twelve periods; `[3, 0]` three, and the same period a year before.
+ */
+export type LookBack = readonly number[]
 
 /**
- * The periods before one that expressions may look at, newest first: the last `back`, and for each `year_before` those
- * of the year before. A week 53 or a 29 February has none a year before.
- * @example earlierPeriods(must(parsePeriod('2026-W40')), { back: 1, years: 1 }) // 2026-W39, 2025-W40, 2025-W39
+ * The periods before one that expressions may look at, newest first. A week 53 or a 29 February has none a year before.
+ * @example earlierPeriods(must(parsePeriod('2026-W40')), [1, 0]) // 2026-W39, 2025-W40
  */
-export function earlierPeriods(period: Period, { back, years }: LookBack): Period[] {
+export function earlierPeriods(period: Period, lookBack: LookBack): Period[] {
   const found = new Map<number, Period>()
-  let from = [period]
-  for (let year = 0; year <= years; year++) {
-    const reached = from.flatMap(one => Array.from({ length: back + 1 }, (_, step) => shiftPeriod(one, -step)))
-    for (const one of reached) if (one.index !== period.index) found.set(one.index, one)
-    from = reached.flatMap(one => yearBefore(one) ?? [])
-  }
+  lookBack.forEach((back, years) => {
+    // Periods reached so far, with how many steps are left: steps may come before a year and after it.
+    let reached = new Map([[period.index, { period, left: back }]])
+    for (let year = 0; year <= years; year++) {
+      const next: typeof reached = new Map()
+      for (const { period: from, left } of reached.values()) {
+        for (let step = 0; step <= left; step++) {
+          const stepped = shiftPeriod(from, -step)
+          const to = year === years ? stepped : yearBefore(stepped)
+          if (to && (next.get(to.index)?.left ?? -1) < left - step) next.set(to.index, { period: to, left: left - step })
+        }
+      }
+      reached = next
+    }
+    for (const { period: one } of reached.values()) if (one.index !== period.index) found.set(one.index, one)
+  })
   return [...found.values()].sort((one, other) => other.index - one.index)
 }
 

@@ -66,8 +66,9 @@ export function compileRuleList(rules: readonly RuleDefinition[], vocabulary: Vo
  * @param compiled its rules, and the expressions of its indicators. @param least what ranges need.
  */
 export function lookBackOf(compiled: readonly Compiled[], least = RANGE_PERIODS): LookBack {
-  const needs = compiled.map(one => dependsOn(one))
-  return { back: Math.max(least, ...needs.map(({ back }) => back)), years: Math.max(0, ...needs.map(({ years }) => years)) }
+  const needs = compiled.map(one => dependsOn(one).lookBack)
+  const most = Math.max(1, ...needs.map(({ length }) => length))
+  return Array.from({ length: most }, (_, years) => Math.max(years ? 0 : least, ...needs.map(backs => backs[years] ?? 0)))
 }
 
 /** The expressions of an edition's indicators that compile. */

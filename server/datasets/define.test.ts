@@ -123,7 +123,7 @@ describe('what a facility does not offer', () => {
 describe('the past for trying a rule', () => {
   it('comes as columns of what is asked, of the reports that were received, in the branch', async () => {
     await sql.query(`UPDATE report SET state = 'sent' WHERE round = $1`, [OCTOBER])
-    const past = await pastOf(officer, 'small', { cells: ['tested', 'seen.m', 'gone'], rounds: 2, back: 1, years: 0 })
+    const past = await pastOf(officer, 'small', { cells: ['tested', 'seen.m', 'gone'], rounds: 2, lookBack: [1] })
     expect(past).toEqual({
       periods: [{ period: '2026-10', lastDay: '2026-10-31' }, { period: '2026-09', lastDay: '2026-09-30' }, { period: '2026-08', lastDay: '2026-08-31' }].map((one, at) => ({ ...one, period: past.periods[at]!.period, lastDay: past.periods[at]!.lastDay })),
       judged: 2, units: [{ code: 'elm', name: 'elm', path: ['coast', 'north', 'quay', 'elm'] }],
@@ -132,9 +132,9 @@ describe('the past for trying a rule', () => {
       notKnown: {},
       notOffered: { 'seen.m': [past.periods.findIndex(({ period }) => period === '2026-10')] },
     })
-    expect((await pastOf(personOf('officer', 'south'), 'small', { cells: [], rounds: 1, back: 0, years: 0 })).units).toEqual([])
-    await expect(pastOf(officer, 'nothing', { cells: [], rounds: 1, back: 0, years: 0 })).rejects.toMatchObject({ status: 404 })
-    await expect(pastOf(ofNorth, 'small', { cells: [], rounds: 1, back: 0, years: 0, unit: 'yew' })).rejects.toMatchObject({ code: 'outside-branch' })
+    expect((await pastOf(personOf('officer', 'south'), 'small', { cells: [], rounds: 1, lookBack: [0] })).units).toEqual([])
+    await expect(pastOf(officer, 'nothing', { cells: [], rounds: 1, lookBack: [0] })).rejects.toMatchObject({ status: 404 })
+    await expect(pastOf(ofNorth, 'small', { cells: [], rounds: 1, lookBack: [0], unit: 'yew' })).rejects.toMatchObject({ code: 'outside-branch' })
   })
 })
 

@@ -17,7 +17,7 @@ interface CellColumns { cell: string; kind: 'value' | 'notKnown' | 'notOffered';
  * what a rule or indicator is tried on. Units are those of today; a report that no longer has a unit in the branch is left out.
  * @throws Refusal 404 when the dataset has no round yet, 403 outside the branch.
  */
-export async function pastOf(access: Access, dataset: string, { cells, rounds, back, years, unit }: PastAsked): Promise<Past> {
+export async function pastOf(access: Access, dataset: string, { cells, rounds, lookBack, unit }: PastAsked): Promise<Past> {
   const sql = await database()
   const branch = unit === undefined ? access.branch : (await unitAsked(access, unit)).code
   const newest = (await openedRounds(sql)).find(round => round.dataset === dataset)
@@ -25,7 +25,7 @@ export async function pastOf(access: Access, dataset: string, { cells, rounds, b
   const period = must(parsePeriod(newest.period))
   // The rounds that are judged one after the other, and all that they look back at.
   const judged = Array.from({ length: rounds }, (_, step) => shiftPeriod(period, -step))
-  const reached = new Map(judged.flatMap(one => [one, ...earlierPeriods(one, { back, years })]).map(one => [one.index, one]))
+  const reached = new Map(judged.flatMap(one => [one, ...earlierPeriods(one, lookBack)]).map(one => [one.index, one]))
   const periods = [...reached.values()].sort((one, other) => other.index - one.index)
     .map(one => ({ period: printPeriod(one), lastDay: printDay(lastDay(one)) }))
   const reports = await sql.query<{ id: number; unit: string; name: string; path: string; at: number }>(

@@ -58,7 +58,7 @@ const TRIALS: Record<RouteName, () => Trial> = {
   'POST /api/drafts/:dataset/publish': () => ({ inside: { dataset: 'trial' }, body: { version: 1 } }),
   'GET /api/drafts/:dataset/editions': () => ({ inside: { dataset: 'monthly_summary' } }),
   'GET /api/drafts/:dataset/editions/:number': () => ({ inside: { dataset: 'monthly_summary', number: '1' } }),
-  'POST /api/drafts/:dataset/past': () => ({ inside: { dataset: 'monthly_summary' }, body: { cells: ['days_open'], rounds: 2, back: 0, years: 0 } }),
+  'POST /api/drafts/:dataset/past': () => ({ inside: { dataset: 'monthly_summary' }, body: { cells: ['days_open'], rounds: 2, lookBack: [0] } }),
   'GET /api/services/:dataset/:unit': () => ({ inside: { dataset: 'monthly_summary', unit: 'millrace' }, outside: { dataset: 'monthly_summary', unit: 'coldwell' } }),
   'PUT /api/services/:dataset/:unit': () => ({ inside: { dataset: 'trial', unit: 'millrace' }, outside: { dataset: 'trial', unit: 'coldwell' }, body: { from: '2026-11-01', items: ['trial'] } }),
   'GET /api/registers': () => ({}),
