@@ -11,6 +11,7 @@ const session = useSession()
 const worst = computed(() => one.entries.find(({ state }) => state === 'refused') ?? one.entries.find(({ state }) => state === 'waiting') ?? one.entries.at(-1)!)
 const today = dayAt(clockNow(), session.view?.timeZone ?? 'UTC')
 const needs = computed(() => [
+  ...(one.file.entries.some(({ rivals }) => rivals.length) ? [t('cases.rivalShort')] : []),
   ...(one.follow.nextVisit !== null ? [t(one.follow.nextVisit <= today ? 'cases.visitDue' : 'cases.visitOn', { day: words.plainDay(printDay(one.follow.nextVisit)) })] : []),
   ...(one.follow.resultAwaited ? [t('cases.resultAwaited')] : []),
 ])

@@ -22,7 +22,7 @@ const beside = ref<'phone' | 'scan' | null>('phone')
 const item = computed(() => work.items.value.find(one => one.code === chosen.value) ?? null)
 const must = computed(() => file.value?.lacks.filter(({ weight }) => weight === 'must').length ?? 0)
 const parts = computed(() => ['items', 'axes', 'rules', 'indicators', 'who', 'languages', 'publish'].map(key => ({ key, label: t(`define.part.${key}`), ...(key === 'publish' && must.value && { mark: String(must.value) }) })))
-const PART_OF: Record<string, string> = { items: 'items', rules: 'rules', indicators: 'indicators' }
+const PART_OF: Record<string, string> = { items: 'items', axes: 'axes', rules: 'rules', indicators: 'indicators' }
 /** Leads from what a draft lacks to where it is written. */
 function lead(at: string) {
   const [kind, of] = at.split('/')
@@ -30,7 +30,7 @@ function lead(at: string) {
 }
 const nameOf = (at: string) => {
   const [kind, of] = at.split('/')
-  const list = kind === 'rules' ? draft.value!.rules : kind === 'indicators' ? draft.value!.indicators : work.items.value
+  const list = kind === 'axes' ? draft.value!.axes : kind === 'rules' ? draft.value!.rules : kind === 'indicators' ? draft.value!.indicators : work.items.value
   const found = list.find(one => one.code === of)
   return found ? words.say(found.name) || found.code : of ?? ''
 }
