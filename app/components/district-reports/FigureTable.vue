@@ -25,7 +25,7 @@ const change = (line: FigureLine) => {
       </template>
     </Column>
     <Column :header="t('figures.value')" class="number"><template #body="{ data }"><strong>{{ words.number(data.value, 1) }}</strong></template></Column>
-    <Column :header="t('figures.before')" class="number"><template #body="{ data }">{{ words.number(before(data), 1) }}<small v-if="data.compared && data.compared.reports < data.reportsIn" class="quiet">{{ t('figures.sameFacilities', { reports: data.compared.reports, now: words.number(data.compared.now, 1) }) }}</small></template></Column>
+    <Column :header="t(lines.some(({ compared }) => compared) ? 'figures.beforeSame' : 'figures.before')" class="number"><template #body="{ data }">{{ words.number(before(data), 1) }}<small v-if="data.compared && data.compared.reports < data.reportsIn" class="quiet">{{ t('figures.sameFacilities', { reports: data.compared.reports, now: words.number(data.compared.now, 1) }) }}</small></template></Column>
     <Column :header="t('figures.change')" class="number"><template #body="{ data }"><span class="quiet">{{ change(data) === null ? '–' : `${change(data)! > 0 ? '+' : ''}${words.percent(change(data), 0)}` }}</span></template></Column>
     <Column :header="t('figures.reports')" class="number"><template #body="{ data }">{{ t('figures.in', { in: data.reportsIn, expected }) }}</template></Column>
     <template #expansion="{ data }">

@@ -48,9 +48,9 @@ const keptOf = (entry: string) => one.value!.entries.find(found => found.id === 
             <div v-for="rival in entry.rivals" :key="rival.id" class="rival stack" role="group" :aria-label="t('cases.rival')">
               <p><strong>{{ t('cases.rival') }}</strong></p>
               <EntryAnswers :register="register!" :form="rival.form" :answers="rival.answers" />
-              <Button severity="secondary" outlined size="small" :label="t('cases.takeRival')" @click="decide(entry, rival)" />
+              <Button severity="secondary" outlined class="decides" :label="t('cases.takeRival')" @click="decide(entry, rival)" />
             </div>
-            <Button v-if="entry.rivals.length" size="small" class="keeps" :label="t('cases.keepThis')" @click="decide(entry, entry)" />
+            <Button v-if="entry.rivals.length" class="decides" :label="t('cases.keepThis')" @click="decide(entry, entry)" />
             <NuxtLink :to="`/desk/cases/fill?register=${one.register}&form=${entry.form}&case=${id}&corrects=${entry.id}`">{{ t('cases.correct') }}</NuxtLink>
           </section>
           <div class="row">
@@ -68,6 +68,6 @@ const keptOf = (entry: string) => one.value!.entries.find(found => found.id === 
 .list { max-width: 720px; margin: 0 auto; padding: 14px; display: flex; flex-direction: column; gap: 10px; }
 .begin { display: inline-flex; gap: 8px; align-items: center; min-height: 44px; padding: 0 14px; border: 1px solid var(--plum-7); border-radius: 10px; color: var(--plum-7); font-weight: 600; text-decoration: none; }
 .rival { padding: 10px 12px; border-left: 4px solid var(--amber-5); background: var(--amber-0); border-radius: 8px; }
-.keeps { align-self: flex-start; }
+.decides { align-self: flex-start; min-height: 44px; }
 .wrong { color: var(--brick-7); }
 </style>
