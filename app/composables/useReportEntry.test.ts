@@ -190,6 +190,16 @@ describe('opening a report', () => {
     expect([entry.sendWaits.value, entry.editable.value]).toEqual([false, true])
   })
 
+  it('numbers right, 10: works from what an earlier version of the application kept', async () => {
+    const { received, notKnown, notOffered, ...before } = FILE.history
+    expect([received, notKnown, notOffered]).toEqual([[1], {}, {}])
+    reading = () => Promise.resolve({ ...FILE, history: before as typeof FILE.history })
+    await readReport('small~2026-10', 'elm')
+    reading = () => Promise.reject(new ApiProblem(0, 'unreachable', ''))
+    const file = await readReport('small~2026-10', 'elm')
+    expect(file.history).toEqual(FILE.history)
+  })
+
   it('works from what this device last saw when there is no network, and only then', async () => {
     await readReport('small~2026-10', 'elm')
     reading = () => Promise.reject(new ApiProblem(0, 'unreachable', ''))

@@ -2,7 +2,7 @@ import { parsePeriod } from '#core/calendar/period-text'
 import type { CellContent } from '#core/report/cell'
 import { BLANK, readCell, sameContent } from '#core/report/cell'
 import { cellsOf, nameCell, type Cell } from '#core/report/edition'
-import { reportTable, tablesOfHistory } from '#core/report/period-table'
+import { completeHistory, reportTable, tablesOfHistory } from '#core/report/period-table'
 import type { CellMap } from '#core/report/table'
 import { itemCompleteness } from '#core/quality/item-completeness'
 import { expectedRangeBefore, type ExpectedRange } from '#core/quality/expected-range'
@@ -197,11 +197,14 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
 }
 
 /** Reads a report for filling: from the district, or, without a network, as this device last saw it. */
-export const readReport = (round: string, unit: string): Promise<ReportFile> =>
-  toldBy(reportKey(round, unit), async () => {
-    const file = await callApi('GET /api/reports/:round/:unit', { params: { round, unit } })
+export async function readReport(round: string, unit: string): Promise<ReportFile> {
+  const file = await toldBy(reportKey(round, unit), async () => {
+    const answer = await callApi('GET /api/reports/:round/:unit', { params: { round, unit } })
     // The answer may be from before something that this device sent while it was on its way.
-    const cells = new Map(file.cells.map(one => [one.cell, one]))
+    const cells = new Map(answer.cells.map(one => [one.cell, one]))
     for (const [cell, received] of useDeskStore().receivedOf(reportPlace(round, unit))) if (received.version > (cells.get(cell)?.version ?? 0)) cells.set(cell, { cell, ...received })
-    return { ...file, cells: [...cells.values()] }
+    return { ...answer, cells: [...cells.values()] }
   })
+  // This device may have it from an earlier version of the application.
+  return { ...file, history: completeHistory(file.history) }
+}

@@ -73,6 +73,17 @@ export interface History extends ReportColumns {
   periods: string[]
 }
 
+/**
+ * A history as devices of an earlier version have it on their disk, with numbers only, in today's shape: what has a number
+ * was received. Until the next contact *not known* and *not offered* of earlier periods are blanks there, as they were.
+ */
+export function completeHistory(history: Pick<History, 'periods' | 'numbers'> & Partial<History>): History {
+  if (history.received) return history as History
+  const columns = Object.values(history.numbers)
+  const received = history.periods.map((_, at) => +columns.some(column => (column[at] ?? null) !== null))
+  return { ...history, received, notKnown: {}, notOffered: {} }
+}
+
 /** A unit's reports as they travel. @param reports one for each period; null where none was received. */
 export function historyOf(periods: string[], reports: readonly (CellMap | null)[], cells: readonly string[]): History {
   const placesOf = (kind: string) => Object.fromEntries(cells.flatMap((cell) => {

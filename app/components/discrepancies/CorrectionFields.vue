@@ -17,7 +17,7 @@ const words = useWords()
 const { t, locale } = words
 const shownText = (content: CellContent) => (content.kind === 'value' ? words.typed(content.value) : '')
 const texts = reactive<Record<string, string>>(Object.fromEntries(cells.map(({ cell, content }) => [cell, shownText(content)])))
-const reads = computed(() => cells.map(cell => ({ ...cell, read: readCell(texts[cell.cell] ?? '', cell.number, locale.value) })))
+const reads = computed(() => cells.map(cell => ({ ...cell, read: readCell(texts[cell.cell] ?? '', cell.number ?? 'count', locale.value) })))
 watch(reads, (now) => {
   model.value = now.every(({ read }) => read.ok)
     ? now.flatMap(({ cell, version, content, conflicts, read }) => (read.ok && shownText(read.value) !== shownText(content) ? [{ cell, base: version, content: read.value, ...(conflicts.length && { settles: conflicts.map(({ id }) => id) }) }] : []))
