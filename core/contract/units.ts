@@ -77,6 +77,8 @@ export const UnitPreview = exact({
   lines: Type.Array(PlannedUnit),
   /** What the changes touch: reports of those units from the day on, and district reports that are signed already. */
   touched: exact({ reports: Count, signed: Count }),
+  /** What else stands in the file and has no place here. */
+  passedOver: Type.Array(Type.String()),
 })
 export type UnitPreview = Static<typeof UnitPreview>
 

@@ -41,7 +41,7 @@ export function readUnitsCsv(text: string): Result<UnitRows> {
   const fieldsOf = (cells: readonly string[]): UnitFields =>
     Object.fromEntries(UNIT_COLUMNS.flatMap(column => (columns.includes(column) ? [[column, undefuse(cells[columns.indexOf(column)] ?? '')]] : [])))
   const filled = rows.map((cells, at) => ({ line: lines[at + 1]!, cells })).filter(({ cells }) => cells.some(cell => cell.trim() !== ''))
-  return good(readUnitRows(filled.map(({ line, cells }) => ({ line, fields: fieldsOf(cells) }))))
+  return good(readUnitRows(filled.map(({ line, cells }) => ({ line, fields: fieldsOf(cells) })), heading.filter((cell, at) => cell.trim() !== '' && !UNIT_COLUMNS.includes(columns[at] as UnitColumn))))
 }
 
 const lineEnds = (text: string): number => text.match(/\r\n|\n|\r/g)?.length ?? 0
@@ -55,13 +55,17 @@ function delimiterOf(text: string): string {
 /** Takes off the apostrophe that our own export puts before what a spreadsheet would run. */
 const undefuse = (cell: string): string => cell.replace(/^'(?='*[-=+@\t\r])/, '')
 
+/** The first and last days of a unit as they go out. */
+export const daysOf = (tree: UnitTree, code: string, { from, to }: { from: number; to: number | null }) =>
+  ({ opened: printDay(Math.min(from, ...tree.history(code)!.spans.map(span => span.from))), closed: to === null ? null : printDay(to) })
+
 /** The units that are open on a day, parents first, as CSV. */
 export function writeUnitsCsv(tree: UnitTree, day: number): string {
   const rows = unitsInOrder(tree, day).map(({ code, name, parent, level, kind, from, to }) => {
     const position = tree.history(code)!.position
     const cells: Record<UnitColumn, string | number | null> = {
       code, name, parent, level, kind, latitude: position?.latitude ?? null, longitude: position?.longitude ?? null,
-      opened: printDay(Math.min(from, ...tree.history(code)!.spans.map(span => span.from))), closed: to === null ? null : printDay(to),
+      ...daysOf(tree, code, { from, to }),
     }
     return UNIT_COLUMNS.map(column => cells[column])
   })

@@ -1,18 +1,22 @@
 import { readUnitRows, type UnitFields, type UnitRows } from '../geography/unit-row'
 import type { UnitTree } from '../geography/unit-tree'
 import { bad, good, type Result } from '../result'
-import { unitsInOrder } from './units-csv'
+import { daysOf, unitsInOrder } from './units-csv'
 import { asText, parseJson } from './units-geojson'
 
 /** The code of a unit as an identifier of its own system, because a FHIR id may not hold an underscore. */
 const CODE_SYSTEM = 'urn:eastward-lantern:unit'
-/** The level stands in an extension: FHIR has no place for it. */
+/** The level and the days stand in extensions: FHIR has no place for them. */
 const LEVEL = 'urn:eastward-lantern:level'
+const OPENED = 'urn:eastward-lantern:opened'
+const CLOSED = 'urn:eastward-lantern:closed'
+/** What of a resource has a place here, or says nothing about a unit. */
+const READ: ReadonlySet<string> = new Set(['resourceType', 'id', 'meta', 'text', 'extension', 'identifier', 'status', 'active', 'name', 'mode', 'type', 'position', 'partOf'])
 
 interface FhirLocation {
   resourceType: 'Location'
   id: string
-  extension: { url: string; valueInteger: number }[]
+  extension: { url: string; valueInteger?: number; valueDate?: string }[]
   identifier: { system: string; value: string }[]
   status: 'active'
   name: string
@@ -46,22 +50,30 @@ export function readUnitsFhir(text: string): Result<UnitRows> {
   const parsed = parseJson(text)
   if (!parsed.ok) return parsed
   if (parsed.value.resourceType !== 'Bundle') return bad({ code: 'fhir-no-bundle', message: 'This is no FHIR bundle.' })
+  const all = list(parsed.value.entry).map(({ resource }) => record(resource))
+  const passedOver = all.flatMap((resource) => {
+    const type = asText(resource.resourceType) ?? '?'
+    if (type !== 'Location' && type !== 'Organization') return [`resource ${type}`]
+    const strange = list(resource.extension).flatMap(({ url }) => ([LEVEL, OPENED, CLOSED].includes(asText(url) ?? '') ? [] : [asText(url) ?? 'extension']))
+    return [...Object.keys(resource).filter(key => !READ.has(key)), ...strange, ...(list(resource.type).length > 1 ? ['type, the second'] : []), ...(list(resource.identifier).some(({ system }) => system !== CODE_SYSTEM) ? ['identifier'] : [])]
+  })
   const resources = list(parsed.value.entry).map(({ resource, fullUrl }, at) => ({ line: at + 1, resource: record(resource), fullUrl: asText(fullUrl) }))
     .filter(({ resource }) => resource.resourceType === 'Location' || resource.resourceType === 'Organization')
   const byReference = new Map(resources.flatMap(({ resource, fullUrl }) => [[`${asText(resource.resourceType)}/${asText(resource.id)}`, codeOf(resource)], ...(fullUrl ? [[fullUrl, codeOf(resource)]] : [])] as [string, string][]))
   return good(readUnitRows(resources.map(({ line, resource }) => {
     const reference = asText(record(resource.partOf).reference)
     const position = record(resource.position)
-    const level = list(resource.extension).find(({ url }) => url === LEVEL)
+    const own = (name: string) => list(resource.extension).find(({ url }) => url === name)
     const fields: UnitFields = {
       code: codeOf(resource), name: asText(resource.name) ?? '',
       // What a bundle refers to may be here already, under the same code.
       parent: reference === undefined ? '' : byReference.get(reference) ?? reference.slice(reference.lastIndexOf('/') + 1).toLowerCase().replaceAll('-', '_'),
-      kind: asText(list(resource.type)[0]?.text), level: asText(level?.valueInteger),
+      kind: asText(list(resource.type)[0]?.text), level: asText(own(LEVEL)?.valueInteger),
+      opened: asText(own(OPENED)?.valueDate), closed: asText(own(CLOSED)?.valueDate),
       latitude: asText(position.latitude), longitude: asText(position.longitude),
     }
     return { line, fields }
-  })))
+  }), passedOver))
 }
 
 const idOf = (code: string) => code.replaceAll('_', '-')
@@ -70,12 +82,13 @@ const idOf = (code: string) => code.replaceAll('_', '-')
 export function writeUnitsFhir(tree: UnitTree, day: number): FhirBundle {
   return {
     resourceType: 'Bundle', type: 'collection',
-    entry: unitsInOrder(tree, day).map(({ code, name, parent, level, kind }) => {
+    entry: unitsInOrder(tree, day).map(({ code, name, parent, level, kind, from, to }) => {
       const position = tree.history(code)!.position
+      const { opened, closed } = daysOf(tree, code, { from, to })
       return {
         fullUrl: `${CODE_SYSTEM}:${code}`,
         resource: {
-          resourceType: 'Location', id: idOf(code), extension: [{ url: LEVEL, valueInteger: level }], identifier: [{ system: CODE_SYSTEM, value: code }], status: 'active', name, mode: 'instance',
+          resourceType: 'Location', id: idOf(code), extension: [{ url: LEVEL, valueInteger: level }, { url: OPENED, valueDate: opened }, ...(closed === null ? [] : [{ url: CLOSED, valueDate: closed }])], identifier: [{ system: CODE_SYSTEM, value: code }], status: 'active', name, mode: 'instance',
           ...(kind && { type: [{ text: kind }] }),
           ...(position && { position: { longitude: position.longitude, latitude: position.latitude } }),
           ...(parent !== null && { partOf: { reference: `Location/${idOf(parent)}` } }),

@@ -1,7 +1,7 @@
-import { readUnitRows, UNIT_COLUMNS, type UnitFields, type UnitRows } from '../geography/unit-row'
+import { readUnitRows, UNIT_COLUMNS, type UnitColumn, type UnitFields, type UnitRows } from '../geography/unit-row'
 import type { UnitTree } from '../geography/unit-tree'
 import { bad, good, type Result } from '../result'
-import { unitsInOrder } from './units-csv'
+import { daysOf, unitsInOrder } from './units-csv'
 
 /** One unit as a GeoJSON feature (RFC 7946); `geometry` is null where no position is known. */
 interface UnitFeature {
@@ -43,25 +43,33 @@ export function readUnitsGeoJson(text: string): Result<UnitRows> {
   if (!parsed.ok) return parsed
   const { type, features } = parsed.value
   if (type !== 'FeatureCollection' || !Array.isArray(features)) return bad({ code: 'geojson-no-features', message: 'This is no GeoJSON feature collection.' })
+  const passedOver = features.flatMap((feature: unknown) => {
+    const { properties, geometry, ...rest } = isRecord(feature) ? feature : {}
+    return [
+      ...Object.keys(rest).filter(key => !['type', 'id', 'bbox'].includes(key)),
+      ...(isRecord(properties) ? Object.keys(properties).filter(key => !UNIT_COLUMNS.includes(key as UnitColumn)) : []),
+      ...(isRecord(geometry) && geometry.type !== 'Point' ? [`geometry ${String(geometry.type)}`] : []),
+    ]
+  })
   return good(readUnitRows(features.map((feature: unknown, at) => {
     const { properties, geometry, id } = isRecord(feature) ? feature : {}
     const known = isRecord(properties) ? properties : {}
     const fields: UnitFields = Object.fromEntries(UNIT_COLUMNS.flatMap(column => (asText(known[column]) === undefined ? [] : [[column, asText(known[column])]])))
     const [longitude, latitude] = isRecord(geometry) && geometry.type === 'Point' && Array.isArray(geometry.coordinates) ? geometry.coordinates.map(asText) : []
     return { line: at + 1, fields: { code: asText(id), ...fields, ...(latitude !== undefined && { latitude }), ...(longitude !== undefined && { longitude }) } }
-  })))
+  }), passedOver))
 }
 
 /** The units that are open on a day as a GeoJSON feature collection, parents first. */
 export function writeUnitsGeoJson(tree: UnitTree, day: number): UnitFeatures {
   return {
     type: 'FeatureCollection',
-    features: unitsInOrder(tree, day).map(({ code, name, parent, level, kind }): UnitFeature => {
+    features: unitsInOrder(tree, day).map(({ code, name, parent, level, kind, from, to }): UnitFeature => {
       const position = tree.history(code)!.position
       return {
         type: 'Feature', id: code,
         geometry: position ? { type: 'Point', coordinates: [position.longitude, position.latitude] } : null,
-        properties: { code, name, parent, level, kind },
+        properties: { code, name, parent, level, kind, ...daysOf(tree, code, { from, to }) },
       }
     }),
   }

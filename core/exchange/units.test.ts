@@ -149,4 +149,20 @@ describe('numbers right, 14: what stands in a file of units is taken or told, at
       expect(rowsOf(text).rows.map(row => row.name)).toEqual(names)
     }))
   })
+
+  it('whatever a file holds besides is listed', () => {
+    expect(rowsOf('code,name,parent,Telephone,beds\nelm,Elm,saltings_zone,123,4').passedOver).toEqual(['Telephone', 'beds'])
+    const features = [{ type: 'Feature', id: 'elm', geometry: { type: 'Polygon', coordinates: [] }, properties: { name: 'Elm', parent: 'saltings_zone', beds: 4 }, colour: 'x' }]
+    expect(must(readUnitsGeoJson(JSON.stringify({ type: 'FeatureCollection', features }))).passedOver).toEqual(['colour', 'beds', 'geometry Polygon'])
+    const resources = [{ resourceType: 'Patient' }, { resourceType: 'Location', id: 'elm', name: 'Elm', telecom: [], identifier: [{ system: 'urn:other', value: '7' }], extension: [{ url: 'urn:other:beds', valueInteger: 4 }] }]
+    expect(must(readUnitsFhir(JSON.stringify({ resourceType: 'Bundle', entry: resources.map(resource => ({ resource })) }))).passedOver).toEqual(['resource Patient', 'telecom', 'urn:other:beds', 'identifier'])
+  })
+
+  it('our own files leave nothing over, and the days of a unit come back in each', () => {
+    const expected = Object.fromEntries(rowsOf(writeUnitsCsv(tree, NOW)).rows.map(({ code, opened, closed }) => [code, [opened, closed]]))
+    for (const read of [readUnitsCsv(writeUnitsCsv(tree, NOW)), readUnitsGeoJson(JSON.stringify(writeUnitsGeoJson(tree, NOW))), readUnitsFhir(JSON.stringify(writeUnitsFhir(tree, NOW)))]) {
+      expect(must(read).passedOver).toEqual([])
+      expect(Object.fromEntries(must(read).rows.map(({ code, opened, closed }) => [code, [opened, closed]]))).toEqual(expected)
+    }
+  })
 })

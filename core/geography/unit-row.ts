@@ -33,6 +33,8 @@ export interface RefusedRow {
 export interface UnitRows {
   rows: UnitRow[]
   refused: RefusedRow[]
+  /** What else stands in the file and has no place here: columns, properties, kinds of resources, each once. */
+  passedOver: string[]
 }
 
 /** The columns of a row, in the order in which they are written; the first three must be there. */
@@ -90,8 +92,11 @@ export function readUnitRow(line: number, fields: UnitFields): Result<UnitRow> {
   })
 }
 
+/** More names than that nobody reads. */
+const MOST_PASSED_OVER = 50
+
 /** Reads many rows: each by itself, and the second of two with one code is refused (`unit-double-row`). */
-export function readUnitRows(all: readonly { line: number; fields: UnitFields }[]): UnitRows {
+export function readUnitRows(all: readonly { line: number; fields: UnitFields }[], passedOver: Iterable<string> = []): UnitRows {
   const rows: UnitRow[] = []
   const refused: RefusedRow[] = []
   const lineOf = new Map<string, number>()
@@ -105,5 +110,5 @@ export function readUnitRows(all: readonly { line: number; fields: UnitFields }[
       rows.push(row.value)
     }
   }
-  return { rows, refused }
+  return { rows, refused, passedOver: [...new Set(passedOver)].slice(0, MOST_PASSED_OVER) }
 }

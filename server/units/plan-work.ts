@@ -35,7 +35,7 @@ function rowsOf({ rows, file }: UnitSource): UnitRows {
  *
  * @param histories all units
  * @param branch of the person who asks; null is the whole tree
- * @returns the plan, and the codes of all units that it touches with those below them
+ * @returns the plan, the codes of all units that it touches with those below them, and what of the source has no place
  * @throws Refusal 403 when a unit would lie, or lies, outside the branch; 422 when the source cannot be read
  */
 export function planUnits({
@@ -46,9 +46,10 @@ export function planUnits({
   histories: UnitHistory[]
   source: UnitSource
   branch: string | null
-}): { plan: UnitPlan; touched: string[] } {
+}): { plan: UnitPlan; touched: string[]; passedOver: string[] } {
   const tree = must(growTree(histories))
-  const plan = planChanges(tree, rowsOf(source), must(parseDay(source.day)))
+  const rows = rowsOf(source)
+  const plan = planChanges(tree, rows, must(parseDay(source.day)))
   if (branch !== null) {
     const next = must(
       growTree([...new Map([...tree.units.map(unit => [unit.code, unit] as const), ...plan.after]).values()]),
@@ -62,6 +63,7 @@ export function planUnits({
   }
   return {
     plan,
+    passedOver: rows.passedOver,
     touched: [
       ...everBelow(
         tree.units,

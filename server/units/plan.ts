@@ -6,7 +6,7 @@ import { runHeavy } from '../threads/run-heavy'
 import { basisOf, readHistories } from './tree'
 
 /** Plans the changes of a source on the tree as it stands. @throws Refusal 403 when a unit would lie, or lies, outside the person's branch. */
-export async function planSource(sql: Pick<Sql, 'query'>, access: Access, source: UnitSource): Promise<{ plan: UnitPlan; touched: string[] }> {
+export async function planSource(sql: Pick<Sql, 'query'>, access: Access, source: UnitSource): Promise<{ plan: UnitPlan; touched: string[]; passedOver: string[] }> {
   return runHeavy('planUnits', { histories: await readHistories(sql), source, branch: access.branch })
 }
 
@@ -23,8 +23,8 @@ async function touchedBy(sql: Pick<Sql, 'query'>, touched: readonly string[], da
 /** Says, line by line, what a source would do. Changes nothing. */
 export async function previewUnits(access: Access, source: UnitSource): Promise<UnitPreview> {
   const sql = await database()
-  const { plan, touched } = await planSource(sql, access, source)
+  const { plan, touched, passedOver } = await planSource(sql, access, source)
   const counts: UnitPreview['counts'] = {}
   for (const { verdict } of plan.lines) counts[verdict] = (counts[verdict] ?? 0) + 1
-  return { day: source.day, basis: await basisOf(sql), counts, lines: plan.lines, touched: await touchedBy(sql, touched, source.day) }
+  return { day: source.day, basis: await basisOf(sql), counts, lines: plan.lines, touched: await touchedBy(sql, touched, source.day), passedOver }
 }

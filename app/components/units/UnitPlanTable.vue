@@ -34,6 +34,7 @@ const others = (line: PlannedUnit) => line.changes.slice(1) as UnitVerdict[]
     <ul class="touched small">
       <li>{{ preview.touched.reports ? t('units.touches', { count: preview.touched.reports }, preview.touched.reports) : t('units.touchesNothing') }}</li>
       <li v-if="preview.touched.signed">{{ t('units.signedStay', { count: preview.touched.signed }, preview.touched.signed) }}</li>
+      <li v-if="preview.passedOver.length">{{ t('units.passedOver', { what: preview.passedOver.join(', ') }) }}</li>
       <li v-if="preview.counts.refused">{{ t('units.refusedStay', { count: preview.counts.refused }, preview.counts.refused) }}</li>
     </ul>
   </div>
