@@ -134,7 +134,7 @@ describe('numbers right, 10: telephone, district and try-out', () => {
   const keys = cells.map(({ key }) => key)
   const content = fc.oneof({ weight: 4, arbitrary: fc.nat(60).map(value) }, fc.constantFrom<CellContent>({ kind: 'blank' }, { kind: 'notKnown', reason: 'lost' }, { kind: 'notOffered' }))
   const EXTRA = [
-    'filled(previous(low_weight)) implies low_weight > 0', 'low_weight <= sum_of_last(low_weight, 3)', 'newborn_deaths <= previous(live_births, 2)',
+    'filled(previous(low_weight)) implies low_weight > 50', 'previous(live_births) < 30', 'low_weight <= sum_of_last(low_weight, 3)', 'newborn_deaths <= previous(live_births, 2)',
     'year_before(low_weight) < 50', 'mean_of_last(live_births, 14) > 3', 'period_end() <= today() and live_births >= low_weight',
   ]
   const edition = { ...MONTHLY_SUMMARY, rules: [...MONTHLY_SUMMARY.rules, ...withRules(...EXTRA.map((expression, at) => ({ expression, code: `extra_${at}`, blanks: at % 2 ? 'zero' as const : 'notJudged' as const }))).rules] }
