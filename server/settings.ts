@@ -1,4 +1,6 @@
+import { dayAt } from '#core/calendar/deadline'
 import type { Words } from '#core/report/edition'
+import { now } from './clock'
 import { database, type Sql } from './database'
 
 /** What an installation says of itself. */
@@ -26,3 +28,6 @@ export async function settings(tx?: Pick<Sql, 'query'>): Promise<Settings> {
 /** The code of the district in a path: its label at the district's level. */
 export const districtOf = (path: string, { districtLevel }: Settings): string =>
   path.split('.')[districtLevel - 1] ?? path.split('.').at(-1)!
+
+/** The day number of today, where the installation is. */
+export const today = async (tx?: Pick<Sql, 'query'>): Promise<number> => dayAt(now(), (await settings(tx)).timeZone)

@@ -1,6 +1,7 @@
 import type { AnswerContent, Answers } from '../form/answer'
 import { splitKey } from '../form/outline'
 import { isAnswered } from '../report/cell'
+import { same } from '../same'
 
 /** One filled case form, kept for ever as it was filled. Instants are milliseconds since 1970 UTC. */
 export interface Entry {
@@ -59,8 +60,8 @@ const lastReceived = (one: Entry, other: Entry): Entry =>
 
 /** Do two entries give the same answers? */
 function sameAnswers(one: Entry, other: Entry): boolean {
-  const answered = (answers: Answers) => JSON.stringify(Object.entries(answers).filter(([, content]) => isAnswered(content)).sort(([left], [right]) => (left < right ? -1 : 1)))
-  return answered(one.answers) === answered(other.answers)
+  const answered = (answers: Answers) => Object.fromEntries(Object.entries(answers).filter(([, content]) => isAnswered(content)))
+  return same(answered(one.answers), answered(other.answers))
 }
 
 /**

@@ -1,6 +1,6 @@
 import type { Edition, IndicatorDefinition, Item, Words } from '../report/edition'
 import type { RuleDefinition } from '../rule/definition'
-import { same } from './same'
+import { same } from '../same'
 
 /** One difference between two editions of a dataset, to be put into words. */
 export interface Difference {

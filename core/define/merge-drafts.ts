@@ -1,4 +1,4 @@
-import { same } from './same'
+import { same } from '../same'
 
 /** A draft put together from two, and what both had changed: there mine stands. */
 export interface Merged<T> {

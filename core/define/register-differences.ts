@@ -3,7 +3,7 @@ import type { FormPart } from '../form/question'
 import type { Words } from '../report/edition'
 import { listDifferences, movedAmong } from './differences'
 import { insideOf, placesOf } from './form-parts'
-import { same } from './same'
+import { same } from '../same'
 
 /** One difference between two editions of a case register. */
 export interface RegisterDifference {

@@ -1,3 +1,4 @@
+import { printNumber, printText } from '../expression/print'
 import type { AnswerQuestion } from '../form/question'
 import type { QuestionnaireItem } from './fhir-marks'
 
@@ -13,9 +14,6 @@ export interface AskedAbout {
 const OPERATORS: ReadonlySet<string> = new Set(['=', '!=', '<', '<=', '>', '>='])
 const TEXTS: ReadonlySet<string | undefined> = new Set(['text', 'identifier', 'unit', 'person'])
 
-/** A text of the expression language: its quotes doubled. */
-export const quoted = (text: string): string => `"${text.replaceAll('"', '""')}"`
-
 type Condition = NonNullable<QuestionnaireItem['enableWhen']>[number]
 
 /** One condition of the standard as an expression; null where it cannot be said. */
@@ -27,7 +25,7 @@ function conditionText(condition: Condition, about: AskedAbout | undefined): str
   if (operator === 'exists') return answer === false ? `not filled(${code})` : `filled(${code})`
   if (!OPERATORS.has(operator)) return null
   const isEqual = operator === '=' || operator === '!='
-  if (typeof answer === 'number') return kind === 'wholeNumber' || kind === 'decimal' || kind === 'computed' ? `${code} ${operator} ${plainNumber(answer)}` : null
+  if (typeof answer === 'number') return kind === 'wholeNumber' || kind === 'decimal' || kind === 'computed' ? `${code} ${operator} ${signedNumber(answer)}` : null
   if (typeof answer === 'boolean') return kind === 'yesNo' && isEqual ? ((operator === '=') === answer ? code : `not ${code}`) : null
   if (key === 'answerDate' && typeof answer === 'string') return (kind === 'date' || kind === 'partialDate') && /^\d{4}-\d\d-\d\d$/.test(answer) ? `${code} ${operator} date("${answer}")` : null
   const text = key === 'answerCoding' ? (answer as { code?: string; display?: string }).code ?? (answer as { display?: string }).display : key === 'answerString' && typeof answer === 'string' ? answer : undefined
@@ -35,14 +33,14 @@ function conditionText(condition: Condition, about: AskedAbout | undefined): str
   if (kind === 'oneOf' || kind === 'severalOf') {
     const choice = choices.get(text)
     if (choice === undefined) return null
-    const chosen = quoted(choice)
+    const chosen = printText(choice)
     return kind === 'oneOf' ? `${code} ${operator} ${chosen}` : operator === '=' ? `includes(${code}, ${chosen})` : `not includes(${code}, ${chosen})`
   }
-  return TEXTS.has(kind) ? `${code} ${operator} ${quoted(text)}` : null
+  return TEXTS.has(kind) ? `${code} ${operator} ${printText(text)}` : null
 }
 
-/** Digits only: the language reads no exponent. */
-export const plainNumber = (value: number): string => (value < 0 ? `(0 - ${plainNumber(-value)})` : value.toLocaleString('en', { useGrouping: false, maximumFractionDigits: 20 }))
+/** Any number as the language reads it: a sign in brackets, so that it can stand behind any other. */
+export const signedNumber = (value: number): string => (value < 0 ? `(0 - ${printNumber(-value)})` : printNumber(value))
 
 /** The conditions of an item as one expression; undefined when it has none, null when one of them cannot be said. */
 export function conditionsText(item: QuestionnaireItem, about: (question: string) => AskedAbout | undefined): string | null | undefined {

@@ -1,9 +1,10 @@
 import { LONGEST_TEXT } from '../form/answer'
+import { printText } from '../expression/print'
 import { codeFromLabel } from '../form/code'
 import type { AnswerQuestion, Choice, Form, FormPart } from '../form/question'
 import type { Words } from '../report/edition'
 import { bad, good, type Result } from '../result'
-import { bothHold, conditionsText, plainNumber, quoted, type AskedAbout } from './fhir-conditions'
+import { bothHold, conditionsText, signedNumber, type AskedAbout } from './fhir-conditions'
 import { OWN, STANDARD, type Extension, type NotCarried, type Questionnaire, type QuestionnaireItem, type WithExtensions } from './fhir-marks'
 
 const KINDS: Record<string, FormPart['kind']> = {
@@ -172,13 +173,13 @@ function initialOf(item: QuestionnaireItem, kind: string, choices: ReadonlyMap<s
   const text = all.length > 1
     ? undefined
     : choice !== undefined
-      ? quoted(choice)
+      ? printText(choice)
       : typeof value === 'number' && (kind === 'wholeNumber' || kind === 'decimal')
-        ? plainNumber(value)
+        ? signedNumber(value)
         : typeof value === 'boolean' && kind === 'yesNo'
           ? String(value)
           : typeof value === 'string' && isText
-            ? quoted(value)
+            ? printText(value)
             : typeof value === 'string' && kind === 'date' && /^\d{4}-\d\d-\d\d$/.test(value) ? `date("${value}")` : undefined
   if (text === undefined) tell('initial')
   return text

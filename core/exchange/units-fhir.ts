@@ -50,15 +50,14 @@ export function readUnitsFhir(text: string): Result<UnitRows> {
   const parsed = parseJson(text)
   if (!parsed.ok) return parsed
   if (parsed.value.resourceType !== 'Bundle') return bad({ code: 'fhir-no-bundle', message: 'This is no FHIR bundle.' })
-  const all = list(parsed.value.entry).map(({ resource }) => record(resource))
-  const passedOver = all.flatMap((resource) => {
+  const all = list(parsed.value.entry).map(({ resource, fullUrl }, at) => ({ line: at + 1, resource: record(resource), fullUrl: asText(fullUrl) }))
+  const passedOver = all.flatMap(({ resource }) => {
     const type = asText(resource.resourceType) ?? '?'
     if (type !== 'Location' && type !== 'Organization') return [`resource ${type}`]
     const strange = list(resource.extension).flatMap(({ url }) => ([LEVEL, OPENED, CLOSED].includes(asText(url) ?? '') ? [] : [asText(url) ?? 'extension']))
     return [...Object.keys(resource).filter(key => !READ.has(key)), ...strange, ...(list(resource.type).length > 1 ? ['type, the second'] : []), ...(list(resource.identifier).some(({ system }) => system !== CODE_SYSTEM) ? ['identifier'] : [])]
   })
-  const resources = list(parsed.value.entry).map(({ resource, fullUrl }, at) => ({ line: at + 1, resource: record(resource), fullUrl: asText(fullUrl) }))
-    .filter(({ resource }) => resource.resourceType === 'Location' || resource.resourceType === 'Organization')
+  const resources = all.filter(({ resource }) => resource.resourceType === 'Location' || resource.resourceType === 'Organization')
   const byReference = new Map(resources.flatMap(({ resource, fullUrl }) => [[`${asText(resource.resourceType)}/${asText(resource.id)}`, codeOf(resource)], ...(fullUrl ? [[fullUrl, codeOf(resource)]] : [])] as [string, string][]))
   return good(readUnitRows(resources.map(({ line, resource }) => {
     const reference = asText(record(resource.partOf).reference)

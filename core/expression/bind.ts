@@ -50,15 +50,13 @@ function bindBands(asked: readonly BandWord[], { code: name, axes }: Name): { ba
     else if (band.axis || of.length === 1) bands.push({ axis: band.axis?.code ?? of[0]!, code: band.code, at: band.at })
     else open.push(band)
   }
-  for (let found = true; found && open.length;) {
-    const free = (band: BandWord) => having(band.code).filter(axis => !bands.some(bound => bound.axis === axis))
-    const settled = open.filter(band => free(band).length <= open.filter(({ code }) => code === band.code).length)
-    found = settled.length > 0
-    const [first] = settled
-    if (!first) break
-    const axis = free(first)[0]
-    if (axis) bands.push({ axis, code: first.code, at: first.at })
-    open = open.filter(band => band !== first)
+  // As many words of a code as axes are left for it: each is one of them.
+  const free = (band: BandWord) => having(band.code).filter(axis => !bands.some(bound => bound.axis === axis))
+  const settled = () => open.find(band => free(band).length <= open.filter(({ code }) => code === band.code).length)
+  for (let band = settled(); band; band = settled()) {
+    const [axis] = free(band)
+    if (axis) bands.push({ axis, code: band.code, at: band.at })
+    open = open.filter(other => other !== band)
   }
   for (const band of open) {
     const hint = having(band.code).map(axis => `${axis}.${band.code}`)

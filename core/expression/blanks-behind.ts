@@ -1,6 +1,6 @@
 import type { ColumnTable } from '../report/table'
 import { KIND_CODES, NO_REPORT } from '../report/table'
-import { signatureOf } from './functions'
+import { periodsBack, signatureOf } from './functions'
 import type { Runnable } from './prepare'
 import { childrenOf, type Node } from './syntax'
 
@@ -38,7 +38,7 @@ export function blanksBehind({ tree, bindings }: Pick<Runnable, 'tree' | 'bindin
       childrenOf(node).forEach(child => visit(child, back))
       return
     }
-    const periods = node.args[1]?.type === 'number' ? node.args[1].value : 1
+    const periods = periodsBack(node)
     const backs = node.name === 'previous' ? [periods] : node.name === 'year_before' ? [] : Array.from({ length: periods }, (_, step) => step + 1)
     backs.forEach(further => visit(node.args[0]!, back + further))
   }

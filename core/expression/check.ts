@@ -1,7 +1,7 @@
 import { parseDay } from '../calendar/day'
 import type { Problem } from '../result'
 import type { Bindings } from './bind'
-import { FARTHEST_BACK, signatureOf, type Parameter } from './functions'
+import { FARTHEST_BACK, periodsBack, signatureOf, type Parameter } from './functions'
 import { unknownWord } from './nearest'
 import { parsePattern } from './pattern'
 import { childrenOf, isComparison, isLogic, type CallNode, type Node } from './syntax'
@@ -152,7 +152,7 @@ export function check(tree: Node, bindings: Bindings): { types: Types; problems:
   /** Periods that are looked back within others add up; a year is looked back at most thrice. */
   const reach = (node: Node, back: number, years: number) => {
     const looks = node.type === 'call' && signatureOf(node.name)?.looksBack ? node : undefined
-    const further = back + (looks && looks.name !== 'year_before' ? (looks.args[1]?.type === 'number' ? looks.args[1].value : 1) : 0)
+    const further = back + (looks && looks.name !== 'year_before' ? periodsBack(looks) : 0)
     const earlier = years + (looks?.name === 'year_before' ? 1 : 0)
     if (looks && ((further > FARTHEST_BACK && back > 0) || earlier > FARTHEST_YEARS)) {
       tell('expression-periods', looks, `How far back must be a whole number from 1 to ${FARTHEST_BACK}, all in all.`, { most: FARTHEST_BACK })

@@ -1,6 +1,6 @@
 import type { LookBack } from '../report/period-table'
 import type { Compiled } from './compile'
-import { signatureOf } from './functions'
+import { periodsBack, signatureOf } from './functions'
 import { childrenOf, type Node } from './syntax'
 
 /** What an expression reads. */
@@ -42,7 +42,7 @@ export function dependsOn({ tree, bindings, cells }: Pick<Compiled, 'tree' | 'bi
     if (node.type === 'call') {
       if (node.name === 'today') found.today = true
       if (node.name === 'year_before') earlier++
-      else if (signatureOf(node.name)?.looksBack) further += node.args[1]?.type === 'number' ? node.args[1].value : 1
+      else if (signatureOf(node.name)?.looksBack) further += periodsBack(node)
     }
     lookBack[earlier] = Math.max(lookBack[earlier] ?? 0, further)
     childrenOf(node).forEach(child => visit(child, further, earlier, counted || node.type === 'count'))

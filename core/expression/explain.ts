@@ -3,6 +3,7 @@ import { distanceBetween, nearlyEqual, withoutNoise } from '../nearly-equal'
 import type { ColumnTable } from '../report/table'
 import type { Compiled } from './compile'
 import { evaluateRow, type EvaluationOptions } from './evaluate-row'
+import { periodsBack } from './functions'
 import { print } from './print'
 import { isComparison, walk, type Comparison, type CountNode, type NameNode, type Node, type Span } from './syntax'
 
@@ -82,8 +83,8 @@ export function explain(compiled: Compiled, table: ColumnTable, row: number, opt
       if (inner.type !== 'call') return undefined
       // What is made from several periods, or from days, is no one cell's number: its value stands for it.
       if (['mean_of_last', 'sum_of_last', 'year_before', 'today', 'period_start', 'period_end', 'date'].includes(inner.name)) return String(valueOf(inner) ?? '–')
-      const [arg, periods] = inner.name === 'previous' ? inner.args : []
-      return arg?.type === 'name' || arg?.type === 'count' ? mark(termOf(arg, periods?.type === 'number' ? periods.value : 1)) : undefined
+      const [arg] = inner.name === 'previous' ? inner.args : []
+      return arg?.type === 'name' || arg?.type === 'count' ? mark(termOf(arg, periodsBack(inner))) : undefined
     })
     const parts = text.split(MARK).map((part, at) => (at % 2 ? terms[Number(part)]! : part)).filter(part => part !== '')
     return { value: valueOf(node), parts }

@@ -1,4 +1,5 @@
 import type { Words } from '../report/edition'
+import type { CallNode } from './syntax'
 import type { ValueType } from './vocabulary'
 
 /**
@@ -141,6 +142,9 @@ export const FUNCTIONS: Readonly<Record<string, Signature>> = {
     says: words('{1}', '{1}'), does: words('The number without its unit of measure, to compare unlike things on purpose.', 'Le nombre sans son unité de mesure, pour comparer exprès des choses différentes.'),
   },
 }
+
+/** How many periods back a call of `previous` or its like looks: what is written out, or one. */
+export const periodsBack = ({ args }: CallNode): number => (args[1]?.type === 'number' ? args[1].value : 1)
 
 /** The signature of a function, or undefined for a word that is none (`toString` is none). */
 export const signatureOf = (name: string): Signature | undefined => (Object.hasOwn(FUNCTIONS, name) ? FUNCTIONS[name] : undefined)

@@ -4,6 +4,7 @@ import { addCells, answered, KIND_CODES, type ColumnTable } from '../report/tabl
 import { floorNear } from '../nearly-equal'
 import { must } from '../result'
 import type { Bindings } from './bind'
+import { periodsBack } from './functions'
 import type { Types } from './check'
 import { LOOPS, type Loop } from './kernels'
 import { parsePattern } from './pattern'
@@ -61,8 +62,6 @@ export class Scratch {
     return found
   }
 }
-
-const wholeOf = (arg: Node | undefined, otherwise: number) => (arg?.type === 'number' ? arg.value : otherwise)
 
 /** An expression laid out for one table: its steps, in the order in which they run, and where the result is. */
 export interface Program {
@@ -181,7 +180,7 @@ export function prepare({ tree, bindings, types }: Runnable, table: ColumnTable,
     const there = reference?.source ? from?.other?.(reference.source) : from
     if (reference) return there ? column(answered(there, reference.cells)) : scratch.constant(0)
     // Of an earlier period: *not known* and *not offered* are answers there too.
-    if (node.type === 'call' && node.name === 'previous') return filled(node.args[0]!, from?.back?.(wholeOf(node.args[1], 1)))
+    if (node.type === 'call' && node.name === 'previous') return filled(node.args[0]!, from?.back?.(periodsBack(node)))
     if (node.type === 'call' && node.name === 'year_before') return filled(node.args[0]!, from?.yearBefore?.())
     if (isText(node)) {
       const text = texts(node, from)
@@ -193,7 +192,7 @@ export function prepare({ tree, bindings, types }: Runnable, table: ColumnTable,
   const call = (node: CallNode, from: ColumnTable | undefined): Source => {
     const [first, second, third] = node.args as [Node, Node?, Node?]
     const fold = (run: (left: Source, right: Source) => Source) => node.args.map(arg => of(arg, from)).reduce(run)
-    const backs = () => Array.from({ length: wholeOf(second, 1) }, (_, step) => of(first, from?.back?.(step + 1)))
+    const backs = () => Array.from({ length: periodsBack(node) }, (_, step) => of(first, from?.back?.(step + 1)))
     const days = (between: (from: number, to: number) => number) =>
       combine(of(first, from), of(second!, from), (a, b) => (Number.isNaN(a) || Number.isNaN(b) ? NaN : between(a, b)))
     const known = (one: (text: string) => number) => {
@@ -204,7 +203,7 @@ export function prepare({ tree, bindings, types }: Runnable, table: ColumnTable,
       case 'abs': return change(of(first, from), Math.abs)
       case 'floor': return change(of(first, from), floorNear)
       case 'round': {
-        const scale = 10 ** wholeOf(second, 0)
+        const scale = 10 ** (second?.type === 'number' ? second.value : 0)
         // Halves go away from zero, as PostgreSQL's round(numeric) has it; the small step undoes 1.005 × 100 = 100.49999.
         return change(of(first, from), value => Math.sign(value) * Math.round(Math.abs(value) * scale * (1 + Number.EPSILON)) / scale + 0)
       }
@@ -226,7 +225,7 @@ export function prepare({ tree, bindings, types }: Runnable, table: ColumnTable,
         })
         return out
       }
-      case 'previous': return of(first, from?.back?.(wholeOf(second, 1)))
+      case 'previous': return of(first, from?.back?.(periodsBack(node)))
       case 'year_before': return of(first, from?.yearBefore?.())
       case 'sum_of_last': return backs().reduce((left, right) => loop(left, right, LOOPS['+']))
       case 'mean_of_last': return meanOfKnown(backs())

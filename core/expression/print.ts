@@ -25,9 +25,9 @@ export function print(node: Node, instead: (node: Node) => string | undefined = 
     return strength(child) < least ? `(${text})` : text
   }
   switch (node.type) {
-    case 'number': return plainNumber(node.value)
+    case 'number': return printNumber(node.value)
     case 'truth': return String(node.value)
-    case 'text': return `"${node.value.replaceAll('"', '""')}"`
+    case 'text': return printText(node.value)
     case 'mistake': return '…'
     case 'name': return canonicalName(node)
     case 'minus': return `-${inner(node.operand, 8)}`
@@ -46,8 +46,11 @@ export function print(node: Node, instead: (node: Node) => string | undefined = 
   }
 }
 
-/** A number with digits only: `0.0000001`, not `1e-7`, which the language does not read. */
-function plainNumber(value: number): string {
+/** A text between quotes, those in it doubled. */
+export const printText = (text: string): string => `"${text.replaceAll('"', '""')}"`
+
+/** A number with digits only: `0.0000001`, not `1e-7`, which the language does not read. @param value not negative. */
+export function printNumber(value: number): string {
   const [mantissa, exponent] = String(value).split('e') as [string, string?]
   if (exponent === undefined) return mantissa
   const [whole, decimals = ''] = mantissa.split('.') as [string, string?]

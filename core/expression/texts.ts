@@ -1,5 +1,6 @@
 import type { ColumnTable } from '../report/table'
 import type { Bindings } from './bind'
+import { periodsBack } from './functions'
 import type { CallNode, Node } from './syntax'
 
 /** The text of a node at a row, null where it is blank. Texts are few and short, so they are read row by row. */
@@ -33,7 +34,7 @@ export function textOf(node: Node, table: ColumnTable | undefined, seams: TextSe
 function textOfCall(node: CallNode, table: ColumnTable, seams: TextSeams): TextReader {
   const [first, second, third] = node.args as [Node, Node?, Node?]
   switch (node.name) {
-    case 'previous': return textOf(first, table.back?.(second?.type === 'number' ? second.value : 1), seams)
+    case 'previous': return textOf(first, table.back?.(periodsBack(node)), seams)
     case 'year_before': return textOf(first, table.yearBefore?.(), seams)
     case 'coalesce': {
       const readers = node.args.map(arg => textOf(arg, table, seams))

@@ -23,15 +23,14 @@ export function checkOutline(form: Form, flat: Outline = outline(form)): Problem
     if (!checked.ok) problems.push(...checked.problems.map(({ code: why, message, values }) => formProblem(why, code, message, values)))
     taken.add(code)
   }
-  const doubles = (codes: readonly string[]) => [...new Set(codes.filter((code, at) => codes.indexOf(code) !== at))]
   for (const { code, bands } of form.axes ?? []) {
-    for (const band of doubles(bands.map(one => one.code))) {
+    for (const band of doubles(bands)) {
       problems.push({ ...formProblem('form-band-double', code, `The breakdown ${code} has two bands ${band}.`, { band, axis: code }), at: `axes/${code}` })
     }
   }
   for (const { part } of flat.frames) {
     if (part.kind === 'table') {
-      for (const band of doubles(part.rows.map(({ code }) => code))) problems.push(formProblem('form-band-double', part.code, `${part.code} has two rows ${band}.`, { band, axis: part.code }))
+      for (const band of doubles(part.rows)) problems.push(formProblem('form-band-double', part.code, `${part.code} has two rows ${band}.`, { band, axis: part.code }))
     }
     const inside = part.kind === 'table' ? Math.min(part.rows.length, part.columns.length) : part.kind === 'note' ? 1 : part.parts.length
     if (inside === 0) problems.push(formProblem('form-empty', part.code, `There is nothing in ${part.code}.`))
@@ -60,11 +59,16 @@ function checkQuestion(placed: Placed, form: Form, flat: Outline): Problem[] {
 
 function checkChoices(question: string, choices: readonly Choice[]): Problem[] {
   if (choices.length === 0) return [formProblem('form-no-choices', question, `${question} has no choices.`)]
+  return doubles(choices).map(choice => formProblem('form-choice-double', question, `${question} has the choice ${choice} twice.`, { choice }))
+}
+
+/** The codes that stand there already, each time again. */
+function doubles(list: readonly { code: string }[]): string[] {
   const seen = new Set<string>()
-  return choices.flatMap(({ code }) => {
+  return list.flatMap(({ code }) => {
     const double = seen.has(code)
     seen.add(code)
-    return double ? [formProblem('form-choice-double', question, `${question} has the choice ${code} twice.`, { choice: code })] : []
+    return double ? [code] : []
   })
 }
 

@@ -68,11 +68,14 @@ export function expectedRange(earlier: readonly number[], method: RangeMethod, n
   }
 }
 
+/** The values of a cell in the periods before one report of a table, newest first; NaN where there is none. */
+export const valuesBefore = (cell: string, table: ColumnTable, row: number): number[] =>
+  Array.from({ length: RANGE_PERIODS }, (_, step) => table.back?.(step + 1)?.numbers(cell)[row] ?? NaN)
+
 /** The expected range of a cell at one report of a table, from the same unit's reports before it. */
 export function expectedRangeBefore(cell: Cell, table: ColumnTable, row: number): ExpectedRange | null {
   if (!cell.item.range) return null
-  const earlier = Array.from({ length: RANGE_PERIODS }, (_, step) => table.back?.(step + 1)?.numbers(cell.key)[row] ?? NaN)
-  return expectedRange(earlier, cell.item.range, cell.item.number)
+  return expectedRange(valuesBefore(cell.key, table, row), cell.item.range, cell.item.number)
 }
 
 /** Is a value far enough out, on a base broad enough, to ask about it? A blank is not. */

@@ -1,5 +1,5 @@
 import { firstDay, lastDay, shiftPeriod, yearBefore, type Period } from '../calendar/period'
-import { parsePeriod, printPeriod } from '../calendar/period-text'
+import { parsePeriod } from '../calendar/period-text'
 import { must } from '../result'
 import { numberOf } from './cell'
 import { KIND_CODES, NO_REPORT, tableOf, tableOfColumns, type CellMap, type ColumnTable } from './table'
@@ -129,6 +129,3 @@ export const reportTable = (report: CellMap, period: Period, earlier: (period: P
 
 /** The tables of a unit's history. */
 export const tablesOfHistory = (history: History): ((period: Period) => ColumnTable | undefined) => tablesOf(history.periods, 1, history)
-
-/** The periods of a history, as they are written. */
-export const printPeriods = (periods: readonly Period[]): string[] => periods.map(printPeriod)

@@ -1,12 +1,13 @@
 import { evaluateAll } from '../expression/prepare'
 import { isComparison, walk, type Node } from '../expression/syntax'
 import { mean } from '../quality/mean'
-import { RANGE_PERIODS } from '../quality/expected-range'
+import { valuesBefore } from '../quality/expected-range'
 import { LARGEST_COUNT } from '../report/cell'
 import type { Cell } from '../report/edition'
 import { KIND_CODES, withEachValue, type ColumnTable } from '../report/table'
 import type { CompiledRule } from '../rule/compile-rules'
 import type { Doubt } from '../rule/find-doubts'
+import { optionsFor } from '../rule/judge'
 
 /** A change of one cell that would remove a doubt, or, where no single change does, one that shows its weight. */
 export interface Cure {
@@ -57,12 +58,11 @@ export function cures(doubt: Doubt, rule: CompiledRule | undefined, cells: Reado
 
 const contentAt = (table: ColumnTable, cell: string) => ({ kind: table.kinds(cell)[0]!, now: table.numbers(cell)[0]! })
 
-const truthsOf = ({ compiled, rule }: CompiledRule, table: ColumnTable, today?: number) =>
-  compiled.run(table, { blanksAsZero: rule.blanks === 'zero', ...(today !== undefined && { today }) })
+const truthsOf = (rule: CompiledRule, table: ColumnTable, today?: number) => rule.compiled.run(table, optionsFor(rule, today))
 
 /** The unit's own mean over the periods before, as it could be typed. */
 function usualValue(cell: string, table: ColumnTable, decimal: boolean): number | null {
-  const known = Array.from({ length: RANGE_PERIODS }, (_, step) => table.back?.(step + 1)?.numbers(cell)[0] ?? NaN).filter(value => !Number.isNaN(value))
+  const known = valuesBefore(cell, table, 0).filter(value => !Number.isNaN(value))
   if (!known.length) return null
   const scale = decimal ? 10 ** Math.max(1, ...known.map(digitsOf)) : 1
   return Math.round(mean(known) * scale) / scale
@@ -92,7 +92,7 @@ function nearestThatHolds(rule: CompiledRule, table: ColumnTable, cell: string, 
   if (close !== null) return close / scale
 
   const far = inside([0, last, ...Array.from({ length: Math.ceil(Math.log2(last)) }, (_, power) => [start - 2 ** power, start + 2 ** power]).flat()])
-  const turns = comparisonsIn(rule.compiled.tree).flatMap(sides => turnsOf(sides, far, steps => tableAt(steps)))
+  const turns = comparisonsIn(rule.compiled.tree).flatMap(sides => turnsOf(sides, far))
   const tried = inside([...far, ...turns.flatMap(turn => [Math.floor(turn) - 1, Math.floor(turn), Math.ceil(turn), Math.ceil(turn) + 1])])
   const truths = holds(tried)
   const ends = [0, 1].flatMap((side) => {
@@ -113,12 +113,11 @@ function nearestThatHolds(rule: CompiledRule, table: ColumnTable, cell: string, 
   return best === undefined ? null : best / scale
 
   /** Where the two sides of a comparison meet, between neighbours of a row of steps. */
-  function turnsOf([left, right]: [Node, Node], steps: readonly number[], at: (steps: readonly number[]) => ColumnTable): number[] {
+  function turnsOf([left, right]: [Node, Node], steps: readonly number[]): number[] {
     const { bindings, types } = rule.compiled
-    const options = { blanksAsZero: rule.rule.blanks === 'zero', ...(today !== undefined && { today }) }
     const apart = (of: readonly number[]) => {
-      const columns = at(of)
-      const [one, other] = [left, right].map(tree => evaluateAll({ tree, bindings, types }, columns, options)) as [Float64Array, Float64Array]
+      const columns = tableAt(of)
+      const [one, other] = [left, right].map(tree => evaluateAll({ tree, bindings, types }, columns, optionsFor(rule, today))) as [Float64Array, Float64Array]
       return one.map((value, row) => value - other[row]!)
     }
     const distances = apart(steps)

@@ -62,8 +62,8 @@ export function compileRuleList(rules: readonly RuleDefinition[], vocabulary: Vo
 }
 
 /**
- * How far the rules, ranges and indicators of an edition look back: so much history is read wherever it is judged.
- * @param compiled its rules, and the expressions of its indicators. @param least what ranges need.
+ * How far some expressions look back: so much history is read wherever they are judged.
+ * @param least what is read besides: ranges need {@link RANGE_PERIODS}.
  */
 export function lookBackOf(compiled: readonly Compiled[], least = RANGE_PERIODS): LookBack {
   const needs = compiled.map(one => dependsOn(one).lookBack)

@@ -30,7 +30,8 @@ export interface VerdictDetail {
   blanks?: BlankCell[]
 }
 
-const optionsFor = (rule: CompiledRule, today?: number): EvaluationOptions =>
+/** How a rule is run. */
+export const optionsFor = (rule: CompiledRule, today?: number): EvaluationOptions =>
   ({ blanksAsZero: rule.rule.blanks === 'zero', ...(today !== undefined && { today }) })
 
 /** Fills in the verdicts of one rule, block by block, so that what is in between never leaves the nearest cache. */

@@ -9,8 +9,10 @@ export interface ReadyEdition {
   cells: Cell[]
   cellByKey: ReadonlyMap<string, Cell>
   rules: CompiledRule[]
-  /** So much history is read wherever it is judged. */
+  /** So much of a unit's history its rules and ranges are judged on. */
   lookBack: LookBack
+  /** So much of a district's history its indicators are computed on. */
+  indicatorsLookBack: LookBack
 }
 
 /** Editions never change once published, so they are read and compiled once. */
@@ -19,8 +21,10 @@ const ready = new Map<string, ReadyEdition>()
 export function readyEdition(edition: Edition): ReadyEdition {
   const cells = cellsOf(edition)
   const rules = runnableRules(edition)
-  const lookBack = lookBackOf([...rules.map(({ compiled }) => compiled), ...indicatorExpressions(edition)])
-  return { edition, cells, cellByKey: new Map(cells.map(cell => [cell.key, cell])), rules, lookBack }
+  return {
+    edition, cells, cellByKey: new Map(cells.map(cell => [cell.key, cell])), rules,
+    lookBack: lookBackOf(rules.map(({ compiled }) => compiled)), indicatorsLookBack: lookBackOf(indicatorExpressions(edition), 0),
+  }
 }
 
 export async function editionOf(sql: Pick<Sql, 'query'>, dataset: string, number: number): Promise<ReadyEdition> {

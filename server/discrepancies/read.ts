@@ -1,4 +1,5 @@
 import type { DiscrepancyFile, DiscrepancyLine } from '#core/contract/discrepancies'
+import { RANGE_PERIODS } from '#core/quality/expected-range'
 import { BLANK, numberOf } from '#core/report/cell'
 import { axesOf, nameCell } from '#core/report/edition'
 import type { Cure } from '#core/rollup/cures'
@@ -10,7 +11,7 @@ import { editionOf, type ReadyEdition } from '../datasets/editions'
 import { database, type Sql } from '../database'
 import { figuresForEffects } from '../district-reports/figures'
 import { notFound, outsideBranch } from '../http/refusal'
-import { cellsOfReports, historyBefore, openConflicts, periodsBefore } from '../reports/cells'
+import { cellsOfReports, historyBefore, openConflicts } from '../reports/cells'
 import { openedRounds, roundById, roundRef, type Round } from '../rounds/round'
 import { districtOf, settings } from '../settings'
 import { expectedUnits, type ExpectedUnit } from '../units/expected-units'
@@ -119,8 +120,8 @@ export async function discrepancyFile(access: Access, id: string): Promise<Discr
   const district = districtOf(unit.path, await settings())
   const figures = await figuresForEffects(sql, round, district, ready)
   const [districtUnit] = await sql.query<{ name: string }>('SELECT name FROM unit_latest WHERE code = $1', [district])
-  const history = await historyBefore(sql, round, unit.code, ready, access.ownOnly ? access.id : null)
-  const shown = periodsBefore(round).reverse()
+  const doubted = row.cells.map(key => ready.cellByKey.get(key)!)
+  const history = await historyBefore(sql, round, unit.code, { cells: doubted, lookBack: [RANGE_PERIODS] }, access.ownOnly ? access.id : null)
   const now = (await cellsOfReports(sql, [row.report])).get(row.report) ?? {}
   const versions = new Map((await sql.query<{ cell: string; version: number }>('SELECT cell, version FROM cell_value WHERE report = $1', [row.report]))
     .map(({ cell, version }) => [cell, version]))
@@ -138,13 +139,13 @@ export async function discrepancyFile(access: Access, id: string): Promise<Discr
     sentence: rule?.forOfficer ?? {},
     forClerk: rule?.forClerk ?? {},
     items: itemsNamed(ready, row.evidence),
-    cells: row.cells.map((key) => {
-      const cell = ready.cellByKey.get(key)!
-      const trend = [...shown.map(period => history.numbers[key]?.[history.periods.indexOf(period)] ?? null), numberOf(now[key])]
+    cells: doubted.map((cell) => {
+      const { key } = cell
+      const trend = [...history.numbers[key]!.toReversed(), numberOf(now[key])]
       const name = Object.fromEntries(LANGUAGES.map(language => [language, nameCell(cell, language)]))
       return { cell: key, name, number: cell.item.number, content: now[key] ?? BLANK, version: versions.get(key) ?? 0, trend, conflicts: conflicts.filter(one => one.cell === key) }
     }),
-    periods: [...shown, round.period],
+    periods: [...history.periods.toReversed(), round.period],
     range: range ? { low: range.low, high: range.high } : null,
     shifts: row.holds ? shifts(cures, ready.cellByKey, figures) : [],
     thread,

@@ -1,5 +1,4 @@
 import { v7 as uuid } from 'uuid'
-import { dayAt } from '#core/calendar/deadline'
 import { parsePeriod } from '#core/calendar/period-text'
 import { BLANK, sameContent, type CellContent } from '#core/report/cell'
 import { reportTable, tablesOfHistory } from '#core/report/period-table'
@@ -8,11 +7,11 @@ import { must } from '#core/result'
 import { cures } from '#core/rollup/cures'
 import { isFor } from '#core/rule/definition'
 import { findDoubts, type Doubt } from '#core/rule/find-doubts'
-import { now, nowText } from '../clock'
+import { nowText } from '../clock'
 import type { Sql } from '../database'
 import { cellsOfReports, historyBefore } from '../reports/cells'
 import type { ReportPlace, ReportRow } from '../reports/place'
-import { settings } from '../settings'
+import { today } from '../settings'
 
 /** The doubts about a report as it stands, with what they were found in. */
 export interface FoundDoubts {
@@ -28,14 +27,14 @@ export async function doubtsNow(sql: Sql, place: ReportPlace & { report: ReportR
   const cells = (await cellsOfReports(sql, [report.id])).get(report.id) ?? {}
   const history = await historyBefore(sql, round, unit.code, ready)
   const table = reportTable(cells, must(parsePeriod(round.period)), tablesOfHistory(history))
-  const today = dayAt(now(), (await settings(sql)).timeZone)
+  const day = await today(sql)
   const rules = ready.rules.filter(({ rule }) => isFor(rule, unit.path.split('.'), round.lastDay))
-  const [doubts] = findDoubts(rules, ready.cells, table, today)
+  const [doubts] = findDoubts(rules, ready.cells, table, day)
   const ruleOf = (doubt: Doubt) => ready.rules.find(({ rule, band }) => rule.code === doubt.code && band === doubt.band)
   return {
     doubts: doubts!,
     cells,
-    evidence: doubt => ({ ...doubt, cures: cures(doubt, doubt.source === 'rule' ? ruleOf(doubt) : undefined, ready.cellByKey, table, today) }),
+    evidence: doubt => ({ ...doubt, cures: cures(doubt, doubt.source === 'rule' ? ruleOf(doubt) : undefined, ready.cellByKey, table, day) }),
   }
 }
 

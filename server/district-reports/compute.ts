@@ -1,6 +1,5 @@
 import type { DistrictFigures, FigureLine } from '#core/contract/district-reports'
 import type { Static } from '@sinclair/typebox'
-import { dayAt } from '#core/calendar/deadline'
 import { parsePeriod, printPeriod } from '#core/calendar/period-text'
 import { reporting } from '#core/quality/reporting'
 import { cellsOfItem } from '#core/report/edition'
@@ -11,16 +10,14 @@ import { must } from '#core/result'
 import { inBoth } from '#core/rollup/in-both'
 import { asOneReport, indicators } from '#core/rollup/indicator'
 import { itemFigures, overUnits, type Figure } from '#core/rollup/roll-up'
-import { indicatorExpressions, lookBackOf } from '#core/rule/compile-rules'
 import { titleOfDoubt } from '#core/rule/title'
-import { now } from '../clock'
 import { editionOf, type ReadyEdition } from '../datasets/editions'
 import type { Sql } from '../database'
 import type { DiscrepancyRow } from '../discrepancies/read'
 import { BLOCKS } from '../discrepancies/blocking'
 import { stateOf } from '../reports/place'
 import { roundRef, roundsOfPeriods, roundsUpTo, type Round } from '../rounds/round'
-import { settings } from '../settings'
+import { today } from '../settings'
 import { roundReports } from './figures'
 
 type Figures = Static<typeof DistrictFigures>
@@ -35,7 +32,7 @@ export interface Computed {
 /** The table that indicators are computed on: the rolled-up cells of a round, and of the rounds that they look back at. */
 async function rolledUp(sql: Pick<Sql, 'query'>, round: Round, district: string, ready: ReadyEdition, received: ColumnTable): Promise<ColumnTable> {
   const period = must(parsePeriod(round.period))
-  const earlier = earlierPeriods(period, lookBackOf(indicatorExpressions(ready.edition), 0)).map(printPeriod)
+  const earlier = earlierPeriods(period, ready.indicatorsLookBack).map(printPeriod)
   const rounds = earlier.length ? await roundsOfPeriods(sql, round.dataset, earlier) : []
   const before = new Map(await Promise.all(rounds.map(async of =>
     [of.period, tableOf([asOneReport(ready.cells, tableOf([...(await roundReports(sql, of, district)).received.values()]))])] as const)))
@@ -70,7 +67,7 @@ export async function computeDistrict(sql: Pick<Sql, 'query'>, round: Round, dis
   const table = tableOf([...received.values()])
   const figuresNow = itemFigures(edition, table)
   const names = new Map(expected.map(({ code, name }) => [code, name]))
-  const rates = new Map(indicators(edition, await rolledUp(sql, round, district.code, ready, table), dayAt(now(), (await settings(sql)).timeZone)).map(figure => [figure.code, figure]))
+  const rates = new Map(indicators(edition, await rolledUp(sql, round, district.code, ready, table), await today(sql)).map(figure => [figure.code, figure]))
 
   const figures: Figures = {
     round: roundRef(round),

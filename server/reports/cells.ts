@@ -1,7 +1,5 @@
 import type { OpenConflict } from '#core/contract/reports'
-import { shiftPeriod } from '#core/calendar/period'
 import { parsePeriod, printPeriod } from '#core/calendar/period-text'
-import { RANGE_PERIODS } from '#core/quality/expected-range'
 import type { CellContent, CellKind } from '#core/report/cell'
 import { earlierPeriods, historyOf, type History } from '#core/report/period-table'
 import type { CellMap } from '#core/report/table'
@@ -48,18 +46,13 @@ export const openConflicts = (sql: Pick<Sql, 'query'>, report: number): Promise<
    FROM field_conflict c JOIN person p ON p.id = c.person LEFT JOIN device d ON d.id = c.device
    WHERE c.report = $1 AND c.settled_at IS NULL ORDER BY c.at, c.id LIMIT 500`, [report])
 
-/** The periods before a round's that are shown with it, newest first. */
-export function periodsBefore(round: Round): string[] {
-  const period = must(parsePeriod(round.period))
-  return Array.from({ length: RANGE_PERIODS }, (_, step) => printPeriod(shiftPeriod(period, -step - 1)))
-}
-
 /**
- * A unit's received reports of the periods before a round, as far as its edition looks back.
+ * A unit's received reports of the periods before a round, newest first.
+ * @param of the cells that are read, and how far back: an edition as a whole, or what a page shows of it.
  * @param ownOf a person who sees only the reports that they filled: the others are left out.
  */
-export async function historyBefore(sql: Pick<Sql, 'query'>, round: Round, unit: string, ready: Pick<ReadyEdition, 'lookBack' | 'cells'>, ownOf: string | null = null): Promise<History> {
-  const periods = earlierPeriods(must(parsePeriod(round.period)), ready.lookBack).map(printPeriod)
+export async function historyBefore(sql: Pick<Sql, 'query'>, round: Round, unit: string, of: Pick<ReadyEdition, 'lookBack' | 'cells'>, ownOf: string | null = null): Promise<History> {
+  const periods = earlierPeriods(must(parsePeriod(round.period)), of.lookBack).map(printPeriod)
   const reports = await sql.query<{ id: number; period: string }>(
     `SELECT p.id, r.period FROM report p JOIN round r ON r.id = p.round
      WHERE r.dataset = $1 AND r.period = ANY($2::text[]) AND p.unit = $3 AND p.state IN ('sent', 'accepted')
@@ -67,5 +60,5 @@ export async function historyBefore(sql: Pick<Sql, 'query'>, round: Round, unit:
     [round.dataset, periods, unit, ownOf])
   const cells = await cellsOfReports(sql, reports.map(({ id }) => id))
   const byPeriod = new Map(reports.map(report => [report.period, cells.get(report.id) ?? {}]))
-  return historyOf(periods, periods.map(period => byPeriod.get(period) ?? null), ready.cells.map(({ key }) => key))
+  return historyOf(periods, periods.map(period => byPeriod.get(period) ?? null), of.cells.map(({ key }) => key))
 }

@@ -1,4 +1,3 @@
-import { dayAt } from '#core/calendar/deadline'
 import { parseDay, printDay } from '#core/calendar/day'
 import type { UnitFile, UnitFormat, UnitLine, UnitList } from '#core/contract/units'
 import { writeUnitsCsv } from '#core/exchange/units-csv'
@@ -10,16 +9,15 @@ import type { Words } from '#core/report/edition'
 import { must } from '#core/result'
 import { mustHold, type Access } from '../access/access'
 import { holds } from '../access/branch'
-import { now } from '../clock'
 import { database } from '../database'
 import { notFound } from '../http/refusal'
-import { settings } from '../settings'
+import { settings, today } from '../settings'
 import { assigned } from './expected-units'
 import { readTree } from './tree'
 
 /** The day that is asked for, or today in the installation's time zone. */
 async function dayAsked(text: string | undefined): Promise<number> {
-  return text === undefined ? dayAt(now(), (await settings()).timeZone) : must(parseDay(text))
+  return text === undefined ? today() : must(parseDay(text))
 }
 
 /** A unit on a day; when it is closed then, as it was last before, or as it will be first. */

@@ -1,15 +1,12 @@
 <script setup lang="ts">
-import { dayAt } from '#core/calendar/deadline'
 import { printDay } from '#core/calendar/day'
-import { clockNow } from '~/composables/useClock'
 
 /** One case in a list: the line that its form defines, what it still needs, and where it has got to. */
 const { one, name, titleOf } = defineProps<{ one: DeskCase; name: string; titleOf: (one: DeskCase) => string }>()
 const words = useWords()
 const { t } = words
-const session = useSession()
 const worst = computed(() => one.entries.find(({ state }) => state === 'refused') ?? one.entries.find(({ state }) => state === 'waiting') ?? one.entries.at(-1)!)
-const today = dayAt(clockNow(), session.view?.timeZone ?? 'UTC')
+const today = words.today()
 const needs = computed(() => [
   ...(one.file.entries.some(({ rivals }) => rivals.length) ? [t('cases.rivalShort')] : []),
   ...(one.follow.nextVisit !== null ? [t(one.follow.nextVisit <= today ? 'cases.visitDue' : 'cases.visitOn', { day: words.plainDay(printDay(one.follow.nextVisit)) })] : []),

@@ -1,15 +1,12 @@
 <script setup lang="ts">
 import { compileForm } from '#core/form/compile-form'
 import type { Form } from '#core/form/question'
-import { dayAt } from '#core/calendar/deadline'
 import { UNITS_HERE } from '~/composables/useUnits'
-import { clockNow } from '~/composables/useClock'
 
 /** The form as on a phone, to be filled for trial. What was answered stays while the form changes, as far as it has a place. */
 const { form } = defineProps<{ form: Form }>()
 const words = useWords()
 const { t } = words
-const session = useSession()
 const units = inject(UNITS_HERE)!
 /** How long the form must be quiet before the trial follows it. */
 const WAIT = 500
@@ -18,7 +15,7 @@ const result = shallowRef(compileForm(copy()))
 const compiled = shallowRef(result.value.ok ? result.value.value : null)
 const work = shallowRef<FillingWork | null>(null)
 const options = () => ({
-  today: dayAt(clockNow(), session.view?.timeZone ?? 'UTC'),
+  today: words.today(),
   unitWithin: (unit: string, branch: string) => unit === branch || units.above(unit).some(({ code }) => code === branch),
 })
 function begin() {

@@ -1,13 +1,10 @@
 <script setup lang="ts">
-import { dayAt } from '#core/calendar/deadline'
-import { clockNow } from '~/composables/useClock'
 
 /** The cases of this facility: what has to be done first, the search here, and then in the district. */
 definePageMeta({ layout: 'desk' })
 const words = useWords()
 const { t } = words
 const desk = useDesk()
-const session = useSession()
 const vault = useVault()
 const told = useLoad(deskRegisters, () => desk.changes.value)
 const registers = computed(() => new Map((told.data.value ?? []).map(one => [one.register, one.definition])))
@@ -17,7 +14,7 @@ const drafts = useFormDrafts()
 const sought = ref('')
 const FILTERS = ['all', 'visitDue', 'resultAwaited'] as const
 const filter = ref<(typeof FILTERS)[number]>('all')
-const today = dayAt(clockNow(), session.view?.timeZone ?? 'UTC')
+const today = words.today()
 const found = computed(() => cases.find(sought.value).filter(({ follow }) => filter.value === 'all' || (filter.value === 'visitDue' ? follow.nextVisit !== null && follow.nextVisit <= today : follow.resultAwaited)))
 /** While one searches fewer are shown, so that each letter is answered at once: the next letter narrows it. */
 const shown = computed(() => (sought.value.trim() ? 10 : 30))
