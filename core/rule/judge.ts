@@ -3,7 +3,6 @@ import { evaluateRow } from '../expression/evaluate-row'
 import { explain, type Explanation } from '../expression/explain'
 import { FAILED, NOT_JUDGED, PASSED, VERDICT_LOOPS, verdictsOf } from '../expression/kernels'
 import { BLOCK, prepare, Scratch, type EvaluationOptions } from '../expression/prepare'
-import { isComparison } from '../expression/syntax'
 import type { ColumnTable } from '../report/table'
 import type { CompiledRule } from './compile-rules'
 
@@ -37,7 +36,7 @@ export const optionsFor = (rule: CompiledRule, today?: number): EvaluationOption
 /** Fills in the verdicts of one rule, block by block, so that what is in between never leaves the nearest cache. */
 function run(rule: CompiledRule, table: ColumnTable, options: EvaluationOptions, scratch: Scratch, verdicts: Uint8Array): void {
   const { tree, bindings, types } = rule.compiled
-  const loop = tree.type === 'binary' && isComparison(tree.operator) && types.get(tree.left) !== 'text' ? VERDICT_LOOPS[tree.operator] : undefined
+  const loop = tree.type === 'binary' && types.get(tree.left) !== 'text' ? VERDICT_LOOPS[tree.operator] : undefined
   const eachBlock = (block: (start: number, length: number) => void) => {
     for (let start = 0; start < table.size; start += BLOCK) block(start, Math.min(BLOCK, table.size - start))
   }
