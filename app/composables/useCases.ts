@@ -6,6 +6,7 @@ import { placesOf } from '#core/define/form-parts'
 import type { AnswerContent } from '#core/form/answer'
 import { dayOf } from '#core/form/answer'
 import { fold } from '#core/form/code'
+import type { Form } from '#core/form/question'
 import { UNITS_HERE, type Units } from './useUnits'
 import { useDeskStore, type KeptEntry, type WorkStore } from './useDeskStore'
 
@@ -33,24 +34,31 @@ async function entriesOf(store: WorkStore): Promise<KeptEntry[]> {
 }
 
 /** The questions of a register by their code, made once. */
-const questions = new WeakMap<CaseRegister, ReadonlyMap<string, ReturnType<typeof placesOf>[number]['part']>>()
-export function questionsOf(register: CaseRegister): ReadonlyMap<string, ReturnType<typeof placesOf>[number]['part']> {
+type Part = ReturnType<typeof placesOf>[number]['part']
+const questions = new WeakMap<CaseRegister, ReadonlyMap<string, Part>>()
+export function questionsOf(register: CaseRegister): ReadonlyMap<string, Part> {
   const known = questions.get(register) ?? new Map(register.forms.flatMap(({ form }) => placesOf(form.parts)).map(({ part }) => [part.code, part]))
   questions.set(register, known)
   return known
 }
 
+/** A form of a register; one without questions where the register has no such form. */
+export const formIn = (register: CaseRegister | null | undefined, form: string): Form =>
+  register?.forms.find(one => one.form.code === form)?.form ?? { code: form, name: { en: form }, parts: [] }
+
 /** How an answer reads: a chosen code by its label, a place by its name, a day as a day. @param units where the names of places are found. */
 export function useAnswerText(units: Pick<Units, 'byCode'> | null = inject(UNITS_HERE, null)) {
   const words = useWords()
-  function textOf(register: CaseRegister, code: string, content: AnswerContent | undefined): string {
+  const textOf = (register: CaseRegister, code: string, content: AnswerContent | undefined): string =>
+    textOfAnswer(questionsOf(register).get(code), content)
+  /** The same by the question itself; without one the answer is shown as it was given. */
+  function textOfAnswer(question: Part | null | undefined, content: AnswerContent | undefined): string {
     if (content?.kind === 'notKnown') return words.t('cell.notKnown')
     if (content?.kind !== 'value') return ''
     const { value } = content
-    const question = questionsOf(register).get(code)
     const choices = question && 'choices' in question ? question.choices : null
     const labelOf = (chosen: unknown) => { const choice = choices?.find(one => one.code === chosen); return choice ? words.say(choice.label) : String(chosen) }
-    if (Array.isArray(value)) return choices ? value.map(labelOf).join(', ') : ''
+    if (Array.isArray(value)) return value.map(labelOf).join(', ')
     if (typeof value === 'boolean') return words.t(value ? 'answer.yes' : 'answer.no')
     if (typeof value === 'object') return 'latitude' in value ? words.position(value) : ''
     if (choices) return labelOf(value)
@@ -62,7 +70,7 @@ export function useAnswerText(units: Pick<Units, 'byCode'> | null = inject(UNITS
     register.line.map(code => ({ label: words.say(questionsOf(register).get(code)?.label ?? { en: code }), text: textOf(register, code, known(code)) }))
   /** What a case is called in a list: the first two parts of its line. */
   const titleOf = (line: readonly CasePart[]): string => line.slice(0, 2).map(part => part.text).filter(Boolean).join(' · ') || words.t('cases.unnamed')
-  return { textOf, lineOf, titleOf }
+  return { textOf, textOfAnswer, lineOf, titleOf }
 }
 /** One question of a case's line, with its answer as it reads. */
 export interface CasePart { label: string; text: string }

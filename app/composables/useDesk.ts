@@ -20,6 +20,8 @@ export type DeskState = 'idle' | 'busy' | 'noNetwork' | 'signedOut' | 'blocked' 
 
 const state = ref<DeskState>('idle')
 const waiting = ref(0)
+/** What the district did not take: it stays here until a person looks at it. */
+const needsYou = ref(0)
 const contacts = shallowRef<Contact[]>([])
 /** Counts what changed in the store, so that lists read it anew. */
 const changes = ref(0)
@@ -58,6 +60,11 @@ export const deskUnits = (): Promise<UnitList> => keptOr('units', () => callApi(
 
 const countWaiting = async (store: WorkStore): Promise<number> => await store.changes.count('state', 'waiting') + await store.entries.count('state', 'waiting') + await store.files.where('state').equals('waiting').count()
 
+async function count(store: WorkStore): Promise<void> {
+  waiting.value = await countWaiting(store)
+  needsYou.value = await store.changes.count('state', 'needsYou') + await store.entries.count('state', 'refused') + await store.files.where('state').equals('refused').count()
+}
+
 /** Sets when this device meets the district next by itself. */
 function next(milliseconds: number): void {
   clearTimeout(timer)
@@ -69,7 +76,7 @@ async function contact(byHand: boolean): Promise<void> {
   if (!vault.isOpen) return
   const store = useDeskStore()
   contacts.value = ((await store.told.get('key', 'contacts'))?.answer as Contact[] | undefined) ?? []
-  waiting.value = await countWaiting(store)
+  await count(store)
   const last = contacts.value.find(({ ended }) => ended === 'done')?.at ?? 0
   if (vault.device!.settings.wifiOnly && !onWifi() && !byHand && clockNow() - last < A_DAY) {
     state.value = 'waitsForWifi'
@@ -106,7 +113,7 @@ async function contact(byHand: boolean): Promise<void> {
   if (state.value === 'blocked') { await vault.erase(); await navigateTo('/desk/pair?erased=1'); return }
   contacts.value = [{ ...told, at: clockNow() }, ...contacts.value].slice(0, CONTACTS_KEPT)
   if (told.ended === 'done' || told.sent) await store.told.put({ key: 'contacts', answer: contacts.value }, 'key')
-  waiting.value = await countWaiting(store)
+  await count(store)
   changes.value++
   next(waiting.value ? wait : LONGEST_WAIT)
 }
@@ -137,7 +144,7 @@ export function networkCame(): void {
 /** The device and its district: what waits, the contacts, and keeping something. */
 export function useDesk() {
   async function noteKept(): Promise<void> {
-    waiting.value = await countWaiting(useDeskStore())
+    await count(useDeskStore())
     changes.value++
     void meet()
   }
@@ -153,9 +160,9 @@ export function useDesk() {
   }
   /** Something came by another way than a contact. */
   async function told(): Promise<void> {
-    waiting.value = await countWaiting(useDeskStore())
+    await count(useDeskStore())
     changes.value++
   }
   const lastContact = computed(() => contacts.value[0] ?? null)
-  return { state, waiting, contacts, lastContact, changes, keep, keepAct, told, meet }
+  return { state, waiting, needsYou, contacts, lastContact, changes, keep, keepAct, told, meet }
 }

@@ -3,7 +3,7 @@ import { clockNow, correctClock } from './useClock'
 import { isOwn } from './useDeskSend'
 import { noteStanding } from './useDeskStanding'
 import type { WorkStore } from './useDeskStore'
-import { toldWork, type Contact } from './useDeskWork'
+import { isClosedCode, reportPlace, toldWork, type Contact } from './useDeskWork'
 
 /** What is worked with is asked for again after so long, though nothing happened: rounds open and fall due by themselves. */
 const WORK_GOOD_FOR = 60 * 60_000
@@ -58,14 +58,22 @@ export async function fetchWork(store: WorkStore, changed: boolean, definitions:
   if (!changed && kept !== undefined && clockNow() - kept < WORK_GOOD_FOR) return
   await keepWork(store, await callApi('GET /api/desk/work', {}))
 }
-export async function keepDefinitions(store: WorkStore, { registers, units }: DeskDefinitions, stamp: string): Promise<void> {
+export async function keepDefinitions(store: WorkStore, { registers, earlier, units }: DeskDefinitions, stamp: string): Promise<void> {
   await store.told.put({ key: 'registers', answer: registers }, 'key')
   await store.told.put({ key: 'units', answer: units }, 'key')
-  // Earlier editions stay: a form that was begun in one goes on in it.
-  for (const one of registers) await store.told.put({ key: `register|${one.register}|${one.edition}`, answer: one }, 'key')
+  // Earlier editions stay: a form that was begun in one goes on in it, and its entries are read in it.
+  for (const one of [...registers, ...earlier ?? []]) await store.told.put({ key: `register|${one.register}|${one.edition}`, answer: one }, 'key')
   await store.told.put({ key: 'stamp', answer: stamp }, 'key')
 }
 export async function keepWork(store: WorkStore, work: DeskWork): Promise<void> {
   for (const [key, answer] of toldWork(work)) await store.told.put({ key, answer }, 'key')
   await store.told.put({ key: 'workAt', answer: clockNow() }, 'key')
+  await retryLetIn(store, work)
+}
+
+/** Sends again what was not taken because its round was closed, once the round is open to this facility. */
+async function retryLetIn(store: WorkStore, { due }: DeskWork): Promise<void> {
+  const open = new Set([...due.now, ...due.sent].filter(({ round }) => clockNow() < Date.parse(round.closesAt)).map(({ round, unit }) => reportPlace(round.id, unit.code)))
+  const retried = (await store.changes.where('state', 'needsYou')).filter(({ place, why }) => open.has(place) && isClosedCode(why))
+  for (const { id } of retried) await store.changes.set('id', id, { state: 'waiting' })
 }

@@ -6,7 +6,7 @@ import { ApiProblem } from './useApi'
 import { deviceNow } from './useClock'
 import type { KeptEntry, WaitingChange, WorkStore } from './useDeskStore'
 import { noteStanding } from './useDeskStanding'
-import { changeAsSent, changeOfEntry, reportKey, type Contact } from './useDeskWork'
+import { changeAsSent, changeOfEntry, isClosedCode, reportKey, type Contact } from './useDeskWork'
 
 /** Changes in one request: small enough for a bad line. */
 const PIECE = 50
@@ -57,8 +57,8 @@ async function noteChange(store: WorkStore, change: WaitingChange, outcome: Desk
     })
     if (change.change.kind === 'cell') store.noteReceived(change.place, change.change.cell, { content: change.change.content, version: outcome.version ?? 0 })
   }
-  // What followed a refused change follows nothing: the district will never know that one.
-  if (outcome.outcome === 'refused') await store.changes.raw.where('after').equals(change.id).modify({ after: undefined })
+  // What followed a refused change follows nothing: the district will never know that one, unless it lets the facility in.
+  if (outcome.outcome === 'refused' && !isClosedCode(outcome.code)) await store.changes.raw.where('after').equals(change.id).modify({ after: undefined })
   listeners.get(change.place)?.forEach(tell => tell(change, outcome))
   return needsYou
 }

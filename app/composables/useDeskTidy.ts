@@ -46,7 +46,8 @@ export async function tidyStore(store: WorkStore, keepDays: number): Promise<voi
   if (old.size) await store.entries.remove('id', received.flatMap(({ id, case: of }) => (old.has(of) ? [id] : [])))
   const due = (await store.told.get('key', 'due'))?.answer as DueList | undefined
   if (!due) return
-  const needed = new Set([...due.now, ...due.sent].map(({ round, unit }) => reportKey(round.id, unit.code)))
+  const unsettled = (await store.changes.raw.where('state').anyOf('waiting', 'needsYou').toArray()).map(({ place }) => `report|${place as string}`)
+  const needed = new Set([...unsettled, ...[...due.now, ...due.closed ?? [], ...due.sent].map(({ round, unit }) => reportKey(round.id, unit.code))])
   const keys = await store.told.raw.toCollection().primaryKeys() as unknown as string[]
   await store.told.remove('key', keys.filter(key => key.startsWith('report|') && !needed.has(key)))
 }

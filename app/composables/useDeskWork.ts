@@ -11,6 +11,13 @@ export const questionPlace = (discrepancy: string): string => `question|${discre
 export const reportKey = (round: string, unit: string): string => `report|${round}|${unit}`
 export const conversationKey = (discrepancy: string): string => `conversation|${discrepancy}`
 
+/**
+ * The district did not take a change because its round is closed. It stays on this device, and goes by itself when the
+ * district lets the facility in.
+ */
+const CLOSED_CODES: ReadonlySet<string | undefined> = new Set(['round-closed', 'after-closing'])
+export const isClosedCode = (code: string | undefined): boolean => CLOSED_CODES.has(code)
+
 /** What a facility works with, piece by piece, as this device keeps it. */
 export const toldWork = ({ due, questions, reports, conversations }: DeskWork): [key: string, answer: unknown][] => [
   ['due', due], ['questions', questions],

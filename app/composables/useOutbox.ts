@@ -8,8 +8,8 @@ import { onOutcome } from './useDeskSend'
 import { useDeskStore, type ReceivedCell, type WaitingChange } from './useDeskStore'
 import { reportPlace } from './useDeskWork'
 
-/** What has become of what was typed: on this device only, on its way, or with the district. */
-export type OutboxState = 'idle' | 'kept' | 'sending' | 'received' | 'noNetwork' | 'signedOut' | 'waitsForWifi'
+/** What has become of what was typed: on this device only, on its way, with the district, or not taken by it. */
+export type OutboxState = 'idle' | 'kept' | 'sending' | 'received' | 'needsYou' | 'noNetwork' | 'signedOut' | 'waitsForWifi'
 
 export interface OutboxOptions {
   round: string
@@ -43,7 +43,7 @@ export function useOutbox({ round, unit, onOutcome: tell }: OutboxOptions): Outb
   const desk = useDesk()
   const place = reportPlace(round, unit)
   const at = ref(0)
-  const kept = ref<'idle' | 'kept' | 'received'>('idle')
+  const kept = ref<'idle' | 'kept' | 'received' | 'needsYou'>('idle')
   let keeping: Promise<void> = Promise.resolve()
 
   const waiting = () => store.unsettled(place)
@@ -83,18 +83,20 @@ export function useOutbox({ round, unit, onOutcome: tell }: OutboxOptions): Outb
     await desk.keepAct(place, { kind: 'comment', id: uuid(), madeAt: new Date(deviceNow()).toISOString(), round, unit, cell, text })
   }
 
-  /** Sends what is waiting with everything else that does. */
+  /** Sends what is waiting with everything else that does; where nothing waits, the district is not asked. */
   async function flush(): Promise<void> {
     await keeping
+    await settle()
+    if (kept.value !== 'kept') return
     await desk.meet()
     await settle()
   }
   /** The desk may meet the district by itself: what was kept here has then gone too. */
   async function settle(): Promise<void> {
-    const waits = (await waiting()).some(({ state: of }) => of === 'waiting')
-    if (kept.value === 'idle' && waits) kept.value = 'kept'
-    else if (kept.value === 'kept' && !waits) kept.value = 'received'
-    else return
+    const states = new Set((await store.changes.raw.where('place').equals(place).toArray()).map(({ state: of }) => of))
+    const next = states.has('waiting') ? 'kept' : states.has('needsYou') ? 'needsYou' : kept.value === 'idle' ? 'idle' : 'received'
+    if (next === kept.value) return
+    kept.value = next
     at.value = clockNow()
   }
 

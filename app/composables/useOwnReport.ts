@@ -1,9 +1,10 @@
 import { readReport } from './useReportEntry'
 
-/** The report of a clerk's own facility in the round that the address names. */
+/** The report that the address names: of the unit in it, else of the person's own facility. */
 export function useOwnReport() {
   const route = useRoute()
   const session = useSession()
   const round = computed(() => String(route.params.round))
-  return useLoad(() => readReport(round.value, session.view!.branch!.unit.code), () => round.value)
+  const unit = computed(() => String(route.query.unit ?? session.view!.branch!.unit.code))
+  return useLoad(() => readReport(round.value, unit.value), () => [round.value, unit.value])
 }

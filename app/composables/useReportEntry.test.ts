@@ -17,7 +17,7 @@ const FILE: ReportFile = {
   unit, district: unit, state: 'draft', sign: 'draft', receivedAt: null, sentBackWhy: null, edition: SMALL,
   cells: [{ cell: 'tested', content: number(10), version: 2 }],
   history: { periods: ['2026-09'], received: [1], notKnown: {}, notOffered: {}, numbers: { tested: [8] } },
-  discrepancies: [], comments: {}, conflicts: [],
+  discrepancies: [], comments: {}, conflicts: [], late: [], letIn: null,
 }
 
 let answerTo: (change: CellChange) => DeskOutcome

@@ -11,10 +11,11 @@ import type { Doubt } from '#core/rule/find-doubts'
 import { liveDoubts } from '#core/rule/live-doubts'
 import { must, type Problem } from '#core/result'
 import type { ChangeOutcome, ReportFile } from '#core/contract/reports'
+import { clockNow } from './useClock'
 import { toldBy } from './useDesk'
 import { isFull } from './useStorageShare'
 import { useDeskStore } from './useDeskStore'
-import { reportKey, reportPlace } from './useDeskWork'
+import { isClosedCode, reportKey, reportPlace } from './useDeskWork'
 import { useOutbox, type Outbox, type OutboxOptions } from './useOutbox'
 
 export interface Conflict {
@@ -50,10 +51,15 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
   const why = ref('')
   /** The report was sent, and that waits on this device. */
   const sendWaits = ref(false)
-  const editable = computed(() => !sendWaits.value && (!['sent', 'accepted'].includes(state.value) || why.value.trim().length > 1))
+  /** The round closed, and nobody let this facility in: what was typed stays, and nothing is added. */
+  const isClosed = computed(() => clockNow() >= Date.parse(file.round.closesAt))
+  const editable = computed(() => !isClosed.value && !sendWaits.value && (!['sent', 'accepted'].includes(state.value) || why.value.trim().length > 1))
 
   /** Cells into which somebody typed on this page: nothing from before is laid over them. */
   const typed = new Set<string>()
+  /** Cells whose last content the district did not take: the same content can be put there again. */
+  const refused = shallowReactive(new Set<string>())
+  const hasRefused = computed(() => refused.size > 0 || sendWaits.value)
   let takenUp = false
   const outbox = outboxOf({
     round: file.round.id, unit: file.unit.code,
@@ -70,7 +76,12 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
   /** A change that needs a person shows at its cell until it is settled, also after the page was closed. */
   function takeUp(id: string, cell: string, mine: CellContent, outcome: string, theirs: Conflict['theirs'] | undefined, code?: string, message?: string): void {
     if (outcome === 'conflict' && theirs) conflicts[cell] = { mine, theirs, ids: [...(conflicts[cell]?.ids ?? []), id] }
-    else if (outcome === 'refused' || outcome === 'conflict') problems[cell] = { code: code ?? 'server', message: message ?? '' }
+    else if (outcome === 'refused' || outcome === 'conflict') {
+      // What was typed stays in view with the reason: the district does not have it.
+      if (!typed.has(cell)) lay(cell, mine)
+      refused.add(cell)
+      problems[cell] = { code: code ?? 'server', message: message ?? '' }
+    }
   }
 
   const live = liveDoubts(rules, cells, contents, tableAt, today())
@@ -109,9 +120,11 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
   async function put(key: string, content: CellContent): Promise<void> {
     // Who writes over a conflict that is shown there decides it.
     const settles = conflicts[key]?.ids ?? []
+    if (!editable.value) return
     if (problems[key] || settles.length) void dropNeedy(key)
     delete problems[key]
-    if (!editable.value || (!settles.length && sameContent(contentOf(key), content))) return
+    if (!settles.length && !refused.has(key) && sameContent(contentOf(key), content)) return
+    refused.delete(key)
     delete conflicts[key]
     typed.add(key)
     lay(key, content)
@@ -173,7 +186,7 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
       versions[cell] = version
     }
     for (const { id, cell, change, state: of, why: reason, theirs } of waiting) {
-      if (change.kind === 'send') sendWaits.value = of === 'waiting'
+      if (change.kind === 'send') sendWaits.value = of === 'waiting' || isClosedCode(reason)
       if (!cell || change.kind !== 'cell') continue
       if (of !== 'waiting') takeUp(id, cell, change.content, theirs ? 'conflict' : 'refused', theirs, reason)
       else if (!typed.has(cell)) lay(cell, change.content)
@@ -191,7 +204,7 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
   const nameOf = (key: string) => nameCell(cellByKey.get(key)!, locale.value)
 
   return {
-    file, cells, cellByKey, state, contents, problems, conflicts, active, why, editable, sendWaits, outbox,
+    file, cells, cellByKey, state, contents, problems, conflicts, active, why, editable, sendWaits, isClosed, hasRefused, outbox,
     doubts, doubtsAt, contentOf, lastNumber, rangeOf, filled, nameOf, enter, put, type, zeros, blankAgain, settleConflict, takeUpWaiting, takeSendBack,
   }
 }

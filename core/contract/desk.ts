@@ -76,14 +76,19 @@ export const DeskEvent = Type.Union([
 ])
 export type DeskEvent = Static<typeof DeskEvent>
 export const DeskReceive = exact({ since: Type.Optional(Type.String({ pattern: '^\\d{1,15}(\\.\\d{1,15}){3}$' })), most: Type.Optional(Type.Integer({ minimum: 1, maximum: 2000 })) })
-/** What happened since. `cursor` is what to ask with next; it stands for the same after a restart. `definitions` changes when a published edition or the tree of units does. */
+/** What happened since. `cursor` is what to ask with next; it stands for the same after a restart. `definitions` changes when a published edition, the tree of units, the rounds or who is let in after closing do. */
 export const DeskReceived = exact({ at: Instant, cursor: Type.String(), more: Type.Boolean(), events: Type.Array(DeskEvent), definitions: Type.String(), settings: DeviceSettings, ...Standing })
 
 /** The newest edition of a register, for filling without a network. */
 export const DeskRegister = exact({ register: Code, edition: Type.Integer(), definition: shapeOf<CaseRegister>('The register') })
 export type DeskRegister = Static<typeof DeskRegister>
 /** What is defined, for working without a network. */
-export const DeskDefinitions = exact({ registers: Type.Array(DeskRegister), units: UnitList })
+export const DeskDefinitions = exact({
+  registers: Type.Array(DeskRegister),
+  /** Earlier editions in which entries of the branch were filled: they are read in them. */
+  earlier: Type.Array(DeskRegister),
+  units: UnitList,
+})
 export type DeskDefinitions = Static<typeof DeskDefinitions>
 /** What a facility works with, all at once: what is due with its reports, and what the officer asks with its conversations. */
 export const DeskWork = exact({ at: Instant, due: DueList, reports: Type.Array(ReportFile), questions: DiscrepancyList, conversations: Type.Array(DiscrepancyFile) })
@@ -116,7 +121,9 @@ export const FileSoFar = exact({ upTo: Type.Integer(), done: Type.Boolean() })
 
 /** One case with its entries as they were filled, in the order in which they happened. */
 export const CaseFileView = exact({
-  id: Uuid, register: Code, unit: UnitRef, parent: orNull(Uuid), definition: shapeOf<CaseRegister>('The register'),
+  id: Uuid, register: Code, unit: UnitRef, parent: orNull(Uuid), definition: shapeOf<CaseRegister>('The newest edition of the register'),
+  /** The editions in which its entries were filled. */
+  editions: Type.Array(DeskRegister),
   entries: Type.Array(exact({ id: Uuid, form: Code, edition: Type.Integer(), answers: shapeOf<Answers>('As they were filled'), happenedOn: Type.String(), receivedAt: Instant, by: Type.String(), device: orNull(Type.String()), corrects: orNull(Uuid) })),
 })
 export type CaseFileView = Static<typeof CaseFileView>

@@ -1,6 +1,6 @@
 import { Type, type Static } from '@sinclair/typebox'
 import type { Edition } from '../report/edition'
-import { CellContent, CellKey, Counter, exact, Instant, oneOf, orNull, RoundRef, shapeOf, SignName, StateName, StrengthName, UnitRef, Uuid } from './shared'
+import { CellContent, CellKey, Counter, DayText, exact, Instant, oneOf, orNull, RoundRef, Sentence, shapeOf, SignName, StateName, StrengthName, UnitRef, Uuid } from './shared'
 
 export const KeptCell = exact({ cell: CellKey, content: CellContent, version: Type.Integer() })
 export type KeptCell = Static<typeof KeptCell>
@@ -10,6 +10,21 @@ export const CellMark = exact({ discrepancy: Uuid, key: Type.String(), source: o
 /** What came from another device against what stands in a cell. Its identifier is that of the change. */
 export const OpenConflict = exact({ id: Uuid, cell: CellKey, content: CellContent, by: Type.String(), device: orNull(Type.String()), at: Instant })
 export type OpenConflict = Static<typeof OpenConflict>
+
+/** A change that was made on a device before the round closed and arrived after it: the officer decides. */
+export const LateChange = exact({
+  id: Uuid, kind: oneOf('cell', 'send', 'comment', 'answer'),
+  /** For a cell or a comment. */
+  cell: orNull(CellKey), content: orNull(CellContent),
+  by: Type.String(), device: Type.String(), madeAt: Instant, arrivedAt: Instant,
+  /** Why it could not be applied when the facility was let in. */
+  problem: orNull(Type.String()),
+})
+export type LateChange = Static<typeof LateChange>
+
+/** The last day on which a facility may fill and send a report after its round closed. */
+export const LetIn = exact({ day: DayText, why: Sentence })
+export const LetInDone = exact({ until: Instant, applied: Counter(), left: Counter() })
 
 /** One unit's report in one round with everything that is needed to fill and to check it, also without a network. */
 export const ReportFile = exact({
@@ -35,6 +50,10 @@ export const ReportFile = exact({
   comments: Type.Record(Type.String(), Type.Integer()),
   /** What came from another device against what stands there, and nobody has decided since. */
   conflicts: Type.Array(OpenConflict),
+  /** What arrived after the round closed, for those who decide about it. */
+  late: Type.Array(LateChange),
+  /** Whether the facility was let in after closing: until when, why, and by whom. */
+  letIn: orNull(exact({ until: Instant, why: Type.String(), by: Type.String() })),
 })
 export type ReportFile = Static<typeof ReportFile>
 

@@ -22,6 +22,8 @@ export const BoardRow = exact({
   filled: Type.Number(),
   mustFix: Count,
   explain: Count,
+  /** Changes that arrived after the round closed, and about which nobody decided. */
+  late: Count,
 })
 export type BoardRow = Static<typeof BoardRow>
 
@@ -37,8 +39,13 @@ export const Board = exact({
 })
 export type Board = Static<typeof Board>
 
+/** A report for which something arrived after its round closed. */
+export const LateReport = exact({ round: RoundRef, unit: UnitRef, changes: Count })
+
 export const Today = exact({
   unit: orNull(UnitRef),
+  /** What arrived after closing and waits for a decision, the newest rounds first. */
+  late: Type.Array(LateReport),
   rounds: Type.Array(exact({
     round: RoundRef, reporting: Reporting, overdue: Count, drafts: Count,
     mustFix: Count, explain: Count, answered: Count, toAccept: Count, signed: Type.Boolean(),
@@ -55,8 +62,11 @@ export const DueReport = exact({
 export type DueReport = Static<typeof DueReport>
 
 export const DueList = exact({
+  /** The person's branch: a facility, or all facilities under it. */
   unit: UnitRef,
   now: Type.Array(DueReport),
+  /** Begun or sent back, and the round closed since. */
+  closed: Type.Array(DueReport),
   coming: Type.Array(exact({ dataset: Type.String(), name: Words, period: Type.String(), opensAt: Instant, dueAt: Instant })),
   sent: Type.Array(DueReport),
 })

@@ -68,6 +68,8 @@ export const ROUTES = {
   'POST /api/reports/:round/:unit/send': route({ summary: 'Send a report', permission: 'fill', params: report, body: reports.SendReport, answer: reports.ReportState }),
   'POST /api/reports/:round/:unit/accept': route({ summary: 'Accept a report', permission: 'resolve', params: report, answer: reports.ReportState }),
   'POST /api/reports/:round/:unit/send-back': route({ summary: 'Send a report back to its facility', permission: 'resolve', params: report, body: exact({ why: Sentence }), answer: reports.ReportState }),
+  'POST /api/reports/:round/:unit/let-in': route({ summary: 'Let a facility fill and send a report after its round closed', permission: 'resolve', params: report, body: reports.LetIn, answer: reports.LetInDone }),
+  'POST /api/reports/:round/:unit/leave-out': route({ summary: 'Leave out what arrived after closing', permission: 'resolve', params: report, body: exact({ why: Sentence }), answer: Done }),
   'GET /api/reports/:round/:unit/cells/:cell': route({ summary: 'History and comments of a cell', permission: 'look', params: cell, answer: reports.CellStory }),
   'POST /api/reports/:round/:unit/cells/:cell/comments': route({ summary: 'Comment on a cell', permission: 'comment', params: cell, body: exact({ text: Sentence }), answer: Done }),
   'GET /api/drafts': route({ summary: 'Drafts of datasets', permission: 'define', answer: Type.Array(drafts.DraftLine) }),

@@ -85,9 +85,9 @@ export async function accessOf(event: H3Event): Promise<Access | null> {
   return access
 }
 
-/** The access of a person who was just let in. */
-export async function accessById(id: string): Promise<Access> {
-  const sql = await database()
+/** The access of a person, for what is done in their name. @param tx inside a transaction. */
+export async function accessById(id: string, tx?: Pick<Sql, 'query'>): Promise<Access> {
+  const sql = tx ?? await database()
   const [person] = await sql.query<Access>(`SELECT ${ACCESS_COLUMNS} FROM person WHERE id = $1`, [id])
   return person!
 }

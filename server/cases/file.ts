@@ -1,4 +1,4 @@
-import type { CaseFileView } from '#core/contract/desk'
+import type { CaseFileView, DeskRegister } from '#core/contract/desk'
 import { mustHold, type Access } from '../access/access'
 import { database } from '../database'
 import { notFound, outsideBranch } from '../http/refusal'
@@ -16,5 +16,6 @@ export async function caseFile(access: Access, id: string): Promise<CaseFileView
      FROM case_entry e JOIN person p ON p.id = e.person LEFT JOIN device d ON d.id = e.device WHERE e.case_id = $1 ORDER BY e.happened_on, e.seq`, [id])
   if (access.ownOnly && !entries.some(({ person }) => person === access.id)) throw outsideBranch()
   const definition = (await deskRegisters()).find(({ register }) => register === record.register)!.definition
-  return { id, register: record.register, unit: { code: record.code, name: record.name }, parent: record.parent, definition, entries: entries.map(({ id: entry, form, edition, answers, happenedOn, receivedAt, by, device, corrects }) => ({ id: entry, form, edition, answers, happenedOn, receivedAt, by, device, corrects })) }
+  const editions = await sql.query<DeskRegister>('SELECT register, number AS edition, definition FROM register_edition WHERE register = $1 AND number = ANY($2::int[]) ORDER BY number', [record.register, [...new Set(entries.map(({ edition }) => edition))]])
+  return { id, register: record.register, unit: { code: record.code, name: record.name }, parent: record.parent, definition, editions, entries: entries.map(({ id: entry, form, edition, answers, happenedOn, receivedAt, by, device, corrects }) => ({ id: entry, form, edition, answers, happenedOn, receivedAt, by, device, corrects })) }
 }

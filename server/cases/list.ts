@@ -10,6 +10,17 @@ export async function deskRegisters(): Promise<DeskRegister[]> {
   return sql.query<DeskRegister>('SELECT DISTINCT ON (register) register, number AS edition, definition FROM register_edition ORDER BY register, number DESC')
 }
 
+/** Earlier editions in which entries of the branch were filled. */
+export async function earlierRegisters(access: Access): Promise<DeskRegister[]> {
+  const sql = await database()
+  return sql.query<DeskRegister>(
+    `SELECT g.register, g.number AS edition, g.definition FROM register_edition g
+     WHERE g.number < (SELECT max(n.number) FROM register_edition n WHERE n.register = g.register)
+       AND EXISTS (SELECT 1 FROM case_entry e JOIN case_record c ON c.id = e.case_id JOIN unit_latest u ON u.code = c.unit
+         WHERE c.register = g.register AND e.edition = g.number AND u.path ~ $1::lquery)
+     ORDER BY g.register, g.number`, [branchPattern(access.branch)])
+}
+
 const MOST_CASES = 500
 
 /** The parts of a search as patterns: whatever is special in a pattern is taken as it is. */

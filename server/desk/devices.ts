@@ -9,6 +9,12 @@ import { notFound, Refusal } from '../http/refusal'
 /** A device that showed its own token. */
 export interface Device { id: string; unit: string; name: string; settings: DeviceSettings }
 
+/** A device by its identifier. */
+export async function deviceById(sql: Pick<Sql, 'query'>, id: string): Promise<Device> {
+  const [device] = await sql.query<Device>('SELECT id, unit, name, settings FROM device WHERE id = $1', [id])
+  return device!
+}
+
 /** May this device do that, by the settings of its card? */
 export const may = (device: Device, what: keyof DeviceSettings['may']): boolean => device.settings.may[what]
 

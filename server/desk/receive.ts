@@ -29,7 +29,7 @@ export async function receiveSince(access: Access, { since = '0.0.0.0', most = M
     `SELECT e.seq, e.received_at AS at, c.unit, e.id, e.case_id AS "case", c.register, e.edition, e.form, e.answers, e.happened_on AS "happenedOn", e.corrects, c.parent
      FROM case_entry e JOIN case_record c ON c.id = e.case_id JOIN unit_latest u ON u.code = c.unit WHERE e.seq > $1 AND u.path ~ $2::lquery AND ($4::uuid IS NULL OR e.person = $4) ORDER BY e.seq LIMIT $3`, [entries, branch, most, own])
   const [{ definitions } = { definitions: '' }] = await sql.query<{ definitions: string }>(
-    `SELECT concat_ws('.', (SELECT count(*) FROM register_edition), (SELECT count(*) FROM edition), (SELECT count(*) FROM unit_change), (SELECT count(*) FROM unit), (SELECT count(*) FROM round)) AS definitions`)
+    `SELECT concat_ws('.', (SELECT count(*) FROM register_edition), (SELECT count(*) FROM edition), (SELECT count(*) FROM unit_change), (SELECT count(*) FROM unit), (SELECT count(*) FROM round), (SELECT count(*) FROM let_in)) AS definitions`)
   const lists = [ofCells, ofReports, ofQuestions, ofEntries]
   const upTo = lists.map((list, at) => list.at(-1)?.seq ?? [cells, reports, questions, entries][at]!)
   return {

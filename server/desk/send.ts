@@ -14,11 +14,12 @@ import { commentCellIn } from '../reports/cell-story'
 import { sendReportIn } from '../reports/send'
 import { settings } from '../settings'
 import { may, type Device } from './devices'
+import { holdLate } from './late-changes'
 import { digestOf, readChange } from './read-change'
 import { answeredBefore, noteReceived, reused } from './received'
 
 /** What one act of sending works with. */
-interface Sending {
+export interface Sending {
   access: Access
   device: Device
   timeZone: string
@@ -117,7 +118,7 @@ async function applyGroup(
   group: readonly DeskChange[],
 ): Promise<DeskOutcome[]> {
   try {
-    return await sql.transaction(tx => applyNew(tx, sending, group))
+    return await sql.transaction(tx => applyInTransaction(tx, sending, group))
   } catch (error) {
     if (error instanceof Refusal) return group.map(({ id }) => rejected(id, error.code, error.message))
     if (!isDataError(error)) throw error
@@ -130,8 +131,11 @@ async function applyGroup(
   }
 }
 
-/** Applies the changes of a group that did not come before. */
-async function applyNew(tx: Sql, sending: Sending, group: readonly DeskChange[]): Promise<DeskOutcome[]> {
+/**
+ * Applies the changes of a group that did not come before, in the transaction of the caller. What is refused because
+ * its round closed meanwhile is kept for the officer.
+ */
+export async function applyInTransaction(tx: Sql, sending: Sending, group: readonly DeskChange[]): Promise<DeskOutcome[]> {
   const before = await answeredBefore(tx, sending.access, group)
   const fresh = group.filter(({ id }) => !before.has(id))
   const outcomes = [...before.values()]
@@ -162,7 +166,24 @@ async function applyNew(tx: Sql, sending: Sending, group: readonly DeskChange[])
     group,
     outcomes.filter(({ id }) => !before.has(id)),
   )
-  return outcomes
+  return holdClosed(tx, sending, group, outcomes)
+}
+
+/** Keeps for the officer what was refused because its round closed while the change was on its way. */
+async function holdClosed(
+  tx: Sql,
+  { access, device, correctTime }: Sending,
+  group: readonly DeskChange[],
+  outcomes: readonly DeskOutcome[],
+): Promise<DeskOutcome[]> {
+  const byId = new Map(group.map(change => [change.id, change]))
+  const answers: DeskOutcome[] = []
+  for (const outcome of outcomes) {
+    const change = byId.get(outcome.id)!
+    const isClosed = outcome.code === 'round-closed' && change.kind !== 'entry'
+    answers.push(isClosed ? await holdLate(tx, { access, device: device.id, correctTime }, change, outcome) : outcome)
+  }
+  return answers
 }
 
 /** Runs a part of a transaction in a savepoint: what the district refuses leaves no trace. */

@@ -1,6 +1,6 @@
 import type { DeskDefinitions, DeskWork } from '#core/contract/desk'
 import type { Access } from '../access/access'
-import { deskRegisters } from '../cases/list'
+import { deskRegisters, earlierRegisters } from '../cases/list'
 import { nowText } from '../clock'
 import { discrepancyFile, listDiscrepancies } from '../discrepancies/read'
 import { reportFile } from '../reports/file'
@@ -8,6 +8,8 @@ import { dueList } from '../rounds/due'
 import { listUnits } from '../units/read'
 
 const TALKED = new Set(['asked', 'answered', 'settled'])
+/** How many reports go along: those to fill first, then those begun, then those received. */
+const MOST_REPORTS = 60
 /** How many conversations go along; the oldest are for the office. */
 const MOST_CONVERSATIONS = 40
 
@@ -18,9 +20,9 @@ export async function deskWork(access: Access): Promise<DeskWork> {
   const lines = all.lines.filter(({ state }) => TALKED.has(state)).slice(0, MOST_CONVERSATIONS)
   return {
     at: nowText(), due, questions: { lines },
-    reports: await Promise.all([...due.now, ...due.sent].map(({ round, unit }) => reportFile(access, round.id, unit.code))),
+    reports: await Promise.all([...due.now, ...due.closed, ...due.sent].slice(0, MOST_REPORTS).map(({ round, unit }) => reportFile(access, round.id, unit.code))),
     conversations: await Promise.all(lines.map(({ id }) => discrepancyFile(access, id))),
   }
 }
 
-export const deskDefinitions = async (access: Access): Promise<DeskDefinitions> => ({ registers: await deskRegisters(), units: await listUnits(access, undefined) })
+export const deskDefinitions = async (access: Access): Promise<DeskDefinitions> => ({ registers: await deskRegisters(), earlier: await earlierRegisters(access), units: await listUnits(access, undefined) })

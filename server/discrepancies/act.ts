@@ -8,7 +8,7 @@ import { conflict, Refusal } from '../http/refusal'
 import { moveReport } from '../reports/move'
 import { reportPlace } from '../reports/place'
 import { applyCells } from '../reports/apply-cells'
-import { mustBeOpen } from '../reports/apply-changes'
+import { mustBeOpen, roundFor } from '../rounds/closing'
 import { findDiscrepancy, type DiscrepancyRow } from './read'
 import { noteDiscrepancy, recheck } from './recheck'
 
@@ -67,7 +67,7 @@ export async function answerIn(tx: Sql, access: Access, id: string, text: string
   const { row, round } = await findDiscrepancy(tx, access, id)
   if (row.state === 'settled') throw wrongState(row)
   if (corrections.length) {
-    mustBeOpen(round)
+    mustBeOpen(await roundFor(tx, round, row.unit))
     await mustMay({ round: row.round, unit: row.unit })
   }
   await noteDiscrepancy(tx, id, 'answered', access.id, text.trim())

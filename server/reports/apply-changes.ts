@@ -1,21 +1,15 @@
 import type { Change, ChangeOutcome, ChangesReceived } from '#core/contract/reports'
 import { stateAfter, type ReportState } from '#core/report/state'
 import type { Access } from '../access/access'
-import { now, nowText } from '../clock'
+import { nowText } from '../clock'
 import { database, type Sql } from '../database'
 import { answerNotOffered } from '../datasets/services'
 import { recheck } from '../discrepancies/recheck'
 import { conflict } from '../http/refusal'
-import type { Round } from '../rounds/round'
+import { mustBeOpen } from '../rounds/closing'
 import { moveReport } from './move'
 import { REPORT_COLUMNS, reportPlace, stateOf, type ReportPlace, type ReportRow } from './place'
 import { applyCells, type CellAsked } from './apply-cells'
-
-/** @throws Refusal 409 `round-not-open`, `round-closed`: facilities change values only while a round is open. */
-export function mustBeOpen(round: Round): void {
-  if (now() < Date.parse(round.opensAt)) throw conflict('round-not-open', 'This round has not opened yet.')
-  if (now() >= Date.parse(round.closesAt)) throw conflict('round-closed', 'This round is closed to facilities. Ask the district office.')
-}
 
 /** The report's row; an awaited report gets one with its first change. */
 async function rowOf(sql: Sql, place: ReportPlace, access: Access): Promise<ReportRow> {

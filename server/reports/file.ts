@@ -2,9 +2,11 @@ import type { KeptCell, ReportFile } from '#core/contract/reports'
 import type { CellKind } from '#core/report/cell'
 import { isFor } from '#core/rule/definition'
 import { lanternSign } from '#core/report/state'
+import { may } from '#core/contract/permission'
 import type { Access } from '../access/access'
 import { now } from '../clock'
 import { database, type Sql } from '../database'
+import { lateChangesOf } from '../desk/late-changes'
 import { notOfferedCells } from '../datasets/services'
 import { roundRef } from '../rounds/round'
 import { districtOf, settings } from '../settings'
@@ -33,6 +35,8 @@ export async function reportFile(access: Access, roundId: string, unitCode: stri
     `SELECT why FROM report_event WHERE report = $1 AND to_state = 'sentBack' ORDER BY seq DESC LIMIT 1`, [id])
   const conflicts = id === null ? [] : await openConflicts(sql, id)
   const state = stateOf(report)
+  const [letIn] = await sql.query<NonNullable<ReportFile['letIn']>>(
+    'SELECT l.until, l.why, p.display_name AS by FROM let_in l JOIN person p ON p.id = l.person WHERE l.round = $1 AND l.unit = $2 ORDER BY l.seq DESC LIMIT 1', [roundId, unitCode])
   return {
     round: roundRef(round),
     unit: { code: unit.code, name: unit.name },
@@ -48,6 +52,8 @@ export async function reportFile(access: Access, roundId: string, unitCode: stri
     history,
     discrepancies,
     conflicts,
+    late: may(access.role, 'resolve') ? await lateChangesOf(sql, roundId, unitCode) : [],
+    letIn: letIn ?? null,
     comments: Object.fromEntries(comments.map(({ cell, count }) => [cell, count])),
   }
 }

@@ -3,6 +3,7 @@ import { filledBy, mustHold, type Access } from '../access/access'
 import { editionOf, type ReadyEdition } from '../datasets/editions'
 import type { Sql } from '../database'
 import { notFound, Refusal } from '../http/refusal'
+import { roundFor } from '../rounds/closing'
 import { roundById, type Round } from '../rounds/round'
 import { expectedUnits, type ExpectedUnit } from '../units/expected-units'
 
@@ -19,7 +20,7 @@ export interface ReportRow {
 
 export const REPORT_COLUMNS = `id, round, unit, edition, state, first_received_at AS "firstReceivedAt", received_at AS "receivedAt"`
 
-/** Where a report stands: its round, its unit as it was then, the edition it is filled in, and its row if it has one. */
+/** Where a report stands: its round with the closing time that holds for its unit, its unit as it was then, the edition it is filled in, and its row if it has one. */
 export interface ReportPlace {
   round: Round
   unit: ExpectedUnit
@@ -33,7 +34,7 @@ export interface ReportPlace {
  * @throws Refusal 404 when the round does not expect the unit, 403 outside the person's branch.
  */
 export async function reportPlace(sql: Pick<Sql, 'query'>, access: Access, roundId: string, unitCode: string, lock = false): Promise<ReportPlace> {
-  const round = await roundById(sql, roundId)
+  const round = await roundFor(sql, await roundById(sql, roundId), unitCode)
   const unit = (await expectedUnits(sql, round, unitCode)).find(({ code }) => code === unitCode)
   if (!unit) throw notFound('report: this unit is not expected in this round')
   mustHold(access, unit.path)

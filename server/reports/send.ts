@@ -1,10 +1,11 @@
 import { stateAfter } from '#core/report/state'
 import type { Problem } from '#core/result'
 import type { Access } from '../access/access'
-import { now, nowText } from '../clock'
+import { nowText } from '../clock'
 import { database, type Sql } from '../database'
 import { doubtsNow, keepDoubts } from '../discrepancies/recheck'
 import { conflict, Refusal } from '../http/refusal'
+import { mustBeOpen } from '../rounds/closing'
 import { moveReport } from './move'
 import { reportPlace, stateOf } from './place'
 
@@ -22,9 +23,9 @@ export async function sendReport(access: Access, roundId: string, unit: string, 
 export async function sendReportIn(tx: Sql, access: Access, roundId: string, unit: string, explanations: Readonly<Record<string, string>>) {
   const place = await reportPlace(tx, access, roundId, unit, true)
   const { report, round } = place
+  mustBeOpen(round)
   const to = stateAfter(stateOf(report), 'send')
   if (!report || !to) throw conflict('state', 'This report is not a draft: it cannot be sent now.')
-  if (now() >= Date.parse(round.closesAt)) throw conflict('round-closed', 'This round is closed to facilities. Ask the district office.')
   const found = await doubtsNow(tx, { ...place, report })
   const at = (key: string): Problem => ({ code: 'doubt', message: key, at: `doubts/${key}` })
   const mustFix = found.doubts.filter(({ strength }) => strength === 'mustFix')

@@ -6,6 +6,7 @@ import { unitAsked, type Access } from '../access/access'
 import { now } from '../clock'
 import { editionOf } from '../datasets/editions'
 import { database, type Sql } from '../database'
+import { OFFERED } from '../desk/late-changes'
 import { roundReports } from '../district-reports/figures'
 import { cellsOfReports } from '../reports/cells'
 import { stateOf, type ReportRow } from '../reports/place'
@@ -42,6 +43,12 @@ async function doubtCounts(sql: Pick<Sql, 'query'>, round: string): Promise<Map<
   return new Map(rows.map(({ unit, strength, count }) => [`${unit} ${strength}`, count]))
 }
 
+/** Changes that arrived after the round closed, by unit. */
+async function lateCounts(sql: Pick<Sql, 'query'>, round: string): Promise<Map<string, number>> {
+  const rows = await sql.query<{ unit: string; count: number }>(`SELECT unit, count(*)::int AS count FROM late_change WHERE round = $1 AND ${OFFERED} GROUP BY unit`, [round])
+  return new Map(rows.map(({ unit, count }) => [unit, count]))
+}
+
 /** A round, unit by unit, within the branch that was asked for. */
 export async function board(access: Access, roundId: string, asked?: string): Promise<Board> {
   const sql = await database()
@@ -55,13 +62,14 @@ export async function board(access: Access, roundId: string, asked?: string): Pr
   const draftCells = await cellsOfReports(sql, drafts.map(({ id }) => id))
   const lanterns = await lanternsOf(sql, rounds, unit.code)
   const doubts = await doubtCounts(sql, roundId)
+  const late = await lateCounts(sql, roundId)
   const dueAt = Date.parse(round.dueAt)
 
   const rows = expected.map(({ code, name, zone, zoneName }): BoardRow => {
     const report = reports.get(code)
     const state = stateOf(report)
     const { answered, applies } = itemCompleteness(keys, received.get(code) ?? draftCells.get(report?.id ?? -1) ?? {})
-    const late = report?.firstReceivedAt ? Date.parse(report.firstReceivedAt) - dueAt : -1
+    const sinceDue = report?.firstReceivedAt ? Date.parse(report.firstReceivedAt) - dueAt : -1
     return {
       unit: { code, name },
       zone: { code: zone, name: zoneName },
@@ -69,10 +77,11 @@ export async function board(access: Access, roundId: string, asked?: string): Pr
       sign: lanternSign(state, dueAt, now()),
       lanterns: lanterns.get(code) ?? [],
       receivedAt: report?.receivedAt ?? null,
-      daysLate: late >= 0 ? Math.floor(late / MS_A_DAY) + 1 : 0,
+      daysLate: sinceDue >= 0 ? Math.floor(sinceDue / MS_A_DAY) + 1 : 0,
       filled: applies ? answered / applies : 0,
       mustFix: doubts.get(`${code} mustFix`) ?? 0,
       explain: doubts.get(`${code} explain`) ?? 0,
+      late: late.get(code) ?? 0,
     }
   })
   const signed = await sql.query('SELECT 1 FROM signature WHERE round = $1 AND unit = $2 LIMIT 1', [roundId, unit.code])

@@ -2,52 +2,98 @@ import { deadlines } from '#core/calendar/deadline'
 import { shiftPeriod } from '#core/calendar/period'
 import { parsePeriod, printPeriod } from '#core/calendar/period-text'
 import type { DueList, DueReport } from '#core/contract/rounds'
+import { groupBy } from '#core/group-by'
 import { itemCompleteness } from '#core/quality/item-completeness'
 import { isReceived, lanternSign } from '#core/report/state'
 import { must } from '#core/result'
-import { filledBy, unitAsked, type Access } from '../access/access'
-import { now } from '../clock'
+import { branchPattern, filledBy, unitAsked, type Access } from '../access/access'
+import { now, nowText } from '../clock'
 import { editionOf } from '../datasets/editions'
 import { database, type Sql } from '../database'
 import { cellsOfReports } from '../reports/cells'
 import { REPORT_COLUMNS, stateOf, type ReportRow } from '../reports/place'
 import { settings } from '../settings'
-import { expectedUnits } from '../units/expected-units'
-import { openedRounds, roundRef, type Round } from './round'
+import { expectedUnits, type ExpectedUnit } from '../units/expected-units'
+import { isClosed } from './closing'
+import { openedRounds, roundRef, roundsWhere, type Round } from './round'
 
-/** How many sent reports the list shows. */
-const SENT_SHOWN = 6
+/** Of each dataset the newest received reports of a facility are shown. */
+const RECEIVED_SHOWN = 6
+/** Of each dataset the newest reports that were begun and whose round closed. */
+const CLOSED_SHOWN = 24
+const MOST_ROUNDS = 300
 
-async function dueReport(sql: Pick<Sql, 'query'>, access: Access, round: Round, unit: string): Promise<DueReport | null> {
-  const [expected] = (await expectedUnits(sql, round, unit)).filter(({ code }) => code === unit)
-  if (!expected) return null
-  const [report] = await sql.query<ReportRow>(`SELECT ${REPORT_COLUMNS} FROM report WHERE round = $1 AND unit = $2`, [round.id, unit])
-  if (report && access.ownOnly && !(await sql.query(`SELECT 1 FROM report p WHERE p.id = $1 AND ${filledBy('p', '$2')}`, [report.id, access.id])).length) return null
-  const { cells } = await editionOf(sql, round.dataset, report?.edition ?? round.edition)
-  const map = report ? (await cellsOfReports(sql, [report.id])).get(report.id) ?? {} : {}
-  const [questions] = await sql.query<{ count: number }>(
-    `SELECT count(*)::int AS count FROM discrepancy WHERE report = $1 AND state = 'asked'`, [report?.id ?? null])
-  const state = stateOf(report)
-  return {
-    round: roundRef(round), unit: { code: unit, name: expected.name }, state,
-    sign: lanternSign(state, Date.parse(round.dueAt), now()),
-    ...itemCompleteness(cells.map(({ key }) => key), map),
-    questions: questions!.count,
-    receivedAt: report?.receivedAt ?? null,
-  }
+type Reader = Pick<Sql, 'query'>
+
+/** One facility in one round, with its report if it has one. */
+interface Place {
+  round: Round
+  unit: ExpectedUnit
+  report: ReportRow | undefined
 }
 
-/** What one facility has to report: due now, coming up, and sent. Nobody picks unit, dataset and period from lists. */
-export async function dueList(access: Access): Promise<DueList> {
-  const sql = await database()
-  const unit = await unitAsked(access, undefined)
+/**
+ * The rounds that a facility of the branch may have something to do in: those that are open, those in which a report
+ * was begun or sent back, those into which a facility was let after closing, and the newest of each dataset.
+ */
+const roundsToShow = (sql: Reader, branch: string): Promise<Round[]> =>
+  roundsWhere(sql,
+    `r.opens_at <= $1 AND (r.closes_at > $1
+       OR EXISTS (SELECT 1 FROM let_in l WHERE l.round = r.id AND l.until > $1)
+       OR EXISTS (SELECT 1 FROM report p JOIN unit_latest u ON u.code = p.unit
+         WHERE p.round = r.id AND p.state IN ('draft', 'sentBack') AND u.path ~ $2::lquery)
+       OR r.id IN (SELECT n.id FROM round n WHERE n.dataset = r.dataset AND n.opens_at <= $1 ORDER BY n.last_day DESC LIMIT ${RECEIVED_SHOWN}))
+     ORDER BY r.last_day DESC, r.dataset LIMIT ${MOST_ROUNDS}`,
+    [nowText(), branchPattern(branch)])
+
+/** The reports of these rounds that the person may see, and when their rounds close to them. */
+async function placesOf(sql: Reader, access: Access, rounds: readonly Round[], branch: string): Promise<Place[]> {
+  const ids = rounds.map(({ id }) => id)
+  const reports = await sql.query<ReportRow & { isOwn: boolean }>(
+    `SELECT ${REPORT_COLUMNS}, ($2::uuid IS NULL OR ${filledBy('report', '$2')}) AS "isOwn" FROM report WHERE round = ANY($1::text[])`,
+    [ids, access.ownOnly ? access.id : null])
+  const letIn = await sql.query<{ round: string; unit: string; until: string }>(
+    'SELECT DISTINCT ON (round, unit) round, unit, until FROM let_in WHERE round = ANY($1::text[]) ORDER BY round, unit, seq DESC', [ids])
+  const reportAt = new Map(reports.map(report => [`${report.round} ${report.unit}`, report]))
+  const untilAt = new Map(letIn.map(({ round, unit, until }) => [`${round} ${unit}`, until]))
+  const places: Place[] = []
+  for (const round of rounds) {
+    for (const unit of await expectedUnits(sql, round, branch)) {
+      const key = `${round.id} ${unit.code}`
+      const report = reportAt.get(key)
+      if (report && !report.isOwn) continue
+      const until = untilAt.get(key)
+      const closesAt = until && Date.parse(until) > Date.parse(round.closesAt) ? until : round.closesAt
+      places.push({ round: { ...round, closesAt }, unit, report })
+    }
+  }
+  return places
+}
+
+async function dueReports(sql: Reader, places: readonly Place[]): Promise<DueReport[]> {
+  const ids = places.flatMap(({ report }) => (report ? [report.id] : []))
+  const cells = await cellsOfReports(sql, ids)
+  const questions = await sql.query<{ report: number; count: number }>(
+    `SELECT report, count(*)::int AS count FROM discrepancy WHERE report = ANY($1::bigint[]) AND state = 'asked' GROUP BY report`, [ids])
+  const askedOf = new Map(questions.map(({ report, count }) => [report, count]))
+  return Promise.all(places.map(async ({ round, unit, report }) => {
+    const { cells: asked } = await editionOf(sql, round.dataset, report?.edition ?? round.edition)
+    const state = stateOf(report)
+    return {
+      round: roundRef(round), unit: { code: unit.code, name: unit.name }, state,
+      sign: lanternSign(state, Date.parse(round.dueAt), now()),
+      ...itemCompleteness(asked.map(({ key }) => key), report ? cells.get(report.id) ?? {} : {}),
+      questions: report ? askedOf.get(report.id) ?? 0 : 0,
+      receivedAt: report?.receivedAt ?? null,
+    }
+  }))
+}
+
+/** The next round of each dataset that has one now. */
+async function comingRounds(sql: Reader): Promise<DueList['coming']> {
   const { timeZone } = await settings()
-  const rounds = await openedRounds(sql)
-  const open = rounds.filter(round => now() < Date.parse(round.closesAt))
-  const all = (await Promise.all(rounds.slice(0, 18).map(round => dueReport(sql, access, round, unit.code)))).filter(report => report !== null)
-  const isOpen = ({ round }: DueReport) => open.some(({ id }) => id === round.id)
-  const newest = [...new Map([...rounds].reverse().map(round => [round.dataset, round])).values()]
-  const coming = await Promise.all(newest.map(async (round) => {
+  const newest = [...new Map([...await openedRounds(sql)].reverse().map(round => [round.dataset, round])).values()]
+  return Promise.all(newest.map(async (round) => {
     const { edition } = await editionOf(sql, round.dataset, round.edition)
     const next = shiftPeriod(must(parsePeriod(round.period)), 1)
     const { opensAt, dueAt } = deadlines(next, edition.timing, timeZone)
@@ -56,10 +102,28 @@ export async function dueList(access: Access): Promise<DueList> {
       opensAt: new Date(opensAt).toISOString(), dueAt: new Date(dueAt).toISOString(),
     }
   }))
+}
+
+/** The first of each facility's reports of each dataset. */
+const newestOfEach = (places: readonly Place[], most: number): Place[] =>
+  [...groupBy(places, ({ round, unit }) => `${unit.code} ${round.dataset}`).values()].flatMap(group => group.slice(0, most))
+
+/**
+ * What the facilities of a person's branch have to report: all that is open, what was begun or sent back and is closed
+ * now, what comes next, and what was received last. Nobody picks unit, dataset and period from lists.
+ *
+ * @returns each list with the newest period first
+ */
+export async function dueList(access: Access): Promise<DueList> {
+  const sql = await database()
+  const unit = await unitAsked(access, undefined)
+  const places = await placesOf(sql, access, await roundsToShow(sql, unit.code), unit.code)
+  const toSend = places.filter(({ report }) => !isReceived(stateOf(report)))
   return {
     unit: { code: unit.code, name: unit.name },
-    now: all.filter(report => !isReceived(report.state) && isOpen(report)),
-    coming,
-    sent: all.filter(report => isReceived(report.state)).slice(0, SENT_SHOWN),
+    now: await dueReports(sql, toSend.filter(({ round }) => !isClosed(round))),
+    closed: await dueReports(sql, newestOfEach(toSend.filter(({ round, report }) => isClosed(round) && report), CLOSED_SHOWN)),
+    coming: await comingRounds(sql),
+    sent: await dueReports(sql, newestOfEach(places.filter(({ report }) => isReceived(stateOf(report))), RECEIVED_SHOWN)),
   }
 }

@@ -31,9 +31,13 @@ export async function roundById(sql: Reader, id: string): Promise<Round> {
   return round
 }
 
+/** Rounds `r` that meet a condition, which may say an order and a limit too. */
+export const roundsWhere = (sql: Reader, condition: string, values: Parameters<Reader['query']>[1]): Promise<Round[]> =>
+  sql.query<Round>(`SELECT ${COLUMNS} ${FROM} WHERE ${condition}`, values)
+
 /** Rounds that have opened, newest period first. */
 export const openedRounds = (sql: Reader): Promise<Round[]> =>
-  sql.query<Round>(`SELECT ${COLUMNS} ${FROM} WHERE r.opens_at <= $1 ORDER BY r.last_day DESC, r.dataset`, [new Date(now()).toISOString()])
+  roundsWhere(sql, 'r.opens_at <= $1 ORDER BY r.last_day DESC, r.dataset', [new Date(now()).toISOString()])
 
 export async function latestRound(sql: Reader, dataset: string): Promise<Round | undefined> {
   return (await openedRounds(sql)).find(round => round.dataset === dataset)

@@ -1,13 +1,14 @@
 import type { Today } from '#core/contract/rounds'
 import { reporting } from '#core/quality/reporting'
 import { isReceived, lanternSign } from '#core/report/state'
-import { unitAsked, type Access } from '../access/access'
+import { branchPattern, unitAsked, type Access } from '../access/access'
 import { now } from '../clock'
 import { database, type Sql } from '../database'
+import { OFFERED } from '../desk/late-changes'
 import { BLOCKS } from '../discrepancies/blocking'
 import { REPORT_COLUMNS, stateOf, type ReportRow } from '../reports/place'
 import { expectedUnits } from '../units/expected-units'
-import { openedRounds, roundRef, type Round } from './round'
+import { openedRounds, roundById, roundRef, type Round } from './round'
 
 interface Counts {
   mustFix: number
@@ -66,15 +67,26 @@ async function plantedToday(sql: Pick<Sql, 'query'>): Promise<Today['planted']> 
   return { planted: planted.length, found, others: raised.filter(doubt => !plantedNames.has(nameOf(doubt))).length }
 }
 
+const MOST_LATE = 50
+
+/** What arrived after its round closed, in the branch, and waits for a decision. */
+async function lateReports(sql: Pick<Sql, 'query'>, branch: string): Promise<Today['late']> {
+  const rows = await sql.query<{ round: string; unit: string; name: string; changes: number }>(
+    `SELECT l.round, l.unit, u.name, count(*)::int AS changes FROM late_change l JOIN unit_latest u ON u.code = l.unit
+     WHERE ${OFFERED} AND u.path ~ $1::lquery GROUP BY l.round, l.unit, u.name ORDER BY max(l.arrived_at) DESC LIMIT ${MOST_LATE}`, [branchPattern(branch)])
+  const rounds = new Map(await Promise.all([...new Set(rows.map(({ round }) => round))].map(async id => [id, roundRef(await roundById(sql, id))] as const)))
+  return rows.map(({ round, unit, name, changes }) => ({ round: rounds.get(round)!, unit: { code: unit, name }, changes }))
+}
+
 /** Rounds that have opened and not yet closed, and what needs somebody, within the branch that was asked for. */
 export async function today(access: Access, asked?: string): Promise<Today> {
   const sql = await database()
   const planted = access.role === 'administrator' ? await plantedToday(sql) : null
   const [any] = await sql.query('SELECT 1 FROM unit LIMIT 1')
-  if (!any) return { unit: null, rounds: [], planted }
+  if (!any) return { unit: null, late: [], rounds: [], planted }
   const unit = await unitAsked(access, asked)
   const open = (await openedRounds(sql)).filter(round => now() < Date.parse(round.closesAt))
   const rounds = []
   for (const round of open) rounds.push(await roundToday(sql, round, unit.code))
-  return { unit: { code: unit.code, name: unit.name }, rounds, planted }
+  return { unit: { code: unit.code, name: unit.name }, late: await lateReports(sql, unit.code), rounds, planted }
 }

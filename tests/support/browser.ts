@@ -50,11 +50,12 @@ export class Visitor {
   }
 
   /** Moves the clock of the pages that are opened from now on. @param hours how far it is off; a page may move it itself by `__off`. */
-  clock = (hours: number) => this.command('Page.addScriptToEvaluateOnNewDocument', { source: `
+  clock = (hours: number) => this.command('Page.addScriptToEvaluateOnNewDocument', { source: `{
     window.__off = ${hours} * 3600000
-    const right = Date.now.bind(Date)
+    const right = window.__right ??= Date.now.bind(Date)
     Date.now = () => right() + window.__off
-    window.Date = new Proxy(Date, { construct: (of, given) => (given.length ? new of(...given) : new of(Date.now())) })` })
+    window.Date = new Proxy(Date, { construct: (of, given) => (given.length ? new of(...given) : new of(Date.now())) })
+  }` })
 
   /** Opens an address. A locked desk is unlocked on the way, as its person does. */
   async open(path: string): Promise<void> {

@@ -15,18 +15,19 @@ const counted = computed(() => {
   const [folded] = foldCases(data.entries.map(entry => ({ id: entry.id, case: data.id, form: entry.form, answers: entry.answers, happenedAt: Date.parse(entry.happenedOn), receivedAt: Date.parse(entry.receivedAt), ...(entry.corrects && { corrects: entry.corrects }) })))
   return (folded?.entries ?? []).map(entry => ({ ...all.get(entry.id)!, corrected: entry.corrected.length, rivals: entry.rivals.map(rival => all.get(rival.id)!) }))
 })
-const formName = (form: string) => words.say(file.data.value!.definition.forms.find(one => one.form.code === form)?.form.name ?? { en: form })
+/** The form of an entry, in the edition in which it was filled. */
+const formOf = ({ edition, form }: { edition: number; form: string }) => formIn(file.data.value!.editions.find(one => one.edition === edition)?.definition, form)
 </script>
 
 <template>
   <LoadState v-slot="{ data }" :load="file">
     <section v-for="entry in counted" :key="entry.id" class="card stack">
-      <h2>{{ formName(entry.form) }}</h2>
+      <h2>{{ words.say(formOf(entry).name) }}</h2>
       <p class="small quiet">{{ t('cases.happened', { day: words.plainDay(entry.happenedOn) }) }} · {{ t('cases.receivedFrom', { at: words.moment(entry.receivedAt), by: entry.by, device: entry.device ?? data.unit.name }) }}<template v-if="entry.corrected"> · {{ t('cases.corrected') }}</template></p>
-      <EntryAnswers :register="data.definition" :form="entry.form" :answers="entry.answers" />
+      <EntryAnswers :form="formOf(entry)" :answers="entry.answers" />
       <div v-for="rival in entry.rivals" :key="rival.id" class="rival stack">
         <p><strong>{{ t('cases.rival') }}</strong> <span class="small quiet">{{ t('cases.receivedFrom', { at: words.moment(rival.receivedAt), by: rival.by, device: rival.device ?? data.unit.name }) }}</span></p>
-        <EntryAnswers :register="data.definition" :form="rival.form" :answers="rival.answers" />
+        <EntryAnswers :form="formOf(rival)" :answers="rival.answers" />
         <p class="small quiet">{{ t('cases.decideAtDesk') }}</p>
       </div>
     </section>

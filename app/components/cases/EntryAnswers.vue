@@ -1,38 +1,51 @@
 <script setup lang="ts">
-import type { CaseRegister } from '#core/cases/register'
-import { placesOf } from '#core/define/form-parts'
-import type { AnswerContent, Attachment } from '#core/form/answer'
+import type { AnswerContent, Answers, Attachment } from '#core/form/answer'
+import type { AnswerQuestion, Form } from '#core/form/question'
+import { shownAnswers, type ShownGrid } from '#core/form/shown-answers'
 
-/** The answers of one entry in the order of its form, with its pictures and sounds. */
-const { register, form, answers } = defineProps<{ register: CaseRegister; form: string; answers: Readonly<Record<string, AnswerContent>> }>()
+/** The answers of one entry in the order of its form, rows of tables and repeats named, with its pictures and sounds. */
+const { form, answers } = defineProps<{ /** In the edition in which it was filled. */ form: Form; answers: Answers }>()
 const words = useWords()
-const { textOf } = useAnswerText()
-interface Answered { label: string; text: string; file: Attachment | null; kind: 'picture' | 'sound' | 'text' }
-const shown = computed<Answered[]>(() => placesOf(register.forms.find(of => of.form.code === form)?.form.parts ?? []).flatMap(({ part, around }): Answered[] => {
-  const label = words.say(part.label)
-  // What stands in a repeat is answered once for each: *Children: Name 2*.
-  const own = Object.entries(answers).filter(([key]) => key === part.code || (around && key.endsWith(`/${part.code}`)) || key.startsWith(`${part.code}.`))
-  return own.flatMap(([, content]): Answered[] => {
-    const isFile = (part.kind === 'picture' || part.kind === 'sound') && content.kind === 'value'
-    const text = isFile ? '' : textOf(register, part.code, content)
-    return isFile || text ? [{ label, text, file: isFile ? content.value as Attachment : null, kind: isFile ? part.kind as 'picture' : 'text' }] : []
-  })
-}))
+const { textOfAnswer } = useAnswerText()
+const shown = computed(() => shownAnswers(form, answers))
+const fileOf = (question: AnswerQuestion | null, content: AnswerContent): Attachment | null =>
+  ((question?.kind === 'picture' || question?.kind === 'sound') && content.kind === 'value' ? content.value as Attachment : null)
+const rowName = ({ name }: ShownGrid['rows'][number]) => (typeof name === 'number' ? String(name) : words.say(name))
+const cellText = (question: AnswerQuestion, content: AnswerContent | undefined) => textOfAnswer(question, content) || '–'
 </script>
 
 <template>
-  <dl>
-    <div v-for="(answer, at) in shown" :key="at">
-      <dt>{{ answer.label }}</dt>
-      <dd v-if="answer.file"><AttachmentView :file="answer.file" :kind="answer.kind === 'sound' ? 'sound' : 'picture'" :label="answer.label" /></dd>
-      <dd v-else>{{ answer.text }}</dd>
-    </div>
-  </dl>
+  <div class="answers">
+    <template v-for="(one, at) in shown" :key="at">
+      <div v-if="one.kind === 'answer'" class="answer">
+        <span class="label">{{ one.question ? words.say(one.question.label) : one.code }}</span>
+        <AttachmentView v-if="fileOf(one.question, one.content)" :file="fileOf(one.question, one.content)!" :kind="one.question!.kind === 'sound' ? 'sound' : 'picture'" :label="words.say(one.question!.label)" />
+        <span v-else>{{ textOfAnswer(one.question, one.content) }}</span>
+      </div>
+      <div v-else class="scroll">
+        <table>
+          <caption>{{ words.say(one.label) }}</caption>
+          <thead><tr><td /><th v-for="(column, of) in one.columns" :key="of" scope="col">{{ words.say(column.label) }}</th></tr></thead>
+          <tbody>
+            <tr v-for="row in one.rows" :key="rowName(row)">
+              <th scope="row">{{ rowName(row) }}</th>
+              <td v-for="(cell, of) in row.cells" :key="of">{{ cellText(one.columns[of]!.question, cell) }}</td>
+            </tr>
+          </tbody>
+        </table>
+      </div>
+    </template>
+  </div>
 </template>
 
 <style scoped>
-dl { margin: 0; display: flex; flex-direction: column; gap: 4px; }
-dl div { display: grid; grid-template-columns: 45% 1fr; gap: 8px; font-size: 15px; }
-dt { color: var(--ink-5); }
-dd { margin: 0; overflow-wrap: anywhere; }
+.answers { display: flex; flex-direction: column; gap: 6px; font-size: 15px; }
+.answer { display: grid; grid-template-columns: 45% 1fr; gap: 8px; overflow-wrap: anywhere; }
+.label { color: var(--ink-5); }
+.scroll { overflow-x: auto; }
+table { border-collapse: collapse; }
+caption { text-align: left; font-weight: 600; padding: 4px 0; }
+th, td { padding: 4px 14px 4px 0; text-align: left; border-bottom: 1px solid var(--line); vertical-align: top; }
+thead th { color: var(--ink-5); font-weight: 600; }
+tbody th { font-weight: 600; }
 </style>

@@ -14,7 +14,7 @@ const typed: Record<string, CellContent> = {}
 const fileOf = (edition: Edition): ReportFile => ({
   round: { id: `${edition.dataset}~2026-01`, dataset: edition.dataset, name: edition.name, period: '2026-01', opensAt: '', dueAt: '', closesAt: '' },
   unit: { code: 'trial', name: '' }, district: { code: 'trial', name: '' }, state: 'draft', sign: 'draft', receivedAt: null, sentBackWhy: null,
-  edition, cells: Object.entries(typed).map(([cell, content]) => ({ cell, content, version: 0 })), history: { periods: [], received: [], numbers: {}, notKnown: {}, notOffered: {} }, discrepancies: [], comments: {}, conflicts: [],
+  edition, cells: Object.entries(typed).map(([cell, content]) => ({ cell, content, version: 0 })), history: { periods: [], received: [], numbers: {}, notKnown: {}, notOffered: {} }, discrepancies: [], comments: {}, conflicts: [], late: [], letIn: null,
 })
 const file = shallowRef(fileOf(trialEdition(JSON.parse(JSON.stringify(draft)) as Edition)))
 const version = ref(0)

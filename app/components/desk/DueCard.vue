@@ -16,6 +16,7 @@ const below = computed(() => {
   if (report.state === 'sentBack') return [t('due.sentBack'), asked].filter(Boolean).join(' · ')
   if (asked) return asked
   if (report.receivedAt && report.state !== 'draft') return t('due.received', { at: words.moment(report.receivedAt), state: t(`state.${report.state}`) })
+  if (clockNow() >= Date.parse(report.round.closesAt)) return t('closed.since', { day: words.dueDay(report.round.closesAt) })
   const due = t('round.due', { day: words.dueDay(report.round.dueAt) })
   const filled = report.state === 'draft' ? t('due.filled', { answered: report.answered, applies: report.applies }) : t(`state.${sign.value}`)
   return `${filled} · ${due}`
@@ -23,7 +24,7 @@ const below = computed(() => {
 </script>
 
 <template>
-  <NuxtLink :to="`/desk/report/${report.round.id}`" class="due">
+  <NuxtLink :to="reportLink('report', report.round.id, report.unit.code)" class="due">
     <LanternSign :sign="sign" :size="30" />
     <span class="words"><strong>{{ words.say(report.round.name) }}, {{ words.period(report.round.period) }}</strong><span :class="['small', { brick: sign === 'overdue' || report.state === 'sentBack' || report.questions }]">{{ below }}</span></span>
     <WordTag v-if="waits" tone="amber">{{ t('cases.waiting') }}</WordTag>

@@ -23,7 +23,7 @@ const undo = ref<string[]>([])
 const vault = useVault()
 const may = computed(() => vault.device!.settings.may)
 const isSent = computed(() => ['sent', 'accepted'].includes(entry.state.value))
-const asksWhy = computed(() => isSent.value && may.value.changeSent)
+const asksWhy = computed(() => isSent.value && may.value.changeSent && !entry.isClosed.value)
 /** The card of this device may not let it begin reports, or change sent ones. */
 const mayNot = computed(() => (isSent.value && !may.value.changeSent) || (entry.state.value === 'awaited' && !may.value.openReports))
 const questions = computed(() => file.discrepancies.filter(({ state }) => state === 'asked'))
@@ -51,10 +51,11 @@ function panelDone() {
 }
 
 async function go(to: number) {
-  await entry.outbox.flush()
+  // Going on never waits for a network: what was typed is kept on this device already.
+  void entry.outbox.flush()
   undo.value = []
-  if (to >= sections.length) { await router.push(`/desk/send/${file.round.id}`); return }
-  await router.push({ query: { section: sections[to]!.code } })
+  if (to >= sections.length) { await router.push(reportLink('send', file.round.id, file.unit.code)); return }
+  await router.push({ query: { ...route.query, section: sections[to]!.code } })
   window.scrollTo({ top: 0 })
   await nextTick()
   document.querySelector<HTMLElement>('input[data-row="0"]')?.focus()
@@ -73,7 +74,8 @@ useKeys([
       <div class="progress" role="progressbar" :aria-label="t('fill.progress')" aria-valuemin="0" :aria-valuemax="entry.filled.value.applies" :aria-valuenow="entry.filled.value.answered"><span :style="{ width: `${100 * entry.filled.value.answered / (entry.filled.value.applies || 1)}%` }" /></div>
       <div v-if="file.sentBackWhy" class="banner"><strong>{{ t('fill.sentBack') }}</strong> {{ file.sentBackWhy }}</div>
       <div v-for="question in questions" :key="question.discrepancy" class="banner">{{ t('fill.asked') }} <NuxtLink :to="`/desk/questions/${question.discrepancy}`">{{ t('act.answer') }}</NuxtLink></div>
-      <div v-if="entry.sendWaits.value" class="banner spread" role="status"><span>{{ t('send.waits') }}</span><Button size="small" severity="secondary" outlined :label="t('send.takeBack')" @click="entry.takeSendBack()" /></div>
+      <ClosedNote v-if="entry.isClosed.value" :entry="entry" />
+      <div v-else-if="entry.sendWaits.value" class="banner spread" role="status"><span>{{ t('send.waits') }}</span><Button size="small" severity="secondary" outlined :label="t('send.takeBack')" @click="entry.takeSendBack()" /></div>
       <div v-else-if="mayNot" class="banner">{{ t('fill.mayNot') }}</div>
       <div v-else-if="asksWhy" class="banner why"><label for="why-change">{{ t('fill.whyChange', { state: t(`state.${entry.state.value}`) }) }}</label><InputText id="why-change" v-model="entry.why.value" :maxlength="LONGEST_SENTENCE" fluid :placeholder="t('fill.whyHint')" /></div>
       <div class="split">
@@ -99,7 +101,7 @@ useKeys([
       <KeptLine :entry="entry" />
       <div class="row">
         <Button v-if="at > 0" severity="secondary" outlined icon="pi pi-arrow-left" :aria-label="t('fill.before')" @click="go(at - 1)" />
-        <Button v-if="!asksWhy || at < sections.length - 1" :label="at < sections.length - 1 ? t('fill.next') : t('fill.toSending')" @click="go(at + 1)" />
+        <Button v-if="!(isSent || entry.isClosed.value) || at < sections.length - 1" :label="at < sections.length - 1 ? t('fill.next') : t('fill.toSending')" @click="go(at + 1)" />
       </div>
     </footer>
   </div>

@@ -45,7 +45,8 @@ async function heard({ outcome, code, message }: DeskOutcome) {
     await store.drafts.remove('place', [KEPT])
   }
   else if (outcome === 'refused') problem.value = new ApiProblem(409, code ?? 'server', message ?? '')
-  if (outcome === 'refused') await entry.outbox.drop((await entry.outbox.waiting()).flatMap(({ id, change }) => (change.kind === 'send' ? [id] : [])))
+  // What a closed round did not take goes by itself when the district lets this facility in.
+  if (outcome === 'refused' && !isClosedCode(code)) await entry.outbox.drop((await entry.outbox.waiting()).flatMap(({ id, change }) => (change.kind === 'send' ? [id] : [])))
   await entry.takeUpWaiting()
 }
 onScopeDispose(onOutcome(place, ({ change }, outcome) => { if (change.kind === 'send') void heard(outcome) }))
@@ -64,13 +65,14 @@ async function send() {
 
 <template>
   <div>
-    <DeskHead :title="t('send.title')" :back="`/desk/report/${file.round.id}`">{{ words.say(file.round.name) }} · {{ words.period(file.round.period) }}</DeskHead>
+    <DeskHead :title="t('send.title')" :back="reportLink('report', file.round.id, file.unit.code)">{{ words.say(file.round.name) }} · {{ words.period(file.round.period) }}</DeskHead>
     <main class="send">
       <div v-if="sentAt" class="card sent" role="status">
         <LanternSign sign="sent" :size="44" />
         <h2>{{ t('send.received', { time: words.time(sentAt) }) }}</h2>
         <NuxtLink to="/desk">{{ t('send.toDue') }}</NuxtLink>
       </div>
+      <ClosedNote v-else-if="entry.isClosed.value" :entry="entry" />
       <div v-else-if="entry.sendWaits.value" class="card sent" role="status">
         <LanternSign sign="draft" :size="44" />
         <h2>{{ t('send.waits') }}</h2>
@@ -88,7 +90,7 @@ async function send() {
           <p class="small">{{ t('send.mustFixSay') }}</p>
           <div v-for="doubt in mustFix" :key="doubt.key" class="doubt brick">
             <strong>{{ titleOf(doubt) }}</strong> <span class="small">{{ numbers(doubt) }}</span>
-            <NuxtLink :to="`/desk/report/${file.round.id}?section=${sectionOf(doubt)}`">{{ t('send.correct') }}</NuxtLink>
+            <NuxtLink :to="reportLink('report', file.round.id, file.unit.code, sectionOf(doubt))">{{ t('send.correct') }}</NuxtLink>
           </div>
         </section>
         <section v-if="toExplain.length" class="card stack" :aria-label="t('strength.explain')">
@@ -96,7 +98,7 @@ async function send() {
           <div v-for="doubt in toExplain" :key="doubt.key" class="doubt amber">
             <label :for="`explain-${doubt.key}`"><strong>{{ titleOf(doubt) }}</strong> <span class="small">{{ numbers(doubt) }}</span></label>
             <Textarea :id="`explain-${doubt.key}`" v-model="explanations[doubt.key]" rows="2" :maxlength="LONGEST_SENTENCE" fluid :placeholder="t('send.sentence')" />
-            <NuxtLink :to="`/desk/report/${file.round.id}?section=${sectionOf(doubt)}`">{{ t('send.orCorrect') }}</NuxtLink>
+            <NuxtLink :to="reportLink('report', file.round.id, file.unit.code, sectionOf(doubt))">{{ t('send.orCorrect') }}</NuxtLink>
           </div>
         </section>
         <ProblemNote :problem="problem" />

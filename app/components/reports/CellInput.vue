@@ -16,8 +16,12 @@ const shownText = (content: CellContent) => (content.kind === 'value' ? words.ty
 const takesDecimals = computed(() => entry.cellByKey.get(cell)?.item.number === 'decimal')
 let before: CellContent = entry.contentOf(cell)
 const text = ref(shownText(entry.contentOf(cell)))
+/** The field holds a text that is no number: it stays until another content is put here. */
+const isUnread = ref(false)
 watch(() => entry.contentOf(cell), (content) => {
-  if (!entry.problems[cell]) text.value = shownText(content)
+  if (isUnread.value && entry.problems[cell]) return
+  isUnread.value = false
+  text.value = shownText(content)
 })
 
 const content = computed(() => entry.contentOf(cell))
@@ -42,6 +46,7 @@ const label = computed(() => {
 function onInput(event: Event) {
   text.value = (event.target as HTMLInputElement).value
   void entry.type(cell, text.value, before)
+  isUnread.value = Boolean(entry.problems[cell])
 }
 
 function onKey(event: KeyboardEvent) {
@@ -67,7 +72,7 @@ function onPaste(event: ClipboardEvent) {
 
 function onFocus(event: FocusEvent) {
   entry.enter(cell)
-  if (!entry.problems[cell]) before = entry.contentOf(cell);
+  if (!isUnread.value) before = entry.contentOf(cell);
   (event.target as HTMLInputElement).select()
 }
 </script>

@@ -63,6 +63,7 @@ useKeys([
       <InputText id="why-back" v-model="why" :maxlength="LONGEST_SENTENCE" fluid autofocus />
       <Button type="submit" :label="t('act.sendBack')" :disabled="why.trim().length < 2" />
     </form>
+    <LateCard v-if="session.can('resolve') && (entry.isClosed.value || file.late.length || file.letIn)" :file="file" :name-of="entry.nameOf" @changed="emit('changed')" />
     <p v-if="unsettled.length" class="doubts">
       <NuxtLink v-for="one in unsettled" :key="one.discrepancy" :to="`/resolve/${one.discrepancy}`"><StrengthTag :strength="one.strength" /> {{ words.say(titleOfDoubt(file.edition, one)) }} · {{ t(`discrepancy.${one.state}`) }}</NuxtLink>
     </p>

@@ -35,7 +35,8 @@ const isReceived = (row: BoardRow) => row.receivedAt !== null
       <template #body="{ data }">
         <StateTag :sign="data.sign" />
         <span v-if="data.daysLate" class="quiet small"> {{ t('board.late', { days: data.daysLate }) }}</span>
-        <span v-else-if="data.state === 'draft'" class="quiet small"> {{ t('board.filled', { share: words.percent(data.filled) }) }}</span>
+        <WordTag v-if="data.late" tone="amber">{{ t('board.arrivedLate', { count: data.late }, data.late) }}</WordTag>
+        <span v-if="!data.daysLate && data.state === 'draft'" class="quiet small"> {{ t('board.filled', { share: words.percent(data.filled) }) }}</span>
       </template>
     </Column>
     <Column :header="t('board.received')"><template #body="{ data }">{{ data.receivedAt ? words.day(data.receivedAt) : '–' }}</template></Column>

@@ -9,6 +9,7 @@ const desk = useDesk()
 const nuxt = useNuxtApp()
 const lock = () => nuxt.runWithContext(lockDesk)
 const leaving = ref(false)
+const onlyHere = computed(() => desk.waiting.value + desk.needsYou.value)
 const storage = useLoad(async () => ({ share: await storageShare() }), () => desk.changes.value)
 /** Everything that working without a network needs is here: the application, and what is due. */
 const worker = ref(false)
@@ -28,6 +29,7 @@ async function leave() {
     <main class="list">
       <section class="card stack">
         <p><strong>{{ desk.waiting.value ? t('due.waiting', { count: desk.waiting.value }, desk.waiting.value) : t('due.nothingWaiting') }}</strong></p>
+        <p v-if="desk.needsYou.value"><NuxtLink to="/desk/needs-you" class="wrong">{{ t('needsYou.count', { count: desk.needsYou.value }, desk.needsYou.value) }}</NuxtLink></p>
         <p class="quiet small">{{ t('device.keeps') }}</p>
         <p class="small" role="status">{{ t(ready.data.value?.there ? 'device.ready' : 'device.notReady') }}</p>
         <p v-if="(storage.data.value?.share ?? 0) > NEARLY_FULL" class="wrong" role="alert">{{ t('device.nearlyFull', { percent: Math.round(100 * storage.data.value!.share) }) }}</p>
@@ -48,7 +50,7 @@ async function leave() {
     </main>
     <AskDialog v-model:visible="leaving" :title="t('device.leave')" :act="t('device.leave')" @go="leave">
       <p>{{ t('device.leaveAsk') }}</p>
-      <p v-if="desk.waiting.value" class="wrong"><strong>{{ t('device.leaveLoses', { count: desk.waiting.value }, desk.waiting.value) }}</strong></p>
+      <p v-if="onlyHere" class="wrong"><strong>{{ t('device.leaveLoses', { count: onlyHere }, onlyHere) }}</strong></p>
     </AskDialog>
   </div>
 </template>

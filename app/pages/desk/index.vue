@@ -1,4 +1,7 @@
 <script setup lang="ts">
+import type { DueReport } from '#core/contract/rounds'
+import { groupBy } from '#core/group-by'
+
 /** What this facility has to report. Nobody picks unit, dataset and period from lists. */
 definePageMeta({ layout: 'desk' })
 const words = useWords()
@@ -11,24 +14,42 @@ const here = useLoad(async () => {
   for (const { place, change } of await useDeskStore().changes.where('state', 'waiting')) if (places.get(place) !== 'sending') places.set(place, change.kind === 'send' ? 'sending' : 'values')
   return places
 }, () => desk.changes.value)
-const waitsOf = ({ round, unit }: AnswerOf<'GET /api/due'>['now'][number]) => here.data.value?.get(reportPlace(round.id, unit.code)) ?? null
+const waitsOf = ({ round, unit }: DueReport) => here.data.value?.get(reportPlace(round.id, unit.code)) ?? null
+
+const SECTIONS = ['now', 'closed', 'sent'] as const
+/** Of each facility and dataset, in the order of their newest reports. */
+function groupsOf(reports: readonly DueReport[]) {
+  const own = due.data.value?.unit.code
+  const groups = [...groupBy(reports, ({ round, unit }) => `${unit.code} ${round.dataset}`)]
+  return groups.map(([key, group]) => {
+    const { round, unit } = group[0]!
+    const title = [unit.code === own ? null : unit.name, words.say(round.name)].filter(Boolean).join(' · ')
+    return { key, reports: group, title: groups.length > 1 || unit.code !== own ? title : null }
+  })
+}
 </script>
 
 <template>
   <div>
     <DeskHead :title="due.data.value?.unit.name ?? t('place.due')">{{ desk.waiting.value ? t('due.waiting', { count: desk.waiting.value }, desk.waiting.value) : t('due.nothingWaiting') }}</DeskHead>
     <main class="list">
+      <NuxtLink v-if="desk.needsYou.value" to="/desk/needs-you" class="needs"><i class="pi pi-exclamation-triangle" aria-hidden="true" /><span>{{ t('needsYou.count', { count: desk.needsYou.value }, desk.needsYou.value) }}</span><i class="pi pi-angle-right" aria-hidden="true" /></NuxtLink>
       <LoadState v-slot="{ data }" :load="due">
-        <h2>{{ t('due.now') }}</h2>
-        <p v-if="!data.now.length" class="quiet">{{ t('due.nothing') }}</p>
-        <DueCard v-for="report in data.now" :key="report.round.id" :report="report" :waits="waitsOf(report)" />
-        <h2>{{ t('due.coming') }}</h2>
-        <div v-for="next in data.coming" :key="next.dataset + next.period" class="coming">
-          <LanternSign sign="awaited" :size="30" />
-          <span><strong>{{ words.say(next.name) }}, {{ words.period(next.period) }}</strong><br><span class="small quiet">{{ t('due.opens', { opens: words.day(next.opensAt), due: words.dueDay(next.dueAt) }) }}</span></span>
-        </div>
-        <h2>{{ t('due.sent') }}</h2>
-        <DueCard v-for="report in data.sent" :key="report.round.id" :report="report" :waits="waitsOf(report)" />
+        <template v-for="part in SECTIONS" :key="part">
+          <template v-if="part === 'now' || data[part]?.length">
+            <h2>{{ t(`due.${part}`) }} <span v-if="data[part]?.length" class="quiet">· {{ data[part].length }}</span></h2>
+            <p v-if="part === 'closed'" class="quiet small">{{ t('due.closedHint') }}</p>
+            <p v-if="!data[part]?.length" class="quiet">{{ t('due.nothing') }}</p>
+            <DueGroup v-for="group in groupsOf(data[part] ?? [])" :key="group.key" :title="group.title" :reports="group.reports" :waits-of="waitsOf" />
+          </template>
+          <template v-if="part === 'closed' && data.coming.length">
+            <h2>{{ t('due.coming') }}</h2>
+            <div v-for="next in data.coming" :key="next.dataset + next.period" class="coming">
+              <LanternSign sign="awaited" :size="30" />
+              <span><strong>{{ words.say(next.name) }}, {{ words.period(next.period) }}</strong><br><span class="small quiet">{{ t('due.opens', { opens: words.day(next.opensAt), due: words.dueDay(next.dueAt) }) }}</span></span>
+            </div>
+          </template>
+        </template>
       </LoadState>
     </main>
   </div>
@@ -38,4 +59,6 @@ const waitsOf = ({ round, unit }: AnswerOf<'GET /api/due'>['now'][number]) => he
 .list { max-width: 720px; margin: 0 auto; padding: 14px; display: flex; flex-direction: column; gap: 10px; }
 h2 { margin-top: 8px; }
 .coming { display: flex; align-items: center; gap: 14px; padding: 12px 14px; border: 1px solid var(--line); border-radius: 12px; }
+.needs { display: flex; align-items: center; gap: 12px; min-height: 48px; padding: 10px 14px; border: 1px solid var(--brick-7); border-radius: 12px; background: var(--brick-0); color: var(--brick-7); font-weight: 600; text-decoration: none; }
+.needs span { flex: 1; }
 </style>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { v7 as uuid } from 'uuid'
+import type { DeskRegister } from '#core/contract/desk'
 import { decideBetween, type CountedEntry, type Entry } from '#core/cases/fold'
 import { FILES_HERE } from '~/composables/useFilesHere'
 import { UNITS_HERE } from '~/composables/useUnits'
@@ -30,6 +31,16 @@ async function decide(entry: CountedEntry, chosen: Entry) {
     await desk.keep({ id: uuid(), case: of, register: code, edition, form, unit, ...made })
   }
 }
+/** The editions in which its entries were filled, as far as they are on this device. */
+const editions = useLoad(async () => {
+  const wanted = [...new Set((one.value?.entries ?? []).map(({ register: code, edition }) => `register|${code}|${edition}`))]
+  const rows = await Promise.all(wanted.map(key => useDeskStore().told.get('key', key)))
+  return new Map(rows.flatMap(row => (row ? [[row.key, (row.answer as DeskRegister).definition] as const] : [])))
+}, () => one.value?.entries.length)
+const formOf = (entry: string) => {
+  const { register: code, edition, form } = keptOf(entry)
+  return formIn(editions.data.value?.get(`register|${code}|${edition}`) ?? register.value, form)
+}
 const keptOf = (entry: string) => one.value!.entries.find(found => found.id === entry)!
 </script>
 
@@ -41,13 +52,13 @@ const keptOf = (entry: string) => one.value!.entries.find(found => found.id === 
         <p v-if="!one" class="quiet">{{ t('cases.notHere') }}</p>
         <template v-else>
           <section v-for="entry in one.file.entries" :key="entry.id" class="card stack">
-            <div class="spread"><h2>{{ words.say(register!.forms.find(of => of.form.code === entry.form)!.form.name) }}</h2><EntryState :entry="keptOf(entry.id)" /></div>
+            <div class="spread"><h2>{{ words.say(formOf(entry.id).name) }}</h2><EntryState :entry="keptOf(entry.id)" /></div>
             <p v-if="keptOf(entry.id).state === 'refused'" class="wrong" role="alert">{{ words.problem({ code: keptOf(entry.id).why ?? 'server', message: '' }) }}</p>
             <p class="small quiet">{{ t('cases.happened', { day: words.plainDay(new Date(entry.happenedAt).toISOString().slice(0, 10)) }) }}<template v-if="entry.corrected.length"> · {{ t('cases.corrected') }}</template></p>
-            <EntryAnswers :register="register!" :form="entry.form" :answers="entry.answers" />
+            <EntryAnswers :form="formOf(entry.id)" :answers="entry.answers" />
             <div v-for="rival in entry.rivals" :key="rival.id" class="rival stack" role="group" :aria-label="t('cases.rival')">
               <p><strong>{{ t('cases.rival') }}</strong></p>
-              <EntryAnswers :register="register!" :form="rival.form" :answers="rival.answers" />
+              <EntryAnswers :form="formOf(rival.id)" :answers="rival.answers" />
               <Button severity="secondary" outlined class="decides" :label="t('cases.takeRival')" @click="decide(entry, rival)" />
             </div>
             <Button v-if="entry.rivals.length" class="decides" :label="t('cases.keepThis')" @click="decide(entry, entry)" />

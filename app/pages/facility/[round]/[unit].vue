@@ -22,7 +22,7 @@ useKeys([{ key: '[', says: 'keys.roundBack', run: () => shift(-1) }])
   <div class="page">
     <h1 v-if="!report.data.value" class="heard-only">{{ t('place.gather') }}</h1>
     <LoadState v-slot="{ data }" :load="report">
-      <ReportReader :key="`${data.round.id} ${data.unit.code} ${data.state}`" :file="data" @changed="report.reload()" />
+      <ReportReader :key="`${data.round.id} ${data.unit.code} ${data.state} ${data.late.length} ${data.letIn?.until}`" :file="data" @changed="report.reload()" />
     </LoadState>
     <p v-if="report.problem.value" class="back"><NuxtLink to="/gather">{{ t('act.toBoard') }}</NuxtLink></p>
   </div>

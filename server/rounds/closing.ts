@@ -1,0 +1,31 @@
+import { now } from '../clock'
+import type { Sql } from '../database'
+import { conflict } from '../http/refusal'
+import type { Round } from './round'
+
+/**
+ * For queries: when a round `r` closes to a unit. The officer can let a facility in after closing, until a day; the
+ * newest of her decisions counts.
+ */
+export const closesTo = (round: string, unit: string): string =>
+  `greatest(${round}.closes_at, (SELECT l.until FROM let_in l WHERE l.round = ${round}.id AND l.unit = ${unit} ORDER BY l.seq DESC LIMIT 1))`
+
+/** The round as it is for one facility: with the closing time that holds for it. */
+export async function roundFor(sql: Pick<Sql, 'query'>, round: Round, unit: string): Promise<Round> {
+  const [row] = await sql.query<{ closesAt: string }>(
+    `SELECT ${closesTo('r', '$2')} AS "closesAt" FROM round r WHERE r.id = $1`, [round.id, unit])
+  return { ...round, closesAt: row!.closesAt }
+}
+
+/** Is a round closed to facilities? */
+export const isClosed = ({ closesAt }: Pick<Round, 'closesAt'>): boolean => now() >= Date.parse(closesAt)
+
+/**
+ * Facilities change and send reports only while a round is open to them.
+ * @param round as {@link roundFor} gives it.
+ * @throws Refusal 409 `round-not-open`, `round-closed`
+ */
+export function mustBeOpen(round: Round): void {
+  if (now() < Date.parse(round.opensAt)) throw conflict('round-not-open', 'This round has not opened yet.')
+  if (isClosed(round)) throw conflict('round-closed', 'This round is closed to facilities. Ask the district office.')
+}
