@@ -1,4 +1,5 @@
 import { database } from './database'
+import { judgeSoon } from './discrepancies/judge-again'
 import { verifySignatures } from './district-reports/signatures'
 import { log } from './log'
 import { keepSafe } from './backups/keep-safe'
@@ -19,7 +20,9 @@ export async function fillWhenEmpty(): Promise<void> {
   await openRounds()
   await verifySignatures()
   keepSafe()
+  judgeSoon()
   setInterval(() => {
     openRounds().catch((error: unknown) => log(`Rounds could not be opened: ${String(error)}`))
+    judgeSoon()
   }, EVERY_TEN_MINUTES).unref()
 }

@@ -58,10 +58,11 @@ export function useCaseFilling(asked: Asked, units: Units, cases: () => readonly
   const load = useLoad<Begun>(async () => {
     const newest = await newestOf()
     const draft = (await store.drafts.get('place', draftPlace))?.content as FormDraft | undefined
-    // A form that was begun goes on in the edition in which it was begun, though a newer one has come.
-    const kept = draft && draft.edition !== newest.edition ? (await store.told.get('key', `register|${asked.register}|${draft.edition}`))?.answer as DeskRegister | undefined : undefined
-    if (draft) caseId = draft.case
     const corrected = asked.corrects ? await store.entries.get('id', asked.corrects) : undefined
+    // What was begun goes on in the edition in which it was begun, and is corrected in it, though a newer one has come.
+    const edition = draft?.edition ?? corrected?.edition ?? newest.edition
+    const kept = edition === newest.edition ? undefined : (await store.told.get('key', `register|${asked.register}|${edition}`))?.answer as DeskRegister | undefined
+    if (draft) caseId = draft.case
     return begin(kept ?? newest, newest.edition, draft?.answers ?? corrected?.answers ?? {})
   })
 

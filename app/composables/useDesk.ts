@@ -56,7 +56,7 @@ async function keptOr<T>(key: string, ask: () => Promise<T>): Promise<T> {
   return kept ? kept.answer as T : toldBy(key, ask)
 }
 export const deskRegisters = (): Promise<DeskRegister[]> => keptOr('registers', () => callApi('GET /api/desk/registers', {}))
-export const deskUnits = (): Promise<UnitList> => keptOr('units', () => callApi('GET /api/units', { query: {} }))
+export const deskUnits = (): Promise<UnitList> => keptOr('units', () => callApi('GET /api/places', {}))
 
 const countWaiting = async (store: WorkStore): Promise<number> => await store.changes.count('state', 'waiting') + await store.entries.count('state', 'waiting') + await store.files.where('state').equals('waiting').count()
 

@@ -9,7 +9,7 @@ import { useDraft } from './useDraft'
 
 const FILE: DraftFile = {
   draft: SMALL, reports: [{ by: 'level', level: 4, branch: 'north', from: '2026-10-01', to: null }], version: 3, kept: { by: 'Ann', at: '2026-11-05T12:00:00Z' },
-  published: { ...SMALL, sections: [{ ...SMALL.sections[0]!, items: SMALL.sections[0]!.items.slice(0, 1) }] }, reporting: { all: { count: 2, units: [] }, joins: { count: 2, units: [] }, leaves: { count: 0, units: [] }, without: { count: 0, units: [] } }, mine: true, registers: [], lacks: [], differences: [],
+  published: { ...SMALL, sections: [{ ...SMALL.sections[0]!, items: SMALL.sections[0]!.items.slice(0, 1) }] }, reporting: { all: { count: 2, units: [] }, joins: { count: 2, units: [] }, leaves: { count: 0, units: [] }, without: { count: 0, units: [] } }, mine: true, openRounds: [], registers: [], lacks: [], differences: [],
 }
 let answer: (body: DraftSave) => DraftFile
 let theirs: DraftFile = FILE

@@ -28,7 +28,12 @@ const sent = () => call.mock.calls.flatMap(([name, { body }]) => (name === 'POST
 
 /** A report on a page that is left at the end of the test. */
 let page: EffectScope
-const enter = (file = FILE) => page.run(() => useReportEntry(file))!
+let entered: ReturnType<typeof useReportEntry>[] = []
+const enter = (file = FILE) => {
+  const entry = page.run(() => useReportEntry(file))!
+  entered.push(entry)
+  return entry
+}
 
 beforeEach(async () => {
   page = effectScope()
@@ -39,6 +44,9 @@ beforeEach(async () => {
     { ApiProblem, useI18n: () => ({ locale: ref('en') }) }))
 })
 afterEach(async () => {
+  // What a page began to send goes on after the test: it is waited for before its stand-ins are gone.
+  for (const { outbox } of entered) await outbox.flush()
+  entered = []
   page.stop()
   await meet()
   vi.unstubAllGlobals()

@@ -29,6 +29,14 @@ describe('the tree of units in the browser', () => {
     expect([units.find('  ').count, units.find('moon').count, useUnits(() => null).find('a').count]).toEqual([0, 0, 0])
   })
 
+  it('finds what is near first: the own district before the others', () => {
+    const far = [unit('far', 'Quay of Farland', null, 1), unit('farther', 'Ashmere Farther', 'far', 4)]
+    const units = useUnits(() => ({ ...LIST, units: [...far, ...LIST.units] }))
+    expect(units.find('a quay', undefined, 'elan').units.map(({ code }) => code)).toEqual(['quay', 'far'])
+    expect(units.find('ashmere', ({ level }) => level === 4, 'f1').units.map(({ code }) => code)).toEqual(['quay', 'farther'])
+    expect([units.nearness('elan', 'elan') > units.nearness('quay', 'elan'), units.nearness('quay', 'elan') > units.nearness('f1', 'elan')]).toEqual([true, true])
+  })
+
   it('of a branch has its top at the top', () => {
     const units = useUnits(() => ({ ...LIST, units: LIST.units.filter(({ code }) => code !== 'coast') }))
     expect(units.children.value.get(null)!.map(({ code }) => code)).toContain('ashmere')

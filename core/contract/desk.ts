@@ -87,6 +87,7 @@ export const DeskDefinitions = exact({
   registers: Type.Array(DeskRegister),
   /** Earlier editions in which entries of the branch were filled: they are read in them. */
   earlier: Type.Array(DeskRegister),
+  /** All units of the installation, for questions about places. */
   units: UnitList,
 })
 export type DeskDefinitions = Static<typeof DeskDefinitions>

@@ -3,7 +3,7 @@ import { FARTHEST_BACK } from '../expression/functions'
 import type { Difference } from '../define/differences'
 import type { Lack } from '../define/readiness'
 import type { CountedRegister, Edition, Words as CoreWords } from '../report/edition'
-import { CellKey, DayText, exact, Instant, oneOf, orNull, shapeOf, StrengthName, UnitCode, UnitRef, Words } from './shared'
+import { CellKey, DayText, exact, Instant, oneOf, orNull, RoundRef, shapeOf, StrengthName, UnitCode, UnitRef, Words } from './shared'
 
 export const Code = Type.String({ pattern: '^[a-z][a-z0-9_]{0,62}$' })
 export const Text = Type.Unsafe<CoreWords>({
@@ -72,6 +72,8 @@ export const DraftFile = exact({
   /** The newest edition, if there is one: codes in it can no longer be changed. */
   published: orNull(shapeOf<Edition>('The newest edition')),
   reporting: DraftReporting,
+  /** Rounds that are open to facilities, newest first: the next edition can enter them. */
+  openRounds: Type.Array(RoundRef),
   /** Case registers that its rules may count. */
   registers: Type.Array(shapeOf<CountedRegister>('A register that is published')),
   /** May the person keep it? Not where it is reported outside their part of the tree. */

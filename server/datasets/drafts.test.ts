@@ -57,8 +57,8 @@ describe('a draft', () => {
     const changed = await saveDraft(ofNorth, 'weekly', { version: 0, draft: { ...weekly('fevers'), frequency: 'day' }, reports })
     expect(changed.draft).toMatchObject({ number: 2, frequency: 'week' })
     expect(changed.differences).toMatchObject([{ what: 'item', change: 'removed', code: 'bites' }])
-    expect(await publishDraft(ofNorth, 'weekly', 1)).toBe(2)
-    // Rounds that are open keep the edition that they opened with.
+    expect(await publishDraft(ofNorth, 'weekly', 1, null)).toBe(2)
+    // Where the officer says so, rounds that are open keep the edition that they opened with.
     expect((await roundById(sql, 'weekly~2026-W45')).edition).toBe(1)
   })
 

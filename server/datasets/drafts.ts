@@ -13,7 +13,9 @@ import { database, type Sql } from '../database'
 import { mustOwn, mustOwnOrClaim, owns } from '../definitions/owner'
 import { conflict, notFound, Refusal } from '../http/refusal'
 import { openRoundsAt } from '../rounds/open-rounds'
+import { roundRef } from '../rounds/round'
 import { settings, type Settings } from '../settings'
+import { applyEdition, openRoundsOf } from './apply-edition'
 import { assignmentsOf, mustOwnReporting, ownsReporting, reportingOf, writeAssignments } from './reporting'
 
 /** The languages of the installation: labels and definitions should be there in each. */
@@ -67,7 +69,7 @@ async function fileOf(sql: Pick<Sql, 'query'>, access: Access, kept: Omit<Kept, 
   const { definition: draft, reports, version, at, by } = kept
   const reporting = await reportingOf(sql, access, reports, await assignmentsOf(sql, draft.dataset), dayAt(now(), timeZone), facilityLevel)
   return {
-    draft, reports, version, registers: await countableRegisters(sql), kept: at && by ? { at, by } : null, published, reporting, mine: await owns(sql, access, { kind: 'dataset', code: draft.dataset }) && await ownsReporting(sql, access, draft.dataset, reports),
+    draft, reports, version, registers: await countableRegisters(sql), openRounds: (await openRoundsOf(sql, draft.dataset)).map(roundRef), kept: at && by ? { at, by } : null, published, reporting, mine: await owns(sql, access, { kind: 'dataset', code: draft.dataset }) && await ownsReporting(sql, access, draft.dataset, reports),
     lacks: [...readiness(draft, reporting.all.count, LANGUAGES), ...unitsWithout(reporting)], differences: published ? differences(published, draft) : [],
   }
 }
@@ -106,10 +108,11 @@ export async function saveDraft(access: Access, dataset: string, { version, draf
 }
 
 /**
- * Publishes a draft as the next edition, for ever, and opens its rounds. Rounds that are open already keep their edition.
+ * Publishes a draft as the next edition, for ever, and opens its rounds.
+ * @param from the earliest open round that gets it: all open ones without it, none for `null` (see {@link applyEdition}).
  * @throws Refusal 404, 409 `draft-changed`, `draft-not-ready`.
  */
-export async function publishDraft(access: Access, dataset: string, version: number): Promise<number> {
+export async function publishDraft(access: Access, dataset: string, version: number, from?: string | null): Promise<number> {
   const sql = await database()
   const all = await settings()
   return sql.transaction(async (tx) => {
@@ -125,6 +128,7 @@ export async function publishDraft(access: Access, dataset: string, version: num
     await writeAssignments(tx, dataset, reports)
     await tx.query('DELETE FROM dataset_draft WHERE dataset = $1', [dataset])
     await openRoundsAt(tx, now(), all.timeZone)
+    await applyEdition(tx, draft, from)
     return draft.number
   })
 }

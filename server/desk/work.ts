@@ -5,7 +5,7 @@ import { nowText } from '../clock'
 import { discrepancyFile, listDiscrepancies } from '../discrepancies/read'
 import { reportFile } from '../reports/file'
 import { dueList } from '../rounds/due'
-import { listUnits } from '../units/read'
+import { listPlaces } from '../units/read'
 
 const TALKED = new Set(['asked', 'answered', 'settled'])
 /** How many reports go along: those to fill first, then those begun, then those received. */
@@ -25,4 +25,4 @@ export async function deskWork(access: Access): Promise<DeskWork> {
   }
 }
 
-export const deskDefinitions = async (access: Access): Promise<DeskDefinitions> => ({ registers: await deskRegisters(), earlier: await earlierRegisters(access), units: await listUnits(access, undefined) })
+export const deskDefinitions = async (access: Access): Promise<DeskDefinitions> => ({ registers: await deskRegisters(), earlier: await earlierRegisters(access), units: await listPlaces() })

@@ -39,11 +39,16 @@ function ofBranch(tree: UnitTree, branch: string | null): UnitHistory[] {
   return tree.units.filter(({ code, spans }) => above.has(code) || spans.some(({ from }) => tree.path(code, from).includes(branch)))
 }
 
-export async function listUnits(access: Access, day: string | undefined): Promise<UnitList> {
+/** All units of the installation: a patient may live anywhere, and questions about places offer the whole tree. */
+export const listPlaces = (): Promise<UnitList> => listBranch(null, undefined)
+
+export const listUnits = (access: Access, day: string | undefined): Promise<UnitList> => listBranch(access.branch, day)
+
+async function listBranch(branch: string | null, day: string | undefined): Promise<UnitList> {
   const on = await dayAsked(day)
   const tree = await readTree(await database())
   const { levelNames, districtLevel, facilityLevel } = await settings()
-  return { day: printDay(on), levels: levelNames, districtLevel, facilityLevel, units: ofBranch(tree, access.branch).filter(({ spans }) => spans.length).map(unit => lineOf(tree, unit, on)) }
+  return { day: printDay(on), levels: levelNames, districtLevel, facilityLevel, units: ofBranch(tree, branch).filter(({ spans }) => spans.length).map(unit => lineOf(tree, unit, on)) }
 }
 
 export async function unitFile(access: Access, code: string): Promise<UnitFile> {

@@ -37,7 +37,7 @@ const TRIALS: Record<RouteName, () => Trial> = {
   'POST /api/session': () => ({ body: { userName: 'nobody.here', password: 'x' } }),
   'GET /api/session': () => ({}),
   'DELETE /api/session': () => ({}), 'DELETE /api/sessions': () => ({}),
-  'GET /api/search': () => ({}), 'GET /api/datasets': () => ({}), 'GET /api/rounds': () => ({}), 'GET /api/due': () => ({}),
+  'GET /api/search': () => ({}), 'GET /api/datasets': () => ({}), 'GET /api/rounds': () => ({}), 'GET /api/due': () => ({}), 'GET /api/places': () => ({}),
   'GET /api/today': () => ({ query: true }),
   'GET /api/discrepancies': () => ({ query: true }),
   'GET /api/rounds/:round/board': () => ({ inside: { round: OCTOBER }, query: true }),

@@ -136,6 +136,8 @@ describe('a case form from the paper', () => {
 describe('the demo’s registers', () => {
   it('have rules with the names of all their forms, texts in both languages, an exchange, and a paper', async () => {
     await officer.open('/define/register/measles_cases?part=rules')
+    // What users met, 5: what is not judged is not offered, and says so.
+    expect(await officer.reads(/not judged here yet/i)).not.toContain('An empty rule')
     await officer.click('A confirmed case was visited', '.entry')
     await officer.reads('Classification')
     await clean()

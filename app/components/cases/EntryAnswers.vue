@@ -25,11 +25,11 @@ const cellText = (question: AnswerQuestion, content: AnswerContent | undefined) 
       <div v-else class="scroll">
         <table>
           <caption>{{ words.say(one.label) }}</caption>
-          <thead><tr><td /><th v-for="(column, of) in one.columns" :key="of" scope="col">{{ words.say(column.label) }}</th></tr></thead>
+          <thead><tr><td /><th v-for="(column, place) in one.columns" :key="place" scope="col">{{ words.say(column.label) }}</th></tr></thead>
           <tbody>
             <tr v-for="row in one.rows" :key="rowName(row)">
               <th scope="row">{{ rowName(row) }}</th>
-              <td v-for="(cell, of) in row.cells" :key="of">{{ cellText(one.columns[of]!.question, cell) }}</td>
+              <td v-for="(cell, place) in row.cells" :key="place">{{ cellText(one.columns[place]!.question, cell) }}</td>
             </tr>
           </tbody>
         </table>

@@ -52,6 +52,7 @@ async function go() {
     <div><Button :label="t('draft.publish', { number })" icon="pi pi-flag" :disabled="must.length > 0 || !ready" @click="asking = true" /></div>
     <AskDialog v-model:visible="asking" :title="t('draft.publish', { number })" :act="t('draft.publishDo')" :busy="busy" :problem="problem" @go="go">
       <p>{{ asked }}</p>
+      <slot name="asks" />
     </AskDialog>
   </section>
 </template>

@@ -7,7 +7,7 @@ import { contentAt } from '#core/form/filling'
 import { UNITS_HERE } from '~/composables/useUnits'
 import type { FillingWork } from '~/composables/useFilling'
 
-/** A place chosen down its own branch: only units of the level that is asked, below the one that was answered before. */
+/** A place of the whole installation, chosen down its own branch: only units of the level that is asked, below the one that was answered before, the nearest first. */
 const { question, inputId, value, work, answerKey } = defineProps<{ question: QuestionOf<'unit'>; inputId: string; value: string | null; work: FillingWork; answerKey: string }>()
 const emit = defineEmits<{ give: [value: AnswerValue | null] }>()
 const { t } = useI18n()
@@ -19,12 +19,16 @@ const above = computed(() => {
   const content = contentAt(work.filling.value, key)
   return content?.kind === 'value' ? String(content.value) : null
 })
+const MOST_SHOWN = 50
+/** Where the person works: places near it come first. */
+const own = useSession().view?.branch?.unit.code
 const text = shallowRef<UnitLine | string | null>(value ? units.byCode.value.get(value) ?? value : null)
 const hits = shallowRef<UnitLine[]>([])
 const fits = (unit: UnitLine) => unit.open && unit.level === question.level && (!above.value || units.above(unit.code).some(({ code }) => code === above.value))
 function search(query: string) {
-  const found = query.trim() ? units.find(query, fits).units : [...units.byCode.value.values()].filter(fits).slice(0, 50)
-  hits.value = found
+  if (query.trim()) { hits.value = units.find(query, fits, own).units; return }
+  const all = [...units.byCode.value.values()].filter(fits).map(unit => [unit, own ? units.nearness(unit.code, own) : 0] as const)
+  hits.value = all.sort(([, one], [, other]) => other - one).slice(0, MOST_SHOWN).map(([unit]) => unit)
 }
 watch(text, (next) => { if (next === null || next === '') emit('give', null); else if (typeof next === 'object') emit('give', next.code) })
 /** What was answered by another way than this field: taken away, or carried over. */

@@ -2,14 +2,16 @@
 import { compileRegister } from '#core/cases/compile-register'
 import type { CaseRegister } from '#core/cases/register'
 import { NOTHING, type Vocabulary } from '#core/expression/vocabulary'
-import { codeFromLabel } from '#core/form/code'
 import type { RegisterWork } from '~/composables/useRegisterDraft'
 
-/** Rules over a case and its entries, and against the case that it belongs to. */
+/**
+ * Rules over a case and its entries, and against the case that it belongs to. They are kept and compiled, and not
+ * judged yet: so none is offered here, and those that a definition brings say so.
+ */
 const { work, chosen } = defineProps<{ work: RegisterWork; chosen: string | null }>()
 const emit = defineEmits<{ choose: [code: string | null] }>()
 const words = useWords()
-const { t, locale } = words
+const { t } = words
 const rules = computed(() => work.draft.value!.rules)
 /** The names of the rules; of nothing while the forms have mistakes in them. */
 const vocabulary = computed<Vocabulary>(() => {
@@ -17,17 +19,12 @@ const vocabulary = computed<Vocabulary>(() => {
   const compiled = compileRegister({ ...work.draft.value!, rules: [] } as CaseRegister, parent?.ok ? parent.value : undefined)
   return compiled.ok ? compiled.value.vocabulary : { label: {}, names: NOTHING, others: NOTHING, lists: NOTHING }
 })
-function add() {
-  const code = codeFromLabel('rule', rules.value.map(one => one.code))
-  rules.value.push({ code, name: { [locale.value]: t('rules.new') }, expression: '', strength: 'explain', blanks: 'notJudged', forClerk: {}, forOfficer: {} })
-  emit('choose', code)
-}
 </script>
 
 <template>
   <ListBeside :list="rules" :chosen="chosen" :none="t('register.noRules')" :choose="t('rules.choose')" @choose="emit('choose', $event)">
-    <template #mark="{ one }"><StrengthTag :strength="one.strength" /></template>
-    <template #add><div><Button size="small" icon="pi pi-plus" :label="t('rules.empty')" @click="add" /></div></template>
+    <template #mark><WordTag>{{ t('register.notJudged') }}</WordTag></template>
+    <template #add><p class="small quiet">{{ t('register.rulesLater') }}</p></template>
     <template #default="{ at, remove }">
       <section class="card stack">
         <div class="spread"><h2>{{ words.say(rules[at]!.name) || rules[at]!.code }}</h2><Button size="small" text severity="secondary" icon="pi pi-trash" :label="t('rules.remove')" @click="remove" /></div>

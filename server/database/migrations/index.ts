@@ -5,7 +5,7 @@ import define from './0004_define.sql'
 import desk from './0005_desk.sql'
 import deskSessions from './0006_desk_sessions.sql'
 import nothingLost from './0007_nothing_lost.sql'
-import afterClosing from './0008_after_closing.sql'
+import usersMet from './0008_users_met.sql'
 import type { Migration } from '../migrate'
 
 /** All migrations, in order. A migration is never edited after it landed: add the next number. */
@@ -17,5 +17,5 @@ export const MIGRATIONS: readonly Migration[] = [
   { number: 5, name: 'desk', sql: desk },
   { number: 6, name: 'desk_sessions', sql: deskSessions },
   { number: 7, name: 'nothing_lost', sql: nothingLost },
-  { number: 8, name: 'after_closing', sql: afterClosing },
+  { number: 8, name: 'users_met', sql: usersMet },
 ]

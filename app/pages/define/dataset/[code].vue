@@ -34,7 +34,11 @@ const nameOf = (at: string) => {
   const found = list.find(one => one.code === of)
   return found ? words.say(found.name) || found.code : of ?? ''
 }
-const publish = async () => (await callApi('POST /api/drafts/:dataset/publish', { params: { dataset: code.value }, body: { version: file.value!.version } })).number
+/** The earliest open round that gets the new edition: all that are open, unless the officer says otherwise. */
+const fromRound = ref<string | null>(null)
+watch(() => file.value?.openRounds.at(-1)?.id, (oldest) => { fromRound.value = oldest ?? null }, { immediate: true })
+const roundChoices = computed(() => [...[...file.value!.openRounds].reverse().map(({ id, period, dueAt }) => ({ value: id as string | null, label: t('draft.fromRound', { period: words.period(period), due: words.dueDay(dueAt) }) })), { value: null, label: t('draft.fromNext') }])
+const publish = async () => (await callApi('POST /api/drafts/:dataset/publish', { params: { dataset: code.value }, body: { version: file.value!.version, from: fromRound.value } })).number
 async function done(number: number) {
   published.value = number
   await load.reload()
@@ -91,7 +95,12 @@ useKeys([{ key: 'Alt ↑ ↓', says: 'keys.moveItem' }, { key: 'Delete', says: '
         </div>
         <LanguagesPart v-else-if="part === 'languages'" :definition="draft" />
         <div v-else class="stack">
-          <DraftCheck :lacks="file.lacks" :differences="file.published ? file.differences : null" :number="draft.number" :ready="file.version > 0 && file.mine && state === 'kept'" :name-of="nameOf" :asked="t('draft.publishAsk', { count: file.reporting.all.count }, file.reporting.all.count)" :publish="publish" @choose="lead" @published="done" />
+          <DraftCheck :lacks="file.lacks" :differences="file.published ? file.differences : null" :number="draft.number" :ready="file.version > 0 && file.mine && state === 'kept'" :name-of="nameOf" :asked="t('draft.publishAsk', { count: file.reporting.all.count }, file.reporting.all.count)" :publish="publish" @choose="lead" @published="done">
+            <template v-if="file.published && file.openRounds.length" #asks>
+              <PickOne v-model="fromRound" input-id="from-round" :label="t('draft.from')" :options="roundChoices" />
+              <p class="small quiet">{{ t('draft.fromHint') }}</p>
+            </template>
+          </DraftCheck>
           <EditionsCompare v-if="file.published" :key="draft.number" :list="() => callApi('GET /api/drafts/:dataset/editions', { params: { dataset: code } })" :read="readEdition" :differ="differences" />
         </div>
       </template>

@@ -1,4 +1,9 @@
 import { publishDraft } from '../../../datasets/drafts'
+import { judgeSoon } from '../../../discrepancies/judge-again'
 import { defineRoute } from '../../../http/define-route'
 
-export default defineRoute('POST /api/drafts/:dataset/publish', async ({ access, params, body }) => ({ number: await publishDraft(access, params.dataset, body.version) }))
+export default defineRoute('POST /api/drafts/:dataset/publish', async ({ access, params, body }) => {
+  const number = await publishDraft(access, params.dataset, body.version, body.from)
+  judgeSoon()
+  return { number }
+})

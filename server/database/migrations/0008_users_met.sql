@@ -31,3 +31,9 @@ CREATE TABLE late_change (
   problem    text
 );
 CREATE INDEX late_change_report ON late_change (round, unit) WHERE outcome IS NULL;
+
+-- Reports that moved to a newer edition and are to be judged by its rules. A row goes once that is done.
+CREATE TABLE report_to_judge (
+  report bigint PRIMARY KEY REFERENCES report (id),
+  since  timestamptz NOT NULL
+);

@@ -1,0 +1,63 @@
+import { editionOf } from '../datasets/editions'
+import { database } from '../database'
+import { logError } from '../log'
+import { REPORT_COLUMNS, type ReportRow } from '../reports/place'
+import { roundFor } from '../rounds/closing'
+import { roundById } from '../rounds/round'
+import { expectedUnits } from '../units/expected-units'
+import { recheck } from './recheck'
+
+/** Judges one waiting report, in a transaction of its own, so that others have their turn. @returns false when none waits. */
+async function judgeNext(failed: readonly number[]): Promise<boolean> {
+  const sql = await database()
+  let report: ReportRow | undefined
+  try {
+    return await sql.transaction(async (tx) => {
+      // Another process may be at work on the same list: what it has locked is passed over.
+      [report] = await tx.query<ReportRow>(
+        `SELECT ${REPORT_COLUMNS} FROM report WHERE id = (SELECT w.report FROM report_to_judge w WHERE w.report <> ALL($1::bigint[]) ORDER BY w.since, w.report LIMIT 1 FOR UPDATE SKIP LOCKED) FOR UPDATE`, [failed])
+      if (!report) return false
+      const round = await roundFor(tx, await roundById(tx, report.round), report.unit)
+      const [unit] = (await expectedUnits(tx, round, report.unit)).filter(({ code }) => code === report!.unit)
+      if (unit) await recheck(tx, { round, unit, report, ready: await editionOf(tx, round.dataset, report.edition) }, null)
+      await tx.query('DELETE FROM report_to_judge WHERE report = $1', [report.id])
+      return true
+    })
+  }
+  catch (error) {
+    if (!report) throw error
+    throw new JudgingFailed(report.id, error)
+  }
+}
+
+class JudgingFailed extends Error {
+  constructor(readonly report: number, override readonly cause: unknown) { super(`Report ${report} could not be judged again`) }
+}
+
+let running: Promise<void> | undefined
+
+/**
+ * Judges every report that waits for it. One that cannot be judged is logged, and tried again the next time; the
+ * others go on. Calls while one is running share it.
+ */
+export function judgeAgain(): Promise<void> {
+  running ??= judgeAll().finally(() => { running = undefined })
+  return running
+}
+
+async function judgeAll(): Promise<void> {
+  const failed: number[] = []
+  for (;;) {
+    try {
+      if (!(await judgeNext(failed))) return
+    }
+    catch (error) {
+      if (!(error instanceof JudgingFailed)) throw error
+      logError(error.message, error.cause)
+      failed.push(error.report)
+    }
+  }
+}
+
+/** The same in the background, after the request that made it necessary was answered. */
+export const judgeSoon = (): void => { judgeAgain().catch((error: unknown) => logError('Reports could not be judged again', error)) }
