@@ -1,3 +1,4 @@
+import type { Narrowing } from '#core/expression/bind'
 import { autocompletion, closeBrackets, type Completion, type CompletionContext, type CompletionResult } from '@codemirror/autocomplete'
 import { defaultKeymap, history, historyKeymap } from '@codemirror/commands'
 import { linter, type Diagnostic } from '@codemirror/lint'
@@ -13,7 +14,7 @@ import type { Problem } from '#core/result'
 export interface ExpressionEditorOptions {
   vocabulary: () => Vocabulary
   wanted: () => ValueType | undefined
-  narrowing: () => { axis: string; band: string } | undefined
+  narrowing: () => Narrowing | undefined
   language: () => string
   says: (problem: Problem) => string
   onChange: (text: string) => void

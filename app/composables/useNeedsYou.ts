@@ -31,10 +31,10 @@ export interface NeedsYouGroup {
   lines: NeedsYouLine[]
 }
 
-/** The address of a report, or of its sending, on the desk. The unit is named where it is not the person's own. */
-export function reportLink(page: 'report' | 'send', round: string, unit: string, section?: string): string {
+/** The address of a report, or of its sending, on the desk. The unit is named where it is not the person's own. @param cell where the cursor goes. */
+export function reportLink(page: 'report' | 'send', round: string, unit: string, section?: string, cell?: string): string {
   const own = useSession().view?.branch?.unit.code
-  const query = new URLSearchParams({ ...(unit !== own && { unit }), ...(section && { section }) }).toString()
+  const query = new URLSearchParams({ ...(unit !== own && { unit }), ...(section && { section }), ...(cell && { cell }) }).toString()
   return `/desk/${page}/${round}${query && `?${query}`}`
 }
 

@@ -46,8 +46,9 @@ const hello = computed(() => t('today.title', { day: dateFormat(words.locale.val
               <li v-if="open.mustFix + open.explain"><NuxtLink :to="`/resolve?round=${open.round.id}`">{{ t('today.unsettled', { count: open.mustFix + open.explain }, open.mustFix + open.explain) }}</NuxtLink></li>
               <li v-if="open.toAccept"><NuxtLink :to="`/gather/${open.round.id}`">{{ t('today.toAccept', { count: open.toAccept }, open.toAccept) }}</NuxtLink></li>
               <li v-if="open.overdue"><NuxtLink :to="`/gather/${open.round.id}`">{{ t('today.overdue', { count: open.overdue }, open.overdue) }}</NuxtLink></li>
-              <li v-if="!open.answered && !open.mustFix && !open.explain && !open.signed"><NuxtLink :to="`/report/${open.round.id}`">{{ t('today.ready') }}</NuxtLink></li>
-              <li v-if="open.signed"><NuxtLink :to="`/report/${open.round.id}`">{{ t('today.signed') }}</NuxtLink></li>
+              <li v-if="!open.reporting.received">{{ t('today.noneIn') }}</li>
+              <li v-if="open.state === 'ready'"><NuxtLink :to="`/report/${open.round.id}`">{{ t('today.ready', { received: open.reporting.received, expected: open.reporting.expected }) }}</NuxtLink></li>
+              <li v-if="open.state === 'signed' || open.state === 'amended'"><NuxtLink :to="`/report/${open.round.id}`">{{ t(`today.${open.state}`) }}<template v-if="open.changedSince">: {{ t('sign.changedSince', { count: open.changedSince }, open.changedSince) }}</template></NuxtLink></li>
             </ul>
           </section>
           <section v-if="data.planted" class="card">

@@ -1,11 +1,14 @@
 import { Type, type Static } from '@sinclair/typebox'
-import { exact, Instant, oneOf, orNull, RoundRef, StrengthName, UnitRef, Uuid, Words } from './shared'
+import { DistrictState, exact, Instant, oneOf, orNull, RoundRef, StrengthName, UnitRef, Uuid, Words } from './shared'
 import { Reporting } from './rounds'
+
+/** How many of the expected facilities offer the service; missing in reports signed before it was counted. */
+const Offering = Type.Optional(Type.Integer())
 
 export const FigureLine = exact({
   item: Type.String(), name: Words, unitOfMeasure: Type.String(),
-  value: orNull(Type.Number()), reportsIn: Type.Integer(),
-  bands: Type.Array(exact({ cell: Type.String(), names: Type.Array(Words), value: orNull(Type.Number()), reportsIn: Type.Integer() })),
+  value: orNull(Type.Number()), reportsIn: Type.Integer(), offering: Offering,
+  bands: Type.Array(exact({ cell: Type.String(), names: Type.Array(Words), value: orNull(Type.Number()), reportsIn: Type.Integer(), offering: Offering })),
   /** This round beside the last, both over the same numbers: those of facilities that gave one in each. */
   compared: Type.Optional(orNull(exact({ now: Type.Number(), before: Type.Number(), reports: Type.Integer() }))),
   /** In reports signed before `compared` was there: the last round's value over all its facilities. */
@@ -53,7 +56,7 @@ export const ChangedSince = Type.Union([
 export type ChangedSince = Static<typeof ChangedSince>
 
 export const DistrictReport = exact({
-  state: oneOf('gathering', 'ready', 'signed', 'amended'),
+  state: DistrictState,
   /** The signed snapshot when there is one, else the figures as they are now. */
   figures: DistrictFigures,
   signatures: Type.Array(SignatureLine),

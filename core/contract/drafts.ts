@@ -23,7 +23,7 @@ const Item = exact({
   rollUp: oneOf('sum', 'mean', 'last', 'none'), range: Range, axes: Type.Array(Code, { maxItems: 2 }),
 })
 export const Rule = exact({
-  code: Code, name: Text, expression: Expression, strength: StrengthName, over: Type.Optional(Code), branch: Type.Optional(UnitCode), from: Type.Optional(DayText), blanks: oneOf('notJudged', 'zero'), forClerk: Text, forOfficer: Text,
+  code: Code, name: Text, expression: Expression, strength: StrengthName, over: Type.Optional(Type.Union([Code, Type.Array(Code, { minItems: 1, maxItems: 2 })])), branch: Type.Optional(UnitCode), from: Type.Optional(DayText), blanks: oneOf('notJudged', 'zero'), forClerk: Text, forOfficer: Text,
 })
 const Days = Type.Integer({ minimum: 0, maximum: 400 })
 

@@ -1,6 +1,6 @@
 import { Type, type Static } from '@sinclair/typebox'
 import type { Edition } from '../report/edition'
-import { exact, Instant, orNull, RoundRef, shapeOf, SignName, StateName, UnitRef, Words } from './shared'
+import { DistrictState, exact, Instant, orNull, RoundRef, shapeOf, SignName, StateName, UnitRef, Words } from './shared'
 
 const Count = Type.Integer({ minimum: 0 })
 
@@ -22,6 +22,8 @@ export const BoardRow = exact({
   filled: Type.Number(),
   mustFix: Count,
   explain: Count,
+  /** Discrepancies that stop the report from being accepted. */
+  blocking: Count,
   /** Changes that arrived after the round closed, and about which nobody decided. */
   late: Count,
 })
@@ -48,7 +50,11 @@ export const Today = exact({
   late: Type.Array(LateReport),
   rounds: Type.Array(exact({
     round: RoundRef, reporting: Reporting, overdue: Count, drafts: Count,
-    mustFix: Count, explain: Count, answered: Count, toAccept: Count, signed: Type.Boolean(),
+    mustFix: Count, explain: Count, answered: Count, toAccept: Count,
+    /** Discrepancies that stop the signing, and how the district report stands. */
+    blocking: Count, state: DistrictState,
+    /** How many things changed since it was signed. */
+    changedSince: Count,
   })),
   /** For the administrator of a demo: planted doubts found, and others raised. */
   planted: orNull(exact({ planted: Count, found: Count, others: Count })),

@@ -11,7 +11,7 @@ import * as registers from './registers'
 import * as reports from './reports'
 import * as rounds from './rounds'
 import * as units from './units'
-import { CellKey, DayText, Done, exact, oneOf, orNull, RoundId, RoundRef, Sentence, UnitCode, Uuid } from './shared'
+import { CellKey, DayText, Done, exact, oneOf, orNull, RoundId, RoundRef, Sentence, UnitCode, UnitRef, Uuid } from './shared'
 
 /** What a route needs, takes and gives. The server checks by it, the API document is made from it. */
 export interface RouteContract {
@@ -62,7 +62,8 @@ export const ROUTES = {
   'GET /api/datasets': route({ summary: 'The newest edition of each dataset', permission: 'look', answer: Type.Array(rounds.DatasetView) }),
   'GET /api/rounds': route({ summary: 'Rounds that have opened, newest first', permission: 'look', answer: Type.Array(RoundRef) }),
   'GET /api/rounds/:round/board': route({ summary: 'A round, unit by unit', permission: 'look', wholeBranch: true, params: round, query: ofUnit, answer: rounds.Board }),
-  'POST /api/rounds/:round/accept': route({ summary: 'Accept every sent report that has no doubt left', permission: 'resolve', params: round, body: ofUnit, answer: exact({ accepted: Type.Integer() }) }),
+  'POST /api/rounds/:round/accept': route({ summary: 'Accept every sent report that has no doubt left', permission: 'resolve', params: round, body: ofUnit, answer: exact({ accepted: Type.Array(UnitRef) }) }),
+  'POST /api/rounds/:round/undo-accept': route({ summary: 'Take back what the person accepted a moment ago', permission: 'resolve', params: round, body: exact({ units: Type.Array(UnitCode, { minItems: 1, maxItems: 2000 }) }), answer: exact({ undone: Type.Integer() }) }),
   'GET /api/reports/:round/:unit': route({ summary: 'One report with what is needed to fill and check it', permission: 'look', params: report, answer: reports.ReportFile }),
   'POST /api/reports/:round/:unit/changes': route({ summary: 'Changes of cells; the same change twice changes nothing more', permission: 'fill', params: report, body: reports.Changes, answer: reports.ChangesReceived }),
   'POST /api/reports/:round/:unit/send': route({ summary: 'Send a report', permission: 'fill', params: report, body: reports.SendReport, answer: reports.ReportState }),
@@ -137,6 +138,7 @@ export const ROUTES = {
   'POST /api/discrepancies/:id/ask': route({ summary: 'Ask the facility', permission: 'resolve', params: byId, body: discrepancies.Ask, answer: Done }),
   'POST /api/discrepancies/:id/answer': route({ summary: 'Answer, with or without corrected values', permission: 'answer', params: byId, body: discrepancies.Answer, answer: Done }),
   'POST /api/discrepancies/:id/settle': route({ summary: 'Settle as corrected, explained or dismissed', permission: 'resolve', params: byId, body: discrepancies.Settle, answer: Done }),
+  'POST /api/discrepancies/:id/reopen': route({ summary: 'Open a settled discrepancy again, with a reason', permission: 'resolve', params: byId, body: discrepancies.Ask, answer: Done }),
   'GET /api/district-reports/:round': route({ summary: 'A round rolled up for a district', permission: 'look', wholeBranch: true, params: round, query: exact({ unit: Type.Optional(UnitCode), amendment: Type.Optional(Type.Integer({ minimum: 1, maximum: 10_000 })) }), answer: DistrictReport }),
   'POST /api/district-reports/:round/sign': route({ summary: 'Sign the district report: just what was shown, by its checksum', permission: 'sign', params: round, body: exact({ unit: Type.Optional(UnitCode), checksum: Type.String({ pattern: '^[0-9a-f]{64}$' }) }), answer: Done }),
   'GET /api/district-reports/:round/csv': route({ summary: 'The district report as RFC 4180 CSV', permission: 'look', wholeBranch: true, params: round, query: exact({ unit: Type.Optional(UnitCode), language: Type.Optional(oneOf('en', 'fr')) }), answer: { file: 'text/csv' } }),

@@ -36,6 +36,7 @@ export const NameGiven = Type.Unsafe<CoreWords>({
 export const StrengthName = oneOf('mustFix', 'explain', 'note')
 export const StateName = oneOf('awaited', 'draft', 'sent', 'sentBack', 'accepted')
 export const SignName = oneOf('awaited', 'draft', 'sent', 'sentBack', 'accepted', 'overdue')
+export const DistrictState = oneOf('gathering', 'ready', 'signed', 'amended')
 export const RoleName = oneOf('administrator', 'officer', 'clerk', 'reader')
 
 export const CellContent = Type.Unsafe<CoreCellContent>(Type.Union([

@@ -62,7 +62,7 @@ describe('the names that a part may use', () => {
     expect(namesWhere(visit, 'next_visit_on').vocabulary.names.has('child_months')).toBe(false)
     const [table] = WATER_VISITS.forms.flatMap(({ form }) => placesOf(form.parts)).flatMap(({ part }) => (part.kind === 'table' ? [part] : []))
     const form = WATER_VISITS.forms.find(one => placesOf(one.form.parts).some(({ part }) => part === table))!.form
-    expect(namesWhere(form, table!.columns[0]!.code).narrowing).toEqual({ axis: table!.code, band: table!.rows[0]!.code })
+    expect(namesWhere(form, table!.columns[0]!.code).narrowing).toEqual([{ axis: table!.code, band: table!.rows[0]!.code }])
     // A table that has no row yet has no row to mean.
     const empty = copy(form)
     placesOf(empty.parts).forEach(({ part }) => { if (part.kind === 'table') Object.assign(part, { rows: [] }) })
@@ -130,10 +130,13 @@ describe('a common check', () => {
     expect(judged(`${first!.code} >= count(measles_cases where classification = "confirmed" and age_years < 5)`)).toMatchObject({ ok: true })
     expect(judged(`${first!.code} >= count(measles_cases where classification = "certain")`)).toMatchObject({ ok: false, problems: [{ code: 'expression-no-choice' }] })
   })
-  it('goes over the breakdown that its items share', () => {
+  it('goes over the breakdowns that its items share, both of them', () => {
     const [axis] = MONTHLY_SUMMARY.axes
     const shared = MONTHLY_SUMMARY.sections.flatMap(section => section.items).filter(one => one.axes.includes(axis!.code))
-    expect(startRule(MONTHLY_SUMMARY, 'partWithinWhole', 'trial', shared.slice(0, 2)).over).toBe(axis!.code)
+    expect(shared.slice(0, 2).map(({ axes }) => axes)).toEqual([['age4', 'sex'], ['age4', 'sex']])
+    expect(startRule(MONTHLY_SUMMARY, 'partWithinWhole', 'trial', shared.slice(0, 2)).over).toEqual([axis!.code, 'sex'])
+    const byAge = MONTHLY_SUMMARY.sections.flatMap(section => section.items).filter(one => one.axes.join() === 'age2')
+    expect(startRule(MONTHLY_SUMMARY, 'partWithinWhole', 'trial', byAge.slice(0, 2)).over).toBe('age2')
     expect(startRule(MONTHLY_SUMMARY, 'notAsLast', 'trial', [item(shared[0]!.code)]).over).toBeUndefined()
   })
 })

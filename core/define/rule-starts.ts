@@ -49,15 +49,15 @@ const EXPRESSIONS: Record<RuleStart, (...codes: string[]) => string> = {
 }
 
 /**
- * A rule from a start, ready to be changed. Where all its items have one axis in common, it goes over that axis.
+ * A rule from a start, ready to be changed. Where all its items have axes in common, it goes over them.
  * @param code of the new rule; @param items in the order of {@link PARTS_OF_START}.
  */
 export function startRule(edition: Edition, start: RuleStart, code: string, items: readonly Item[]): RuleDefinition {
-  const shared = items.length > 1 ? axesOf(edition, items[0]!).find(axis => items.every(item => item.axes.includes(axis.code))) : undefined
+  const shared = items.length > 1 ? axesOf(edition, items[0]!).map(axis => axis.code).filter(axis => items.every(item => item.axes.includes(axis))) : []
   const { name, clerk } = SENTENCES[start](language => items.map(one => one.name[language] ?? one.name.en ?? one.code))
   return {
     code, name, expression: EXPRESSIONS[start](...items.map(one => one.code)),
     strength: ['partWithinWhole', 'sumIs', 'stockBalances'].includes(start) ? 'mustFix' : 'explain',
-    ...(shared && { over: shared.code }), blanks: 'notJudged', forClerk: clerk, forOfficer: name,
+    ...(shared.length && { over: shared.length === 1 ? shared[0]! : shared }), blanks: 'notJudged', forClerk: clerk, forOfficer: name,
   }
 }

@@ -27,11 +27,11 @@ export interface Bindings {
   lists: Map<Node, Vocabulary>
 }
 
-/** Judges a rule for one band of an axis: names that have the axis and say no band of it mean this band. */
-export interface Narrowing {
-  axis: string
-  band: string
-}
+/**
+ * Judges a rule for one band of an axis, or of each of several: names that have the axis and say no band of it mean
+ * this band.
+ */
+export type Narrowing = readonly { axis: string; band: string }[]
 
 /**
  * Finds the axis of each band. A code that several axes have is told apart by the axis before its dot, or because the
@@ -69,7 +69,7 @@ function bindBands(asked: readonly BandWord[], { code: name, axes }: Name): { ba
 }
 
 /** Third pass: finds what each name means. Reports every unknown name, band, list and function, not only the first. */
-export function bind(tree: Node, vocabulary: Vocabulary, narrowing?: Narrowing): { bindings: Bindings; problems: Problem[] } {
+export function bind(tree: Node, vocabulary: Vocabulary, narrowing: Narrowing = []): { bindings: Bindings; problems: Problem[] } {
   const bindings: Bindings = { names: new Map(), lists: new Map() }
   const problems: Problem[] = []
 
@@ -102,8 +102,9 @@ export function bind(tree: Node, vocabulary: Vocabulary, narrowing?: Narrowing):
     }
     const { bands, problems: unbound } = bindBands(node.bands, name)
     problems.push(...unbound)
-    const narrowedAxis = node.source ? undefined : name.axes.find(axis => axis.code === narrowing?.axis)
-    if (narrowing && narrowedAxis && !bands.some(({ axis }) => axis === narrowing.axis)) bands.push({ axis: narrowing.axis, code: narrowing.band })
+    for (const { axis, band } of node.source ? [] : narrowing) {
+      if (name.axes.some(({ code }) => code === axis) && !bands.some(bound => bound.axis === axis)) bands.push({ axis, code: band })
+    }
     const places = new Map(name.axes.map((axis, at) => [axis.code, at]))
     const cells = name.cells.filter(cell => bands.every(({ axis, code }) => cell.bands[places.get(axis)!] === code))
     if (cells.length === 0 && unbound.length === 0) {

@@ -1,3 +1,4 @@
+import type { Narrowing } from '../expression/bind'
 import { compile, type Compiled } from '../expression/compile'
 import { dependsOn } from '../expression/depends-on'
 import type { ValueType, Vocabulary } from '../expression/vocabulary'
@@ -70,7 +71,7 @@ export function compileForm(form: Form, others?: ReadonlyMap<string, Vocabulary>
 }
 
 /** Compiles one expression of a question, notes what it needs, and tells its mistakes with the question's code. */
-function read(text: string, wanted: ValueType | undefined, into: Pick<FormStep, 'code' | 'repeat'>, vocabulary: FormVocabulary, needs: Set<string>, problems: Problem[], narrowing?: { axis: string; band: string }): Compiled | undefined {
+function read(text: string, wanted: ValueType | undefined, into: Pick<FormStep, 'code' | 'repeat'>, vocabulary: FormVocabulary, needs: Set<string>, problems: Problem[], narrowing?: Narrowing): Compiled | undefined {
   const compiled = compile(text, into.repeat ? vocabulary.inRepeat.get(into.repeat)! : vocabulary.whole, wanted, narrowing)
   if (!compiled.ok) {
     problems.push(...compiled.problems.map(problem => ({ ...problem, values: { ...problem.values, question: into.code } })))

@@ -1,3 +1,4 @@
+import type { Narrowing } from '../expression/bind'
 import { compile } from '../expression/compile'
 import { parse } from '../expression/parse'
 import { scan } from '../expression/scan'
@@ -68,7 +69,7 @@ export function formVocabulary(form: Form, { placed, frames }: Outline, others: 
 const expressionOf = ({ question }: Placed): string => (question.kind === 'computed' ? question.expression : '')
 
 /** In a row of a table a name that says no row means this row. */
-export const narrowingOf = ({ axes }: Placed, bands: readonly string[]) => (axes[0] && bands[0] !== undefined ? { axis: axes[0].code, band: bands[0] } : undefined)
+export const narrowingOf = ({ axes }: Placed, bands: readonly string[]): Narrowing => (axes[0] && bands[0] !== undefined ? [{ axis: axes[0].code, band: bands[0] }] : [])
 
 function namesIn(text: string): string[] {
   const { tokens, problems } = scan(text)

@@ -2,7 +2,7 @@
 export type ReportState = 'awaited' | 'draft' | 'sent' | 'sentBack' | 'accepted'
 
 /** What people do to a report. */
-export type ReportAct = 'fill' | 'send' | 'change' | 'sendBack' | 'accept'
+export type ReportAct = 'fill' | 'send' | 'change' | 'sendBack' | 'accept' | 'undoAccept'
 
 const NEXT: Record<ReportAct, Partial<Record<ReportState, ReportState>>> = {
   fill: { awaited: 'draft', draft: 'draft', sentBack: 'sentBack' },
@@ -11,6 +11,7 @@ const NEXT: Record<ReportAct, Partial<Record<ReportState, ReportState>>> = {
   change: { sent: 'sent', accepted: 'sent' },
   sendBack: { sent: 'sentBack', accepted: 'sentBack' },
   accept: { sent: 'accepted' },
+  undoAccept: { accepted: 'sent' },
 }
 
 /** The state after an act, or undefined when the act does not go with the state. */

@@ -1,4 +1,4 @@
-import { sumOfCells, type ColumnTable } from '../report/table'
+import { sumOfCells, type CellMap, type ColumnTable } from '../report/table'
 import { cellsOfItem, itemsOf, type Edition, type RollUp } from '../report/edition'
 
 /** A rolled-up number, and how many reports are in it. */
@@ -25,6 +25,10 @@ export function overUnits(table: ColumnTable, cells: readonly string[], operator
   if (reportsIn === 0 || operator === 'none') return { value: null, reportsIn }
   return { value: operator === 'mean' ? sum / reportsIn : sum, reportsIn }
 }
+
+/** How many of some reports offer what these cells count: those that do not answer all of them with *not offered here*. */
+export const offeringIn = (reports: Iterable<CellMap>, cells: readonly string[]): number =>
+  [...reports].filter(report => cells.some(cell => report[cell]?.kind !== 'notOffered')).length
 
 /**
  * The district figure of every item, by its code. Each cell is rolled up by itself, so that a report that lacks one band

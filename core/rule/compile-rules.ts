@@ -5,11 +5,13 @@ import { RANGE_PERIODS } from '../quality/expected-range'
 import type { Axis, Edition } from '../report/edition'
 import type { LookBack } from '../report/period-table'
 import { bad, good, type Problem, type Result } from '../result'
-import type { RuleDefinition } from './definition'
+import type { Narrowing } from '../expression/bind'
+import { axesOver, type RuleDefinition } from './definition'
 
-/** A rule ready to run; one that goes over an axis becomes one of these for each band. */
+/** A rule ready to run; one that goes over axes becomes one of these for each band, or pair of bands. */
 export interface CompiledRule {
   rule: RuleDefinition
+  /** The band, or the bands of both axes as `u5.f`. */
   band: string | null
   compiled: Compiled
 }
@@ -43,15 +45,15 @@ export function compileRuleList(rules: readonly RuleDefinition[], vocabulary: Vo
   for (const rule of rules) {
     if (seen.has(rule.code)) problems.push({ code: 'rule-double', message: `There are two rules ${rule.code}.`, values: { rule: rule.code } })
     seen.add(rule.code)
-    const axis = rule.over ? axes.find(candidate => candidate.code === rule.over) : undefined
-    if (rule.over && !axis) {
-      problems.push({ code: 'rule-no-axis', message: `Rule ${rule.code} goes over ${rule.over}, which is no axis here.`, values: { rule: rule.code, word: rule.over } })
+    const over = axesOver(rule)
+    const strange = over.find(code => !axes.some(axis => axis.code === code))
+    if (strange !== undefined) {
+      problems.push({ code: 'rule-no-axis', message: `Rule ${rule.code} goes over ${strange}, which is no axis here.`, values: { rule: rule.code, word: strange } })
       continue
     }
-    const bands = axis ? axis.bands.map(band => band.code) : [null]
-    for (const band of bands) {
-      const compiled = compile(rule.expression, vocabulary, 'truth', band && axis ? { axis: axis.code, band } : undefined)
-      if (compiled.ok) compiledRules.push({ rule, band, compiled: compiled.value })
+    for (const narrowing of narrowings(over, axes)) {
+      const compiled = compile(rule.expression, vocabulary, 'truth', narrowing)
+      if (compiled.ok) compiledRules.push({ rule, band: narrowing.map(({ band }) => band).join('.') || null, compiled: compiled.value })
       else {
         problems.push(...compiled.problems.map(problem => ({ ...problem, values: { ...problem.values, rule: rule.code } })))
         break
@@ -60,6 +62,10 @@ export function compileRuleList(rules: readonly RuleDefinition[], vocabulary: Vo
   }
   return problems.length ? bad(...problems) : good(compiledRules)
 }
+
+/** Every band of an axis, every pair of bands of two; the whole once where there is none. */
+const narrowings = (over: readonly string[], axes: readonly Axis[]): Narrowing[] =>
+  over.reduce<Narrowing[]>((all, code) => all.flatMap(before => axes.find(axis => axis.code === code)!.bands.map(band => [...before, { axis: code, band: band.code }])), [[]])
 
 /**
  * How far some expressions look back: so much history is read wherever they are judged.

@@ -9,8 +9,11 @@ export interface RuleDefinition {
   name: Words
   expression: string
   strength: Strength
-  /** The code of an axis: the rule is judged once for each of its bands. */
-  over?: string
+  /**
+   * The code of an axis: the rule is judged once for each of its bands. Of two axes: once for each pair of their bands.
+   * Each is judged as soon as its own cells are there.
+   */
+  over?: string | readonly string[]
   /** The code of a unit: the rule is for what lies at or below it; everywhere when it is left out. */
   branch?: string
   /** The first day for which the rule holds, as `2026-10-01`: periods that end before it are left alone. */
@@ -20,6 +23,9 @@ export interface RuleDefinition {
   forClerk: Words
   forOfficer: Words
 }
+
+/** The axes that a rule goes over, none for one about whole items. */
+export const axesOver = ({ over }: Pick<RuleDefinition, 'over'>): readonly string[] => (over === undefined ? [] : typeof over === 'string' ? [over] : over)
 
 /** Is a rule for a unit in a period? @param path codes of the unit and all above it; @param lastDay of the period. */
 export const isFor = ({ branch, from }: Pick<RuleDefinition, 'branch' | 'from'>, path: readonly string[], lastDay: string): boolean =>

@@ -38,6 +38,19 @@ describe('judging', () => {
     expect(judge(rules, table).map(({ rule, verdicts }) => [rule.band, verdicts[0]])).toEqual([['u5', 2], ['a5plus', 1]])
   })
 
+  it('what users met, 12: goes over both axes, each pair judged as soon as its own cells are there', () => {
+    const rules = (over?: string | string[]) => must(compileRules(withRules({ code: 'visits', expression: 'return_visits <= new_visits', ...(over && { over }) })))
+    const table = tableOf([{ 'new_visits.u1.f': value(3), 'return_visits.u1.f': value(4), 'new_visits.u1.m': value(9), 'return_visits.u1.m': value(1) }])
+    const judged = (over?: string | string[]) => judge(rules(over), table).filter(({ notJudged }) => !notJudged).map(({ rule, verdicts }) => [rule.band, verdicts[0]])
+    // The other ages are blank: over the whole, or over one axis, nothing can be said of the other.
+    expect([judged(), judged('sex'), judged('age4')]).toEqual([[], [], [['u1', 1]]])
+    expect(judged(['age4', 'sex'])).toEqual([['u1.f', 2], ['u1.m', 1]])
+    expect(compileRules(withRules({ over: ['age4', 'moon'] }))).toMatchObject({ ok: false, problems: [{ code: 'rule-no-axis', values: { word: 'moon' } }] })
+    const edition = withRules({ code: 'visits', name: { en: 'Visits' }, expression: 'return_visits <= new_visits', over: ['age4', 'sex'] })
+    const [found] = findDoubts(must(compileRules(edition)), cellsOf(edition), table)
+    expect(found!.map(doubt => [doubt.key, doubt.cells, titleOfDoubt(edition, doubt).en])).toEqual([['rule:visits:u1.f', ['return_visits.u1.f', 'new_visits.u1.f'], 'Visits: under 1, female']])
+  })
+
   it('refuses a rule over an axis that is not there, and tells which rule a mistake is in', () => {
     expect(compileRules(withRules({ code: 'bad', over: 'moon' }))).toMatchObject({ ok: false, problems: [{ code: 'rule-no-axis', values: { rule: 'bad' } }] })
     expect(compileRules(withRules({ code: 'worse', expression: 'days_open +' }))).toMatchObject({ ok: false, problems: [{ values: { rule: 'worse' } }] })

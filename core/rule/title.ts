@@ -1,4 +1,5 @@
-import { cellsOf, nameCell, type Edition, type Words } from '../report/edition'
+import { cellsOf, nameCell, wordsIn, type Edition, type Words } from '../report/edition'
+import { axesOver } from './definition'
 import type { Doubt } from './find-doubts'
 
 const FAR: Words = { en: 'far from usual', fr: 'loin de l’habitude' }
@@ -13,6 +14,7 @@ export function titleOfDoubt(edition: Edition, doubt: Pick<Doubt, 'source' | 'co
   }
   const rule = edition.rules.find(({ code }) => code === doubt.code)
   if (!rule) return { en: doubt.code }
-  const band = edition.axes.find(({ code }) => code === rule.over)?.bands.find(({ code }) => code === doubt.band)
-  return inEach(language => [rule.name[language] ?? rule.name.en, band && (band.name[language] ?? band.name.en)].filter(Boolean).join(': '))
+  const codes = doubt.band?.split('.') ?? []
+  const bands = axesOver(rule).flatMap((axis, at) => edition.axes.find(({ code }) => code === axis)?.bands.find(({ code }) => code === codes[at]) ?? [])
+  return inEach(language => [wordsIn(rule.name, language), bands.map(band => wordsIn(band.name, language)).join(', ')].filter(Boolean).join(': '))
 }

@@ -17,6 +17,13 @@ export async function notOfferedCells(sql: Pick<Sql, 'query'>, round: Round, uni
   return items.size ? cells.filter(({ item }) => items.has(item.code)).map(({ key }) => key) : []
 }
 
+/** How many of some units do not offer each item at the end of a round's period. */
+export async function notOfferedCounts(sql: Pick<Sql, 'query'>, round: Round, units: readonly string[]): Promise<Map<string, number>> {
+  const rows = await sql.query<{ item: string; count: number }>(
+    'SELECT item, count(DISTINCT unit)::int AS count FROM not_offered WHERE dataset = $1 AND unit = ANY($2::text[]) AND from_day <= $3 AND (to_day IS NULL OR to_day > $3) GROUP BY item', [round.dataset, units, round.lastDay])
+  return new Map(rows.map(({ item, count }) => [item, count]))
+}
+
 /** Answers what is not offered in a report that begins. Version 1 of each such cell is this answer; anybody may change it. */
 export async function answerNotOffered(sql: Sql, round: Round, unit: string, report: number, cells: readonly Cell[], person: string): Promise<void> {
   for (const cell of await notOfferedCells(sql, round, unit, cells)) {

@@ -42,6 +42,17 @@ async function correct(sql: Sql, access: Access, row: DiscrepancyRow, correction
 const wrongState = (row: DiscrepancyRow) =>
   conflict('state', `This discrepancy is ${row.state}: that cannot be done with it now. Look at it again.`)
 
+/** Opens a settled discrepancy again, with the reason. @throws Refusal 409 `state` on one that is not settled. */
+export async function reopen(access: Access, id: string, text: string): Promise<void> {
+  const sql = await database()
+  await sql.transaction(async (tx) => {
+    const { row } = await findDiscrepancy(tx, access, id)
+    if (row.state !== 'settled') throw wrongState(row)
+    await setState(tx, id, 'open')
+    await noteDiscrepancy(tx, id, 'reopened', access.id, text.trim())
+  })
+}
+
 /** Asks the facility. @throws Refusal 409 `state` on a settled one. */
 export async function ask(access: Access, id: string, text: string): Promise<void> {
   const sql = await database()

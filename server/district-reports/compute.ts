@@ -9,9 +9,10 @@ import { tableOf, type ColumnTable } from '#core/report/table'
 import { must } from '#core/result'
 import { inBoth } from '#core/rollup/in-both'
 import { asOneReport, indicators } from '#core/rollup/indicator'
-import { itemFigures, overUnits, type Figure } from '#core/rollup/roll-up'
+import { itemFigures, offeringIn, overUnits, type Figure } from '#core/rollup/roll-up'
 import { titleOfDoubt } from '#core/rule/title'
 import { editionOf, type ReadyEdition } from '../datasets/editions'
+import { notOfferedCounts } from '../datasets/services'
 import type { Sql } from '../database'
 import type { DiscrepancyRow } from '../discrepancies/read'
 import { BLOCKS } from '../discrepancies/blocking'
@@ -67,6 +68,9 @@ export async function computeDistrict(sql: Pick<Sql, 'query'>, round: Round, dis
   const table = tableOf([...received.values()])
   const figuresNow = itemFigures(edition, table)
   const names = new Map(expected.map(({ code, name }) => [code, name]))
+  const missing = expected.filter(({ code }) => !received.has(code))
+  const without = await notOfferedCounts(sql, round, missing.map(({ code }) => code))
+  const offering = (item: string, cells: readonly string[]) => offeringIn(received.values(), cells) + missing.length - (without.get(item) ?? 0)
   const rates = new Map(indicators(edition, await rolledUp(sql, round, district.code, ready, table), await today(sql)).map(figure => [figure.code, figure]))
 
   const figures: Figures = {
@@ -76,7 +80,7 @@ export async function computeDistrict(sql: Pick<Sql, 'query'>, round: Round, dis
       const report = reports.get(code)
       return { received: isReceived(stateOf(report)), firstReceivedAt: report?.firstReceivedAt ? Date.parse(report.firstReceivedAt) : null }
     }), Date.parse(round.dueAt)),
-    missing: expected.filter(({ code }) => !received.has(code)).map(({ code, name }) => ({ code, name })),
+    missing: missing.map(({ code, name }) => ({ code, name })),
     sections: edition.sections.map(section => ({
       code: section.code,
       name: section.name,
@@ -85,9 +89,10 @@ export async function computeDistrict(sql: Pick<Sql, 'query'>, round: Round, dis
         return {
           item: item.code, name: item.name, unitOfMeasure: item.unitOfMeasure,
           ...figuresNow.get(item.code)!,
+          offering: offering(item.code, cells.map(({ key }) => key)),
           compared: comparedLine(compared?.now.get(item.code), compared?.before.get(item.code)),
           bands: cells.length < 2 ? [] : cells.map(cell => ({
-            cell: cell.key, names: cell.bands.map(band => band.name), ...overUnits(table, [cell.key], item.rollUp),
+            cell: cell.key, names: cell.bands.map(band => band.name), ...overUnits(table, [cell.key], item.rollUp), offering: offering(item.code, [cell.key]),
           })),
         }
       }),

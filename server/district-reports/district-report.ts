@@ -1,12 +1,13 @@
 import { v7 as uuid } from 'uuid'
 import type { ChangedSince, DistrictReport } from '#core/contract/district-reports'
 import { may } from '#core/contract/permission'
+import { districtState } from '#core/report/district-state'
 import type { Problem } from '#core/result'
 import { unitAsked, type Access } from '../access/access'
 import { nowText } from '../clock'
 import { database } from '../database'
 import { conflict, notFound } from '../http/refusal'
-import { roundById } from '../rounds/round'
+import { roundById, type Round } from '../rounds/round'
 import { settings } from '../settings'
 import { changesSince } from './changes-since'
 import { computeDistrict, type Computed } from './compute'
@@ -29,6 +30,13 @@ async function districtAsked(access: Access, asked: string | undefined) {
   if (unit.level !== districtLevel)
     throw conflict('not-a-district', 'A district report belongs to one district. Choose it first.')
   return unit
+}
+
+/** How many things differ from what was signed last; null where nothing was signed. */
+export async function changedSinceSigning(round: Round, unit: { code: string; name: string }): Promise<number | null> {
+  const sql = await database()
+  const last = snapshotOf((await signaturesOf(sql, round.id, unit.code)).at(-1))
+  return last ? (await changesSince(sql, round, last, await computeDistrict(sql, round, unit))).length : null
 }
 
 const snapshotOf = (row: SignatureRow | undefined): Snapshot | undefined =>
@@ -61,13 +69,11 @@ export async function districtReport(
   if (asked.amendment !== undefined && !chosen) throw notFound('signature')
   const blocking = blockingOf(now)
   return {
-    state: last
-      ? signatures.length > 1
-        ? 'amended'
-        : 'signed'
-      : blocking.length || now.figures.reporting.received === 0
-        ? 'gathering'
-        : 'ready',
+    state: districtState({
+      received: now.figures.reporting.received,
+      blocking: blocking.length,
+      signatures: signatures.length,
+    }),
     figures: (chosen ?? now).figures,
     shows: chosen ? (asked.amendment ?? signatures.at(-1)!.amendment) : null,
     signatures: signatures.map(row => ({

@@ -3,14 +3,16 @@ import { v7 as uuid } from 'uuid'
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
 import type { Change } from '#core/contract/reports'
 import { closeDatabase, type Database } from '../database'
-import { answer, ask, settle } from '../discrepancies/act'
+import { answer, ask, reopen, settle } from '../discrepancies/act'
 import { discrepancyFile, listDiscrepancies } from '../discrepancies/read'
+import { districtCsv } from '../district-reports/csv'
 import { districtReport, signDistrict } from '../district-reports/district-report'
 import { seal, verifySignatures } from '../district-reports/signatures'
 import { makeInstallation, NOW, OCTOBER, personOf } from '../../tests/support/installation'
+import { today } from '../rounds/today'
 import { applyChanges } from './apply-changes'
 import { reportFile } from './file'
-import { acceptClean, acceptReport, sendBack } from './review'
+import { acceptClean, acceptReport, sendBack, undoAccept } from './review'
 import { sendReport } from './send'
 
 let sql: Database
@@ -76,6 +78,19 @@ describe('sending', () => {
     expect(await stateOf('elm')).toBe('draft')
   })
 
+  it('what users met, 11: a must-fix doubt that cannot be corrected is sent with a sentence, which the officer reads', async () => {
+    await expect(sendReport(clerkOf('elm'), OCTOBER, 'elm', { 'rule:within': '  ' })).rejects.toMatchObject({ code: 'must-fix' })
+    await sendReport(clerkOf('elm'), OCTOBER, 'elm', { 'rule:within': 'Two were tested elsewhere and counted here.' })
+    const [line] = await linesOf('elm')
+    expect([await stateOf('elm'), line!.strength, line!.state]).toEqual(['sent', 'mustFix', 'answered'])
+    expect((await discrepancyFile(officer, line!.id)).thread.at(-1)).toMatchObject({ act: 'explained', text: 'Two were tested elsewhere and counted here.' })
+    // It blocks until the officer decides.
+    await expect(acceptReport(officer, OCTOBER, 'elm', AT)).rejects.toMatchObject({ code: 'doubts-left' })
+    await sql.query('DELETE FROM discrepancy_event')
+    await sql.query('DELETE FROM discrepancy')
+    await sql.query(`UPDATE report SET state = 'draft', first_received_at = NULL, received_at = NULL`)
+  })
+
   it('asks for a sentence, and keeps it as the discrepancy’s answer', async () => {
     await fill('elm', { 'positive': 4, 'seen.f': 90 })
     await expect(sendReport(clerkOf('elm'), OCTOBER, 'elm', { 'rule:many': '  ' })).rejects.toMatchObject({ code: 'explanation-missing', problems: [{ at: 'doubts/rule:many' }] })
@@ -114,13 +129,13 @@ describe('a discrepancy', () => {
 
   it('keeps the report from being accepted, and is not settled by accepting what is clean', async () => {
     await expect(acceptReport(officer, OCTOBER, 'elm', AT)).rejects.toMatchObject({ code: 'doubts-left' })
-    expect(await acceptClean(officer, OCTOBER, 'north', AT)).toBe(0)
+    expect(await acceptClean(officer, OCTOBER, 'north', AT)).toEqual([])
   })
 
   it('settled as explained lets the report be accepted, and lapses when its values change', async () => {
     const { id } = await theOne()
     await settle(officer, id, 'explained', 'The fair.', [])
-    expect(await acceptClean(officer, OCTOBER, 'north', AT)).toBe(1)
+    expect(await acceptClean(officer, OCTOBER, 'north', AT)).toEqual([{ code: 'elm', name: 'elm' }])
     expect(await stateOf('elm')).toBe('accepted')
     await fill('elm', { 'seen.m': 31 }, 'one was missed')
     expect(await theOne()).toMatchObject({ state: 'lapsed', outcome: null, holds: true })
@@ -150,6 +165,29 @@ describe('a discrepancy', () => {
     expect(await theOne()).toMatchObject({ state: 'answered', holds: false, effect: null })
   })
 
+  it('what users met, 10: settled, is opened again with a reason; what was accepted at once is taken back at once', async () => {
+    const { id } = await theOne()
+    await settle(officer, id, 'explained', 'A fair.', [])
+    await reopen(officer, id, 'The fair was in November.')
+    expect(await theOne()).toMatchObject({ state: 'open', outcome: null })
+    expect((await discrepancyFile(officer, id)).thread.at(-1)).toMatchObject({ act: 'reopened', text: 'The fair was in November.' })
+    await expect(reopen(officer, id, 'Again.')).rejects.toMatchObject({ code: 'state' })
+    await settle(officer, id, 'dismissed', 'No doubt.', [])
+    expect(await acceptClean(officer, OCTOBER, 'north', AT)).toEqual([{ code: 'elm', name: 'elm' }])
+    const before = (await reportFile(officer, OCTOBER, 'elm')).receivedAt
+    expect(await undoAccept(personOf('reader', 'north'), OCTOBER, ['elm'])).toBe(0)
+    expect(await undoAccept(personOf('officer', 'south'), OCTOBER, ['elm'])).toBe(0)
+    expect(await undoAccept(officer, OCTOBER, ['elm', 'oak'])).toBe(1)
+    expect([await stateOf('elm'), (await reportFile(officer, OCTOBER, 'elm')).receivedAt]).toEqual(['sent', before])
+    // What somebody touched since is left alone, and so is what was accepted long ago.
+    await acceptReport(officer, OCTOBER, 'elm', AT)
+    await sql.query(`UPDATE report_event SET at = at - interval '6 minutes' WHERE to_state = 'accepted'`)
+    expect(await undoAccept(officer, OCTOBER, ['elm'])).toBe(0)
+    await reopen(officer, id, 'For the next test.')
+    await sendBack(officer, OCTOBER, 'elm', 'For the next test.')
+    await sendReport(clerkOf('elm'), OCTOBER, 'elm', {})
+  })
+
   it('that no longer holds is settled as corrected by accepting the report', async () => {
     expect(await acceptReport(officer, OCTOBER, 'elm', AT)).toMatchObject({ state: 'accepted' })
     expect(await theOne()).toMatchObject({ state: 'settled', outcome: 'corrected' })
@@ -166,17 +204,35 @@ describe('the district report', () => {
     expect(figures.reporting).toMatchObject({ expected: 2, received: 1, onTime: 1, completeness: 0.5 })
   })
 
+  it('what users met, 9: counts of those who offer the service, missing reports and received ones alike', async () => {
+    const ofSeen = async () => {
+      const { figures } = await districtReport(officer, OCTOBER)
+      const { reportsIn, offering } = figures.sections[0]!.lines.find(({ item }) => item === 'seen')!
+      return [reportsIn, offering, figures.reporting.expected]
+    }
+    expect(await ofSeen()).toEqual([1, 2, 2])
+    await sql.query(`INSERT INTO not_offered (unit, dataset, item, from_day) VALUES ('oak', 'small', 'seen', '2026-10-01'), ('oak', 'small', 'tested', '2026-11-01')`)
+    expect(await ofSeen()).toEqual([1, 1, 2])
+    expect(districtCsv(await districtReport(officer, OCTOBER), 'en').split('\r\n').filter(line => line.includes(',seen,')).map(line => line.split(',').slice(-2).join(' of '))).toEqual(['1 of 1', '1 of 1', '1 of 1'])
+    await sql.query('DELETE FROM not_offered')
+  })
+
   it('is for one district only', async () => {
     await expect(districtReport(personOf('reader', null), OCTOBER)).rejects.toMatchObject({ code: 'not-a-district' })
     await expect(districtReport(officer, OCTOBER, { unit: 'south' })).rejects.toMatchObject({ code: 'outside-branch' })
   })
 
   it('is frozen by its signature', async () => {
+    const ofToday = async () => { const { state, changedSince } = (await today(officer)).rounds[0]!; return [state, changedSince] }
+    expect(await ofToday()).toEqual(['ready', 0])
     await signDistrict(officer, OCTOBER, (await districtReport(officer, OCTOBER)).toSign)
+    expect(await ofToday()).toEqual(['signed', 0])
     const signed = await districtReport(officer, OCTOBER)
     await fill('elm', { 'seen.f': 58 }, 'one belongs to Oak')
     const after = await districtReport(officer, OCTOBER)
     expect(after.figures).toEqual(signed.figures)
+    // What users met, 8: *Today* says the same as the page.
+    expect(await ofToday()).toEqual(['signed', after.changedSince.length])
     expect(after.changedSince).toMatchObject([{ kind: 'cell', cell: 'seen.f', signed: 59, now: 58 }])
     const [row] = await sql.query<{ checksum: string; snapshot: string }>('SELECT checksum, snapshot FROM signature')
     expect(seal(JSON.parse(row!.snapshot) as never).checksum).toBe(row!.checksum)

@@ -1,6 +1,8 @@
+import type { UnitRef } from '#core/contract/shared'
 import type { ReportState } from '#core/report/state'
 import { stateAfter } from '#core/report/state'
 import type { Access } from '../access/access'
+import { now } from '../clock'
 import { database, type Sql } from '../database'
 import { BLOCKS } from '../discrepancies/blocking'
 import { conflict } from '../http/refusal'
@@ -43,21 +45,48 @@ export async function acceptReport(access: Access, roundId: string, unit: string
   })
 }
 
-/** Accepts every sent report of a round within a branch that has no doubt left. @returns how many. */
-export async function acceptClean(access: Access, roundId: string, branch: string, at: string): Promise<number> {
+/** Accepts every sent report of a round within a branch that has no doubt left. @returns their units. */
+export async function acceptClean(access: Access, roundId: string, branch: string, at: string): Promise<UnitRef[]> {
   const sql = await database()
   return sql.transaction(async (tx) => {
     const units = await expectedUnits(tx, await roundById(tx, roundId), branch)
     const reports = await tx.query<ReportRow>(
       `SELECT ${REPORT_COLUMNS} FROM report WHERE round = $1 AND state = 'sent' AND unit = ANY($2::text[]) ORDER BY unit FOR UPDATE`,
       [roundId, units.map(({ code }) => code)])
-    let accepted = 0
+    const names = new Map(units.map(({ code, name }) => [code, name]))
+    const accepted: UnitRef[] = []
     for (const report of reports) {
       if (await blockers(tx, report.id)) continue
       await acceptRow(tx, report, access.id, at)
-      accepted++
+      accepted.push({ code: report.unit, name: names.get(report.unit)! })
     }
     return accepted
+  })
+}
+
+/** How long after accepting many at once it can be taken back in one act. */
+const UNDO_MS = 5 * 60_000
+
+/**
+ * Takes back what this person accepted a moment ago: the reports are sent again, as they were. What the acceptance
+ * settled as corrected stays settled: those doubts are gone from the values.
+ * @returns how many; those that somebody touched since are left alone.
+ */
+export async function undoAccept(access: Access, roundId: string, unitCodes: readonly string[]): Promise<number> {
+  const sql = await database()
+  return sql.transaction(async (tx) => {
+    const expected = new Set((await expectedUnits(tx, await roundById(tx, roundId), access.branch)).map(({ code }) => code))
+    const reports = await tx.query<ReportRow>(
+      `SELECT ${REPORT_COLUMNS} FROM report WHERE round = $1 AND unit = ANY($2::text[]) ORDER BY unit FOR UPDATE`, [roundId, unitCodes.filter(code => expected.has(code))])
+    let undone = 0
+    for (const report of reports) {
+      const [last] = await tx.query<{ person: string; at: string }>('SELECT person, at FROM report_event WHERE report = $1 ORDER BY seq DESC LIMIT 1', [report.id])
+      const to = stateAfter(report.state, 'undoAccept')
+      if (!to || last?.person !== access.id || now() - Date.parse(last.at) > UNDO_MS) continue
+      await moveReport(tx, report, to, access.id)
+      undone++
+    }
+    return undone
   })
 }
 

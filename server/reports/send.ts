@@ -11,7 +11,8 @@ import { reportPlace, stateOf } from './place'
 
 /**
  * Sends a report: checks it again here, keeps its doubts as discrepancies with what the facility says of them.
- * @param explanations a sentence for each doubt that asks for one, by the doubt's key.
+ * @param explanations a sentence for each doubt that asks for one, and for each must-fix doubt that cannot be
+ *   corrected, by the doubt's key.
  * @throws Refusal 409 (`state`, `round-closed`), 422 `must-fix` or `explanation-missing` with the doubts' keys.
  */
 export async function sendReport(access: Access, roundId: string, unit: string, explanations: Readonly<Record<string, string>>) {
@@ -28,9 +29,10 @@ export async function sendReportIn(tx: Sql, access: Access, roundId: string, uni
   if (!report || !to) throw conflict('state', 'This report is not a draft: it cannot be sent now.')
   const found = await doubtsNow(tx, { ...place, report })
   const at = (key: string): Problem => ({ code: 'doubt', message: key, at: `doubts/${key}` })
-  const mustFix = found.doubts.filter(({ strength }) => strength === 'mustFix')
+  // Rules hold for the district, not against the nurse: what cannot be corrected is explained to the officer.
+  const mustFix = found.doubts.filter(({ strength, key }) => strength === 'mustFix' && !explanations[key]?.trim())
   if (mustFix.length) {
-    throw new Refusal(422, 'must-fix', `${mustFix.length} values cannot be right. Correct them, then send.`, mustFix.map(({ key }) => at(key)))
+    throw new Refusal(422, 'must-fix', `${mustFix.length} values cannot be right. Correct them, or say why they cannot be corrected.`, mustFix.map(({ key }) => at(key)))
   }
   const unexplained = found.doubts.filter(({ strength, key }) => strength === 'explain' && !explanations[key]?.trim())
   if (unexplained.length) {

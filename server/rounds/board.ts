@@ -6,6 +6,7 @@ import { unitAsked, type Access } from '../access/access'
 import { now } from '../clock'
 import { editionOf } from '../datasets/editions'
 import { database, type Sql } from '../database'
+import { BLOCKS } from '../discrepancies/blocking'
 import { OFFERED } from '../desk/late-changes'
 import { roundReports } from '../district-reports/figures'
 import { cellsOfReports } from '../reports/cells'
@@ -35,12 +36,13 @@ async function lanternsOf(sql: Pick<Sql, 'query'>, rounds: readonly Round[], bra
   }))]))
 }
 
-/** Unsettled doubts by report and strength. */
-async function doubtCounts(sql: Pick<Sql, 'query'>, round: string): Promise<Map<string, number>> {
-  const rows = await sql.query<{ unit: string; strength: string; count: number }>(
-    `SELECT p.unit, d.strength, count(*)::int AS count FROM discrepancy d JOIN report p ON p.id = d.report
-     WHERE p.round = $1 AND d.state <> 'settled' GROUP BY p.unit, d.strength`, [round])
-  return new Map(rows.map(({ unit, strength, count }) => [`${unit} ${strength}`, count]))
+/** Unsettled doubts by strength, and those that block, by unit. */
+async function doubtCounts(sql: Pick<Sql, 'query'>, round: string): Promise<Map<string, Pick<BoardRow, 'mustFix' | 'explain' | 'blocking'>>> {
+  const rows = await sql.query<{ unit: string } & Pick<BoardRow, 'mustFix' | 'explain' | 'blocking'>>(
+    `SELECT p.unit, count(*) FILTER (WHERE d.strength = 'mustFix')::int AS "mustFix", count(*) FILTER (WHERE d.strength = 'explain')::int AS explain,
+       count(*) FILTER (WHERE ${BLOCKS})::int AS blocking
+     FROM discrepancy d JOIN report p ON p.id = d.report WHERE p.round = $1 AND d.state <> 'settled' GROUP BY p.unit`, [round])
+  return new Map(rows.map(({ unit, ...counts }) => [unit, counts]))
 }
 
 /** Changes that arrived after the round closed, by unit. */
@@ -79,8 +81,7 @@ export async function board(access: Access, roundId: string, asked?: string): Pr
       receivedAt: report?.receivedAt ?? null,
       daysLate: sinceDue >= 0 ? Math.floor(sinceDue / MS_A_DAY) + 1 : 0,
       filled: applies ? answered / applies : 0,
-      mustFix: doubts.get(`${code} mustFix`) ?? 0,
-      explain: doubts.get(`${code} explain`) ?? 0,
+      ...(doubts.get(code) ?? { mustFix: 0, explain: 0, blocking: 0 }),
       late: late.get(code) ?? 0,
     }
   })

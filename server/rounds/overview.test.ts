@@ -49,7 +49,7 @@ describe('today', () => {
     const { rounds, unit } = await today(officer)
     expect(unit!.code).toBe('north')
     expect(rounds.map(({ round }) => round.period)).toEqual(['2026-10'])
-    expect(rounds[0]).toMatchObject({ drafts: 1, overdue: 0, explain: 1, answered: 1, toAccept: 0, signed: false })
+    expect(rounds[0]).toMatchObject({ drafts: 1, overdue: 0, explain: 1, answered: 1, toAccept: 0, state: 'gathering', changedSince: 0 })
   })
 })
 

@@ -1,4 +1,5 @@
 import type { Today } from '#core/contract/rounds'
+import { districtState } from '#core/report/district-state'
 import { reporting } from '#core/quality/reporting'
 import { isReceived, lanternSign } from '#core/report/state'
 import { branchPattern, unitAsked, type Access } from '../access/access'
@@ -6,6 +7,7 @@ import { now } from '../clock'
 import { database, type Sql } from '../database'
 import { OFFERED } from '../desk/late-changes'
 import { BLOCKS } from '../discrepancies/blocking'
+import { changedSinceSigning } from '../district-reports/district-report'
 import { REPORT_COLUMNS, stateOf, type ReportRow } from '../reports/place'
 import { expectedUnits } from '../units/expected-units'
 import { openedRounds, roundById, roundRef, type Round } from './round'
@@ -14,6 +16,8 @@ interface Counts {
   mustFix: number
   explain: number
   answered: number
+  /** Discrepancies that stop the signing. */
+  blocking: number
   /** Sent reports without a doubt left. */
   toAccept: number
 }
@@ -22,7 +26,8 @@ async function countsOf(sql: Pick<Sql, 'query'>, round: string, units: readonly 
   const [doubts] = await sql.query<Omit<Counts, 'toAccept'>>(
     `SELECT count(*) FILTER (WHERE d.strength = 'mustFix')::int AS "mustFix",
        count(*) FILTER (WHERE d.strength = 'explain')::int AS explain,
-       count(*) FILTER (WHERE d.state = 'answered')::int AS answered
+       count(*) FILTER (WHERE d.state = 'answered')::int AS answered,
+       count(*) FILTER (WHERE ${BLOCKS})::int AS blocking
      FROM discrepancy d JOIN report p ON p.id = d.report
      WHERE p.round = $1 AND p.unit = ANY($2::text[]) AND d.state <> 'settled'`, [round, units])
   const [clean] = await sql.query<{ count: number }>(
@@ -32,14 +37,18 @@ async function countsOf(sql: Pick<Sql, 'query'>, round: string, units: readonly 
   return { ...doubts!, toAccept: clean!.count }
 }
 
-async function roundToday(sql: Pick<Sql, 'query'>, round: Round, branch: string) {
-  const units = (await expectedUnits(sql, round, branch)).map(({ code }) => code)
+async function roundToday(sql: Pick<Sql, 'query'>, round: Round, unit: { code: string; name: string }) {
+  const units = (await expectedUnits(sql, round, unit.code)).map(({ code }) => code)
   const rows = await sql.query<ReportRow>(`SELECT ${REPORT_COLUMNS} FROM report WHERE round = $1 AND unit = ANY($2::text[])`, [round.id, units])
   const byUnit = new Map(rows.map(row => [row.unit, row]))
   const dueAt = Date.parse(round.dueAt)
   const signs = units.map(unit => lanternSign(stateOf(byUnit.get(unit)), dueAt, now()))
-  const signed = await sql.query('SELECT 1 FROM signature WHERE round = $1 AND unit = $2 LIMIT 1', [round.id, branch])
+  const [signed] = await sql.query<{ count: number }>('SELECT count(*)::int AS count FROM signature WHERE round = $1 AND unit = $2', [round.id, unit.code])
+  const counts = await countsOf(sql, round.id, units)
+  const received = rows.filter(row => isReceived(stateOf(row))).length
   return {
+    state: districtState({ received, blocking: counts.blocking, signatures: signed!.count }),
+    changedSince: signed!.count ? await changedSinceSigning(round, unit) ?? 0 : 0,
     round: roundRef(round),
     reporting: reporting(units.map((unit) => {
       const report = byUnit.get(unit)
@@ -47,8 +56,7 @@ async function roundToday(sql: Pick<Sql, 'query'>, round: Round, branch: string)
     }), dueAt),
     overdue: signs.filter(sign => sign === 'overdue').length,
     drafts: rows.filter(({ state }) => state === 'draft').length,
-    ...await countsOf(sql, round.id, units),
-    signed: signed.length > 0,
+    ...counts,
   }
 }
 
@@ -87,6 +95,6 @@ export async function today(access: Access, asked?: string): Promise<Today> {
   const unit = await unitAsked(access, asked)
   const open = (await openedRounds(sql)).filter(round => now() < Date.parse(round.closesAt))
   const rounds = []
-  for (const round of open) rounds.push(await roundToday(sql, round, unit.code))
+  for (const round of open) rounds.push(await roundToday(sql, round, unit))
   return { unit: { code: unit.code, name: unit.name }, late: await lateReports(sql, unit.code), rounds, planted }
 }

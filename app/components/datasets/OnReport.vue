@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { Narrowing } from '#core/expression/bind'
 import { compile } from '#core/expression/compile'
 import { evaluateRow } from '#core/expression/evaluate-row'
 import { explain } from '#core/expression/explain'
@@ -7,7 +8,7 @@ import type { Edition } from '#core/report/edition'
 import { tablesOfPast, type Past } from '#core/rule/try-out'
 
 /** What an expression gives on a real report, chosen here, with the numbers put in. */
-const { dataset, edition, text, narrowing, blanksAsZero = false } = defineProps<{ dataset: string; edition: Edition; text: string; narrowing?: { axis: string; band: string }; blanksAsZero?: boolean }>()
+const { dataset, edition, text, narrowing, blanksAsZero = false } = defineProps<{ dataset: string; edition: Edition; text: string; narrowing?: Narrowing; blanksAsZero?: boolean }>()
 const words = useWords()
 const { t } = words
 const doubts = useDoubtWords(() => namesOfEdition(edition))

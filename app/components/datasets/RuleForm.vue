@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { vocabularyOf } from '#core/expression/vocabulary'
 import { compileRuleList } from '#core/rule/compile-rules'
-import type { RuleDefinition } from '#core/rule/definition'
+import { itemsOf } from '#core/report/edition'
+import { axesOver, type RuleDefinition } from '#core/rule/definition'
 import type { DraftWork } from '~/composables/useDraft'
 import type { Units } from '~/composables/useUnits'
 
@@ -14,16 +15,33 @@ const words = useWords()
 const { t } = words
 const edition = computed(() => work.whole.value!)
 const vocabulary = computed(() => vocabularyOf(edition.value))
-const narrowing = computed(() => {
-  const axis = edition.value.axes.find(({ code }) => code === rule.value.over)
-  return axis?.bands[0] ? { axis: axis.code, band: axis.bands[0].code } : undefined
-})
+const axisOf = (code: string) => edition.value.axes.find(axis => axis.code === code)
+/** The expression is read for the first band of each axis that the rule goes over. */
+const narrowing = computed(() => axesOver(rule.value).flatMap((code) => { const band = axisOf(code)?.bands[0]; return band ? [{ axis: code, band: band.code }] : [] }))
 const sound = computed(() => Boolean(rule.value.expression.trim()) && compileRuleList([rule.value], vocabulary.value, edition.value.axes).ok)
-const optional = <K extends 'over' | 'branch' | 'from'>(key: K) => computed<string | null>({
+const optional = <K extends 'branch' | 'from'>(key: K) => computed<string | null>({
   get: () => rule.value[key] ?? null,
   set: (next) => { if (next) rule.value[key] = next; else delete rule.value[key] },
 })
-const over = optional('over')
+/** The axes as one choice: `age`, or `age+sex`. */
+const over = computed<string | null>({
+  get: () => axesOver(rule.value).join('+') || null,
+  set: (next) => {
+    const axes = next?.split('+') ?? []
+    if (axes.length) rule.value.over = axes.length === 1 ? axes[0]! : axes
+    else delete rule.value.over
+  },
+})
+/** The whole items, each axis, and each pair of axes that an item is split by. */
+const overChoices = computed(() => {
+  const pairs = [...new Set(itemsOf(edition.value).filter(({ axes }) => axes.length === 2).map(({ axes }) => axes.join('+')))]
+  const named = (code: string) => words.say(axisOf(code)?.name ?? { en: code })
+  return [
+    { value: null as string | null, label: t('rules.wholeItem') },
+    ...edition.value.axes.map(axis => ({ value: axis.code as string | null, label: t('rules.each', { name: words.say(axis.name) }) })),
+    ...pairs.map(pair => ({ value: pair as string | null, label: t('rules.eachPair', { name: named(pair.split('+')[0]!), other: named(pair.split('+')[1]!) }) })),
+  ]
+})
 const branch = optional('branch')
 const from = optional('from')
 </script>
@@ -38,7 +56,7 @@ const from = optional('from')
       <div class="fields">
         <PickOne v-model="rule.strength" input-id="rule-strength" :label="t('define.strength')" :options="(['mustFix', 'explain', 'note'] as const).map(one => ({ value: one, label: t(`strength.${one}`) }))" />
         <PickOne v-model="rule.blanks" input-id="rule-blanks" :label="t('rules.blanks')" :options="(['notJudged', 'zero'] as const).map(one => ({ value: one, label: t(`rules.blank.${one}`) }))" />
-        <PickOne v-model="over" input-id="rule-over" :label="t('rules.over')" :options="[{ value: null, label: t('rules.wholeItem') }, ...edition.axes.map(axis => ({ value: axis.code, label: t('rules.each', { name: words.say(axis.name) }) }))]" />
+        <PickOne v-model="over" input-id="rule-over" :label="t('rules.over')" :options="overChoices" />
         <div class="field"><label for="rule-from">{{ t('rules.from') }}</label><InputText id="rule-from" v-model="from" type="date" /></div>
         <div class="field wide"><label for="rule-branch">{{ t('rules.branch') }}</label><UnitPicker v-model="branch" input-id="rule-branch" :units="units" /></div>
       </div>

@@ -28,7 +28,8 @@ const rows = computed(() => {
   return [...byUnit].map(([unit, hits]) => ({ unit, name: found.value!.past.units[unit]!.name, hits, months: hits.size })).sort((one, other) => other.months - one.months || one.name.localeCompare(other.name))
 })
 const opened = computed(() => (open.value && found.value ? found.value.result.hits.filter(hit => hit.unit === open.value!.unit && hit.period === open.value!.period) : []))
-const bandName = (code: string | null) => (code ? words.say(edition.axes.flatMap(axis => axis.bands).find(band => band.code === code)?.name ?? { en: code }) : '')
+const bandName = (code: string | null) => (code?.includes('.') ? code.split('.').map(oneBand).join(', ') : oneBand(code))
+const oneBand = (code: string | null): string => (code ? words.say(edition.axes.flatMap(axis => axis.bands).find(band => band.code === code)?.name ?? { en: code }) : '')
 const received = (unit: number, period: number) => Boolean(found.value?.past.received[period * found.value.past.units.length + unit])
 const numbersOf = (hit: (typeof opened.value)[number]) => (hit.explanation ? doubts.explained(hit.explanation, true) : '')
 function start() {

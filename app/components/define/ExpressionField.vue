@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { Narrowing } from '#core/expression/bind'
 import { compile } from '#core/expression/compile'
 import { inWords } from '#core/expression/in-words'
 import type { ValueType, Vocabulary } from '#core/expression/vocabulary'
@@ -11,7 +12,7 @@ const { inputId, label, vocabulary, wanted, narrowing, parts = false } = defineP
   vocabulary: Vocabulary
   wanted?: ValueType
   /** For a rule that goes over an axis: it is read for this band. */
-  narrowing?: { axis: string; band: string }
+  narrowing?: Narrowing
   /** Offers to put a condition together from parts. */
   parts?: boolean
 }>()

@@ -9,7 +9,11 @@ const { t } = words
 const router = useRouter()
 const route = useRoute()
 const entry = useReportEntry(file)
-onMounted(() => entry.takeUpWaiting())
+onMounted(async () => {
+  await entry.takeUpWaiting()
+  // Who comes to correct a value is in its cell.
+  if (route.query.cell) document.querySelector<HTMLElement>(`input[data-cell="${CSS.escape(String(route.query.cell))}"]`)?.focus()
+})
 onBeforeUnmount(() => void entry.outbox.flush())
 
 const sections = file.edition.sections
@@ -55,7 +59,7 @@ async function go(to: number) {
   void entry.outbox.flush()
   undo.value = []
   if (to >= sections.length) { await router.push(reportLink('send', file.round.id, file.unit.code)); return }
-  await router.push({ query: { ...route.query, section: sections[to]!.code } })
+  await router.push({ query: { ...route.query, section: sections[to]!.code, cell: undefined } })
   window.scrollTo({ top: 0 })
   await nextTick()
   document.querySelector<HTMLElement>('input[data-row="0"]')?.focus()

@@ -27,13 +27,19 @@ onMounted(async () => {
   Object.assign(explanations, (await store.drafts.get('place', KEPT))?.content)
   watch(explanations, now => void store.drafts.put({ place: KEPT, at: clockNow(), content: { ...now } }, 'place'))
 })
-const missing = computed(() => toExplain.value.filter(({ key }) => (explanations[key]?.trim().length ?? 0) < 2))
+const isSaid = ({ key }: Doubt) => (explanations[key]?.trim().length ?? 0) > 1
+const missing = computed(() => toExplain.value.filter(doubt => !isSaid(doubt)))
+/** What cannot be right, and of which nobody said why it cannot be corrected. */
+const wrong = computed(() => mustFix.value.filter(doubt => !isSaid(doubt)))
+/** Those for which somebody asked to say why. */
+const cannot = ref<string[]>([])
+const saysWhy = (doubt: Doubt) => isSaid(doubt) || cannot.value.includes(doubt.key)
 const busy = ref(false)
 /** Where the sending has got to: with the district, or waiting on this device; or why the district did not take it. */
 const sentAt = ref<string | null>(null)
 const problem = shallowRef<ApiProblem | null>(null)
 const vault = useVault()
-const maySend = computed(() => !mustFix.value.length && !missing.value.length && entry.filled.value.answered > 0)
+const maySend = computed(() => !wrong.value.length && !missing.value.length && entry.filled.value.answered > 0)
 
 const titleOf = (doubt: Doubt) => words.say(titleOfDoubt(file.edition, doubt))
 const sectionOf = (doubt: Doubt) => file.edition.sections.find(({ items }) => items.includes(entry.cellByKey.get(doubt.cells[0]!)!.item))!.code
@@ -55,7 +61,7 @@ onScopeDispose(onOutcome(place, ({ change }, outcome) => { if (change.kind === '
 async function send() {
   busy.value = true
   problem.value = null
-  const relevant = Object.fromEntries(toExplain.value.map(({ key }) => [key, explanations[key] ?? '']))
+  const relevant = Object.fromEntries([...mustFix.value, ...toExplain.value].map(({ key }) => [key, explanations[key] ?? '']))
   await desk.keepAct(place, { kind: 'send', id: uuid(), madeAt: new Date(deviceNow()).toISOString(), round: file.round.id, unit: file.unit.code, explanations: relevant })
   await desk.meet()
   await entry.takeUpWaiting()
@@ -90,7 +96,12 @@ async function send() {
           <p class="small">{{ t('send.mustFixSay') }}</p>
           <div v-for="doubt in mustFix" :key="doubt.key" class="doubt brick">
             <strong>{{ titleOf(doubt) }}</strong> <span class="small">{{ numbers(doubt) }}</span>
-            <NuxtLink :to="reportLink('report', file.round.id, file.unit.code, sectionOf(doubt))">{{ t('send.correct') }}</NuxtLink>
+            <NuxtLink :to="reportLink('report', file.round.id, file.unit.code, sectionOf(doubt), doubt.cells[0])">{{ t('send.correct') }}</NuxtLink>
+            <template v-if="saysWhy(doubt)">
+              <label :for="`cannot-${doubt.key}`">{{ t('send.cannotWhy') }}</label>
+              <Textarea :id="`cannot-${doubt.key}`" v-model="explanations[doubt.key]" rows="2" :maxlength="LONGEST_SENTENCE" fluid />
+            </template>
+            <div v-else><Button size="small" severity="secondary" text :label="t('send.cannot')" @click="cannot = [...cannot, doubt.key]" /></div>
           </div>
         </section>
         <section v-if="toExplain.length" class="card stack" :aria-label="t('strength.explain')">
@@ -98,12 +109,12 @@ async function send() {
           <div v-for="doubt in toExplain" :key="doubt.key" class="doubt amber">
             <label :for="`explain-${doubt.key}`"><strong>{{ titleOf(doubt) }}</strong> <span class="small">{{ numbers(doubt) }}</span></label>
             <Textarea :id="`explain-${doubt.key}`" v-model="explanations[doubt.key]" rows="2" :maxlength="LONGEST_SENTENCE" fluid :placeholder="t('send.sentence')" />
-            <NuxtLink :to="reportLink('report', file.round.id, file.unit.code, sectionOf(doubt))">{{ t('send.orCorrect') }}</NuxtLink>
+            <NuxtLink :to="reportLink('report', file.round.id, file.unit.code, sectionOf(doubt), doubt.cells[0])">{{ t('send.orCorrect') }}</NuxtLink>
           </div>
         </section>
         <ProblemNote :problem="problem" />
         <Button class="go" :label="t('send.send')" icon="pi pi-send" :disabled="!maySend" :loading="busy" @click="send" />
-        <p v-if="!maySend" class="quiet small">{{ mustFix.length ? t('send.stopped') : missing.length ? t('send.sentenceMissing', { count: missing.length }, missing.length) : t('send.empty') }}</p>
+        <p v-if="!maySend" class="quiet small">{{ wrong.length ? t('send.stopped') : missing.length ? t('send.sentenceMissing', { count: missing.length }, missing.length) : t('send.empty') }}</p>
         <KeptLine :entry="entry" />
       </template>
     </main>

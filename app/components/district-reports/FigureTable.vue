@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { FigureLine } from '#core/contract/district-reports'
 
-/** The figures of one section; a line opens to its bands. Each says how many reports are in it. */
+/** The figures of one section; a line opens to its bands. Each says how many reports are in it, of the facilities that offer the service. */
 const { lines, expected } = defineProps<{ lines: FigureLine[]; expected: number }>()
 const words = useWords()
 const { t } = words
@@ -27,10 +27,10 @@ const change = (line: FigureLine) => {
     <Column :header="t('figures.value')" class="number"><template #body="{ data }"><strong>{{ words.number(data.value, 1) }}</strong></template></Column>
     <Column :header="t(lines.some(({ compared }) => compared) ? 'figures.beforeSame' : 'figures.before')" class="number"><template #body="{ data }">{{ words.number(before(data), 1) }}<small v-if="data.compared && data.compared.reports < data.reportsIn" class="quiet">{{ t('figures.sameFacilities', { reports: data.compared.reports, now: words.number(data.compared.now, 1) }) }}</small></template></Column>
     <Column :header="t('figures.change')" class="number"><template #body="{ data }"><span class="quiet">{{ change(data) === null ? '–' : `${change(data)! > 0 ? '+' : ''}${words.percent(change(data), 0)}` }}</span></template></Column>
-    <Column :header="t('figures.reports')" class="number"><template #body="{ data }">{{ t('figures.in', { in: data.reportsIn, expected }) }}</template></Column>
+    <Column :header="t('figures.reports')" class="number"><template #body="{ data }">{{ t('figures.in', { in: data.reportsIn, expected: data.offering ?? expected }) }}</template></Column>
     <template #expansion="{ data }">
       <div class="bands">
-        <div v-for="band in data.bands" :key="band.cell"><span class="quiet small">{{ band.names.map((name: Record<string, string>) => words.say(name)).join(', ') }}</span> <strong>{{ words.number(band.value, 1) }}</strong> <span class="quiet small">{{ t('figures.in', { in: band.reportsIn, expected }) }}</span></div>
+        <div v-for="band in data.bands" :key="band.cell"><span class="quiet small">{{ band.names.map((name: Record<string, string>) => words.say(name)).join(', ') }}</span> <strong>{{ words.number(band.value, 1) }}</strong> <span class="quiet small">{{ t('figures.in', { in: band.reportsIn, expected: band.offering ?? expected }) }}</span></div>
       </div>
     </template>
   </DataTable>

@@ -37,3 +37,7 @@ CREATE TABLE report_to_judge (
   report bigint PRIMARY KEY REFERENCES report (id),
   since  timestamptz NOT NULL
 );
+
+-- A settled discrepancy can be opened again, with a reason.
+ALTER TABLE discrepancy_event DROP CONSTRAINT discrepancy_event_act_check;
+ALTER TABLE discrepancy_event ADD CHECK (act IN ('found', 'explained', 'asked', 'answered', 'settled', 'lapsed', 'reopened'));
