@@ -6,7 +6,7 @@ import type { TryAsked, TryTold } from '../workers/try-rule.worker'
 import { ApiProblem } from './useApi'
 import { useTryOut } from './useTryOut'
 
-const PAST: Past = { periods: [{ period: '2026-10', lastDay: '2026-10-31' }, { period: '2026-09', lastDay: '2026-09-30' }], judged: 2, units: [], received: [], numbers: {}, notKnown: {}, notOffered: {} }
+const PAST: Past = { periods: [{ period: '2026-10', lastDay: '2026-10-31' }, { period: '2026-09', lastDay: '2026-09-30' }], judged: 2, units: [{ code: 'elm', name: 'Elm', path: ['elm'] }], received: [1, 1], numbers: {}, notKnown: {}, notOffered: {} }
 /** The browser's worker, driven by hand. */
 class Hand {
   static made: Hand[] = []

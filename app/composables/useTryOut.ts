@@ -49,6 +49,11 @@ export function useTryOut(dataset: () => string) {
       return
     }
     if (own !== run) return
+    if (!past.units.length) {
+      found.value = { past, result: { reports: 0, fired: 0, notJudged: 0, hits: [] }, rule }
+      state.value = 'done'
+      return
+    }
     state.value = 'judging'
     worker = new Worker(new URL('../workers/try-rule.worker.ts', import.meta.url), { type: 'module' })
     worker.onmessage = ({ data }: MessageEvent<TryTold>) => {

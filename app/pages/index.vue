@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { dateFormat } from '#core/formats'
+import { groupBy } from '#core/group-by'
 
 /** Today: which rounds are open, how many reports are in, and what needs somebody. */
 const words = useWords()
@@ -12,6 +13,8 @@ const LARGEST = 6
 const router = useRouter()
 const doubts = useLoad(() => callApi('GET /api/discrepancies', { query: { unit: unit.value } }), () => unit.value)
 const largest = computed(() => (doubts.data.value?.lines ?? []).filter(({ state }) => state !== 'settled').slice(0, LARGEST))
+/** Of each dataset its newest open round, with the earlier ones under it. */
+const groups = computed(() => [...groupBy(today.data.value?.rounds ?? [], ({ round }) => round.dataset).values()].map(([open, ...earlier]) => ({ open: open!, earlier })))
 const hello = computed(() => t('today.title', { day: dateFormat(words.locale.value === 'en' ? 'en-GB' : words.locale.value, { weekday: 'long', day: 'numeric', month: 'long', timeZone: session.view?.timeZone }).format(clockNow()) }))
 </script>
 
@@ -25,7 +28,7 @@ const hello = computed(() => t('today.title', { day: dateFormat(words.locale.val
             <h2>{{ t('today.late') }}</h2>
             <ul><li v-for="one in data.late" :key="one.round.id + one.unit.code"><NuxtLink :to="`/facility/${one.round.id}/${one.unit.code}`">{{ one.unit.name }}: {{ words.say(one.round.name) }}, {{ words.period(one.round.period) }}</NuxtLink> <span class="quiet small">{{ t('late.count', { count: one.changes }, one.changes) }}</span></li></ul>
           </section>
-          <section v-for="open in data.rounds" :key="open.round.id" class="card round">
+          <section v-for="{ open, earlier } in groups" :key="open.round.id" class="card round">
             <div class="spread">
               <div>
                 <h2>{{ words.say(open.round.name) }}, {{ words.period(open.round.period) }}</h2>
@@ -50,6 +53,12 @@ const hello = computed(() => t('today.title', { day: dateFormat(words.locale.val
               <li v-if="open.state === 'ready'"><NuxtLink :to="`/report/${open.round.id}`">{{ t('today.ready', { received: open.reporting.received, expected: open.reporting.expected }) }}</NuxtLink></li>
               <li v-if="open.state === 'signed' || open.state === 'amended'"><NuxtLink :to="`/report/${open.round.id}`">{{ t(`today.${open.state}`) }}<template v-if="open.changedSince">: {{ t('sign.changedSince', { count: open.changedSince }, open.changedSince) }}</template></NuxtLink></li>
             </ul>
+            <details v-if="earlier.length">
+              <summary>{{ t('today.earlier', { count: earlier.length }, earlier.length) }}</summary>
+              <ul class="earlier">
+                <li v-for="one in earlier" :key="one.round.id"><NuxtLink :to="`/gather/${one.round.id}`">{{ words.period(one.round.period) }}</NuxtLink> <span class="quiet small">{{ t('today.line', { received: one.reporting.received, expected: one.reporting.expected, due: words.dueDay(one.round.dueAt) }) }}<template v-if="one.mustFix + one.explain"> · {{ t('today.unsettled', { count: one.mustFix + one.explain }, one.mustFix + one.explain) }}</template></span></li>
+              </ul>
+            </details>
           </section>
           <section v-if="data.planted" class="card">
             <h2>{{ t('today.plantedTitle') }}</h2>
@@ -76,5 +85,6 @@ const hello = computed(() => t('today.title', { day: dateFormat(words.locale.val
 .figures { display: flex; gap: 36px; flex-wrap: wrap; }
 .brick { color: var(--brick-7); }
 .amber { color: var(--amber-7); }
+.earlier { padding-top: 8px; }
 ul { margin: 0; padding-left: 18px; display: flex; flex-direction: column; gap: 6px; }
 </style>

@@ -4,6 +4,7 @@ import type { PersonLine } from '#core/contract/people'
 /** The people of the installation: who they are, what part they see, when they were last here; let in by a code, switched off. */
 const words = useWords()
 const { t } = words
+const session = useSession()
 const list = useLoad(() => callApi('GET /api/people', {}))
 const tree = useLoad(() => callApi('GET /api/units', { query: {} }))
 const units = useUnits(() => tree.data.value)
@@ -26,7 +27,7 @@ const renew = (person: PersonLine) => run(async () => {
 <template>
   <div class="page">
     <PageHead :title="t('people.title')">
-      <template #acts><Button icon="pi pi-plus" :label="t('people.add')" @click="doing = 'new'" /></template>
+      <template v-if="session.can('managePeople')" #acts><Button icon="pi pi-plus" :label="t('people.add')" @click="doing = 'new'" /></template>
     </PageHead>
     <div class="stack">
       <CodeCard v-if="made" :made="made" @close="made = null" />
@@ -42,7 +43,7 @@ const renew = (person: PersonLine) => run(async () => {
           <Column :header="t('people.acts')"><template #body="{ data: one }"><div class="acts"><Button size="small" text :label="t('people.change')" :aria-label="t('people.changeOne', { name: one.displayName })" @click="doing = one" /><Button size="small" text :label="t('people.newCode')" :aria-label="t('people.newCodeOne', { name: one.displayName })" :disabled="!one.active" @click="renew(one)" /></div></template></Column>
         </DataTable>
       </LoadState>
-      <DutyTable />
+      <DutyTable v-if="session.can('managePeople')" />
     </div>
   </div>
 </template>

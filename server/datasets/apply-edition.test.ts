@@ -64,7 +64,7 @@ describe('a rule that is published while a round is open', () => {
   })
 
   it('that cannot be judged for one report is tried again, and holds up no other', async () => {
-    await sendReport(clerkOf('oak'), OCTOBER, 'oak', { later: 'So few came.', few: 'So few came.' })
+    await sendReport(clerkOf('oak'), OCTOBER, 'oak', { 'rule:later': 'So few came.', 'rule:few': 'So few came.' })
     const ids = await sql.query<{ id: number; unit: string }>('SELECT id, unit FROM report WHERE round = $1 ORDER BY unit', [OCTOBER])
     await sql.query('INSERT INTO report_to_judge (report, since) SELECT id, now() FROM report WHERE round = $1', [OCTOBER])
     await sql.query('UPDATE report SET edition = 99 WHERE id = $1', [ids[0]!.id]).catch(() => undefined)

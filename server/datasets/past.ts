@@ -15,13 +15,18 @@ interface CellColumns { cell: string; kind: 'value' | 'notKnown' | 'notOffered';
 /**
  * The received reports of the last rounds that are over or under way, as columns of just the cells that are asked for:
  * what a rule or indicator is tried on. Units are those of today; a report that no longer has a unit in the branch is left out.
- * @throws Refusal 404 when the dataset has no round yet, 403 outside the branch.
+ * A dataset that has no round yet has no past: no units, no periods.
+ * @throws Refusal 404 when there is no such dataset, 403 outside the branch.
  */
 export async function pastOf(access: Access, dataset: string, { cells, rounds, lookBack, unit }: PastAsked): Promise<Past> {
   const sql = await database()
   const branch = unit === undefined ? access.branch : (await unitAsked(access, unit)).code
   const newest = (await openedRounds(sql)).find(round => round.dataset === dataset)
-  if (!newest) throw notFound('round')
+  if (!newest) {
+    const [draft] = await sql.query('SELECT 1 FROM dataset_draft WHERE dataset = $1 UNION ALL SELECT 1 FROM edition WHERE dataset = $1', [dataset])
+    if (!draft) throw notFound('dataset')
+    return { periods: [], judged: 0, units: [], received: [], numbers: {}, notKnown: {}, notOffered: {} }
+  }
   const period = must(parsePeriod(newest.period))
   // The rounds that are judged one after the other, and all that they look back at.
   const judged = Array.from({ length: rounds }, (_, step) => shiftPeriod(period, -step))

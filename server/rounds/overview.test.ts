@@ -1,14 +1,15 @@
 import '../../tests/support/use-memory'
 import { v7 as uuid } from 'uuid'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { closeDatabase } from '../database'
+import { closeDatabase, database } from '../database'
 import { listDatasets } from '../datasets/list'
 import { applyChanges } from '../reports/apply-changes'
 import { sendReport } from '../reports/send'
 import { search } from '../search/search'
-import { makeInstallation, OCTOBER, personOf } from '../../tests/support/installation'
+import { makeInstallation, NOW, OCTOBER, personOf, SMALL } from '../../tests/support/installation'
 import { board } from './board'
 import { dueList } from './due'
+import { openRoundsAt } from './open-rounds'
 import { today } from './today'
 
 const officer = personOf('officer', 'north')
@@ -69,6 +70,10 @@ describe('the search', () => {
     expect((await search(officer, 'EL')).map(({ code }) => code)).toEqual(['elm'])
     expect((await search(officer, 'yew'))).toEqual([])
     expect((await search(officer, 'small 2026-10'))).toMatchObject([{ kind: 'round', code: OCTOBER }])
+    // What users met, 14: periods by the words that people use, in both languages.
+    expect((await search(officer, 'october')).map(({ code }) => code)).toEqual([OCTOBER])
+    expect((await search(officer, 'août 2026')).map(({ code }) => code)).toEqual(['small~2026-08'])
+    expect((await search(officer, 'small august')).map(({ code }) => code)).toEqual(['small~2026-08'])
     // A pattern's own signs are only letters here.
     expect(await search(officer, '%')).toEqual([])
   })
@@ -77,5 +82,27 @@ describe('the search', () => {
 describe('the datasets', () => {
   it('come with their newest edition and how many units of the branch report them', async () => {
     expect(await listDatasets(officer)).toMatchObject([{ edition: { dataset: 'small', number: 1 }, expectedNow: 2 }])
+  })
+})
+
+describe('what is due beside a daily form', () => {
+  it('what users met, 2 and 18: all that is open or begun is reachable beside a daily form, for each facility of a zone', async () => {
+    const sql = await database()
+    await sql.transaction(async (tx) => {
+      await tx.query('INSERT INTO dataset (code, name, frequency) VALUES ($1, $2, $3)', ['daily', { en: 'Daily' }, 'day'])
+      await tx.query('INSERT INTO edition (dataset, number, definition, published_at) VALUES ($1, 1, $2, $3)', ['daily', { ...SMALL, dataset: 'daily', frequency: 'day', timing: { opensAhead: 0, dueDays: 1, closeDays: 24 } }, '2026-01-01T00:00:00Z'])
+      await tx.query('INSERT INTO assignment (dataset, branch, level, from_day) VALUES ($1, $2, 4, $3)', ['daily', 'coast', '2026-08-01'])
+      await openRoundsAt(tx, Date.parse(NOW), 'UTC')
+      // Begun long ago, and closed since.
+      await tx.query(`INSERT INTO report (round, unit, edition, state) VALUES ('small~2026-08', 'elm', 1, 'draft'), ('daily~2026-09-02', 'elm', 1, 'sentBack')`)
+    })
+    const elm = await dueList(clerk)
+    const days = elm.now.filter(({ round }) => round.dataset === 'daily').map(({ round }) => round.period)
+    expect([days.length, days[0], days.at(-1)]).toEqual([25, '2026-11-04', '2026-10-11'])
+    expect(elm.closed.map(({ round, state }) => [round.id, state])).toEqual([['daily~2026-09-02', 'sentBack'], ['small~2026-08', 'draft']])
+    const zone = await dueList(personOf('clerk', 'quay'))
+    expect(zone.unit.code).toBe('quay')
+    expect([...new Set(zone.now.map(({ unit }) => unit.code))].sort()).toEqual(['elm', 'oak'])
+    expect(zone.now.filter(({ unit }) => unit.code === 'elm').length).toBe(elm.now.length)
   })
 })

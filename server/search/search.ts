@@ -1,3 +1,4 @@
+import { namePeriod, parsePeriod } from '#core/calendar/period-text'
 import type { SearchHit } from '#core/contract/people'
 import { branchPattern, type Access } from '../access/access'
 import { database } from '../database'
@@ -5,6 +6,15 @@ import { openedRounds } from '../rounds/round'
 import { settings } from '../settings'
 
 const MOST = 12
+
+/** A period as people say it: “September 2026”, “Week 46, 2026”. */
+function periodName(text: string, language: string): string {
+  const period = parsePeriod(text)
+  return period.ok ? namePeriod(period.value, language) : ''
+}
+
+/** Does a text hold every word that was typed? */
+const hasAll = (text: string, wanted: string): boolean => wanted.split(/\s+/).every(word => text.includes(word))
 
 /** Folds case and accents, so that a name is found however it is typed. */
 const fold = (text: string) => text.normalize('NFD').replace(/\p{M}/gu, '').toLowerCase()
@@ -24,7 +34,7 @@ export async function search(access: Access, typed: string): Promise<SearchHit[]
     ...units.filter(({ name }) => fold(name).includes(wanted)).map(({ code, name, level, above }): SearchHit => ({
       kind: level === facilityLevel ? 'facility' : 'district', code, name: { en: name }, path: above ?? '', round: newest,
     })),
-    ...rounds.filter(({ name, period }) => Object.values(name).some(word => fold(`${word} ${period}`).includes(wanted))).map((round): SearchHit => ({
+    ...rounds.filter(({ name, period }) => Object.entries(name).some(([language, word]) => hasAll(fold(`${word} ${period} ${periodName(period, language)}`), wanted))).map((round): SearchHit => ({
       kind: 'round', code: round.id, name: round.name, path: round.period, round: round.id,
     })),
   ]

@@ -50,7 +50,8 @@ function start() {
     <p v-if="!sound" class="quiet">{{ t('tryOut.notSound') }}</p>
     <p v-else-if="state === 'stopped'" class="quiet">{{ t('tryOut.stopped') }}</p>
     <p v-else-if="state === 'idle' && !problem" class="quiet">{{ t('tryOut.hint') }}</p>
-    <template v-if="found">
+    <p v-if="found && !found.past.units.length" class="quiet" role="status">{{ t('onReport.none') }}</p>
+    <template v-else-if="found">
       <p role="status">
         <strong>{{ t('tryOut.fired', { fired: words.number(found.result.fired), reports: words.number(found.result.reports), share: words.percent(often, 1) }) }}</strong>
         <span class="quiet small"> {{ t('tryOut.rest', { notJudged: words.number(found.result.notJudged), seconds: words.number(milliseconds / 1000, 2) }) }}</span>

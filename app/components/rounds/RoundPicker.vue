@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import type { RoundRef } from '#core/contract/shared'
+import { groupBy } from '#core/group-by'
 
-/** A round with its neighbours, one key each: `[` back, `]` on. */
+/** A round: its dataset and period to choose from, and its neighbours by one key each: `[` back, `]` on. */
 const { round, before, after } = defineProps<{ round: RoundRef; before: string | null; after: string | null }>()
 const emit = defineEmits<{ go: [round: string] }>()
 const words = useWords()
@@ -10,6 +11,14 @@ useKeys([
   { key: '[', says: 'keys.roundBack', run: () => { if (before) emit('go', before) } },
   { key: ']', says: 'keys.roundOn', run: () => { if (after) emit('go', after) } },
 ])
+const rounds = useLoad(() => callApi('GET /api/rounds', {}))
+/** This round always is among them, also while the others are read. */
+const all = computed(() => (rounds.data.value?.some(({ id }) => id === round.id) ? rounds.data.value : [round]))
+const datasets = computed(() => [...groupBy(all.value, one => one.dataset)].map(([code, [newest]]) => ({ value: code, label: words.say(newest!.name) })).sort((one, other) => one.label.localeCompare(other.label)))
+const periods = computed(() => all.value.filter(({ dataset }) => dataset === round.dataset).map(({ id, period }) => ({ value: id, label: words.period(period) })))
+/** Another dataset is opened at its newest round. */
+const dataset = computed({ get: () => round.dataset, set: code => emit('go', all.value.find(one => one.dataset === code)!.id) })
+const period = computed({ get: () => round.id, set: id => emit('go', id) })
 const due = computed(() => {
   const days = words.daysSince(round.dueAt)
   const ago = days > 0 ? t('round.daysAgo', { days }, days) : days === 0 ? t('round.today') : t('round.inDays', { days: -days }, -days)
@@ -18,14 +27,15 @@ const due = computed(() => {
 </script>
 
 <template>
+  <PickOne v-if="datasets.length > 1" v-model="dataset" input-id="round-dataset" :label="t('round.dataset')" :options="datasets" label-hidden />
   <div class="picker">
     <Button icon="pi pi-angle-left" text size="small" :disabled="!before" :aria-label="t('round.back')" @click="before && emit('go', before)" />
-    <strong>{{ words.period(round.period) }}</strong>
+    <PickOne v-model="period" input-id="round-period" :label="t('round.period')" :options="periods" label-hidden />
     <Button icon="pi pi-angle-right" text size="small" :disabled="!after" :aria-label="t('round.on')" @click="after && emit('go', after)" />
   </div>
   <span class="quiet small">{{ due }}</span>
 </template>
 
 <style scoped>
-.picker { display: flex; align-items: center; gap: 6px; background: var(--card); border: 1px solid var(--line); border-radius: 8px; }
+.picker { display: flex; align-items: center; gap: 6px; }
 </style>

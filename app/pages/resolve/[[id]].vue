@@ -12,7 +12,10 @@ useHead({ title: () => `${t('place.resolve')} · Eastward Lantern` })
 type Filter = 'unsettled' | 'mustFix' | 'explain' | 'answered' | 'settled'
 const FILTERS: Filter[] = ['unsettled', 'mustFix', 'explain', 'answered', 'settled']
 const filter = ref<Filter>('unsettled')
-const list = useLoad(() => callApi('GET /api/discrepancies', { query: { unit: session.district ?? undefined } }), () => session.district)
+/** One round, where the address names one. */
+const round = computed(() => (route.query.round ? String(route.query.round) : undefined))
+const list = useLoad(() => callApi('GET /api/discrepancies', { query: { unit: session.district ?? undefined, round: round.value } }), () => [session.district, round.value])
+const roundRef = computed(() => all.value.find(line => line.round.id === round.value)?.round)
 const fits: Record<Filter, (line: DiscrepancyLine) => boolean> = {
   unsettled: ({ state }) => state !== 'settled',
   mustFix: ({ state, strength }) => state !== 'settled' && strength === 'mustFix',
@@ -25,7 +28,7 @@ const count = (one: Filter) => all.value.filter(fits[one]).length
 const lines = computed(() => all.value.filter(fits[filter.value]))
 const chosen = computed(() => (route.params.id ? String(route.params.id) : lines.value[0]?.id ?? null))
 const file = useLoad(async () => (chosen.value ? callApi('GET /api/discrepancies/:id', { params: { id: chosen.value } }) : null), () => chosen.value)
-const choose = (id: string) => router.push(`/resolve/${id}`)
+const choose = (id: string) => router.push({ path: `/resolve/${id}`, query: route.query })
 
 /** After a settlement the next in the list is at hand; after a question this one stays. */
 async function done(settled: boolean) {
@@ -49,6 +52,7 @@ useKeys([{ key: 'J', says: 'keys.next', run: () => step(1) }, { key: 'K', says: 
         <!-- No figure before it is known: “0 to resolve” would be a lie. -->
         <h1>{{ list.data.value ? t('resolve.title', { count: count('unsettled') }) : t('place.resolve') }}</h1>
         <p class="quiet small">{{ t('resolve.order') }}</p>
+        <p v-if="round" class="small">{{ roundRef ? t('resolve.onlyRound', { name: words.say(roundRef.name), period: words.period(roundRef.period) }) : t('resolve.onlyOne') }} <NuxtLink to="/resolve">{{ t('resolve.allRounds') }}</NuxtLink></p>
         <div v-if="list.data.value" class="filters">
           <button v-for="one in FILTERS" :key="one" type="button" :aria-pressed="filter === one" :class="[one, { on: filter === one }]" @click="filter = one">{{ t(`resolve.filter.${one}`) }} {{ count(one) }}</button>
         </div>
