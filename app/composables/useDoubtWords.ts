@@ -37,7 +37,7 @@ export function useDoubtWords(names: () => DoubtNames) {
   /** “live births 64 > deliveries 46, over by 18”, or the value with its usual range. */
   function numbers(doubt: Doubt): string {
     if (doubt.range) {
-      return t('doubt.range', { value: words.number(doubt.range.value), low: words.number(doubt.range.low), high: words.number(doubt.range.high) })
+      return t(doubt.range.value > doubt.range.high ? 'doubt.above' : 'doubt.below', { value: words.number(doubt.range.value), low: words.number(doubt.range.low), high: words.number(doubt.range.high) })
     }
     return doubt.explanation ? explained(doubt.explanation, true) : ''
   }

@@ -19,7 +19,9 @@ export const keysShown = computed(() => shown.value.flat())
 /** Registers a page's keys for as long as the page is there. Keys without `run` are only told of. */
 export function useKeys(keys: PageKey[]): void {
   function onKey(event: KeyboardEvent) {
-    if (event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented) return
+    // Many keyboards need AltGr for `[`: a browser tells it as Ctrl and Alt together.
+    const held = (event.ctrlKey || event.altKey) && !event.getModifierState('AltGraph')
+    if (held || event.metaKey || event.defaultPrevented) return
     if (document.querySelector('.p-dialog-mask, .p-drawer-mask')) return
     const key = keys.find(one => one.run && one.key.toLowerCase() === event.key.toLowerCase())
     if (!key?.run || (isField(event.target) && !key.inFields)) return

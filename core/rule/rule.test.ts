@@ -6,7 +6,7 @@ import type { CellContent } from '../report/cell'
 import { tableOf, type CellMap } from '../report/table'
 import { must } from '../result'
 import { compileRules } from './compile-rules'
-import { findDoubts } from './find-doubts'
+import { findDoubts, type Doubt } from './find-doubts'
 import { judge } from './judge'
 import { withRules } from './rules.fixture'
 import { titleOfDoubt } from './title'
@@ -73,6 +73,8 @@ describe('doubts', () => {
 
   it('have names in each language', () => {
     expect(titleOfDoubt(MONTHLY_SUMMARY, { source: 'rule', code: 'stock_continues', band: 'bcg' })).toEqual({ en: 'Stock starts where it did not end: BCG', fr: 'Le stock ne reprend pas où il finissait: BCG' })
-    expect(titleOfDoubt(MONTHLY_SUMMARY, { source: 'range', code: 'live_births.f', band: null }).en).toBe('Live births, female: far from usual')
+    expect(titleOfDoubt(MONTHLY_SUMMARY, { source: 'range', code: 'live_births.f', band: null }).en).toBe('Live births, female: much higher or lower than before')
+    const range = { low: 3, high: 9, count: 12, value: 30 } as Doubt['range']
+    expect(titleOfDoubt(MONTHLY_SUMMARY, { source: 'range', code: 'live_births.f', band: null, range }).fr).toMatch(/: bien plus haut qu’avant$/)
   })
 })

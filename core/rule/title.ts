@@ -2,15 +2,19 @@ import { cellsOf, nameCell, wordsIn, type Edition, type Words } from '../report/
 import { axesOver } from './definition'
 import type { Doubt } from './find-doubts'
 
-const FAR: Words = { en: 'far from usual', fr: 'loin de l’habitude' }
+const HIGHER: Words = { en: 'much higher than before', fr: 'bien plus haut qu’avant' }
+const LOWER: Words = { en: 'much lower than before', fr: 'bien plus bas qu’avant' }
+/** Where the numbers are not at hand. */
+const OUTSIDE: Words = { en: 'much higher or lower than before', fr: 'bien plus haut ou plus bas qu’avant' }
 
 /** What a doubt is called: its rule (and band), or its cell, in each language of the edition. */
-export function titleOfDoubt(edition: Edition, doubt: Pick<Doubt, 'source' | 'code' | 'band'>): Words {
+export function titleOfDoubt(edition: Edition, doubt: Pick<Doubt, 'source' | 'code' | 'band'> & { range?: Doubt['range'] }): Words {
   const languages = Object.keys(edition.name)
   const inEach = (say: (language: string) => string) => Object.fromEntries(languages.map(language => [language, say(language)]))
   if (doubt.source === 'range') {
     const cell = cellsOf(edition).find(({ key }) => key === doubt.code)
-    return cell ? inEach(language => `${nameCell(cell, language)}: ${FAR[language] ?? FAR.en}`) : { en: doubt.code }
+    const far = !doubt.range ? OUTSIDE : doubt.range.value > doubt.range.high ? HIGHER : LOWER
+    return cell ? inEach(language => `${nameCell(cell, language)}: ${wordsIn(far, language)}`) : { en: doubt.code }
   }
   const rule = edition.rules.find(({ code }) => code === doubt.code)
   if (!rule) return { en: doubt.code }

@@ -99,7 +99,7 @@ describe('what users met, 1: a round that closes under unsent work', () => {
     await clerk.open(`/desk/report/${OCTOBER}`)
     expect(await typedValue()).toBe('7')
     await (await clerk.enter(`input[data-cell="${CELL}"]`)).sendKeys(Key.chord(Key.CONTROL, 'a'), '8', Key.TAB)
-    await clerk.reads('Kept by the district')
+    await clerk.reads('Received by the district')
     expect(await valueAtDistrict()).toEqual({ kind: 'value', value: 8 })
     await clean(clerk)
   })

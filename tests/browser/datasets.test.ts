@@ -32,7 +32,7 @@ describe('from the paper tool to what a facility can fill', () => {
     await officer.click('Begin a dataset')
     await (await officer.see('#new-title')).sendKeys('Daily life of the facility', Key.ENTER)
     await officer.click('Publish', 'nav button')
-    await officer.reads('1 thing stands against publishing')
+    await officer.reads('1 thing must be done before publishing')
     await officer.click('Items', 'nav button')
     await officer.click('Paste a list')
     const area = await officer.see('#pasted')
@@ -96,7 +96,7 @@ describe('from the paper tool to what a facility can fill', () => {
     await officer.click('Who reports it', 'nav button')
     const from = await officer.see('#from-0')
     await officer.run('arguments[0].value = "2026-10-01"; arguments[0].dispatchEvent(new Event("input", { bubbles: true }))', from)
-    await officer.reads('Kept')
+    await officer.reads('Saved')
     await officer.kept()
     await officer.click('Publish', 'nav button')
     await officer.click('Publish edition 1')
@@ -110,7 +110,7 @@ describe('from the paper tool to what a facility can fill', () => {
       await clerk.reads('Daily life of the facility')
       await clerk.click('Daily life of the facility', 'a')
       await (await clerk.enter('input[inputmode]')).sendKeys('4', Key.TAB)
-      await clerk.reads(/Kept by the district/)
+      await clerk.reads(/Received by the district/)
       expect(await clerk.consoleErrors()).toEqual([])
     }
     finally {

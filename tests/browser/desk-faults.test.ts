@@ -109,7 +109,7 @@ describe('a form that has a new edition while it is open', () => {
     await clerk.reads('Cough')
     expect(await (await clerk.see(field('visited_name'))).getAttribute('value')).toBe('Jory Pask')
     await (await clerk.enter(field('visited_on'))).sendKeys('2026', Key.TAB)
-    await clerk.click('Keep it', '.foot button')
+    await clerk.click('Save', '.foot button')
     await clerk.until(async () => (await cases()).includes('Jory Pask'), 'the case to arrive')
   })
 })
@@ -126,7 +126,7 @@ describe('a clock that is hours off, and jumps', () => {
     await clerk.until(async () => await stored('new_visits.a5_14.f') === 7, 'the last value to stand')
     await beginVisit('Zenobia Carew')
     await (await clerk.enter(field('visited_on'))).sendKeys('2026', Key.TAB)
-    await clerk.click('Keep it', '.foot button')
+    await clerk.click('Save', '.foot button')
     await clerk.until(async () => (await cases()).includes('Zenobia Carew'), 'the case to arrive')
     const story = await (await Client.signedIn(server.address, 'officer.ashmere')).get<{ events: { at: string }[] }>(`/api/reports/${OCTOBER}/${UNIT}/cells/new_visits.a5_14.f`)
     // By the clock of the district, which stands at the morning of the demo.

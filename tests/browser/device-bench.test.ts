@@ -84,7 +84,7 @@ describe('the device bench', () => {
       await into('breathing', 'Stop')
       await officer.see('[data-question="breathing"] audio')
       expect(await officer.axe()).toEqual([])
-      await officer.click('Keep it', '.foot button')
+      await officer.click('Save', '.foot button')
       await officer.see('main img, main audio')
     })
     const kept = () => officer.run<{ id: string }[]>('return fetch("/api/cases?register=home_visits").then(answer => answer.json())')
@@ -107,7 +107,7 @@ describe('the device bench', () => {
     })
     await on('a', async () => {
       await type('5')
-      await officer.reads('Kept by the district')
+      await officer.reads('Received by the district')
     })
     await network('b')
     await on('b', async () => {

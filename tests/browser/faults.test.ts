@@ -47,16 +47,16 @@ describe('the server', () => {
   it('is killed while the clerk types: what the page said was kept is there after the start', async () => {
     await open()
     await type('new_visits.u1.f', '11')
-    await clerk.reads('Kept by the district')
+    await clerk.reads('Received by the district')
     await server.stop('SIGKILL')
     await type('new_visits.u1.m', '12')
     await type('new_visits.a1_4.f', '13')
-    await clerk.reads('Kept on this device')
+    await clerk.reads('Saved on this device')
     await clerk.reads('no network, will try again')
     server = await startServer(folder, DEMO, port)
     expect(await stored('new_visits.u1.f')).toBe(11)
     // The page sends by itself what it kept.
-    await clerk.reads('Kept by the district')
+    await clerk.reads('Received by the district')
     await clerk.until(async () => await stored('new_visits.a1_4.f') === 13, 'the waiting changes to arrive')
     await open()
     expect([await shown('new_visits.u1.f'), await shown('new_visits.u1.m'), await shown('new_visits.a1_4.f')]).toEqual(['11', '12', '13'])
@@ -78,7 +78,7 @@ describe('the session', () => {
     await clerk.reads('Sign in again')
     expect(await clerk.axe()).toEqual([])
     await (await clerk.see('.p-dialog #password')).sendKeys(PASSWORD, Key.ENTER)
-    await clerk.reads('Kept by the district')
+    await clerk.reads('Received by the district')
     expect(await shown('new_visits.a1_4.m')).toBe('14')
     expect(await stored('new_visits.a1_4.m')).toBe(14)
   })
@@ -99,7 +99,7 @@ describe('the network', () => {
     await clerk.reads('1 record waits on this device')
     await open()
     await clerk.network(true)
-    await clerk.reads('Kept by the district')
+    await clerk.reads('Received by the district')
     expect(await stored('new_visits.a5_14.f')).toBe(15)
   })
 })
@@ -108,7 +108,7 @@ describe('two people at one cell', () => {
   it('the second is told, with both values, and chooses', async () => {
     await open()
     await type('injuries.f', '5')
-    await clerk.reads('Kept by the district')
+    await clerk.reads('Received by the district')
     await clerk.until(async () => await stored('injuries.f') === 5, 'the first value')
     // The same person at another device, on the same version.
     const other = await Client.signedIn(server.address, 'clerk.harrow_gate')
@@ -192,7 +192,7 @@ describe('the pages', () => {
       await officer.reads('Tern Row Health Centre')
       expect(await officer.axe()).toEqual([])
       await officer.type(Key.ENTER)
-      await officer.reads('Under each box: last month')
+      await officer.reads('Under each box: last time')
       expect(await officer.at()).toBe(`/facility/${OCTOBER}/tern_row`)
       expect(await officer.run<number>('return document.documentElement.scrollWidth - window.innerWidth')).toBeLessThanOrEqual(0)
       await officer.until(() => officer.run<boolean>('return document.querySelector(".p-dialog-mask") === null'), 'the search to close')
@@ -206,13 +206,23 @@ describe('the pages', () => {
 })
 
 describe('the officer at the board', () => {
-  it('accepts what has no doubt by one key, and sends a report back with the reason', async () => {
+  it('accepts what has nothing open by one key that asks, takes it back, and sends a report back with the reason', async () => {
     const officer = await Visitor.arrive(server.address, OFFICE)
     try {
       await officer.signIn('officer.ashmere')
       await officer.open('/gather')
-      await officer.reads('Accept 6 without doubts')
+      await officer.reads('Accept 6 reports with nothing open')
+      // One key changes many: it says which before, and is taken back after.
       await officer.keys('a')
+      await officer.reads('puts them into the district report as they are')
+      expect(await officer.axe()).toEqual([])
+      await officer.click('Accept', '.p-dialog-footer button')
+      await officer.reads('6 reports were accepted.')
+      await officer.reads('None to accept')
+      await officer.click('Undo')
+      await officer.reads('Accept 6 reports with nothing open')
+      await officer.keys('a')
+      await officer.click('Accept', '.p-dialog-footer button')
       await officer.reads('None to accept')
       await officer.open(`/facility/${OCTOBER}/millrace`)
       await officer.reads(/accepted/i)

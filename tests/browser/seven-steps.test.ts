@@ -38,7 +38,7 @@ afterEach(async () => {
 
 const clean = async (visitor: Visitor) => expect(await visitor.axe()).toEqual([])
 
-/** Tern Row is overdue: the clerk fills its October report from here on. */
+/** Tern Row is late: the clerk fills its October report from here on. */
 const UNIT = 'tern_row'
 const SECTIONS = ['outpatients', 'antenatal', 'births', 'immunisation', 'stock']
 
@@ -61,7 +61,7 @@ describe('the seven steps', () => {
     await officer.see('tbody tr.p-datatable-selectable-row')
     const page = await officer.reads('Lowgate Maternity Home')
     expect(page).toContain('Sedge Bay Health Centre')
-    expect(page).toMatch(/overdue/i)
+    expect(page).toMatch(/late: not sent yet/i)
     expect(await officer.run<number>('return document.querySelectorAll("tbody tr.p-datatable-selectable-row").length')).toBe(22)
     expect(await officer.run<number>('return document.querySelectorAll("tbody .lanterns svg").length')).toBe(22 * 12 - 6)
     await clean(officer)
@@ -75,7 +75,7 @@ describe('the seven steps', () => {
   it('4. a facility’s report opens by keyboard, with sections, last month, range, history and comments', async () => {
     await officer.run('document.querySelector("tbody tr.p-datatable-selectable-row").focus()')
     await officer.type(Key.ARROW_DOWN, Key.ENTER)
-    await officer.reads('Under each box: last month')
+    await officer.reads('Under each box: last time')
     expect(await officer.at()).toMatch(/^\/facility\/monthly_summary~2026-10\//)
     await officer.open(`/facility/${OCTOBER}/sedge_bay`)
     await officer.click('Antenatal care')
@@ -83,7 +83,7 @@ describe('the seven steps', () => {
     await cell.click()
     const page = await officer.reads('blank → 250')
     expect(page).toContain('Usual here')
-    expect(page).toContain('Last month')
+    expect(page).toContain('Last time')
     await cell.sendKeys('c')
     await officer.type('Asked by telephone', Key.ENTER)
     await officer.reads('Asked by telephone')
@@ -138,7 +138,7 @@ describe('the seven steps', () => {
   it('5b. a must-fix doubt stops the sending and says why; an explain doubt asks for a sentence', async () => {
     await clerk.click('Look over and send')
     const page = await clerk.reads('1 value cannot be right')
-    expect(page).toContain('Not yet: a value cannot be right.')
+    expect(page).toContain('Not yet: correct what cannot be right')
     expect(page).toContain('More births than deliveries')
     expect(await (await clerk.see('.go')).isEnabled()).toBe(false)
     await clean(clerk)
@@ -166,7 +166,7 @@ describe('the seven steps', () => {
     await officer.click('Tern Row Health Centre')
     const page = await officer.reads('The stock card was not filled this month.')
     expect(page).toContain('What the rule compared')
-    expect(page).toContain('last 13 months')
+    expect(page).toContain('last 13 rounds')
     expect(page).toContain('Effect on Ashmere')
     await clean(officer)
     await officer.keys('a')
@@ -186,7 +186,7 @@ describe('the seven steps', () => {
     await clerk.click('Send the answer and the correction')
     await clerk.reads(/Forty vials of ten\./)
     await officer.driver.navigate().refresh()
-    await officer.reads('no longer doubtful')
+    await officer.reads('passes now')
     await officer.keys('c')
     await officer.see('textarea')
     await officer.click('Settle as corrected', 'form button')
@@ -220,7 +220,7 @@ describe('the seven steps', () => {
     await officer.reads('are frozen as they are now')
     await clean(officer)
     await officer.click('Sign', '.p-dialog-footer button:last-child')
-    await officer.reads('SHA-256')
+    await officer.reads('Proof of signature')
     await shot(officer, 'district-report')
 
     const inOffice = await Client.signedIn(server.address, 'officer.ashmere')
@@ -230,7 +230,7 @@ describe('the seven steps', () => {
     await (await clerk.see('#why-change')).sendKeys('A page of the register was missed.')
     await typeInto('injuries.f', '31')
     await clerk.type(Key.TAB)
-    await clerk.reads('Kept by the district')
+    await clerk.reads('Received by the district')
     await officer.driver.navigate().refresh()
     const page = await officer.reads('changed since signing')
     expect(page).toContain('Injuries, female')

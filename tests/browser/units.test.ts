@@ -51,7 +51,7 @@ describe('the units of the administrator', () => {
 
   it('come in from a file with mistakes: previewed, applied, and taken back in one act', async () => {
     await admin.open('/define/units')
-    await admin.click('Bring in from a file')
+    await admin.click('Import from a file')
     await (await admin.see('#unit-file')).sendKeys(badFile())
     await admin.reads('5 lines are refused and left out.')
     const refused = await admin.reads('Line 4 has the code new_quay too.')
@@ -66,8 +66,8 @@ describe('the units of the administrator', () => {
     await admin.reads('Done. It can be taken back under Latest changes.')
     await (await admin.see('input[type=search]')).sendKeys('nouvel')
     await admin.reads('1 unit found')
-    await admin.click('Take back')
-    await admin.click('Take back', '.p-dialog button')
+    await admin.click('Undo')
+    await admin.click('Undo', '.p-dialog button')
     await admin.reads('taken back by')
     await admin.until(async () => !(await admin.run<string>('return document.body.innerText')).includes('1 unit found'), 'the unit to be gone again')
   })

@@ -53,8 +53,8 @@ const isOutcome = (state: string) => ['corrected', 'explained', 'dismissed'].inc
     <div class="card stack">
       <h2 class="state">{{ t(`districtReport.${report.state}`) }}</h2>
       <div v-for="signature in report.signatures" :key="signature.amendment" class="signature">
-        <p><strong>{{ signature.amendment > 1 ? t('sign.amendment', { number: signature.amendment }) : t('sign.signed') }}</strong> {{ t('sign.by', { by: signature.by, at: words.moment(signature.signedAt) }) }}</p>
-        <p class="quiet small checksum">SHA-256 {{ signature.checksum }}</p>
+        <p><strong>{{ signature.amendment > 1 ? t('sign.amendment', { number: signature.amendment - 1 }) : t('sign.signed') }}</strong> {{ t('sign.by', { by: signature.by, at: words.moment(signature.signedAt) }) }}</p>
+        <details class="small"><summary>{{ t('sign.proof') }}</summary><p class="quiet checksum">SHA-256 {{ signature.checksum }}</p></details>
         <Message v-if="!signature.isSound" severity="error" :closable="false">{{ t('sign.notSound') }}</Message>
         <Button
           v-if="report.signatures.length > 1 && report.shows !== signature.amendment" size="small" text severity="secondary"

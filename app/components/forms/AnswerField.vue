@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { fold } from '#core/form/code'
 import type { AnswerQuestion } from '#core/form/question'
 import type { AnswerValue } from '#core/form/answer'
 import type { FillingWork } from '~/composables/useFilling'
@@ -27,7 +28,11 @@ function notKnown(why: string) {
   asking.value = false
   reason.value = ''
 }
-const unit = computed(() => ('unitOfMeasure' in question ? question.unitOfMeasure : undefined))
+/** The unit of measure, unless the label says it already: no *Doses (doses)*. */
+const unit = computed(() => {
+  const of = 'unitOfMeasure' in question ? question.unitOfMeasure : undefined
+  return of && !fold(words.say(question.label)).includes(fold(of)) ? of : undefined
+})
 </script>
 
 <template>

@@ -1,0 +1,125 @@
+import { join } from 'node:path'
+import { Key } from 'selenium-webdriver'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import type { ReportFile } from '#core/contract/reports'
+import { OFFICE, PHONE, Visitor } from '../support/browser'
+import { Client, OCTOBER } from '../support/client'
+import { deskOf } from '../support/desk'
+import { DEMO, startServer, type RunningServer } from '../support/server'
+
+const SHOTS = process.env.LANTERN_SHOTS
+const UNIT = 'tern_row'
+let server: RunningServer
+let officer: Visitor
+let clerk: Visitor
+
+beforeAll(async () => {
+  server = await startServer('memory:', DEMO)
+  officer = await Visitor.arrive(server.address, OFFICE)
+  await officer.signIn('officer.ashmere')
+  clerk = await deskOf(server.address, UNIT, 'en', await Visitor.arrive(server.address, PHONE))
+})
+afterAll(async () => {
+  await clerk?.leave()
+  await officer?.leave()
+  await server?.stop()
+})
+
+const shot = async (visitor: Visitor, name: string) => { if (SHOTS) await visitor.picture(join(SHOTS, `${name}.png`)) }
+const clean = async (visitor: Visitor) => expect(await visitor.faults()).toEqual([])
+const field = (question: string) => `[data-question="${question}"] input`
+const report = async () => (await (await Client.signedIn(server.address, 'officer.ashmere')).get<ReportFile>(`/api/reports/${OCTOBER}/${UNIT}`)).body
+
+describe('what users met, 6: a patient from another district', () => {
+  it('is recorded at the place where they live, the own district offered first', async () => {
+    await clerk.open('/desk/cases')
+    await clerk.click('Measles and rubella', 'a')
+    await clerk.enter(field('district'))
+    await clerk.click('', '[data-question="district"] button[aria-label]').catch(() => undefined)
+    await (await clerk.enter(field('district'))).sendKeys('e')
+    await clerk.see('[role=option]')
+    const options = await clerk.run<string[]>('return [...document.querySelectorAll("[role=option]")].map(one => one.innerText.split("\\n")[0])')
+    expect(options.length).toBeGreaterThan(1)
+    expect(options[0]).toBe('Ashmere')
+    const other = options.find(name => name !== 'Ashmere')!
+    await clerk.click(other, '[role=option]')
+    await (await clerk.enter(field('zone'))).sendKeys('a')
+    await clerk.see('[role=option]')
+    const zones = await clerk.run<string[]>('return [...document.querySelectorAll("[role=option]")].map(one => one.innerText)')
+    expect(zones.every(text => text.includes(other))).toBe(true)
+    await shot(clerk, 'other-district')
+    await clean(clerk)
+  })
+})
+
+describe('what users met, 11: a must-fix that cannot be corrected', () => {
+  it('does not keep the nurse from sending: she writes a sentence, and the officer reads it', async () => {
+    await clerk.open(`/desk/report/${OCTOBER}`)
+    const cells = (await report()).edition.sections.flatMap(({ items }) => items)
+    expect(cells.map(({ code }) => code)).toContain('fever_confirmed')
+    await (await clerk.enter('input[data-cell="fever_tested.u5"]')).sendKeys(Key.chord(Key.CONTROL, 'a'), '3', Key.TAB)
+    await (await clerk.enter('input[data-cell="fever_confirmed.u5"]')).sendKeys(Key.chord(Key.CONTROL, 'a'), '9', Key.TAB)
+    await clerk.reads('Received by the district')
+    await clerk.open(`/desk/send/${OCTOBER}`)
+    await clerk.reads(/value(s)? cannot be right/)
+    expect(await (await clerk.see('button.go')).isEnabled()).toBe(false)
+    // “Correct it” puts the cursor into the cell.
+    await clerk.click('Correct it', '.doubt.brick a')
+    await clerk.until(async () => /fever_(confirmed|tested)\.u5/.test(await clerk.run<string>('return document.activeElement?.dataset?.cell ?? ""')), 'the cursor to be in the cell')
+    await clerk.open(`/desk/send/${OCTOBER}`)
+    await clerk.reads(/value(s)? cannot be right/)
+    for (const button of await clerk.driver.findElements({ css: '.doubt.brick button' })) await button.click()
+    for (const area of await clerk.driver.findElements({ css: '.doubt textarea' })) await area.sendKeys('The tests of the school were written elsewhere.')
+    await shot(clerk, 'send-must-fix')
+    await clean(clerk)
+    await clerk.click('Send the report', 'button')
+    await clerk.reads('Received by the district at')
+    const { state, discrepancies } = await report()
+    expect([state, discrepancies.find(({ strength }) => strength === 'mustFix')?.state]).toEqual(['sent', 'answered'])
+  })
+})
+
+describe('what users met, 10 and 13: the officer', () => {
+  it('sees the discrepancies of one round, is told what accepting a must-fix means, and opens a settled one again', async () => {
+    await officer.open(`/resolve?round=${OCTOBER}`)
+    await officer.reads('Only Monthly facility summary, October 2026')
+    await officer.click('Tern Row Health Centre', '.right a, .left a, .left button, [role=option]').catch(() => officer.click('Tern Row Health Centre'))
+    await officer.reads('The tests of the school were written elsewhere.')
+    await officer.keys('e')
+    await officer.reads('By the rule these values cannot be right')
+    await shot(officer, 'explain-must-fix')
+    await clean(officer)
+    await officer.click('Settle as explained')
+    await officer.click('Settled', '.filters button')
+    await officer.click('Tern Row Health Centre').catch(() => undefined)
+    await officer.click('Open it again')
+    await officer.reads('Why is it opened again?')
+    await officer.type('One more look.')
+    await officer.click('Open it again', 'button[type=submit]')
+    await officer.reads('One more look.')
+    await clean(officer)
+  })
+
+  it('chooses dataset and period of a board, and finds a period by its name', async () => {
+    await officer.open('/gather')
+    await officer.reads('October 2026')
+    await officer.pick('round-period', 'September 2026')
+    await officer.until(async () => (await officer.at()).endsWith('2026-09'), 'the board of September')
+    await clean(officer)
+    await officer.open('/people')
+    await officer.reads('Your role does not allow this')
+    expect(await officer.run('return document.body.innerText')).not.toContain('Add a person')
+  })
+})
+
+describe('what users met, 20: French', () => {
+  it('is spoken by the components too', async () => {
+    await officer.run('localStorage.setItem("lantern-language", "fr")')
+    await officer.open('/gather')
+    await officer.see('.rail')
+    await officer.keys('?')
+    await officer.see('.p-dialog')
+    expect(await officer.run('return document.querySelector(".p-dialog-close-button")?.getAttribute("aria-label")')).toBe('Fermer')
+    await officer.run('localStorage.setItem("lantern-language", "en")')
+  })
+})
