@@ -74,6 +74,27 @@ export function useDraft(dataset: () => string, load: Load<DraftFile>) {
     return () => section.items.splice(place, 0, item!)
   }
 
+  /** Moves a whole section one place. */
+  function moveSection(code: string, by: 1 | -1) {
+    const sections = draft.value!.sections
+    const at = sections.findIndex(section => section.code === code)
+    if (!sections[at + by]) return
+    sections.splice(at + by, 0, ...sections.splice(at, 1))
+  }
+
+  /** Takes a section out with its items. @returns brings it back where it was. */
+  function removeSection(code: string): () => void {
+    const sections = draft.value!.sections
+    const at = sections.findIndex(section => section.code === code)
+    const [section] = sections.splice(at, 1)
+    return () => sections.splice(at, 0, section!)
+  }
+
+  /** Splits several items by the same breakdowns. */
+  function splitAll(codes: readonly string[], axes: readonly string[]) {
+    for (const item of items.value) if (codes.includes(item.code)) item.axes = [...axes]
+  }
+
   /** What an item is named in: rules and indicators of this dataset. */
   const usesOf = (code: string): Words[] => {
     const vocabulary = vocabularyOf(whole.value!)
@@ -84,7 +105,7 @@ export function useDraft(dataset: () => string, load: Load<DraftFile>) {
     ]
   }
 
-  return { ...kept, draft, whole, reports, items, publishedCodes, addSection, addItem, recode, move, remove, usesOf }
+  return { ...kept, draft, whole, reports, items, publishedCodes, addSection, addItem, recode, move, remove, moveSection, removeSection, splitAll, usesOf }
 }
 
 export type DraftWork = ReturnType<typeof useDraft>

@@ -30,6 +30,13 @@ describe('the locale files', () => {
     expect(keysOf(en).filter(key => blanks(textOf(en, key)).join() !== blanks(textOf(fr, key)).join())).toEqual([])
   })
 
+  it('what users met, 20: have narrow or no-break spaces where French typography asks for them', () => {
+    // Common practice of French printing: a space that does not break before : ; ? ! and inside « ».
+    const wrong = keysOf(fr).filter(key => / [:;?!»]|« /.test(textOf(fr, key)))
+    expect(wrong).toEqual([])
+    expect(keysOf(fr).filter(key => /[\u202f\u00a0][:;?!»]/.test(textOf(fr, key))).length).toBeGreaterThan(100)
+  })
+
   it('have every sentence that a page asks for', () => {
     const asked = [...source.matchAll(/\bt\('([a-z][\w.-]+)'/gi)].map(([, key]) => key!)
     expect(asked.length).toBeGreaterThan(150)

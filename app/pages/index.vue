@@ -21,9 +21,10 @@ const hello = computed(() => t('today.title', { day: dateFormat(words.locale.val
 <template>
   <div class="page">
     <PageHead :title="hello" />
-    <LoadState v-slot="{ data }" :load="today" :empty="today.data.value?.rounds.length === 0" :empty-text="t('today.empty')">
+    <LoadState v-slot="{ data }" :load="today" :empty="today.data.value?.rounds.length === 0 && !today.data.value.start" :empty-text="t('today.empty')">
       <div class="columns">
         <div class="stack">
+          <FirstSteps v-if="data.start" :steps="data.start" />
           <section v-if="data.late.length" class="card stack">
             <h2>{{ t('today.late') }}</h2>
             <ul><li v-for="one in data.late" :key="one.round.id + one.unit.code"><NuxtLink :to="`/facility/${one.round.id}/${one.unit.code}`">{{ one.unit.name }}: {{ words.say(one.round.name) }}, {{ words.period(one.round.period) }}</NuxtLink> <span class="quiet small">{{ t('late.count', { count: one.changes }, one.changes) }}</span></li></ul>

@@ -46,6 +46,8 @@ export const LateReport = exact({ round: RoundRef, unit: UnitRef, changes: Count
 
 export const Today = exact({
   unit: orNull(UnitRef),
+  /** In a new installation, until its first report: how many there are of what it needs. */
+  start: orNull(exact({ units: Count, people: Count, datasets: Count, devices: Count })),
   /** What arrived after closing and waits for a decision, the newest rounds first. */
   late: Type.Array(LateReport),
   rounds: Type.Array(exact({

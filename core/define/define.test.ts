@@ -16,6 +16,15 @@ describe('a pasted list', () => {
       .toEqual(['Snake bites', 'Dog bites', 'Burns', 'Drownings', 'Falls', 'Poisonings', 'Fires'])
   })
 
+  it('what users met, 16: a line without a number among numbered ones is a heading of those that follow', () => {
+    const form = 'Nutrition of children\n1. Weighed\n2. Underweight\n3. Measured\nNutrition of mothers\n4. Arm measured\n5. Thin\n6. Given food'
+    expect(read(form)).toEqual(['# Nutrition of children', 'Weighed', 'Underweight', 'Measured', '# Nutrition of mothers', 'Arm measured', 'Thin', 'Given food'])
+    // From a spreadsheet the number is a cell of its own.
+    expect(read('Stock\n1\tVaccine\n2\tSyringes\n3\tBoxes')).toEqual(['# Stock', 'Vaccine', 'Syringes', 'Boxes'])
+    // Where few lines have numbers nothing is guessed.
+    expect(read('Weighed\n1. Underweight\nMeasured\nThin')).toEqual(['Weighed', 'Underweight', 'Measured', 'Thin'])
+  })
+
   it('keeps a number that is part of the name', () => {
     expect(read('3 days without vaccine\n2nd dose given')).toEqual(['3 days without vaccine', '2nd dose given'])
   })

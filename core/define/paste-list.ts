@@ -45,14 +45,36 @@ export function likeItem(label: string, known: readonly Item[], except?: string)
 /** “Dose 1” and “Dose 2” are near in letters and never the same. */
 const digitsOf = (text: string): string => text.replace(/\D+/g, ' ').trim()
 
-/** Reads a pasted list: the first cell with words of each line, with the items that are there already. */
+/** A cell that holds nothing but the number of its line. */
+const ONLY_NUMBER = /^\(?\d{1,3}(?:\.\d{1,3})*[.)]?$/
+
+interface RawLine { line: number; label: string; isNumbered: boolean; isFirstCell: boolean }
+
+/** The first cell with words of a line, without its number; null for a line without words. */
+function readLine(raw: string, at: number): RawLine | null {
+  const cells = raw.split('\t').map(one => one.trim())
+  const place = cells.findIndex(one => /\p{L}/u.test(one))
+  const cell = cells[place] ?? ''
+  const label = cell.replace(NUMBERING, '').replace(/^"(.*)"$/, '$1').replace(/\s+/g, ' ').trim()
+  if (!/\p{L}/u.test(label)) return null
+  return { line: at + 1, label, isFirstCell: place === 0, isNumbered: NUMBERING.test(cell) || cells.slice(0, place).some(one => ONLY_NUMBER.test(one)) }
+}
+
+/** What is written as a heading is: with a colon behind it, or in capitals. */
+const looksLikeHeading = (label: string): boolean =>
+  /:$/.test(label) || (label.length > 3 && label === label.toUpperCase() && /\p{Lu}{3}/u.test(label))
+
+/**
+ * Reads a pasted list: the first cell with words of each line, with the items that are there already. Among numbered
+ * lines one without a number, before two that have one, is a heading of those that follow.
+ */
 export function readPastedList(text: string, known: readonly Item[]): PastedLine[] {
-  return text.split(/\r\n|\r|\n/).flatMap((raw, at) => {
-    const cell = raw.split('\t').map(one => one.trim()).find(one => /\p{L}/u.test(one)) ?? ''
-    const label = cell.replace(NUMBERING, '').replace(/^"(.*)"$/, '$1').replace(/\s+/g, ' ').trim()
-    if (!/\p{L}/u.test(label)) return []
-    const heading = /:$/.test(label) || (label.length > 3 && label === label.toUpperCase() && /\p{Lu}{3}/u.test(label))
+  const lines = text.split(/\r\n|\r|\n/).map(readLine).filter(line => line !== null)
+  const numbered = lines.filter(({ isNumbered }) => isNumbered).length
+  const isNumberedList = numbered > 2 && numbered > lines.length / 2
+  return lines.map(({ line, label, isNumbered, isFirstCell }, at) => {
+    const heading = looksLikeHeading(label) || (isNumberedList && isFirstCell && !isNumbered && lines.slice(at + 1, at + 3).filter(next => next.isNumbered).length === 2)
     const name = label.replace(/\s*:$/, '')
-    return [{ line: at + 1, label: name, heading, match: heading ? null : likeItem(name, known) }]
+    return { line, label: name, heading, match: heading ? null : likeItem(name, known) }
   })
 }

@@ -4,6 +4,8 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { DeskChange } from '#core/contract/desk'
 import { MEASLES_CASES, MEASLES_CONTACTS } from '../../demo/registers/measles'
 import { makeInstallation, OCTOBER, personOf } from '../../tests/support/installation'
+import { shownAnswers } from '#core/form/shown-answers'
+import { caseFile } from '../cases/file'
 import { listCases } from '../cases/list'
 import { now } from '../clock'
 import { closeDatabase, type Database } from '../database'
@@ -13,6 +15,7 @@ import { blockDevice, deviceByToken, listDevices, type Device } from './devices'
 import { pairDevice } from './pair'
 import { receiveSince } from './receive'
 import { applySent } from './send'
+import { deskDefinitions } from './work'
 import { CARD_SETTINGS } from '../../tests/support/samples'
 
 const officer = personOf('officer', 'north')
@@ -190,6 +193,28 @@ describe('cases from a device', () => {
     const [row] = await sql.query<{ made_at: string; happened_on: string }>('SELECT made_at, happened_on FROM case_entry WHERE id = $1', [ahead.id])
     expect(Math.abs(Date.parse(row!.made_at) - (now() - 60_000))).toBeLessThan(5_000)
     expect(row!.happened_on).toBe(ahead.madeAt.slice(0, 10))
+  })
+
+  it('what users met, 4: are read in the edition in which they were filled, at the office and on devices', async () => {
+    const old = entry({ answers: filled(answers({ village: 'Reed End' })) as never })
+    expect(await outcomes(first, old)).toEqual(['received'])
+    const without = JSON.parse(JSON.stringify(MEASLES_CASES)) as typeof MEASLES_CASES
+    const residence = without.forms[0]!.form.parts.find(part => part.code === 'residence') as unknown as { parts: { code: string }[] }
+    residence.parts = residence.parts.filter(({ code }) => code !== 'village')
+    await sql.query('INSERT INTO register_edition (register, number, definition, published_at) VALUES ($1, 2, $2, $3)', ['measles_cases', without, '2026-11-01T00:00:00Z'])
+    const village = (register: typeof MEASLES_CASES | undefined) => shownAnswers(register!.forms[0]!.form, old.answers).filter(one => one.kind === 'answer' && one.code === 'village').map(one => one.kind === 'answer' && one.question?.code)
+    const { definition, editions, entries } = await caseFile(officer, old.case)
+    expect([entries[0]!.edition, editions.map(({ edition }) => edition)]).toEqual([1, [1]])
+    // In the newest edition it would be an answer without a question.
+    expect([village(definition), village(editions[0]!.definition)]).toEqual([[undefined], ['village']])
+    const { registers, earlier } = await deskDefinitions(clerk)
+    expect([registers.find(({ register }) => register === 'measles_cases')!.edition, earlier.map(({ register, edition }) => [register, edition])]).toEqual([2, [['measles_cases', 1]]])
+    expect((await deskDefinitions(personOf('clerk', 'yew'))).earlier).toEqual([])
+  })
+
+  it('what users met, 6: may be of people who live anywhere: devices have the places of the whole installation', async () => {
+    expect((await deskDefinitions(clerk)).units.units.map(({ code }) => code).sort()).toEqual(['ash', 'coast', 'elm', 'mill', 'north', 'oak', 'quay', 'south', 'yew'])
+    expect(await outcomes(first, entry({ answers: filled(answers({ district: 'south', zone: 'mill' })) as never }))).toEqual(['received'])
   })
 })
 

@@ -86,15 +86,25 @@ async function lateReports(sql: Pick<Sql, 'query'>, branch: string): Promise<Tod
   return rows.map(({ round, unit, name, changes }) => ({ round: rounds.get(round)!, unit: { code: unit, name }, changes }))
 }
 
+/** How far a new installation is; null once a report was begun. The first administrator does not count among its people. */
+async function startOf(sql: Pick<Sql, 'query'>): Promise<Today['start']> {
+  const [counts] = await sql.query<NonNullable<Today['start']> & { isUsed: boolean }>(
+    `SELECT (SELECT count(*) FROM unit)::int AS units, greatest((SELECT count(*) FROM person) - 1, 0)::int AS people,
+       (SELECT count(DISTINCT dataset) FROM edition)::int AS datasets, (SELECT count(*) FROM device)::int AS devices, EXISTS (SELECT 1 FROM report) AS "isUsed"`)
+  const { isUsed, ...start } = counts!
+  return isUsed ? null : start
+}
+
 /** Rounds that have opened and not yet closed, and what needs somebody, within the branch that was asked for. */
 export async function today(access: Access, asked?: string): Promise<Today> {
   const sql = await database()
   const planted = access.role === 'administrator' ? await plantedToday(sql) : null
   const [any] = await sql.query('SELECT 1 FROM unit LIMIT 1')
-  if (!any) return { unit: null, late: [], rounds: [], planted }
+  const start = await startOf(sql)
+  if (!any) return { unit: null, start, late: [], rounds: [], planted }
   const unit = await unitAsked(access, asked)
   const open = (await openedRounds(sql)).filter(round => now() < Date.parse(round.closesAt))
   const rounds = []
   for (const round of open) rounds.push(await roundToday(sql, round, unit))
-  return { unit: { code: unit.code, name: unit.name }, late: await lateReports(sql, unit.code), rounds, planted }
+  return { unit: { code: unit.code, name: unit.name }, start, late: await lateReports(sql, unit.code), rounds, planted }
 }

@@ -241,7 +241,7 @@ describe('the officer at the board', () => {
 })
 
 describe('a real installation', () => {
-  it('makes its first administrator with the code that it prints, and says that nothing is there yet', async () => {
+  it('makes its first administrator with the code that it prints, and says what comes first', async () => {
     const fresh = await startServer('memory:', {})
     const visitor = await Visitor.arrive(fresh.address, OFFICE)
     try {
@@ -257,7 +257,12 @@ describe('a real installation', () => {
       await visitor.click('Make the administrator')
       await visitor.until(async () => await visitor.at() === '/sign-in', 'signing in')
       await visitor.signIn('Wenna')
-      await visitor.reads('No dataset has an open round yet')
+      // What users met, 16: what to do next, in order, with links.
+      await visitor.reads('What comes first')
+      await visitor.click('Bring in the organisation units', 'a')
+      await visitor.until(async () => await visitor.at() === '/define/units', 'the units')
+      await visitor.open('/')
+      await visitor.reads('What comes first')
       expect(await visitor.axe()).toEqual([])
     }
     finally {

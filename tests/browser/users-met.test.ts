@@ -103,6 +103,10 @@ describe('what users met, 10 and 13: the officer', () => {
   it('chooses dataset and period of a board, and finds a period by its name', async () => {
     await officer.open('/gather')
     await officer.reads('October 2026')
+    // Arrows move in the board without a click first.
+    await officer.see('.p-datatable-selectable-row')
+    await officer.keys(Key.ARROW_DOWN)
+    await officer.until(async () => officer.run<boolean>('return document.activeElement.classList.contains("p-datatable-selectable-row")'), 'a row to have the focus')
     await officer.pick('round-period', 'September 2026')
     await officer.until(async () => (await officer.at()).endsWith('2026-09'), 'the board of September')
     await clean(officer)

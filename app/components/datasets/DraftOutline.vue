@@ -1,18 +1,34 @@
 <script setup lang="ts">
 import { VueDraggable } from 'vue-draggable-plus'
+import type { Section } from '#core/report/edition'
 import type { DraftWork } from '~/composables/useDraft'
 
-/** Sections and items in paper order: dragged, or moved by keys. Arrows with Alt move an item, also into the next section; Delete takes it out, with undo. */
+/**
+ * Sections and items in paper order: dragged, or moved by keys. Arrows with Alt move an item, also into the next
+ * section; Delete takes it out, with undo. What rules or indicators use is asked about before.
+ */
 const { work, chosen } = defineProps<{ work: DraftWork; chosen: string | null }>()
 const emit = defineEmits<{ choose: [code: string] }>()
 const words = useWords()
 const { t } = words
 const undo = shallowRef<{ name: string; back: () => void } | null>(null)
 
-function remove(code: string) {
-  const name = words.say(work.items.value.find(item => item.code === code)!.name)
-  undo.value = { name, back: work.remove(code) }
+const splitting = ref(false)
+/** What is about to be taken out though something uses it. */
+const asking = shallowRef<{ name: string; uses: string[]; go: () => void } | null>(null)
+
+/** Takes something out; where rules or indicators use it, after a question. */
+function takeOut(name: string, codes: readonly string[], act: () => () => void) {
+  const go = () => {
+    undo.value = { name, back: act() }
+    asking.value = null
+  }
+  const uses = [...new Set(codes.flatMap(code => work.usesOf(code)).map(words.say))]
+  if (uses.length) asking.value = { name, uses, go }
+  else go()
 }
+const remove = (code: string) => takeOut(words.say(work.items.value.find(item => item.code === code)!.name) || code, [code], () => work.remove(code))
+const removeSection = ({ code, name, items }: Section) => takeOut(words.say(name) || code, items.map(item => item.code), () => work.removeSection(code))
 function back() {
   undo.value?.back()
   undo.value = null
@@ -36,8 +52,14 @@ function add(section: string, name: string) {
 
 <template>
   <div class="stack">
+    <div v-if="work.items.value.length > 1 && work.draft.value?.axes.length"><Button size="small" severity="secondary" outlined icon="pi pi-table" :label="t('draft.splitMany')" @click="splitting = true" /></div>
     <section v-for="section in work.draft.value?.sections" :key="section.code">
-      <h2>{{ words.say(section.name) }}</h2>
+      <div class="head">
+        <h2>{{ words.say(section.name) || section.code }}</h2>
+        <Button text size="small" severity="secondary" icon="pi pi-arrow-up" :aria-label="t('draft.sectionUp', { name: words.say(section.name) })" @click="work.moveSection(section.code, -1)" />
+        <Button text size="small" severity="secondary" icon="pi pi-arrow-down" :aria-label="t('draft.sectionDown', { name: words.say(section.name) })" @click="work.moveSection(section.code, 1)" />
+        <Button text size="small" severity="secondary" icon="pi pi-trash" :aria-label="t('draft.removeSection', { name: words.say(section.name), count: section.items.length })" @click="removeSection(section)" />
+      </div>
       <VueDraggable v-model="section.items" tag="ol" group="items" handle=".grip" :animation="120">
         <li v-for="item in section.items" :key="item.code" :class="{ chosen: item.code === chosen }">
           <i class="pi pi-bars grip" aria-hidden="true" />
@@ -49,12 +71,19 @@ function add(section: string, name: string) {
       </VueDraggable>
       <AddByName :label="t('draft.newItemIn', { section: words.say(section.name) })" @add="add(section.code, $event)" />
     </section>
+    <SplitMany v-model:visible="splitting" :work="work" />
+    <AskDialog :visible="asking !== null" :title="t('draft.remove', { name: asking?.name ?? '' })" :act="t('draft.removeDo')" @update:visible="asking = null" @go="asking?.go()">
+      <p>{{ t('draft.usedBy', { name: asking?.name ?? '' }) }}</p>
+      <ul class="uses"><li v-for="use in asking?.uses" :key="use">{{ use }}</li></ul>
+    </AskDialog>
     <Message v-if="undo" severity="secondary" closable @close="undo = null">{{ t('draft.removed', { name: undo.name }) }} <Button text size="small" :label="t('draft.undo')" @click="back" /></Message>
   </div>
 </template>
 
 <style scoped>
-h2 { font: 600 15px var(--body); }
+h2 { font: 600 15px var(--body); flex: 1; }
+.head { display: flex; align-items: center; }
+.uses { margin: 8px 0 0; padding-left: 18px; }
 ol { list-style: none; margin: 4px 0 6px; padding: 0; min-height: 8px; }
 li { display: flex; align-items: center; border-bottom: 1px solid var(--line); border-left: 4px solid transparent; }
 li.chosen { background: var(--amber-1); border-left-color: var(--amber-5); }

@@ -12,6 +12,8 @@ const inZone = (zone: string) => board.rows.filter(row => row.zone.code === zone
 const accepted = (zone: string) => inZone(zone).filter(row => row.state === 'accepted').length
 const overdue = (zone: string) => inZone(zone).filter(row => row.sign === 'overdue').length
 const lanternWords = (row: BoardRow) => row.lanterns.map(({ period, sign }) => `${words.period(period, 'short')}: ${sign ? t(`state.${sign}`) : t('board.notExpected')}`).join('; ')
+/** Arrows move from row to row; the first one goes into the table, without a click. */
+useKeys([{ key: 'ArrowDown', says: 'keys.move', run: () => document.querySelector<HTMLElement>('.p-datatable-selectable-row')?.focus() }])
 const isReceived = (row: BoardRow) => row.receivedAt !== null
 </script>
 
