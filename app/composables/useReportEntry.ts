@@ -68,11 +68,16 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
       versions[cell] = outcome.version ?? versions[cell] ?? 0
       // Sent before this page knew of it: from now on it waits no more, and would be passed over.
       if (!takenUp && !typed.has(cell) && (outcome.outcome === 'received' || outcome.outcome === 'alreadyHad')) lay(cell, change.content)
+      if (outcome.outcome === 'received' || outcome.outcome === 'alreadyHad') clearRefused(cell)
       takeUp(id, cell, change.content, outcome.outcome, outcome.theirs ?? theirs, outcome.code, outcome.message)
       if (outcome.outcome === 'received' && state.value === 'awaited') state.value = 'draft'
       if (outcome.outcome === 'received' && state.value === 'accepted') state.value = 'sent'
     },
   })
+  /** What was not taken before is taken now, because this facility was let in. */
+  function clearRefused(cell: string): void {
+    if (refused.delete(cell)) delete problems[cell]
+  }
   /** A change that needs a person shows at its cell until it is settled, also after the page was closed. */
   function takeUp(id: string, cell: string, mine: CellContent, outcome: string, theirs: Conflict['theirs'] | undefined, code?: string, message?: string): void {
     if (outcome === 'conflict' && theirs) conflicts[cell] = { mine, theirs, ids: [...(conflicts[cell]?.ids ?? []), id] }

@@ -23,13 +23,13 @@ const MOST_DAYS = 60
  */
 export async function letIn(access: Access, roundId: string, unit: string, day: string, why: string): Promise<{ until: string; applied: number; left: number }> {
   const { timeZone } = await settings()
-  const last = must(parseDay(day))
-  const today = dayAt(now(), timeZone)
-  if (last < today || last > today + MOST_DAYS) throw new Refusal(422, 'let-in-day', `Choose a day from today up to ${MOST_DAYS} days ahead.`)
-  const until = new Date(startOfDay(last + 1, timeZone)).toISOString()
   const sql = await database()
   return sql.transaction(async (tx) => {
     await reportPlace(tx, access, roundId, unit, true)
+    const last = must(parseDay(day))
+    const today = dayAt(now(), timeZone)
+    if (last < today || last > today + MOST_DAYS) throw new Refusal(422, 'let-in-day', `Choose a day from today up to ${MOST_DAYS} days ahead.`)
+    const until = new Date(startOfDay(last + 1, timeZone)).toISOString()
     await tx.query('INSERT INTO let_in (round, unit, until, why, person, at) VALUES ($1, $2, $3, $4, $5, $6)', [roundId, unit, until, why.trim(), access.id, nowText()])
     return { until, ...(await applyLate(tx, access, roundId, unit, timeZone)) }
   })

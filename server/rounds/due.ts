@@ -30,6 +30,8 @@ interface Place {
   round: Round
   unit: ExpectedUnit
   report: ReportRow | undefined
+  /** The facility was let in after closing, and still is. */
+  isLetIn: boolean
 }
 
 /**
@@ -64,7 +66,7 @@ async function placesOf(sql: Reader, access: Access, rounds: readonly Round[], b
       if (report && !report.isOwn) continue
       const until = untilAt.get(key)
       const closesAt = until && Date.parse(until) > Date.parse(round.closesAt) ? until : round.closesAt
-      places.push({ round: { ...round, closesAt }, unit, report })
+      places.push({ round: { ...round, closesAt }, unit, report, isLetIn: isClosed(round) && !isClosed({ closesAt }) })
     }
   }
   return places
@@ -119,11 +121,14 @@ export async function dueList(access: Access): Promise<DueList> {
   const unit = await unitAsked(access, undefined)
   const places = await placesOf(sql, access, await roundsToShow(sql, unit.code), unit.code)
   const toSend = places.filter(({ report }) => !isReceived(stateOf(report)))
+  const received = places.filter(({ report }) => isReceived(stateOf(report)))
+  const newest = new Set(newestOfEach(received, RECEIVED_SHOWN))
   return {
     unit: { code: unit.code, name: unit.name },
     now: await dueReports(sql, toSend.filter(({ round }) => !isClosed(round))),
     closed: await dueReports(sql, newestOfEach(toSend.filter(({ round, report }) => isClosed(round) && report), CLOSED_SHOWN)),
     coming: await comingRounds(sql),
-    sent: await dueReports(sql, newestOfEach(places.filter(({ report }) => isReceived(stateOf(report))), RECEIVED_SHOWN)),
+    // What a facility was let in to change is among them, however old it is.
+    sent: await dueReports(sql, received.filter(place => newest.has(place) || place.isLetIn)),
   }
 }

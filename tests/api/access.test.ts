@@ -42,6 +42,7 @@ const TRIALS: Record<RouteName, () => Trial> = {
   'GET /api/discrepancies': () => ({ query: true }),
   'GET /api/rounds/:round/board': () => ({ inside: { round: OCTOBER }, query: true }),
   'POST /api/rounds/:round/accept': () => ({ inside: { round: 'monthly_summary~2025-06' }, query: true }),
+  'POST /api/rounds/:round/undo-accept': () => ({ inside: { round: 'monthly_summary~2025-06' }, body: { units: ['millrace'] } }),
   'GET /api/district-reports/:round': () => ({ inside: { round: OCTOBER }, query: true }),
   'POST /api/district-reports/:round/sign': () => ({ inside: { round: OCTOBER }, query: true, body: { checksum: 'f'.repeat(64) } }),
   'GET /api/district-reports/:round/csv': () => ({ inside: { round: OCTOBER }, query: true }),
@@ -50,6 +51,8 @@ const TRIALS: Record<RouteName, () => Trial> = {
   'POST /api/reports/:round/:unit/send': () => ({ inside: place('millrace'), outside: place('coldwell'), body: { explanations: {} } }),
   'POST /api/reports/:round/:unit/accept': () => ({ inside: place('harrow_gate'), outside: place('coldwell') }),
   'POST /api/reports/:round/:unit/send-back': () => ({ inside: place('harrow_gate'), outside: place('coldwell'), body: { why: 'a trial' } }),
+  'POST /api/reports/:round/:unit/let-in': () => ({ inside: place('harrow_gate'), outside: place('coldwell'), body: { day: '2020-01-01', why: 'a trial' } }),
+  'POST /api/reports/:round/:unit/leave-out': () => ({ inside: place('harrow_gate'), outside: place('coldwell'), body: { why: 'a trial' } }),
   'GET /api/reports/:round/:unit/cells/:cell': () => ({ inside: { ...place('millrace'), cell: 'days_open' }, outside: { ...place('coldwell'), cell: 'days_open' } }),
   'POST /api/reports/:round/:unit/cells/:cell/comments': () => ({ inside: { ...place('millrace'), cell: 'days_open' }, outside: { ...place('coldwell'), cell: 'days_open' }, body: { text: 'a trial' } }),
   'GET /api/drafts': () => ({}),
@@ -113,6 +116,7 @@ const TRIALS: Record<RouteName, () => Trial> = {
   'POST /api/discrepancies/:id/ask': () => ({ inside: { id: discrepancies.inside }, outside: { id: discrepancies.outside }, body: { text: 'a trial' } }),
   'POST /api/discrepancies/:id/answer': () => ({ inside: { id: discrepancies.inside }, outside: { id: discrepancies.outside }, body: { text: 'a trial', corrections: [] } }),
   'POST /api/discrepancies/:id/settle': () => ({ inside: { id: discrepancies.inside }, outside: { id: discrepancies.outside }, body: { outcome: 'corrected', text: 'a trial', corrections: [] } }),
+  'POST /api/discrepancies/:id/reopen': () => ({ inside: { id: discrepancies.inside }, outside: { id: discrepancies.outside }, body: { text: 'a trial' } }),
 }
 
 /** People whose branch is Ashmere, or one facility of it; the administrator and the reader see everything. */

@@ -188,6 +188,8 @@ const TRIALS: Partial<Record<RouteName, Trial>> = {
   'POST /api/reports/:round/:unit/send': ['clerk', () => `${report()}/send`, { explanations: {} }],
   'POST /api/reports/:round/:unit/accept': ['officer', () => `${report()}/accept`],
   'POST /api/reports/:round/:unit/send-back': ['officer', () => `${report()}/send-back`, { why: 'a trial' }],
+  'POST /api/reports/:round/:unit/let-in': ['officer', () => `${report()}/let-in`, { day: '2026-11-12', why: 'a trial' }],
+  'POST /api/reports/:round/:unit/leave-out': ['officer', () => `${report()}/leave-out`, { why: 'a trial' }],
   'GET /api/reports/:round/:unit/cells/:cell': ['officer', () => `${report()}/cells/days_open`],
   'POST /api/reports/:round/:unit/cells/:cell/comments': [
     'officer',
@@ -206,6 +208,7 @@ const TRIALS: Partial<Record<RouteName, Trial>> = {
     () => `${doubt()}/settle`,
     { outcome: 'explained', text: 'a trial', corrections: [] },
   ],
+  'POST /api/discrepancies/:id/reopen': ['officer', () => `${doubt()}/reopen`, { text: 'a trial' }],
   'GET /api/services/:dataset/:unit': ['officer', () => `/api/services/monthly_summary/${there.unit}`],
   'PUT /api/services/:dataset/:unit': [
     'officer',
@@ -286,6 +289,7 @@ const TRIALS: Partial<Record<RouteName, Trial>> = {
 const COMMON: RouteName[] = [
   'GET /api/rounds/:round/board',
   'POST /api/rounds/:round/accept',
+  'POST /api/rounds/:round/undo-accept',
   'GET /api/district-reports/:round',
   'POST /api/district-reports/:round/sign',
   'GET /api/district-reports/:round/csv',

@@ -16,11 +16,11 @@ describe('accepting', () => {
     const clean = before.filter(row => row.state === 'sent' && !row.mustFix && !row.explain).map(({ unit }) => unit.code)
     const doubtful = before.filter(row => row.mustFix || row.explain).map(({ unit }) => unit.code)
     expect([clean.length > 0, doubtful.length > 0]).toEqual([true, true])
-    expect((await officer.post(`/api/rounds/${OCTOBER}/accept`, {})).body).toEqual({ accepted: clean.length })
+    expect((await officer.post(`/api/rounds/${OCTOBER}/accept`, {})).body.accepted.map(({ code }: { code: string }) => code).sort()).toEqual([...clean].sort())
     const after = new Map((await rows()).map(row => [row.unit.code, row.state]))
     expect(clean.map(unit => after.get(unit))).toEqual(clean.map(() => 'accepted'))
     expect(doubtful.map(unit => after.get(unit))).toEqual(doubtful.map(() => 'sent'))
-    expect((await officer.post(`/api/rounds/${OCTOBER}/accept`, {})).body).toEqual({ accepted: 0 })
+    expect((await officer.post(`/api/rounds/${OCTOBER}/accept`, {})).body).toEqual({ accepted: [] })
   })
 
   it('of one that nobody sent is refused', async () => {
