@@ -13,6 +13,8 @@ import type { Problem } from '#core/result'
 
 export interface ExpressionEditorOptions {
   vocabulary: () => Vocabulary
+  /** What completion offers of it. */
+  offered: () => Vocabulary
   wanted: () => ValueType | undefined
   narrowing: () => Narrowing | undefined
   language: () => string
@@ -41,7 +43,7 @@ export function useExpressionEditor(options: ExpressionEditorOptions) {
     const text = context.state.doc.toString()
     const before = text.slice(0, context.pos)
     if (!context.explicit && !OPENS.test(before)) return null
-    const found = complete(text, context.pos, options.vocabulary(), options.language())
+    const found = complete(text, context.pos, options.offered(), options.language())
     if (!found.length) return null
     return {
       from: found[0]!.replaces.start, filter: false,

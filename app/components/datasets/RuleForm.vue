@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import { vocabularyOf } from '#core/expression/vocabulary'
+import { NOTHING, vocabularyOf } from '#core/expression/vocabulary'
 import { compileRuleList } from '#core/rule/compile-rules'
 import { itemsOf } from '#core/report/edition'
-import { axesOver, type RuleDefinition } from '#core/rule/definition'
+import { axesOver, countsCases, type RuleDefinition } from '#core/rule/definition'
 import type { DraftWork } from '~/composables/useDraft'
 import type { Units } from '~/composables/useUnits'
 
@@ -15,6 +15,8 @@ const words = useWords()
 const { t } = words
 const edition = computed(() => work.whole.value!)
 const vocabulary = computed(() => vocabularyOf(edition.value))
+/** Counts of cases are not judged yet, so they are not offered. A rule that has one is kept, and says so. */
+const offered = computed(() => ({ ...vocabulary.value, lists: NOTHING }))
 const axisOf = (code: string) => edition.value.axes.find(axis => axis.code === code)
 /** The expression is read for the first band of each axis that the rule goes over. */
 const narrowing = computed(() => axesOver(rule.value).flatMap((code) => { const band = axisOf(code)?.bands[0]; return band ? [{ axis: code, band: band.code }] : [] }))
@@ -51,7 +53,8 @@ const from = optional('from')
     <section class="card stack">
       <div class="spread"><h2>{{ words.say(rule.name) || rule.code }}</h2><Button size="small" text severity="secondary" icon="pi pi-trash" :label="t('rules.remove')" @click="emit('remove')" /></div>
       <WordsField v-model="rule.name" input-id="rule-name" :label="t('draft.name')" />
-      <ExpressionField v-model="rule.expression" input-id="rule-expression" :label="t('define.mustHold')" :vocabulary="vocabulary" wanted="truth" :narrowing="narrowing" parts />
+      <ExpressionField v-model="rule.expression" input-id="rule-expression" :label="t('define.mustHold')" :vocabulary="vocabulary" :offered="offered" wanted="truth" :narrowing="narrowing" parts />
+      <p v-if="countsCases(rule)" class="small"><WordTag>{{ t('register.notJudged') }}</WordTag> {{ t('rules.countsLater') }}</p>
       <OnReport :dataset="dataset" :edition="edition" :text="rule.expression" :narrowing="narrowing" :blanks-as-zero="rule.blanks === 'zero'" />
       <div class="fields">
         <PickOne v-model="rule.strength" input-id="rule-strength" :label="t('define.strength')" :options="(['mustFix', 'explain', 'note'] as const).map(one => ({ value: one, label: t(`strength.${one}`) }))" />

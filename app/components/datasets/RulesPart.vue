@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { codeFromLabel } from '#core/form/code'
+import { countsCases } from '#core/rule/definition'
 import type { DraftWork } from '~/composables/useDraft'
 import type { Units } from '~/composables/useUnits'
 
@@ -25,7 +26,7 @@ function started(code: string) {
 <template>
   <ListBeside :list="rules" :chosen="chosen" :none="t('rules.none')" :choose="t('rules.choose')" @choose="emit('choose', $event)">
     <template #default="{ at, remove }"><RuleForm v-model="rules[at]!" :work="work" :units="units" :dataset="dataset" @remove="remove" /></template>
-    <template #mark="{ one }"><StrengthTag :strength="one.strength" /></template>
+    <template #mark="{ one }"><WordTag v-if="countsCases(one)">{{ t('register.notJudged') }}</WordTag><StrengthTag v-else :strength="one.strength" /></template>
     <template #add>
       <div class="row">
         <Button size="small" icon="pi pi-plus" :label="t('rules.start')" :disabled="!work.items.value.length" @click="starting = true" />

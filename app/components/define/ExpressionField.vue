@@ -6,10 +6,12 @@ import type { ValueType, Vocabulary } from '#core/expression/vocabulary'
 import { useExpressionEditor } from '~/composables/useExpressionEditor'
 
 /** An expression: typed with help, or put together from parts; then what it means, or what is wrong with it. */
-const { inputId, label, vocabulary, wanted, narrowing, parts = false } = defineProps<{
+const { inputId, label, vocabulary, offered, wanted, narrowing, parts = false } = defineProps<{
   inputId: string
   label: string
   vocabulary: Vocabulary
+  /** What is offered of it while typing, where that is less. */
+  offered?: Vocabulary
   wanted?: ValueType
   /** For a rule that goes over an axis: it is read for this band. */
   narrowing?: Narrowing
@@ -22,7 +24,7 @@ const { t, locale } = words
 const host = useTemplateRef('host')
 const building = ref(false)
 const editor = useExpressionEditor({
-  vocabulary: () => vocabulary, wanted: () => wanted, narrowing: () => narrowing, language: () => locale.value, says: problem => words.problem(problem),
+  vocabulary: () => vocabulary, offered: () => offered ?? vocabulary, wanted: () => wanted, narrowing: () => narrowing, language: () => locale.value, says: problem => words.problem(problem),
   onChange: (next) => { text.value = next },
   attributes: { 'id': inputId, 'aria-labelledby': `${inputId}-label`, 'aria-describedby': `${inputId}-says`, 'role': 'textbox', 'aria-multiline': 'true' },
 })
@@ -42,7 +44,7 @@ const compiled = computed(() => (text.value.trim() ? compile(text.value, vocabul
     </div>
     <template v-if="parts">
       <button type="button" class="textual small" :aria-expanded="building" @click="building = !building">{{ t('ask.fromParts') }}</button>
-      <ConditionParts v-if="building" :input-id="`${inputId}-parts`" :vocabulary="vocabulary" :joins="Boolean(text.trim())" @add="editor.append($event)" />
+      <ConditionParts v-if="building" :input-id="`${inputId}-parts`" :vocabulary="offered ?? vocabulary" :joins="Boolean(text.trim())" @add="editor.append($event)" />
     </template>
     <slot />
   </div>
