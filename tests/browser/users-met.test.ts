@@ -1,6 +1,7 @@
 import { join } from 'node:path'
 import { Key } from 'selenium-webdriver'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import type { DraftFile } from '#core/contract/drafts'
 import type { ReportFile } from '#core/contract/reports'
 import { OFFICE, PHONE, Visitor } from '../support/browser'
 import { Client, OCTOBER } from '../support/client'
@@ -113,6 +114,35 @@ describe('what users met, 10 and 13: the officer', () => {
     await officer.open('/people')
     await officer.reads('Your role does not allow this')
     expect(await officer.run('return document.body.innerText')).not.toContain('Add a person')
+  })
+})
+
+describe('what users met, 7: a rule published while a round is open', () => {
+  it('asks from which round on, and judges again what was sent', async () => {
+    const office = await Client.signedIn(server.address, 'admin')
+    const { body: file } = await office.get<DraftFile>('/api/drafts/monthly_summary')
+    const rule = { ...file.draft.rules[0]!, code: 'never_so_long', name: { en: 'Open every day', fr: 'Ouvert chaque jour' }, expression: 'days_open > 60', strength: 'note' as const, over: undefined }
+    const kept = await office.send('PUT', '/api/drafts/monthly_summary', { version: file.version, draft: { ...file.draft, rules: [...file.draft.rules, rule] }, reports: file.reports })
+    expect(kept.status).toBe(200)
+    const admin = await Visitor.arrive(server.address, OFFICE)
+    try {
+      await admin.signIn('admin')
+      await admin.open('/define/dataset/monthly_summary?part=publish')
+      await admin.click('Publish edition 2')
+      await admin.reads('From which round on')
+      await admin.reads('October 2026 (due 7 Nov) and later')
+      await shot(admin, 'publish-from')
+      await clean(admin)
+      await admin.click('Publish it', '.p-dialog-footer button')
+      await admin.reads('Edition 2 is published')
+      const judged = async () => (await (await Client.signedIn(server.address, 'officer.ashmere')).get<ReportFile>(`/api/reports/${OCTOBER}/pell_harbour`)).body
+      await admin.until(async () => (await judged()).discrepancies.some(({ code }) => code === 'never_so_long'), 'the sent report to be judged by the new rule')
+      expect((await judged()).edition.number).toBe(2)
+      await clean(admin)
+    }
+    finally {
+      await admin.leave()
+    }
   })
 })
 
