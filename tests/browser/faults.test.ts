@@ -170,7 +170,7 @@ describe('the pages', () => {
         expect(await officer.axe(), path).toEqual([])
       }
       await officer.open(`/facility/${OCTOBER}/coldwell`)
-      await officer.reads('Ceci appartient à une autre partie de l’arbre')
+      await officer.reads('Ceci appartient à un autre secteur')
       expect(await officer.axe()).toEqual([])
       await officer.open(`/facility/${OCTOBER}/nowhere`)
       await officer.reads('Il n’y a rien à cette adresse')
