@@ -75,7 +75,7 @@ describe('work that is carried by file', () => {
     await (await clerk.enter(field('visited_name'))).sendKeys('Aélis Tremayne', Key.TAB)
     await (await clerk.enter(field('visited_on'))).sendKeys('2026', Key.TAB)
     await clean(clerk, OFFLINE)
-    await clerk.click('Garder', '.foot button')
+    await clerk.click('Enregistrer', '.foot button')
     await clerk.reads('Aélis Tremayne')
     await clerk.open('/desk/device')
     await clerk.reads('2 enregistrements en attente')

@@ -22,6 +22,11 @@ const above = computed(() => {
 const MOST_SHOWN = 50
 /** Where the person works: places near it come first. */
 const own = useSession().view?.branch?.unit.code
+/** What is heard of a choice is what is seen of it: its name with its path. */
+const passThrough = computed(() => ({
+  dropdown: { 'aria-label': t('filling.showAll') },
+  option: ({ context }: { context: { option: UnitLine } }) => ({ 'aria-label': `${context.option.name} ${units.pathText(context.option.code)}` }),
+}))
 const text = shallowRef<UnitLine | string | null>(value ? units.byCode.value.get(value) ?? value : null)
 const hits = shallowRef<UnitLine[]>([])
 const fits = (unit: UnitLine) => unit.open && unit.level === question.level && (!above.value || units.above(unit.code).some(({ code }) => code === above.value))
@@ -39,7 +44,7 @@ watch(() => value, (next) => {
 </script>
 
 <template>
-  <AutoComplete v-model="text" :input-id="inputId" :suggestions="hits" option-label="name" dropdown fluid force-selection :placeholder="t('filling.typeName')" :aria-labelledby="`${inputId}-label`" append-to="self" :pt="{ dropdown: { 'aria-label': t('filling.showAll') }, option: { 'aria-label': undefined } }" @complete="search($event.query)">
+  <AutoComplete v-model="text" :input-id="inputId" :suggestions="hits" option-label="name" dropdown fluid force-selection :placeholder="t('filling.typeName')" :aria-labelledby="`${inputId}-label`" append-to="self" :pt="passThrough" @complete="search($event.query)">
     <template #option="{ option }"><span><strong>{{ option.name }}</strong><span class="small quiet path">{{ units.pathText(option.code) }}</span></span></template>
   </AutoComplete>
 </template>
