@@ -9,7 +9,7 @@ const { t } = words
 
 <template>
   <div class="closed" role="status">
-    <strong>{{ t('closed.since', { day: words.dueDay(entry.file.round.closesAt) }) }}</strong>
+    <strong>{{ t('closed.since', { day: words.dueDay(entry.file.round.closesAt) }) }}</strong>{{ ' ' }}
     <template v-if="entry.hasRefused.value"> {{ t('closed.offered') }} <NuxtLink to="/desk/needs-you">{{ t('closed.look') }}</NuxtLink></template>
     <template v-else> {{ t('closed.ask') }}</template>
   </div>

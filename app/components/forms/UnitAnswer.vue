@@ -44,7 +44,7 @@ watch(() => value, (next) => {
 </script>
 
 <template>
-  <AutoComplete v-model="text" :input-id="inputId" :suggestions="hits" option-label="name" dropdown fluid force-selection :placeholder="t('filling.typeName')" :aria-labelledby="`${inputId}-label`" append-to="self" :pt="passThrough" @complete="search($event.query)">
+  <AutoComplete v-model="text" :input-id="inputId" :suggestions="hits" option-label="name" dropdown fluid force-selection :placeholder="t('filling.typeName')" :aria-labelledby="`${inputId}-label`" :pt="passThrough" @complete="search($event.query)">
     <template #option="{ option }"><span><strong>{{ option.name }}</strong><span class="small quiet path">{{ units.pathText(option.code) }}</span></span></template>
   </AutoComplete>
 </template>
