@@ -8,6 +8,13 @@ export interface Contact { at: number; sent: number; files: number; refused: num
 export const reportPlace = (round: string, unit: string): string => `${round}|${unit}`
 export const questionPlace = (discrepancy: string): string => `question|${discrepancy}`
 
+/** The address of a report, or of its sending, on the desk. The unit is named where it is not the person's own. @param cell where the cursor goes. */
+export function reportLink(page: 'report' | 'send', round: string, unit: string, section?: string, cell?: string): string {
+  const own = useSession().view?.branch?.unit.code
+  const query = new URLSearchParams({ ...(unit !== own && { unit }), ...(section && { section }), ...(cell && { cell }) }).toString()
+  return `/desk/${page}/${round}${query && `?${query}`}`
+}
+
 export const reportKey = (round: string, unit: string): string => `report|${round}|${unit}`
 export const conversationKey = (discrepancy: string): string => `conversation|${discrepancy}`
 

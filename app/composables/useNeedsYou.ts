@@ -6,7 +6,7 @@ import type { CellContent } from '#core/report/cell'
 import { cellsOf, nameCell } from '#core/report/edition'
 import { useDesk } from './useDesk'
 import { useDeskStore, type KeptEntry, type WaitingChange } from './useDeskStore'
-import { isClosedCode, reportKey } from './useDeskWork'
+import { isClosedCode, reportKey, reportLink } from './useDeskWork'
 
 /** One thing that the district did not take. */
 export interface NeedsYouLine {
@@ -29,13 +29,6 @@ export interface NeedsYouGroup {
   /** All of it goes by itself when the district lets the facility in. */
   isClosed: boolean
   lines: NeedsYouLine[]
-}
-
-/** The address of a report, or of its sending, on the desk. The unit is named where it is not the person's own. @param cell where the cursor goes. */
-export function reportLink(page: 'report' | 'send', round: string, unit: string, section?: string, cell?: string): string {
-  const own = useSession().view?.branch?.unit.code
-  const query = new URLSearchParams({ ...(unit !== own && { unit }), ...(section && { section }), ...(cell && { cell }) }).toString()
-  return `/desk/${page}/${round}${query && `?${query}`}`
 }
 
 /** Everything on this device that the district did not take, by report, question and case; and what can be done about it. */

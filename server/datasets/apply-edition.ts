@@ -2,13 +2,12 @@ import { sameCells } from '#core/define/same-cells'
 import type { Edition } from '#core/report/edition'
 import { nowText } from '../clock'
 import type { Sql } from '../database'
-import { isClosed } from '../rounds/closing'
 import { roundsWhere, type Round } from '../rounds/round'
 import { editionOf } from './editions'
 
 /** The rounds of a dataset that are open to facilities, newest first: those that a new edition can still enter. */
-export const openRoundsOf = async (sql: Pick<Sql, 'query'>, dataset: string): Promise<Round[]> =>
-  (await roundsWhere(sql, 'r.dataset = $1 AND r.opens_at <= $2 AND r.closes_at > $2 ORDER BY r.last_day DESC', [dataset, nowText()])).filter(round => !isClosed(round))
+export const openRoundsOf = (sql: Pick<Sql, 'query'>, dataset: string): Promise<Round[]> =>
+  roundsWhere(sql, 'r.dataset = $1 AND r.opens_at <= $2 AND r.closes_at > $2 ORDER BY r.last_day DESC', [dataset, nowText()])
 
 /**
  * Gives open rounds a new edition. A report that was begun in them stays in its own edition, unless the new one asks

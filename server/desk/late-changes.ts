@@ -1,5 +1,6 @@
 import type { DeskChange, DeskOutcome } from '#core/contract/desk'
 import type { LateChange } from '#core/contract/reports'
+import { groupBy } from '#core/group-by'
 import type { Access } from '../access/access'
 import { nowText } from '../clock'
 import type { Sql } from '../database'
@@ -103,14 +104,11 @@ export async function lateGroups(sql: Sql, round: string, unit: string): Promise
     `SELECT person, device, change FROM late_change WHERE round = $1 AND unit = $2 AND ${OFFERED} ORDER BY seq FOR UPDATE`,
     [round, unit],
   )
-  const groups = new Map<string, LateGroup>()
-  for (const { person, device, change } of rows) {
-    const key = `${person} ${device}`
-    const group = groups.get(key) ?? { person, device, changes: [] }
-    group.changes.push(change)
-    groups.set(key, group)
-  }
-  return [...groups.values()]
+  return [...groupBy(rows, ({ person, device }) => `${person} ${device}`).values()].map(group => ({
+    person: group[0]!.person,
+    device: group[0]!.device,
+    changes: group.map(({ change }) => change),
+  }))
 }
 
 /** Notes what became of late changes when the facility was let in. What was refused stays offered, with the reason. */
