@@ -25,9 +25,9 @@ export async function settings(tx?: Pick<Sql, 'query'>): Promise<Settings> {
   return rows.reduce<Settings>((all, { key, value }) => ({ ...all, [key]: value }), DEFAULTS)
 }
 
-/** The code of the district in a path: its label at the district's level. */
-export const districtOf = (path: string, { districtLevel }: Settings): string =>
-  path.split('.')[districtLevel - 1] ?? path.split('.').at(-1)!
+/** The code of the district in a path: its code at the district's level. */
+export const districtOf = (path: readonly string[], { districtLevel }: Settings): string =>
+  path[districtLevel - 1] ?? path.at(-1)!
 
 /** The day number of today, where the installation is. */
 export const today = async (tx?: Pick<Sql, 'query'>): Promise<number> => dayAt(now(), (await settings(tx)).timeZone)

@@ -28,7 +28,7 @@ async function fill(facilities: number) {
   const sql = await database()
   await sql.transaction(async (tx) => {
     await tx.query('INSERT INTO unit (code, level) SELECT \'u\' || n, CASE WHEN n = 0 THEN 1 ELSE 2 END FROM generate_series(0, $1::int) n', [facilities])
-    await tx.query(`INSERT INTO unit_span (unit, from_day, parent, name, kind, path) SELECT 'u' || n, '2020-01-01', CASE WHEN n > 0 THEN 'u0' END, 'Unit ' || n, 'place', (CASE WHEN n > 0 THEN 'u0.u' || n ELSE 'u0' END)::ltree FROM generate_series(0, $1::int) n`, [facilities])
+    await tx.query(`INSERT INTO unit_span (unit, from_day, parent, name, kind, path) SELECT 'u' || n, '2020-01-01', CASE WHEN n > 0 THEN 'u0' END, 'Unit ' || n, 'place', CASE WHEN n > 0 THEN ARRAY['u0', 'u' || n] ELSE ARRAY['u0'] END FROM generate_series(0, $1::int) n`, [facilities])
     await tx.query('INSERT INTO dataset (code, name, frequency) VALUES ($1, $2, $3)', ['tried', EDITION.name, 'month'])
     await tx.query('INSERT INTO edition (dataset, number, definition, published_at) VALUES ($1, 1, $2, $3)', ['tried', EDITION, '2025-01-01T00:00:00Z'])
     await tx.query('INSERT INTO assignment (dataset, branch, level, from_day) VALUES ($1, $2, 2, $3)', ['tried', 'u0', '2025-05-01'])

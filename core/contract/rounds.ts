@@ -31,9 +31,6 @@ export type BoardRow = Static<typeof BoardRow>
 
 export const Board = exact({
   round: RoundRef,
-  /** Neighbouring rounds of the dataset, for going back and on. */
-  before: orNull(Type.String()),
-  after: orNull(Type.String()),
   unit: UnitRef,
   rows: Type.Array(BoardRow),
   reporting: Reporting,

@@ -123,7 +123,7 @@ export const ROUTES = {
   'POST /api/people/:id/code': route({ summary: 'A new one-time code for a person', permission: 'managePeople', params: byId, answer: people.OneTimeCode }),
   'POST /api/session/code': route({ summary: 'Come in by a one-time code, and choose a password', permission: 'open', body: people.CodeSignIn, answer: people.SessionView }),
   'GET /api/unit-groups': route({ summary: 'Groups of units', permission: 'look', answer: Type.Array(units.UnitGroupLine) }),
-  'PUT /api/unit-groups/:group': route({ summary: 'Make a group, or write it anew', permission: 'manageUnits', params: exact({ group: UnitCode }), body: units.UnitGroupSave, answer: Done }),
+  'PUT /api/unit-groups/:group': route({ summary: 'Make a group, or write it anew', permission: 'manageUnits', params: exact({ group: drafts.Code }), body: units.UnitGroupSave, answer: Done }),
   'PUT /api/levels': route({ summary: 'Name the levels of the tree, and say which signs and which reports', permission: 'manageUnits', body: units.LevelsSave, answer: Done }),
   'GET /api/places': route({ summary: 'All units of the installation, for questions about places', permission: 'look', answer: units.UnitList }),
   'GET /api/units': route({ summary: 'The tree of organisation units on a day, today without one', permission: 'look', query: exact({ day: Type.Optional(DayText) }), answer: units.UnitList }),

@@ -1,4 +1,5 @@
 import { Type, type Static, type TSchema } from '@sinclair/typebox'
+import { UNIT_CODE } from '../geography/unit-code'
 import type { CellContent as CoreCellContent } from '../report/cell'
 import type { Words as CoreWords } from '../report/edition'
 import { LARGEST_INTEGER, LONGEST_REASON, LONGEST_SENTENCE, UUID_PATTERN, VISIBLE } from './wire'
@@ -17,7 +18,7 @@ export const orNull = <T extends TSchema>(schema: T) => Type.Union([schema, Type
 /** A shape that core already defines in TypeScript and that only ever leaves the server. */
 export const shapeOf = <T>(description: string) => Type.Unsafe<T>({ type: 'object', description })
 
-export const UnitCode = Type.String({ pattern: '^[a-z][a-z0-9_]{0,62}$', description: 'Code of an organisation unit, as sedge_bay' })
+export const UnitCode = Type.String({ pattern: UNIT_CODE.source, description: 'Code of an organisation unit, as sedge_bay, 1001 or HF-22' })
 export const RoundId = Type.String({ pattern: '^[a-z][a-z0-9_]{0,62}~[0-9A-Z-]{4,10}$', description: 'Dataset and period, as monthly_summary~2026-10' })
 export const CellKey = Type.String({ pattern: '^[a-z][a-z0-9_]*(\\.[a-z0-9_]+){0,2}$', maxLength: 200, description: 'Item and bands, as live_births.girls' })
 export const Uuid = Type.String({ pattern: UUID_PATTERN, description: 'RFC 9562, in lower case' })

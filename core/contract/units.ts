@@ -1,5 +1,6 @@
 import { Type, type Static } from '@sinclair/typebox'
 import type { Problem } from '../result'
+import type { ColumnMatch, UnitHeadings } from '../exchange/unit-columns'
 import { UNIT_COLUMNS, type UnitFields } from '../geography/unit-row'
 import { UNIT_VERDICTS } from '../geography/plan-changes'
 import { DayText, exact, Instant, NameGiven, oneOf, orNull, shapeOf, UnitCode, Uuid, Words } from './shared'
@@ -47,14 +48,21 @@ const fields = Object.fromEntries(UNIT_COLUMNS.map(column => [column, Type.Optio
 /** One row as a person or a file gives it: text in each column. */
 export const UnitFieldsRow = Type.Unsafe<UnitFields>(exact(fields))
 
-/** Where changes come from: rows that somebody typed, or a file; and the day from which they hold. */
+const heading = Type.Optional(Type.String({ minLength: 1, maxLength: 200 }))
+const UnitHeadingsGiven = Type.Unsafe<UnitHeadings>(exact(Object.fromEntries(UNIT_COLUMNS.map(column => [column, heading]))))
+
 /** How many rows come one by one; more of them come as a file. */
 const MOST_TYPED_ROWS = 2_000
 
+/** Where changes come from: rows that somebody typed, or a file; and the day from which they hold. */
 export const UnitSource = exact({
   day: DayText,
   rows: Type.Optional(Type.Array(UnitFieldsRow, { minItems: 1, maxItems: MOST_TYPED_ROWS })),
-  file: Type.Optional(exact({ format: UnitFormat, text: Type.String({ maxLength: LARGEST_FILE }) })),
+  file: Type.Optional(exact({
+    format: UnitFormat, text: Type.String({ maxLength: LARGEST_FILE }),
+    /** CSV only: which heading holds which column, matched by hand. Applying remembers it. */
+    columns: Type.Optional(UnitHeadingsGiven),
+  })),
 })
 export type UnitSource = Static<typeof UnitSource>
 
@@ -79,6 +87,8 @@ export const UnitPreview = exact({
   touched: exact({ reports: Count, signed: Count }),
   /** What else stands in the file and has no place here. */
   passedOver: Type.Array(Type.String()),
+  /** Of a CSV file: its headings and the columns that they were matched with. */
+  columns: orNull(shapeOf<ColumnMatch>('Headings, columns by heading, and columns that are missing')),
 })
 export type UnitPreview = Static<typeof UnitPreview>
 

@@ -1,18 +1,23 @@
 import Papa from 'papaparse'
 import { printDay } from '../calendar/day'
-import { fold } from '../form/code'
-import { NEEDED_COLUMNS, readUnitRows, UNIT_COLUMNS, type UnitColumn, type UnitFields, type UnitRows } from '../geography/unit-row'
+import { readUnitRows, UNIT_COLUMNS, type UnitColumn, type UnitFields, type UnitRows } from '../geography/unit-row'
 import type { UnitTree } from '../geography/unit-tree'
 import { bad, good, type Result } from '../result'
 import { writeCsv } from './csv'
+import { matchColumns, matchOf, type ColumnMatch, type HeadingMemory, type UnitHeadings } from './unit-columns'
+
+/** A file of units cut into its cells, each row with the line on which it begins. */
+export interface UnitTable {
+  heading: string[]
+  rows: { line: number; cells: string[] }[]
+}
 
 /**
- * Reads units from CSV (RFC 4180): commas, semicolons or tabs, any line ends, a byte-order mark or none; columns in any
- * order, known by their heading; blank lines, and the `sep=;` that a spreadsheet writes first, are passed over. Errors:
- * `file-empty`, `csv-quote` (with the line: a quote that is never closed swallows all that follows), `csv-no-column`,
- * `csv-column-twice`.
+ * Cuts CSV (RFC 4180) into cells: commas, semicolons or tabs, any line ends, a byte-order mark or none; blank lines, and
+ * the `sep=;` that a spreadsheet writes first, are passed over. Errors: `file-empty`, `csv-quote` (with the line: a quote
+ * that is never closed swallows all that follows).
  */
-export function readUnitsCsv(text: string): Result<UnitRows> {
+export function cutUnitsCsv(text: string): Result<UnitTable> {
   const plain = text.replace(/^\uFEFF/, '')
   const before = /^(?:[^\S\r\n]*(?:\r\n|\n|\r))*(?:sep=(.)(?:\r\n|\n|\r))?(?:[^\S\r\n]*(?:\r\n|\n|\r))*/.exec(plain)!
   const table = plain.slice(before[0].length)
@@ -31,17 +36,33 @@ export function readUnitsCsv(text: string): Result<UnitRows> {
   }
   const [heading, ...rows] = data
   if (!heading || heading.every(cell => cell.trim() === '')) return bad({ code: 'file-empty', message: 'There is nothing in this file.' })
-  const columns = heading.map(cell => fold(cell.trim()))
-  const missing = NEEDED_COLUMNS.filter(column => !columns.includes(column))
+  const filled = rows.map((cells, at) => ({ line: lines[at + 1]!, cells })).filter(({ cells }) => cells.some(cell => cell.trim() !== ''))
+  return good({ heading: heading.map(cell => cell.trim()), rows: filled })
+}
+
+/** The columns of a file: those that a person chose, else as {@link matchColumns} finds them. */
+export const columnsOf = ({ heading }: UnitTable, chosen?: UnitHeadings, memory?: HeadingMemory): ColumnMatch =>
+  chosen ? matchOf([...new Set(heading.filter(Boolean))], chosen) : matchColumns(heading, memory)
+
+/**
+ * Reads the rows of a file by its columns, which may stand in any order. Errors: `csv-no-column`, `csv-column-twice`.
+ */
+export function readUnitsTable({ heading, rows }: UnitTable, { columns, missing }: ColumnMatch): Result<UnitRows> {
   if (missing.length) {
     return bad({ code: 'csv-no-column', message: `The heading has no column ${missing.join(', ')}. It may have ${UNIT_COLUMNS.join(', ')}.`, values: { column: missing.join(', '), known: UNIT_COLUMNS.join(', ') } })
   }
-  const twice = UNIT_COLUMNS.find(column => columns.indexOf(column) !== columns.lastIndexOf(column))
+  const twice = Object.values(columns).find(name => heading.indexOf(name) !== heading.lastIndexOf(name))
   if (twice) return bad({ code: 'csv-column-twice', message: `The heading has the column ${twice} twice.`, values: { column: twice } })
   const fieldsOf = (cells: readonly string[]): UnitFields =>
-    Object.fromEntries(UNIT_COLUMNS.flatMap(column => (columns.includes(column) ? [[column, undefuse(cells[columns.indexOf(column)] ?? '')]] : [])))
-  const filled = rows.map((cells, at) => ({ line: lines[at + 1]!, cells })).filter(({ cells }) => cells.some(cell => cell.trim() !== ''))
-  return good(readUnitRows(filled.map(({ line, cells }) => ({ line, fields: fieldsOf(cells) })), heading.filter((cell, at) => cell.trim() !== '' && !UNIT_COLUMNS.includes(columns[at] as UnitColumn))))
+    Object.fromEntries(Object.entries(columns).map(([column, name]) => [column, undefuse(cells[heading.indexOf(name)] ?? '')]))
+  const used = new Set(Object.values(columns))
+  return good(readUnitRows(rows.map(({ line, cells }) => ({ line, fields: fieldsOf(cells) })), heading.filter(name => name && !used.has(name))))
+}
+
+/** Reads units from CSV, its columns matched by their headings. Errors: those of {@link cutUnitsCsv} and {@link readUnitsTable}. */
+export function readUnitsCsv(text: string): Result<UnitRows> {
+  const table = cutUnitsCsv(text)
+  return table.ok ? readUnitsTable(table.value, columnsOf(table.value)) : table
 }
 
 const lineEnds = (text: string): number => text.match(/\r\n|\n|\r/g)?.length ?? 0

@@ -36,10 +36,10 @@ type Json = Record<string, unknown>
 const record = (value: unknown): Json => (typeof value === 'object' && value !== null && !Array.isArray(value) ? value as Json : {})
 const list = (value: unknown): Json[] => (Array.isArray(value) ? value.map(record) : [])
 
-/** The unit code of a resource: its identifier of our system, else its id with dashes as underscores. */
+/** The unit code of a resource: its identifier of our system, else its id. */
 function codeOf(resource: Json): string {
   const own = list(resource.identifier).find(({ system }) => system === CODE_SYSTEM)
-  return asText(own?.value) ?? (asText(resource.id) ?? '').toLowerCase().replaceAll('-', '_').replaceAll('.', '_')
+  return asText(own?.value) ?? asText(resource.id) ?? ''
 }
 
 /**
@@ -66,7 +66,7 @@ export function readUnitsFhir(text: string): Result<UnitRows> {
     const fields: UnitFields = {
       code: codeOf(resource), name: asText(resource.name) ?? '',
       // What a bundle refers to may be here already, under the same code.
-      parent: reference === undefined ? '' : byReference.get(reference) ?? reference.slice(reference.lastIndexOf('/') + 1).toLowerCase().replaceAll('-', '_'),
+      parent: reference === undefined ? '' : byReference.get(reference) ?? reference.slice(reference.lastIndexOf('/') + 1),
       kind: asText(list(resource.type)[0]?.text), level: asText(own(LEVEL)?.valueInteger),
       opened: asText(own(OPENED)?.valueDate), closed: asText(own(CLOSED)?.valueDate),
       latitude: asText(position.latitude), longitude: asText(position.longitude),
@@ -75,22 +75,34 @@ export function readUnitsFhir(text: string): Result<UnitRows> {
   }), passedOver))
 }
 
-const idOf = (code: string) => code.replaceAll('_', '-')
+/** An id of FHIR for each code: letters, digits, dashes and dots only. Codes that would get the same are numbered. */
+function idsOf(codes: readonly string[]): Map<string, string> {
+  const taken = new Set<string>()
+  return new Map(codes.map((code) => {
+    const plain = code.replace(/[^A-Za-z0-9.-]/g, '-')
+    let id = plain
+    for (let number = 2; taken.has(id); number++) id = `${plain}-${number}`
+    taken.add(id)
+    return [code, id]
+  }))
+}
 
 /** The units that are open on a day as a FHIR R4 bundle of Location resources, parents first. */
 export function writeUnitsFhir(tree: UnitTree, day: number): FhirBundle {
+  const units = unitsInOrder(tree, day)
+  const ids = idsOf(units.map(({ code }) => code))
   return {
     resourceType: 'Bundle', type: 'collection',
-    entry: unitsInOrder(tree, day).map(({ code, name, parent, level, kind, from, to }) => {
+    entry: units.map(({ code, name, parent, level, kind, from, to }) => {
       const position = tree.history(code)!.position
       const { opened, closed } = daysOf(tree, code, { from, to })
       return {
-        fullUrl: `${CODE_SYSTEM}:${code}`,
+        fullUrl: `${CODE_SYSTEM}:${encodeURIComponent(code)}`,
         resource: {
-          resourceType: 'Location', id: idOf(code), extension: [{ url: LEVEL, valueInteger: level }, { url: OPENED, valueDate: opened }, ...(closed === null ? [] : [{ url: CLOSED, valueDate: closed }])], identifier: [{ system: CODE_SYSTEM, value: code }], status: 'active', name, mode: 'instance',
+          resourceType: 'Location', id: ids.get(code)!, extension: [{ url: LEVEL, valueInteger: level }, { url: OPENED, valueDate: opened }, ...(closed === null ? [] : [{ url: CLOSED, valueDate: closed }])], identifier: [{ system: CODE_SYSTEM, value: code }], status: 'active', name, mode: 'instance',
           ...(kind && { type: [{ text: kind }] }),
           ...(position && { position: { longitude: position.longitude, latitude: position.latitude } }),
-          ...(parent !== null && { partOf: { reference: `Location/${idOf(parent)}` } }),
+          ...(parent !== null && { partOf: { reference: `Location/${ids.get(parent)!}` } }),
         },
       }
     }),

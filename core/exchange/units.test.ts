@@ -12,7 +12,8 @@ import { growTree } from '../geography/unit-tree'
 import { must, type Result } from '../result'
 import { writeCsv } from './csv'
 import { textOfBytes } from './text'
-import { readUnitsCsv, writeUnitsCsv } from './units-csv'
+import { memoryOf } from './unit-columns'
+import { columnsOf, cutUnitsCsv, readUnitsCsv, readUnitsTable, writeUnitsCsv } from './units-csv'
 import { readUnitsFhir, writeUnitsFhir } from './units-fhir'
 import { readUnitsGeoJson, writeUnitsGeoJson } from './units-geojson'
 
@@ -100,7 +101,7 @@ describe('files of other kinds', () => {
       { resource: { resourceType: 'Organization', id: 'north-Zone', name: 'North' } }, { resource: { resourceType: 'Patient' } },
       { resource: { resourceType: 'Organization', id: 'Elm.1', name: 'Elm', partOf: { reference: 'Organization/north-Zone' } } },
     ] }
-    expect(must(readUnitsFhir(JSON.stringify(bundle))).rows.map(({ line, code, parent }) => [line, code, parent])).toEqual([[1, 'north_zone', null], [3, 'elm_1', 'north_zone']])
+    expect(must(readUnitsFhir(JSON.stringify(bundle))).rows.map(({ line, code, parent }) => [line, code, parent])).toEqual([[1, 'north-Zone', null], [3, 'Elm.1', 'north-Zone']])
   })
 })
 
@@ -118,10 +119,10 @@ describe('numbers right, 14: what stands in a file of units is taken or told, at
   })
 
   it('lines are counted as an editor counts them, also behind a cell of several lines', () => {
-    expect(rowsOf(`\n\n${HEAD}\nelm,"Elm\nHealth\nPost",saltings_zone,4\n\nKW_01,Oak,saltings_zone,4\n`)).toMatchObject({ rows: [{ line: 4, code: 'elm' }], refused: [{ line: 8, code: 'KW_01' }] })
+    expect(rowsOf(`\n\n${HEAD}\nelm,"Elm\nHealth\nPost",saltings_zone,4\n\n-1,Oak,saltings_zone,4\n`)).toMatchObject({ rows: [{ line: 4, code: 'elm' }], refused: [{ line: 8, code: '-1' }] })
   })
 
-  it.each(['007', 'KW_01', 'kw-01'])('the code %s is not taken for another: it is refused with its reason', (code) => {
+  it.each(['..', '-22', 'a b', 'élan', 'x'.repeat(41)])('the code %s is not taken for another: it is refused with its reason', (code) => {
     expect(rowsOf(`${HEAD}\n${code},Elm,saltings_zone,4`)).toMatchObject({ rows: [], refused: [{ line: 2, code, problems: [{ code: 'unit-code', values: { code } }] }] })
   })
 
@@ -164,5 +165,45 @@ describe('numbers right, 14: what stands in a file of units is taken or told, at
       expect(must(read).passedOver).toEqual([])
       expect(Object.fromEntries(must(read).rows.map(({ code, opened, closed }) => [code, [opened, closed]]))).toEqual(expected)
     }
+  })
+})
+
+describe('what users met, 15: codes and columns as the country writes them', () => {
+  const CODES = ['1001', '007', 'HF-22', 'KW_01', 'a/b', '9.4', 'Q'.repeat(40), 'NULL']
+  const own = must(growTree([...planChanges(tree, must(readUnitsCsv(`code,name,parent\n${CODES.map(code => `${code},Post ${code.slice(0, 9)},saltings_zone`).join('\n')}`)), NOW).after.values()].concat(COAST)))
+
+  it.each([
+    ['CSV', () => readUnitsCsv(writeUnitsCsv(own, NOW))],
+    ['GeoJSON', () => readUnitsGeoJson(JSON.stringify(writeUnitsGeoJson(own, NOW)))],
+    ['FHIR', () => readUnitsFhir(JSON.stringify(writeUnitsFhir(own, NOW)))],
+  ])('real codes are taken, keep their case, and come back from %s', (_, read) => {
+    expect(CODES.map(code => own.path(code, NOW).at(-1))).toEqual(CODES)
+    expect(must(read()).rows.map(({ code }) => code)).toEqual(expect.arrayContaining(CODES))
+    expect(verdicts(read(), own)).toEqual(['unchanged'])
+  })
+
+  it('ids of FHIR stay apart where codes differ in their signs only, and pass the validator', () => {
+    const like = must(growTree([...planChanges(tree, must(readUnitsCsv('code,name,parent\nA_1,One,saltings_zone\nA-1,Two,saltings_zone\nA/1,Three,saltings_zone')), NOW).after.values()].concat(COAST)))
+    const bundle = writeUnitsFhir(like, NOW)
+    expect(new Set(bundle.entry.map(({ resource }) => resource.id)).size).toBe(bundle.entry.length)
+    expect(new Fhir().validate(bundle).valid).toBe(true)
+    expect(verdicts(readUnitsFhir(JSON.stringify(bundle)), like)).toEqual(['unchanged'])
+  })
+
+  it('two codes that differ in capitals only are told, in one file and beside what is there', () => {
+    expect(must(readUnitsCsv('code,name,parent\nHF-22,One,\nhf-22,Two,')).refused).toMatchObject([{ line: 3, problems: [{ code: 'unit-double-row', values: { other: 2 } }] }])
+    expect(planChanges(own, must(readUnitsCsv('code,name,parent\nhf-22,Post,saltings_zone')), NOW).lines).toMatchObject([{ verdict: 'refused', problems: [{ code: 'unit-code-case', values: { like: 'HF-22' } }] }])
+  })
+
+  it('columns are found by usual headings, by what was matched before, and by hand', () => {
+    const table = must(cutUnitsCsv('Facility Code;NOM;Zone;Lat;Beds\n1001;Elm;saltings_zone;1,5;12'))
+    expect(columnsOf(table)).toEqual({ headings: ['Facility Code', 'NOM', 'Zone', 'Lat', 'Beds'], columns: { code: 'Facility Code', name: 'NOM', latitude: 'Lat' }, missing: ['parent'] })
+    expect(readUnitsTable(table, columnsOf(table))).toMatchObject({ ok: false, problems: [{ code: 'csv-no-column', values: { column: 'parent' } }] })
+
+    const byHand = columnsOf(table, { code: 'Facility Code', name: 'NOM', parent: 'Zone', kind: 'Gone' })
+    expect(must(readUnitsTable(table, byHand))).toMatchObject({ rows: [{ code: '1001', name: 'Elm', parent: 'saltings_zone' }], passedOver: ['Lat', 'Beds'] })
+    // What was left out by hand stays left out, though its heading is a usual one.
+    expect(columnsOf(table, undefined, memoryOf(byHand))).toEqual(byHand)
+    expect(columnsOf(must(cutUnitsCsv('facility_code,Nom,ZONE,lat')), undefined, memoryOf(byHand)).columns).toEqual({ code: 'facility_code', name: 'Nom', parent: 'ZONE' })
   })
 })

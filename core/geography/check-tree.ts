@@ -7,16 +7,20 @@ const problem = (code: string, unit: string, message: string, values: Record<str
 
 /**
  * Everything that cannot be in a tree of units, each with its reason:
- * `unit-double` (two units of one code), `unit-closes-first` (closing on or before the day of opening),
+ * `unit-double` (two units of one code), `unit-code-case` (two codes that differ in capitals only), `unit-closes-first` (closing on or before the day of opening),
  * `unit-two-parents` (two things true of a unit on one day), `unit-no-parent` (an orphan), `unit-parent-closed` (open
  * on a day on which its parent is not), `unit-level` (not below its parent's level), `unit-cycle` (a unit below itself).
  */
 export function checkTree(units: readonly UnitHistory[]): Problem[] {
   const byCode = new Map<string, UnitHistory>()
+  const byFolded = new Map<string, string>()
   const problems: Problem[] = []
   for (const unit of units) {
     if (byCode.has(unit.code)) problems.push(problem('unit-double', unit.code, `There are two units ${unit.code}.`))
     byCode.set(unit.code, unit)
+    const like = byFolded.get(unit.code.toLowerCase())
+    if (like !== undefined && like !== unit.code) problems.push(problem('unit-code-case', unit.code, `There is a unit ${like} already: write its code so.`, { like }))
+    else byFolded.set(unit.code.toLowerCase(), unit.code)
   }
   for (const unit of byCode.values()) problems.push(...checkDays(unit), ...unit.spans.flatMap(span => checkParent(unit.code, span, byCode)))
   // Where every unit is below its parent's level no ring can close, so the rest need not be looked at.

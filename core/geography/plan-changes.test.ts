@@ -80,7 +80,7 @@ describe('a row', () => {
     expect(why({ name: 'Elm', parent: '' })).toBe('fine')
     expect(why({ name: ' ' })).toEqual(['unit-no-name', 'unit-code'].slice(0, 1))
     expect(why({ name: 'x'.repeat(121) })).toEqual(['unit-name-long'])
-    expect(why({ code: 'F-001', name: 'Elm' })).toEqual(['unit-code'])
+    expect(why({ code: 'F 001', name: 'Elm' })).toEqual(['unit-code'])
     expect(why({ name: 'Elm', level: '0' })).toEqual(['unit-level-number'])
     expect(why({ name: 'Elm', latitude: '91', longitude: '0' })).toEqual(['unit-position'])
     expect(why({ name: 'Elm', latitude: '41' })).toEqual(['unit-position'])

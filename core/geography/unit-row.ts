@@ -1,8 +1,9 @@
 import { isVisible } from '../contract/wire'
 import { parseDay } from '../calendar/day'
-import { checkCode, codeFromLabel } from '../form/code'
+import { codeFromLabel } from '../form/code'
 import { bad, good, type Problem, type Result } from '../result'
 import type { UnitPosition } from './unit'
+import { checkUnitCode } from './unit-code'
 
 /** One unit as a file, or a person, says that it should be. What is not said stays as it is. */
 export interface UnitRow {
@@ -56,7 +57,7 @@ function degrees(text: string, most: number): number | null {
 }
 
 /**
- * Reads one row. Errors: `unit-no-name`, `unit-name-long`, `unit-code` (with the reason), `unit-level-number`,
+ * Reads one row. Errors: `unit-no-name`, `unit-name-long`, `unit-code`, `unit-level-number`,
  * `unit-position` (outside the world, or half of one), and those of days, each with the column as `values.column`.
  */
 export function readUnitRow(line: number, fields: UnitFields): Result<UnitRow> {
@@ -66,8 +67,8 @@ export function readUnitRow(line: number, fields: UnitFields): Result<UnitRow> {
   if (!name || !isVisible(name)) problems.push(problem('unit-no-name', 'There is no name.', { column: 'name' }))
   else if (name.length > LONGEST_NAME) problems.push(problem('unit-name-long', `The name is longer than ${LONGEST_NAME} characters.`, { column: 'name', most: LONGEST_NAME }))
   const code = text('code') ?? codeFromLabel(name ?? '', [])
-  const checked = checkCode(code)
-  if (!checked.ok) problems.push(problem('unit-code', checked.problems[0]!.message, { column: 'code', code }))
+  const checked = checkUnitCode(code)
+  if (!checked.ok) problems.push(...checked.problems)
 
   const level = text('level')
   if (level !== undefined && !/^[1-9]$/.test(level)) problems.push(problem('unit-level-number', `“${level}” is no level: a number from 1 to 9.`, { column: 'level', text: level }))
@@ -95,7 +96,9 @@ export function readUnitRow(line: number, fields: UnitFields): Result<UnitRow> {
 /** More names than that nobody reads. */
 const MOST_PASSED_OVER = 50
 
-/** Reads many rows: each by itself, and the second of two with one code is refused (`unit-double-row`). */
+const doubleRow = (code: string, other: number) => problem('unit-double-row', `Line ${other} has the code ${code} too.`, { code, other })
+
+/** Reads many rows: each by itself, and the second of two with one code, in whatever case, is refused (`unit-double-row`). */
 export function readUnitRows(all: readonly { line: number; fields: UnitFields }[], passedOver: Iterable<string> = []): UnitRows {
   const rows: UnitRow[] = []
   const refused: RefusedRow[] = []
@@ -104,9 +107,9 @@ export function readUnitRows(all: readonly { line: number; fields: UnitFields }[
     const row = readUnitRow(line, fields)
     const told = { line, code: fields.code?.trim() ?? '', name: fields.name?.trim() ?? '' }
     if (!row.ok) refused.push({ ...told, problems: row.problems })
-    else if (lineOf.has(row.value.code)) refused.push({ ...told, code: row.value.code, problems: [problem('unit-double-row', `Line ${lineOf.get(row.value.code)} has the code ${row.value.code} too.`, { code: row.value.code, other: lineOf.get(row.value.code)! })] })
+    else if (lineOf.has(row.value.code.toLowerCase())) refused.push({ ...told, code: row.value.code, problems: [doubleRow(row.value.code, lineOf.get(row.value.code.toLowerCase())!)] })
     else {
-      lineOf.set(row.value.code, line)
+      lineOf.set(row.value.code.toLowerCase(), line)
       rows.push(row.value)
     }
   }

@@ -93,7 +93,7 @@ export async function accessById(id: string, tx?: Pick<Sql, 'query'>): Promise<A
 }
 
 /** @throws Refusal 403 when the unit of the path is outside the person's branch. */
-export function mustHold(access: Access, path: string): void {
+export function mustHold(access: Access, path: readonly string[]): void {
   if (!holds(access.branch, path)) throw outsideBranch()
 }
 
@@ -101,18 +101,15 @@ export function mustHold(access: Access, path: string): void {
 export const filledBy = (report: string, person: string): string =>
   `EXISTS (SELECT 1 FROM report_event own WHERE own.report = ${report}.id AND own.person = ${person})`
 
-/**
- * For queries: the pattern that paths inside a branch match, to bound every list on the server
- * (`path ~ $n::lquery`).
- */
-export const branchPattern = (branch: string | null): string => (branch === null ? '*' : `*.${branch}.*`)
+/** For queries: the codes that a path inside a branch holds, to bound every list on the server (`path @> $n::text[]`). */
+export const branchPath = (branch: string | null): string[] => (branch === null ? [] : [branch])
 
 /** The unit that a list is for: the one asked for, which must lie inside the person's branch, else the branch itself. */
-export async function unitAsked(access: Access, asked: string | undefined): Promise<{ code: string; name: string; level: number; path: string }> {
+export async function unitAsked(access: Access, asked: string | undefined): Promise<{ code: string; name: string; level: number; path: string[] }> {
   const code = asked ?? access.branch
   const sql = await database()
-  const [unit] = await sql.query<{ code: string; name: string; level: number; path: string }>(
-    `SELECT code, name, level, path::text FROM unit_latest
+  const [unit] = await sql.query<{ code: string; name: string; level: number; path: string[] }>(
+    `SELECT code, name, level, path FROM unit_latest
      WHERE ($1::text IS NULL AND parent IS NULL) OR code = $1 ORDER BY code LIMIT 1`, [code])
   if (!unit) throw new Refusal(404, 'no-unit', 'There is no such organisation unit.')
   mustHold(access, unit.path)

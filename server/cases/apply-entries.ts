@@ -60,8 +60,8 @@ function happenedOn(definition: CaseRegister, { form, answers }: EntryMade, made
 /** What entries are held against: what of them is here already. */
 interface Here {
   entries: Set<string>
-  paths: Map<string, string>
-  cases: Map<string, { register: string; path: string }>
+  paths: Map<string, string[]>
+  cases: Map<string, { register: string; path: string[] }>
   corrected: Map<string, { case: string; form: string }>
 }
 
@@ -69,8 +69,8 @@ async function whatIsHere(sql: Sql, entries: readonly EntryMade[]): Promise<Here
   const ids = entries.map(({ id }) => id)
   const cases = entries.flatMap(({ case: of, parent }) => (parent ? [of, parent] : [of]))
   const known = await sql.query<{ id: string; case: string; form: string }>('SELECT id, case_id AS "case", form FROM case_entry WHERE id = ANY($1::uuid[])', [[...ids, ...entries.flatMap(({ corrects }) => corrects ?? [])]])
-  const units = await sql.query<{ code: string; path: string }>('SELECT code, path::text FROM unit_latest WHERE code = ANY($1::text[])', [[...new Set(entries.map(({ unit }) => unit))]])
-  const records = await sql.query<{ id: string; register: string; path: string }>('SELECT c.id, c.register, u.path::text AS path FROM case_record c JOIN unit_latest u ON u.code = c.unit WHERE c.id = ANY($1::uuid[])', [cases])
+  const units = await sql.query<{ code: string; path: string[] }>('SELECT code, path FROM unit_latest WHERE code = ANY($1::text[])', [[...new Set(entries.map(({ unit }) => unit))]])
+  const records = await sql.query<{ id: string; register: string; path: string[] }>('SELECT c.id, c.register, u.path FROM case_record c JOIN unit_latest u ON u.code = c.unit WHERE c.id = ANY($1::uuid[])', [cases])
   return {
     entries: new Set(known.map(({ id }) => id)), paths: new Map(units.map(({ code, path }) => [code, path])),
     cases: new Map(records.map(({ id, register, path }) => [id, { register, path }])), corrected: new Map(known.map(({ id, case: of, form }) => [id, { case: of, form }])),

@@ -7,8 +7,8 @@ import { deskRegisters } from './list'
 /** One case with its entries as they were filled. @throws Refusal 404, 403. */
 export async function caseFile(access: Access, id: string): Promise<CaseFileView> {
   const sql = await database()
-  const [record] = await sql.query<{ register: string; code: string; name: string; path: string; parent: string | null }>(
-    'SELECT c.register, c.parent, u.code, u.name, u.path::text AS path FROM case_record c JOIN unit_latest u ON u.code = c.unit WHERE c.id = $1', [id])
+  const [record] = await sql.query<{ register: string; code: string; name: string; path: string[]; parent: string | null }>(
+    'SELECT c.register, c.parent, u.code, u.name, u.path FROM case_record c JOIN unit_latest u ON u.code = c.unit WHERE c.id = $1', [id])
   if (!record) throw notFound('case')
   mustHold(access, record.path)
   const entries = await sql.query<CaseFileView['entries'][number] & { person: string }>(

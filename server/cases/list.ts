@@ -1,7 +1,7 @@
 import { foldCases, type Entry } from '#core/cases/fold'
 import type { CaseLine, DeskRegister } from '#core/contract/desk'
 import { fold } from '#core/form/code'
-import { branchPattern, unitAsked, type Access } from '../access/access'
+import { branchPath, unitAsked, type Access } from '../access/access'
 import { database } from '../database'
 
 /** The newest edition of every register that is published. */
@@ -17,8 +17,8 @@ export async function earlierRegisters(access: Access): Promise<DeskRegister[]> 
     `SELECT g.register, g.number AS edition, g.definition FROM register_edition g
      WHERE g.number < (SELECT max(n.number) FROM register_edition n WHERE n.register = g.register)
        AND EXISTS (SELECT 1 FROM case_entry e JOIN case_record c ON c.id = e.case_id JOIN unit_latest u ON u.code = c.unit
-         WHERE c.register = g.register AND e.edition = g.number AND u.path ~ $1::lquery)
-     ORDER BY g.register, g.number`, [branchPattern(access.branch)])
+         WHERE c.register = g.register AND e.edition = g.number AND u.path @> $1::text[])
+     ORDER BY g.register, g.number`, [branchPath(access.branch)])
 }
 
 const MOST_CASES = 500
@@ -33,8 +33,8 @@ export async function listCases(access: Access, asked: { register?: string; unit
   const registers = new Map((await deskRegisters()).map(one => [one.register, one.definition]))
   const cases = await sql.query<{ id: string; register: string; code: string; name: string; lastOn: string }>(
     `SELECT c.id, c.register, u.code, u.name, max(e.happened_on) AS "lastOn" FROM case_record c JOIN unit_latest u ON u.code = c.unit JOIN case_entry e ON e.case_id = c.id
-     WHERE u.path ~ $1::lquery AND ($2::text IS NULL OR c.register = $2) AND c.sought LIKE ALL ($4::text[]) AND ($3::uuid IS NULL OR EXISTS (SELECT 1 FROM case_entry own WHERE own.case_id = c.id AND own.person = $3))
-     GROUP BY c.id, c.register, u.code, u.name ORDER BY max(e.happened_on) DESC, c.id LIMIT ${MOST_CASES}`, [branchPattern(branch), asked.register ?? null, access.ownOnly ? access.id : null, partsOf(asked.find ?? '')])
+     WHERE u.path @> $1::text[] AND ($2::text IS NULL OR c.register = $2) AND c.sought LIKE ALL ($4::text[]) AND ($3::uuid IS NULL OR EXISTS (SELECT 1 FROM case_entry own WHERE own.case_id = c.id AND own.person = $3))
+     GROUP BY c.id, c.register, u.code, u.name ORDER BY max(e.happened_on) DESC, c.id LIMIT ${MOST_CASES}`, [branchPath(branch), asked.register ?? null, access.ownOnly ? access.id : null, partsOf(asked.find ?? '')])
   const entries = await sql.query<{ id: string; case: string; form: string; answers: Entry['answers']; happenedOn: string; receivedAt: string; corrects: string | null }>(
     'SELECT id, case_id AS "case", form, answers, happened_on AS "happenedOn", received_at AS "receivedAt", corrects FROM case_entry WHERE case_id = ANY($1::uuid[]) ORDER BY seq', [cases.map(({ id }) => id)])
   const files = new Map(foldCases(entries.map(({ happenedOn, receivedAt, corrects, ...entry }): Entry =>

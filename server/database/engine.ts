@@ -26,6 +26,7 @@ const PARSERS = {
   1184: (text: string) => new Date(text).toISOString(), // timestamptz
   20: (text: string) => Number(text), // bigint: our counters stay far below 2^53
 }
+/** `ltree` is there for the first migrations only: paths are lists of codes since migration 9. */
 const OPTIONS: PGliteOptions = { extensions: { ltree, pg_trgm }, parsers: PARSERS }
 
 /**

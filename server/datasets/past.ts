@@ -5,7 +5,7 @@ import type { PastAsked } from '#core/contract/drafts'
 import { earlierPeriods } from '#core/report/period-table'
 import { must } from '#core/result'
 import type { Past } from '#core/rule/try-out'
-import { branchPattern, unitAsked, type Access } from '../access/access'
+import { branchPath, unitAsked, type Access } from '../access/access'
 import { database } from '../database'
 import { notFound } from '../http/refusal'
 import { openedRounds } from '../rounds/round'
@@ -33,17 +33,17 @@ export async function pastOf(access: Access, dataset: string, { cells, rounds, l
   const reached = new Map(judged.flatMap(one => [one, ...earlierPeriods(one, lookBack)]).map(one => [one.index, one]))
   const periods = [...reached.values()].sort((one, other) => other.index - one.index)
     .map(one => ({ period: printPeriod(one), lastDay: printDay(lastDay(one)) }))
-  const reports = await sql.query<{ id: number; unit: string; name: string; path: string; at: number }>(
-    `SELECT p.id, p.unit, u.name, u.path::text AS path, array_position($2::text[], r.period) - 1 AS at
+  const reports = await sql.query<{ id: number; unit: string; name: string; path: string[]; at: number }>(
+    `SELECT p.id, p.unit, u.name, u.path, array_position($2::text[], r.period) - 1 AS at
      FROM report p JOIN round r ON r.id = p.round JOIN unit_latest u ON u.code = p.unit
-     WHERE r.dataset = $1 AND r.period = ANY($2::text[]) AND p.state IN ('sent', 'accepted') AND u.path ~ $3::lquery
-     ORDER BY u.name, p.unit`, [dataset, periods.map(one => one.period), branchPattern(branch)])
+     WHERE r.dataset = $1 AND r.period = ANY($2::text[]) AND p.state IN ('sent', 'accepted') AND u.path @> $3::text[]
+     ORDER BY u.name, p.unit`, [dataset, periods.map(one => one.period), branchPath(branch)])
   const units: Past['units'] = []
   const placeOfUnit = new Map<string, number>()
   for (const { unit: code, name, path } of reports) {
     if (placeOfUnit.has(code)) continue
     placeOfUnit.set(code, units.length)
-    units.push({ code, name, path: path.split('.') })
+    units.push({ code, name, path })
   }
   const size = units.length
   const placeOf = reports.map(report => report.at * size + placeOfUnit.get(report.unit)!)

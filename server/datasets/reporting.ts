@@ -79,7 +79,7 @@ export async function mustOwnReporting(sql: Pick<Sql, 'query'>, access: Access, 
     // A level without a branch is the whole tree's.
     else if (access.branch !== null) throw new Refusal(403, 'outside-branch', 'This lies outside your part of the tree.')
   }
-  const rows = await sql.query<{ code: string; path: string }>('SELECT code, path::text FROM unit_latest WHERE code = ANY($1::text[])', [[...named]])
+  const rows = await sql.query<{ code: string; path: string[] }>('SELECT code, path FROM unit_latest WHERE code = ANY($1::text[])', [[...named]])
   if (rows.length < named.size) throw new Refusal(422, 'no-unit', 'There is no such organisation unit.')
   rows.forEach(({ path }) => mustHold(access, path))
 }

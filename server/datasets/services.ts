@@ -32,7 +32,7 @@ export async function answerNotOffered(sql: Sql, round: Round, unit: string, rep
 }
 
 async function mustSee(sql: Pick<Sql, 'query'>, access: Access, unit: string): Promise<void> {
-  const [row] = await sql.query<{ path: string }>('SELECT path::text FROM unit_latest WHERE code = $1', [unit])
+  const [row] = await sql.query<{ path: string[] }>('SELECT path FROM unit_latest WHERE code = $1', [unit])
   if (!row) throw notFound('unit')
   mustHold(access, row.path)
 }

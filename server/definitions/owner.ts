@@ -43,10 +43,10 @@ export async function owns(sql: Reader, access: Access, defined: Defined): Promi
   const owner = await ownerOf(sql, defined)
   if (access.branch === null || owner === undefined) return true
   if (owner === null) return false
-  const [unit] = await sql.query<{ path: string }>('SELECT path::text FROM unit_latest WHERE code = $1', [
+  const [unit] = await sql.query<{ path: string[] }>('SELECT path FROM unit_latest WHERE code = $1', [
     owner,
   ])
-  return unit !== undefined && unit.path.split('.').includes(access.branch)
+  return unit !== undefined && unit.path.includes(access.branch)
 }
 
 /** @throws Refusal 403 `not-owner` when a definition is another branch's, or the whole installation's. */

@@ -5,16 +5,15 @@ import { userKey } from '../people/sign-in'
 
 /** Units with their spans; one that moves has two. */
 export async function insertPlaces(sql: Sql, places: readonly Place[], firstDay: string): Promise<void> {
-  const paths = new Map<string, string>()
+  const paths = new Map<string, string[]>()
   for (const place of places) {
-    const path = place.parent ? `${paths.get(place.parent)}.${place.code}` : place.code
-    paths.set(place.code, path)
+    paths.set(place.code, [...(place.parent ? paths.get(place.parent)! : []), place.code])
     await sql.query('INSERT INTO unit (code, level, latitude, longitude) VALUES ($1, $2, $3, $4)', [place.code, place.level, place.latitude, place.longitude])
   }
   for (const place of places) {
     const span = (from: string, to: string | null, parent: string | null) => sql.query(
-      'INSERT INTO unit_span (unit, from_day, to_day, parent, name, kind, path) VALUES ($1, $2, $3, $4, $5, $6, $7::ltree)',
-      [place.code, from, to, parent, place.name, place.kind, parent ? `${paths.get(parent)}.${place.code}` : place.code])
+      'INSERT INTO unit_span (unit, from_day, to_day, parent, name, kind, path) VALUES ($1, $2, $3, $4, $5, $6, $7)',
+      [place.code, from, to, parent, place.name, place.kind, [...(parent ? paths.get(parent)! : []), place.code]])
     const from = place.from ?? firstDay
     if (place.moves) {
       await span(from, place.moves.from, place.parent)

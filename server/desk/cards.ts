@@ -1,7 +1,7 @@
 import type { Static } from '@sinclair/typebox'
 import { v7 as uuid } from 'uuid'
 import type { CardLine, CardMade, CardNew } from '#core/contract/devices'
-import { branchPattern, type Access } from '../access/access'
+import { branchPath, type Access } from '../access/access'
 import { now, nowText } from '../clock'
 import { database } from '../database'
 import { notFound } from '../http/refusal'
@@ -23,7 +23,7 @@ export async function listCards(access: Access): Promise<CardLine[]> {
   const sql = await database()
   const rows = await sql.query<Omit<CardLine, 'unit' | 'open'> & { code: string; unitName: string }>(
     `SELECT c.id, c.name, c.unit AS code, u.name AS "unitName", c.uses_left AS "usesLeft", c.until, (SELECT count(*) FROM device d WHERE d.card = c.id) AS devices
-     FROM pairing_card c JOIN unit_latest u ON u.code = c.unit WHERE u.path ~ $1::lquery ORDER BY c.made_at DESC LIMIT 200`, [branchPattern(access.branch)])
+     FROM pairing_card c JOIN unit_latest u ON u.code = c.unit WHERE u.path @> $1::text[] ORDER BY c.made_at DESC LIMIT 200`, [branchPath(access.branch)])
   return rows.map(({ code, unitName, ...row }) => ({ ...row, unit: { code, name: unitName }, open: row.usesLeft > 0 && Date.parse(row.until) > now() }))
 }
 

@@ -19,7 +19,7 @@ interface KnownDevice {
   name: string
   unit: string
   unitName: string
-  path: string
+  path: string[]
   settings: DeviceSettings
   keys: PublicKeys | null
   blocked: boolean
@@ -32,7 +32,7 @@ interface KnownDevice {
 async function knownDevice(id: string): Promise<KnownDevice | null> {
   const sql = await database()
   const [device] = await sql.query<KnownDevice>(
-    `SELECT d.id, d.name, d.unit, u.name AS "unitName", u.path::text AS path, d.settings, d.keys, d.blocked_at IS NOT NULL AS blocked, d.lets_in AS "letsIn", d.let_in_at AS "letInAt", coalesce(d.clock_off_ms, 0) AS "clockOffset"
+    `SELECT d.id, d.name, d.unit, u.name AS "unitName", u.path, d.settings, d.keys, d.blocked_at IS NOT NULL AS blocked, d.lets_in AS "letsIn", d.let_in_at AS "letInAt", coalesce(d.clock_off_ms, 0) AS "clockOffset"
      FROM device d JOIN unit_latest u ON u.code = d.unit WHERE d.id = $1`,
     [/^[0-9a-f-]{36}$/.test(id) ? id : null],
   )

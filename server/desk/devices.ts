@@ -1,7 +1,7 @@
 import { getRequestHeader, type H3Event } from 'h3'
 import type { DeviceLine, DeviceSettings } from '#core/contract/devices'
 import { isInstant } from '#core/contract/wire'
-import { branchPattern, deviceBlocked, hashToken, isLetIn, mustHold, type Access } from '../access/access'
+import { branchPath, deviceBlocked, hashToken, isLetIn, mustHold, type Access } from '../access/access'
 import { now, nowText } from '../clock'
 import { database, type Sql } from '../database'
 import { notFound, Refusal } from '../http/refusal'
@@ -20,7 +20,7 @@ export const may = (device: Device, what: keyof DeviceSettings['may']): boolean 
 
 /** @throws Refusal 422 `no-unit`, 403 outside the person's branch. */
 export async function mustHoldUnit(sql: Pick<Sql, 'query'>, access: Access, unit: string): Promise<void> {
-  const [row] = await sql.query<{ path: string }>('SELECT path::text FROM unit_latest WHERE code = $1', [unit])
+  const [row] = await sql.query<{ path: string[] }>('SELECT path FROM unit_latest WHERE code = $1', [unit])
   if (!row) throw new Refusal(422, 'no-unit', 'There is no such organisation unit.')
   mustHold(access, row.path)
 }
@@ -30,7 +30,7 @@ export async function listDevices(access: Access): Promise<DeviceLine[]> {
   const sql = await database()
   const rows = await sql.query<Omit<DeviceLine, 'unit'> & { code: string; unitName: string }>(
     `SELECT d.id, d.name, d.unit AS code, u.name AS "unitName", d.paired_at AS "pairedAt", d.last_contact_at AS "lastContactAt", p.display_name AS "lastPerson", d.clock_off_ms AS "clockOffMs", d.blocked_at IS NOT NULL AS blocked, d.lets_in AS "letsIn"
-     FROM device d JOIN unit_latest u ON u.code = d.unit LEFT JOIN person p ON p.id = d.last_person WHERE u.path ~ $1::lquery ORDER BY d.last_contact_at DESC NULLS LAST, d.paired_at DESC`, [branchPattern(access.branch)])
+     FROM device d JOIN unit_latest u ON u.code = d.unit LEFT JOIN person p ON p.id = d.last_person WHERE u.path @> $1::text[] ORDER BY d.last_contact_at DESC NULLS LAST, d.paired_at DESC`, [branchPath(access.branch)])
   return rows.map(({ code, unitName, ...row }) => ({ ...row, unit: { code, name: unitName } }))
 }
 
@@ -53,7 +53,7 @@ interface Shown { anyone?: boolean; /** Bringing what waited is let in where the
  * shown with another device's name, or with the session of a person at another device, is refused.
  * @throws Refusal 401 `device-unknown`, 403 `device-blocked`, `device-other`.
  */
-export const deviceOf = (event: H3Event, shown: Shown): Promise<Device & { path: string }> => deviceByToken(getRequestHeader(event, 'x-lantern-device'), shown)
+export const deviceOf = (event: H3Event, shown: Shown): Promise<Device & { path: string[] }> => deviceByToken(getRequestHeader(event, 'x-lantern-device'), shown)
 
 /** Notes when a blocked device began to bring what waited on it. */
 export async function noteLetIn(sql: Pick<Sql, 'query'>, device: string): Promise<void> {
@@ -61,10 +61,10 @@ export async function noteLetIn(sql: Pick<Sql, 'query'>, device: string): Promis
 }
 
 /** The same by the token itself. */
-export async function deviceByToken(token: string | undefined, { sending, claimed, clock, access }: Shown): Promise<Device & { path: string }> {
+export async function deviceByToken(token: string | undefined, { sending, claimed, clock, access }: Shown): Promise<Device & { path: string[] }> {
   const sql = await database()
-  const [device] = token ? await sql.query<Device & { path: string; blocked: boolean; letsIn: boolean; letInAt: string | null }>(
-    `SELECT d.id, d.unit, d.name, d.settings, u.path::text AS path, d.blocked_at IS NOT NULL AS blocked, d.lets_in AS "letsIn", d.let_in_at AS "letInAt" FROM device d JOIN unit_latest u ON u.code = d.unit WHERE d.token_hash = $1`, [hashToken(token)]) : []
+  const [device] = token ? await sql.query<Device & { path: string[]; blocked: boolean; letsIn: boolean; letInAt: string | null }>(
+    `SELECT d.id, d.unit, d.name, d.settings, u.path, d.blocked_at IS NOT NULL AS blocked, d.lets_in AS "letsIn", d.let_in_at AS "letInAt" FROM device d JOIN unit_latest u ON u.code = d.unit WHERE d.token_hash = $1`, [hashToken(token)]) : []
   if (!device) throw new Refusal(401, 'device-unknown', 'This device is not paired with this district.')
   if (device.blocked && !(sending && isLetIn(device))) throw deviceBlocked()
   if (device.blocked) await noteLetIn(sql, device.id)

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto'
 import { LARGEST_FILE } from '#core/contract/desk'
 import { mediaTypeOf } from '#core/exchange/media-type'
-import { branchPattern, type Access } from '../access/access'
+import { branchPath, type Access } from '../access/access'
 import { nowText } from '../clock'
 import { database, type Sql } from '../database'
 import { notFound, Refusal } from '../http/refusal'
@@ -110,9 +110,9 @@ export async function storedFile(
 ): Promise<{ mediaType: string; bytes: Buffer }> {
   const sql = await database()
   const [file] = await sql.query<{ unit: string; mediaType: string; bytes: number }>(
-    `SELECT f.unit, f.bytes, f.media_type AS "mediaType" FROM stored_file f JOIN unit_latest u ON u.code = f.unit WHERE f.hash = $1 AND f.received_at IS NOT NULL AND u.path ~ $2::lquery
+    `SELECT f.unit, f.bytes, f.media_type AS "mediaType" FROM stored_file f JOIN unit_latest u ON u.code = f.unit WHERE f.hash = $1 AND f.received_at IS NOT NULL AND u.path @> $2::text[]
      AND ($3::uuid IS NULL OR EXISTS (SELECT 1 FROM case_entry e WHERE e.person = $3 AND e.answers::text LIKE '%' || $1 || '%')) LIMIT 1`,
-    [hash, branchPattern(access.branch), access.ownOnly ? access.id : null],
+    [hash, branchPath(access.branch), access.ownOnly ? access.id : null],
   )
   if (!file) throw notFound('file')
   return { mediaType: file.mediaType, bytes: await wholeOf(sql, hash, file.unit, file.bytes) }

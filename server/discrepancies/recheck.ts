@@ -28,7 +28,7 @@ export async function doubtsNow(sql: Sql, place: ReportPlace & { report: ReportR
   const history = await historyBefore(sql, round, unit.code, ready)
   const table = reportTable(cells, must(parsePeriod(round.period)), tablesOfHistory(history))
   const day = await today(sql)
-  const rules = ready.rules.filter(({ rule }) => isFor(rule, unit.path.split('.'), round.lastDay))
+  const rules = ready.rules.filter(({ rule }) => isFor(rule, unit.path, round.lastDay))
   const [doubts] = findDoubts(rules, ready.cells, table, day)
   const ruleOf = (doubt: Doubt) => ready.rules.find(({ rule, band }) => rule.code === doubt.code && band === doubt.band)
   return {

@@ -1,6 +1,6 @@
 import { v7 as uuid } from 'uuid'
 import type { OneTimeCode, PersonChange, PersonLine, PersonNew } from '#core/contract/people'
-import { branchPattern, mustHold, type Access } from '../access/access'
+import { branchPath, mustHold, type Access } from '../access/access'
 import { now, nowText } from '../clock'
 import { database, type Sql } from '../database'
 import { conflict, notFound, outsideBranch, Refusal } from '../http/refusal'
@@ -10,15 +10,15 @@ import { userKey } from './sign-in'
 /** How long a one-time code lets somebody in. */
 const CODE_DAYS = 7
 
-interface Row { id: string; userName: string; displayName: string; role: PersonLine['role']; branch: string | null; branchName: string | null; path: string | null; ownOnly: boolean; active: boolean; lastSeenAt: string | null; cameIn: boolean; codeUntil: string | null }
+interface Row { id: string; userName: string; displayName: string; role: PersonLine['role']; branch: string | null; branchName: string | null; path: string[] | null; ownOnly: boolean; active: boolean; lastSeenAt: string | null; cameIn: boolean; codeUntil: string | null }
 
-const SELECT = `SELECT p.id, p.user_name AS "userName", p.display_name AS "displayName", p.role, p.branch, u.name AS "branchName", u.path::text AS path, p.own_only AS "ownOnly", p.active,
+const SELECT = `SELECT p.id, p.user_name AS "userName", p.display_name AS "displayName", p.role, p.branch, u.name AS "branchName", u.path, p.own_only AS "ownOnly", p.active,
   p.last_seen_at AS "lastSeenAt", p.password_hash IS NOT NULL AS "cameIn", p.code_until AS "codeUntil" FROM person p LEFT JOIN unit_latest u ON u.code = p.branch`
 
 /** People whose branch lies in that of the administrator. */
 export async function listPeople(access: Access): Promise<PersonLine[]> {
   const sql = await database()
-  const rows = await sql.query<Row>(`${SELECT} WHERE $2::boolean OR u.path ~ $1::lquery ORDER BY p.active DESC, p.display_name`, [branchPattern(access.branch), access.branch === null])
+  const rows = await sql.query<Row>(`${SELECT} WHERE $2::boolean OR u.path @> $1::text[] ORDER BY p.active DESC, p.display_name`, [branchPath(access.branch), access.branch === null])
   return rows.map(({ id, userName, displayName, role, branch, branchName, ownOnly, active, lastSeenAt, cameIn, codeUntil }) => ({
     id, userName, displayName, role, ownOnly, active, lastSeenAt, cameIn, branch: branch === null ? null : { code: branch, name: branchName ?? branch },
     codeUntil: codeUntil && Date.parse(codeUntil) > now() ? codeUntil : null,
@@ -31,7 +31,7 @@ async function mustHoldBranch(sql: Pick<Sql, 'query'>, access: Access, branch: s
     if (access.branch !== null) throw outsideBranch()
     return
   }
-  const [unit] = await sql.query<{ path: string }>('SELECT path::text FROM unit_latest WHERE code = $1', [branch])
+  const [unit] = await sql.query<{ path: string[] }>('SELECT path FROM unit_latest WHERE code = $1', [branch])
   if (!unit) throw new Refusal(422, 'no-unit', 'There is no such organisation unit.')
   mustHold(access, unit.path)
 }

@@ -1,7 +1,7 @@
 import type { SessionView } from '#core/contract/people'
 import type { UnitRef } from '#core/contract/shared'
 import type { Access } from '../access/access'
-import { branchPattern } from '../access/access'
+import { branchPath } from '../access/access'
 import { nowText } from '../clock'
 import { database, type Sql } from '../database'
 import { settings } from '../settings'
@@ -15,8 +15,8 @@ export async function sessionView(access: Access, tx?: Pick<Sql, 'query'>): Prom
      WHERE own.code = $1 ORDER BY a.level`, [access.branch])
   const own = above.at(-1)
   const districts = await sql.query<UnitRef>(
-    'SELECT code, name FROM unit_latest WHERE level = $1 AND path ~ $2::lquery ORDER BY name',
-    [districtLevel, branchPattern(access.branch)])
+    'SELECT code, name FROM unit_latest WHERE level = $1 AND path @> $2::text[] ORDER BY name',
+    [districtLevel, branchPath(access.branch)])
   return {
     person: { id: access.id, userName: access.userName, displayName: access.displayName, role: access.role },
     branch: own

@@ -46,7 +46,7 @@ export async function reportFile(access: Access, roundId: string, unitCode: stri
     receivedAt: report?.receivedAt ?? null,
     sentBackWhy: state === 'sentBack' ? back?.why ?? null : null,
     // The desk judges what it is given: rules for other places or later days stay here.
-    edition: { ...ready.edition, rules: ready.edition.rules.filter(rule => isFor(rule, unit.path.split('.'), round.lastDay)) },
+    edition: { ...ready.edition, rules: ready.edition.rules.filter(rule => isFor(rule, unit.path, round.lastDay)) },
     // Before its first answer a report already shows what the facility does not offer, as it will then be kept.
     cells: report ? await keptCells(sql, report.id) : (await notOfferedCells(sql, round, unit.code, ready.cells)).map(cell => ({ cell, version: 1, content: { kind: 'notOffered' } })),
     history,

@@ -12,7 +12,7 @@ import { roundReports } from '../district-reports/figures'
 import { cellsOfReports } from '../reports/cells'
 import { stateOf, type ReportRow } from '../reports/place'
 import { expectedUnits } from '../units/expected-units'
-import { roundAfter, roundById, roundRef, roundsUpTo, type Round } from './round'
+import { roundById, roundRef, roundsUpTo, type Round } from './round'
 
 const LANTERNS = 12
 const MS_A_DAY = 86_400_000
@@ -88,8 +88,6 @@ export async function board(access: Access, roundId: string, asked?: string): Pr
   const signed = await sql.query('SELECT 1 FROM signature WHERE round = $1 AND unit = $2 LIMIT 1', [roundId, unit.code])
   return {
     round: roundRef(round),
-    before: rounds[1]?.id ?? null,
-    after: (await roundAfter(sql, round))?.id ?? null,
     unit: { code: unit.code, name: unit.name },
     rows,
     reporting: reporting(expected.map(({ code }) => ({

@@ -6,7 +6,7 @@ import { groupBy } from '#core/group-by'
 import { itemCompleteness } from '#core/quality/item-completeness'
 import { isReceived, lanternSign } from '#core/report/state'
 import { must } from '#core/result'
-import { branchPattern, filledBy, unitAsked, type Access } from '../access/access'
+import { branchPath, filledBy, unitAsked, type Access } from '../access/access'
 import { now, nowText } from '../clock'
 import { editionOf } from '../datasets/editions'
 import { database, type Sql } from '../database'
@@ -43,10 +43,10 @@ const roundsToShow = (sql: Reader, branch: string): Promise<Round[]> =>
     `r.opens_at <= $1 AND (r.closes_at > $1
        OR EXISTS (SELECT 1 FROM let_in l WHERE l.round = r.id AND l.until > $1)
        OR EXISTS (SELECT 1 FROM report p JOIN unit_latest u ON u.code = p.unit
-         WHERE p.round = r.id AND p.state IN ('draft', 'sentBack') AND u.path ~ $2::lquery)
+         WHERE p.round = r.id AND p.state IN ('draft', 'sentBack') AND u.path @> $2::text[])
        OR r.id IN (SELECT n.id FROM round n WHERE n.dataset = r.dataset AND n.opens_at <= $1 ORDER BY n.last_day DESC LIMIT ${RECEIVED_SHOWN}))
      ORDER BY r.last_day DESC, r.dataset LIMIT ${MOST_ROUNDS}`,
-    [nowText(), branchPattern(branch)])
+    [nowText(), branchPath(branch)])
 
 /** The reports of these rounds that the person may see, and when their rounds close to them. */
 async function placesOf(sql: Reader, access: Access, rounds: readonly Round[], branch: string): Promise<Place[]> {

@@ -52,11 +52,6 @@ export const roundsUpTo = (sql: Reader, round: Round, most: number): Promise<Rou
 export const roundsOfPeriods = (sql: Reader, dataset: string, periods: readonly string[]): Promise<Round[]> =>
   sql.query<Round>(`SELECT ${COLUMNS} ${FROM} WHERE r.dataset = $1 AND r.period = ANY($2::text[])`, [dataset, periods])
 
-/** The dataset's next round, when it has opened. */
-export async function roundAfter(sql: Reader, round: Round): Promise<Round | undefined> {
-  return (await openedRounds(sql)).filter(other => other.dataset === round.dataset && other.firstDay > round.lastDay).at(-1)
-}
-
 /** What the screens see of a round. */
 export const roundRef = ({ id, dataset, name, period, opensAt, dueAt, closesAt }: Round): RoundRef =>
   ({ id, dataset, name, period, opensAt, dueAt, closesAt })

@@ -2,7 +2,7 @@ import type { Today } from '#core/contract/rounds'
 import { districtState } from '#core/report/district-state'
 import { reporting } from '#core/quality/reporting'
 import { isReceived, lanternSign } from '#core/report/state'
-import { branchPattern, unitAsked, type Access } from '../access/access'
+import { branchPath, unitAsked, type Access } from '../access/access'
 import { now } from '../clock'
 import { database, type Sql } from '../database'
 import { OFFERED } from '../desk/late-changes'
@@ -81,7 +81,7 @@ const MOST_LATE = 50
 async function lateReports(sql: Pick<Sql, 'query'>, branch: string): Promise<Today['late']> {
   const rows = await sql.query<{ round: string; unit: string; name: string; changes: number }>(
     `SELECT l.round, l.unit, u.name, count(*)::int AS changes FROM late_change l JOIN unit_latest u ON u.code = l.unit
-     WHERE ${OFFERED} AND u.path ~ $1::lquery GROUP BY l.round, l.unit, u.name ORDER BY max(l.arrived_at) DESC LIMIT ${MOST_LATE}`, [branchPattern(branch)])
+     WHERE ${OFFERED} AND u.path @> $1::text[] GROUP BY l.round, l.unit, u.name ORDER BY max(l.arrived_at) DESC LIMIT ${MOST_LATE}`, [branchPath(branch)])
   const rounds = new Map(await Promise.all([...new Set(rows.map(({ round }) => round))].map(async id => [id, roundRef(await roundById(sql, id))] as const)))
   return rows.map(({ round, unit, name, changes }) => ({ round: rounds.get(round)!, unit: { code: unit, name }, changes }))
 }

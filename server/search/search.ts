@@ -1,6 +1,6 @@
 import { namePeriod, parsePeriod } from '#core/calendar/period-text'
 import type { SearchHit } from '#core/contract/people'
-import { branchPattern, type Access } from '../access/access'
+import { branchPath, type Access } from '../access/access'
 import { database } from '../database'
 import { openedRounds } from '../rounds/round'
 import { settings } from '../settings'
@@ -25,9 +25,9 @@ export async function search(access: Access, typed: string): Promise<SearchHit[]
   const wanted = fold(typed.trim())
   const { facilityLevel, districtLevel } = await settings()
   const units = await sql.query<{ code: string; name: string; level: number; above: string | null }>(
-    `SELECT u.code, u.name, u.level, (SELECT string_agg(a.name, ' › ' ORDER BY a.level) FROM unit_latest a WHERE u.path <@ a.path AND a.code <> u.code) AS above
-     FROM unit_latest u WHERE u.path ~ $1::lquery AND u.level = ANY($2::int[]) ORDER BY u.level, u.name`,
-    [branchPattern(access.branch), [districtLevel, facilityLevel]])
+    `SELECT u.code, u.name, u.level, (SELECT string_agg(a.name, ' › ' ORDER BY a.level) FROM unit_latest a WHERE a.code = ANY(u.path) AND a.code <> u.code) AS above
+     FROM unit_latest u WHERE u.path @> $1::text[] AND u.level = ANY($2::int[]) ORDER BY u.level, u.name`,
+    [branchPath(access.branch), [districtLevel, facilityLevel]])
   const rounds = await openedRounds(sql)
   const newest = rounds[0]?.id ?? null
   const hits: SearchHit[] = [

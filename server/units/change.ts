@@ -1,10 +1,12 @@
 import { v7 as uuid } from 'uuid'
 import type { UnitChangeLine, UnitSource } from '#core/contract/units'
+import { memoryOf } from '#core/exchange/unit-columns'
 import type { UnitHistory } from '#core/geography/unit'
 import { mustHold, type Access } from '../access/access'
 import { nowText } from '../clock'
 import { database, type Sql } from '../database'
 import { conflict, notFound } from '../http/refusal'
+import { saveHeadingMemory } from './heading-memory'
 import { planSource } from './plan'
 import { basisOf, readHistories, readTree, writeUnits } from './tree'
 
@@ -16,9 +18,10 @@ export async function applyUnits(access: Access, source: UnitSource, basis: numb
   const sql = await database()
   return sql.transaction(async (tx) => {
     if (await basisOf(tx) !== basis) throw conflict('units-changed', 'Somebody changed the units meanwhile. Look at the preview again.')
-    const { plan } = await planSource(tx, access, source)
+    const { plan, columns } = await planSource(tx, access, source)
     if (plan.after.size === 0) throw conflict('units-nothing', 'Nothing would change.')
     await writeUnits(tx, plan.after)
+    if (columns && source.file?.columns) await saveHeadingMemory(tx, memoryOf(columns))
     const counts: UnitChangeLine['counts'] = {}
     for (const { verdict } of plan.lines) counts[verdict] = (counts[verdict] ?? 0) + 1
     const id = uuid()
@@ -66,7 +69,7 @@ export async function undoUnits(access: Access, id: string): Promise<void> {
     const tree = await readTree(tx)
     const now = new Map(tree.units.map(unit => [unit.code, unit]))
     if (!stands(change, now)) throw conflict('units-changed-since', 'A later change stands on this one. Take that one back first.')
-    for (const [code, { spans }] of Object.entries(change.after)) mustHold(access, tree.path(code, spans[0]!.from).join('.'))
+    for (const [code, { spans }] of Object.entries(change.after)) mustHold(access, tree.path(code, spans[0]!.from))
     const gone = Object.keys(change.before).filter(code => change.before[code] === null)
     const [used] = await tx.query<{ unit: string }>(
       `SELECT unit FROM (SELECT unit FROM report UNION SELECT branch FROM person WHERE branch IS NOT NULL UNION SELECT branch FROM assignment WHERE branch IS NOT NULL UNION SELECT unit FROM assignment WHERE unit IS NOT NULL UNION SELECT unit FROM unit_group_member UNION SELECT unit FROM not_offered UNION SELECT unit FROM signature

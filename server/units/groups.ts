@@ -25,7 +25,7 @@ export async function listGroups(access: Access): Promise<UnitGroupLine[]> {
   const sql = await database()
   const groups = await listed(sql)
   if (access.branch === null) return groups
-  const seen = new Set((await sql.query<{ code: string }>(`SELECT code FROM unit_latest WHERE path ~ ('*.' || $1 || '.*')::lquery`, [access.branch])).map(({ code }) => code))
+  const seen = new Set((await sql.query<{ code: string }>('SELECT code FROM unit_latest WHERE $1 = ANY(path)', [access.branch])).map(({ code }) => code))
   return groups.map(group => ({ ...group, members: group.members.filter(({ unit }) => seen.has(unit)) }))
 }
 
@@ -35,7 +35,7 @@ export async function saveGroup(access: Access, code: string, { name, members }:
   await sql.transaction(async (tx) => {
     const before = await tx.query<{ unit: string }>('SELECT unit FROM unit_group_member WHERE unit_group = $1', [code])
     const named = [...new Set([...members, ...before].map(({ unit }) => unit))]
-    const rows = await tx.query<{ path: string }>('SELECT path::text FROM unit_latest WHERE code = ANY($1::text[])', [named])
+    const rows = await tx.query<{ path: string[] }>('SELECT path FROM unit_latest WHERE code = ANY($1::text[])', [named])
     if (rows.length < named.length) throw new Refusal(422, 'no-unit', 'There is no such organisation unit.')
     rows.forEach(({ path }) => mustHold(access, path))
     if (members.some(({ from, to }) => to !== null && to <= from)) throw new Refusal(422, 'group-days', 'A member leaves after it came.')

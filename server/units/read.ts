@@ -58,7 +58,7 @@ export async function unitFile(access: Access, code: string): Promise<UnitFile> 
   if (!history?.spans.length) throw notFound('unit')
   const today = await dayAsked(undefined)
   const day = tree.at(code, today) ? today : shown(tree, history, today).from
-  mustHold(access, tree.path(code, day).join('.'))
+  mustHold(access, tree.path(code, day))
   const named = (unit: string, on: number) => ({ code: unit, name: tree.at(unit, on)?.name ?? unit })
   const [counted] = await sql.query<{ reports: number }>('SELECT count(*) AS reports FROM report WHERE unit = $1', [code])
   const datasets = await sql.query<{ name: Words }>(
@@ -86,7 +86,7 @@ export async function exportUnits(access: Access, format: UnitFormat, day: strin
   const on = await dayAsked(day)
   const whole = await readTree(await database())
   const tree = access.branch === null ? whole : must(growTree(ofBranch(whole, access.branch).map(unit => ({
-    ...unit, spans: unit.spans.filter(({ from }) => holds(access.branch, whole.path(unit.code, from).join('.')) || whole.path(access.branch!, on).includes(unit.code)),
+    ...unit, spans: unit.spans.filter(({ from }) => holds(access.branch, whole.path(unit.code, from)) || whole.path(access.branch!, on).includes(unit.code)),
   }))))
   const text = format === 'csv' ? writeUnitsCsv(tree, on) : JSON.stringify(format === 'geojson' ? writeUnitsGeoJson(tree, on) : writeUnitsFhir(tree, on), null, 1)
   return { text, type: MEDIA[format].type, name: `units-${printDay(on)}.${MEDIA[format].ending}` }

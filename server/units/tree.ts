@@ -5,9 +5,9 @@ import { growTree, type UnitTree } from '#core/geography/unit-tree'
 import { must } from '#core/result'
 import type { Sql } from '../database'
 import { runHeavy } from '../threads/run-heavy'
-import type { SpanColumns } from './plan-work'
+import { PATH_SEPARATOR, type SpanColumns } from './plan-work'
 
-interface SpanRow { unit: string; from_day: string; to_day: string | null; parent: string | null; name: string; kind: string; path: string }
+interface SpanRow { unit: string; from_day: string; to_day: string | null; parent: string | null; name: string; kind: string }
 
 const dayNumberOf = (text: string) => must(parseDay(text))
 
@@ -58,6 +58,6 @@ async function writeSpans(sql: Sql, touched: readonly string[], { units, from, t
   await sql.query('DELETE FROM unit_span WHERE unit = ANY($1::text[])', [touched])
   await sql.query(
     `INSERT INTO unit_span (unit, from_day, to_day, parent, name, kind, path)
-     SELECT unit, from_day, to_day, parent, name, kind, path::ltree FROM unnest($1::text[], $2::date[], $3::date[], $4::text[], $5::text[], $6::text[], $7::text[])
+     SELECT unit, from_day, to_day, parent, name, kind, string_to_array(path, '${PATH_SEPARATOR}') FROM unnest($1::text[], $2::date[], $3::date[], $4::text[], $5::text[], $6::text[], $7::text[])
        AS given (unit, from_day, to_day, parent, name, kind, path)`, [units, from, to, parents, names, kinds, paths])
 }

@@ -1,8 +1,10 @@
 import '../../tests/support/use-memory'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { UnitSource } from '#core/contract/units'
+import type { UnitHeadings } from '#core/exchange/unit-columns'
 import type { UnitFields } from '#core/geography/unit-row'
 import { makeInstallation, personOf } from '../../tests/support/installation'
+import { branchPath } from '../access/access'
 import { closeDatabase, type Database } from '../database'
 import { applyUnits, listUnitChanges, undoUnits } from './change'
 import { previewUnits } from './plan'
@@ -17,8 +19,8 @@ const csv = (...lines: string[]): UnitSource => ({ day: DAY, file: { format: 'cs
 let sql: Database
 
 const apply = async (source: UnitSource, who = admin) => applyUnits(who, source, (await previewUnits(who, source)).basis)
-const pathsOf = async (unit: string) => (await sql.query<{ from_day: string; to_day: string | null; path: string }>('SELECT from_day, to_day, path::text FROM unit_span WHERE unit = $1 ORDER BY from_day', [unit])).map(({ from_day, to_day, path }) => [from_day, to_day, path])
-const everything = async () => JSON.stringify([await sql.query('SELECT code, level, latitude, longitude FROM unit ORDER BY code'), await sql.query('SELECT unit, from_day, to_day, parent, name, kind, path::text FROM unit_span ORDER BY unit, from_day')])
+const pathsOf = async (unit: string) => (await sql.query<{ from_day: string; to_day: string | null; path: string }>('SELECT from_day, to_day, array_to_string(path, \'.\') AS path FROM unit_span WHERE unit = $1 ORDER BY from_day', [unit])).map(({ from_day, to_day, path }) => [from_day, to_day, path])
+const everything = async () => JSON.stringify([await sql.query('SELECT code, level, latitude, longitude FROM unit ORDER BY code'), await sql.query('SELECT unit, from_day, to_day, parent, name, kind, path FROM unit_span ORDER BY unit, from_day')])
 
 beforeAll(async () => {
   sql = await makeInstallation()
@@ -93,6 +95,37 @@ describe('a branch', () => {
     await expect(unitFile(ofNorth, 'ash')).rejects.toMatchObject({ code: 'outside-branch' })
     await expect(unitFile(ofNorth, 'nowhere')).rejects.toMatchObject({ status: 404 })
     expect((await exportUnits(ofNorth, 'csv', undefined)).text).not.toContain('south')
+  })
+})
+
+describe('what users met, 15: codes and columns as the country writes them', () => {
+  const file = (columns?: UnitHeadings): UnitSource => ({ day: DAY, file: { format: 'csv', text: 'No;Facility;Zone\nHF-22/a;Gull Point;quay\n1001.5;Gull Annex;HF-22/a\n', ...(columns && { columns }) } })
+
+  it('a file with other headings shows them first, is matched by hand, and the next file is understood', async () => {
+    const before = await previewUnits(admin, file())
+    expect(before).toMatchObject({ lines: [], counts: {}, columns: { headings: ['No', 'Facility', 'Zone'], columns: { name: 'Facility' }, missing: ['parent'] } })
+    await expect(applyUnits(admin, file(), before.basis)).rejects.toMatchObject({ status: 422, code: 'csv-no-column' })
+
+    const matched = file({ code: 'No', name: 'Facility', parent: 'Zone' })
+    expect((await previewUnits(admin, matched)).counts).toEqual({ new: 2 })
+    const id = await apply(matched)
+    expect(await previewUnits(admin, file())).toMatchObject({ counts: { unchanged: 2 }, columns: { columns: { code: 'No', parent: 'Zone' }, missing: [] } })
+    expect(await pathsOf('1001.5')).toEqual([[DAY, null, 'coast.north.quay.HF-22/a.1001.5']])
+    expect((await unitFile(ofNorth, 'HF-22/a')).path.at(-1)).toEqual({ code: 'HF-22/a', name: 'Gull Point' })
+    expect((await listUnits(ofNorth, undefined)).units.map(({ code }) => code)).toEqual(expect.arrayContaining(['HF-22/a', '1001.5']))
+    await undoUnits(admin, id)
+  })
+
+  it('a branch holds its own units only, also where a code is the beginning of another', async () => {
+    await apply(by({ code: '10', name: 'Ten', parent: 'north' }, { code: '100', name: 'Hundred', parent: 'south' }))
+    const inside = (code: string) => sql.query<{ code: string }>('SELECT code FROM unit_latest WHERE path @> $1::text[]', [branchPath(code)])
+    expect((await inside('10')).map(({ code }) => code)).toEqual(['10'])
+    await expect(unitFile(personOf('officer', '10'), '100')).rejects.toMatchObject({ status: 403 })
+  })
+
+  it('the database refuses what is no code, and two codes that differ in capitals', async () => {
+    const insert = (code: string) => sql.query('INSERT INTO unit (code, level) VALUES ($1, 1)', [code])
+    for (const code of ['', '..', '-1', 'a b', 'x'.repeat(41), 'ELM']) await expect(insert(code)).rejects.toThrow()
   })
 })
 

@@ -44,15 +44,15 @@ export const personOf = (role: Role, branch: string | null): Access => ({
 export async function makeInstallation(moves: Moves = {}): Promise<Database> {
   const sql = await database()
   await sql.transaction(async (tx) => {
-    const paths = new Map<string, string>()
+    const paths = new Map<string, string[]>()
     for (const [code, parent, level] of UNITS) {
       await tx.query('INSERT INTO unit (code, level) VALUES ($1, $2)', [code, level])
-      paths.set(code, parent ? `${paths.get(parent)}.${code}` : code)
+      paths.set(code, [...(parent ? paths.get(parent)! : []), code])
     }
     for (const [code, parent] of UNITS) {
       for (const span of moves[code] ?? [{ from: '2020-01-01', to: null, parent }]) {
-        const path = span.parent ? `${paths.get(span.parent)}.${code}` : code
-        await tx.query('INSERT INTO unit_span (unit, from_day, to_day, parent, name, kind, path) VALUES ($1, $2, $3, $4, $5, $6, $7::ltree)',
+        const path = [...(span.parent ? paths.get(span.parent)! : []), code]
+        await tx.query('INSERT INTO unit_span (unit, from_day, to_day, parent, name, kind, path) VALUES ($1, $2, $3, $4, $5, $6, $7)',
           [code, span.from, span.to, span.parent, code, 'place', path])
       }
     }

@@ -76,7 +76,7 @@ function start() {
       <div v-if="open && opened.length" class="opened stack">
         <h3>{{ found.past.units[open.unit]!.name }}, {{ words.period(found.past.periods[open.period]!.period) }}</h3>
         <p v-for="(hit, at) in opened" :key="at"><strong v-if="hit.band">{{ bandName(hit.band) }}: </strong>{{ numbersOf(hit) }}</p>
-        <NuxtLink :to="`/facility/${dataset}~${found.past.periods[open.period]!.period}/${found.past.units[open.unit]!.code}`" target="_blank">{{ t('tryOut.open') }}</NuxtLink>
+        <NuxtLink :to="facilityLink(`${dataset}~${found.past.periods[open.period]!.period}`, found.past.units[open.unit]!.code)" target="_blank">{{ t('tryOut.open') }}</NuxtLink>
       </div>
     </template>
   </section>

@@ -14,7 +14,7 @@ const session = useSession()
       <StrengthTag :strength="file.line.strength" />
       <WordTag v-if="!file.line.holds && file.line.state !== 'settled'" tone="moss">{{ t('resolve.gone') }}</WordTag>
       <span class="quiet small">{{ file.line.unit.name }} · {{ words.period(file.line.round.period) }} · {{ t(`discrepancy.${file.line.state}`) }}</span>
-      <NuxtLink class="small" :to="`/facility/${file.line.round.id}/${file.line.unit.code}`">{{ t('resolve.toReport') }}</NuxtLink>
+      <NuxtLink class="small" :to="facilityLink(file.line.round.id, file.line.unit.code)">{{ t('resolve.toReport') }}</NuxtLink>
     </div>
     <h2 class="title">{{ words.say(file.line.title) }}</h2>
     <div class="pair"><ComparedCard :file="file" /><EffectCard :file="file" /></div>

@@ -22,8 +22,9 @@ async function sign() {
 const items = computed(() => new Map(report.figures.sections.flatMap(({ lines }) => lines.map(({ item, name }) => [item, name] as const))))
 /** What a difference is about: the item of a cell, which its place names, or nothing more than the unit. */
 function subjectOf(at: string): string {
-  const [kind, , cell = ''] = at.split('/')
-  const name = kind === 'cells' ? items.value.get(cell.split('.')[0]!) : undefined
+  // The code of a unit may hold a slash: the cell is what stands behind the last.
+  const cell = at.split('/').at(-1)!
+  const name = at.startsWith('cells/') ? items.value.get(cell.split('.')[0]!) : undefined
   return name ? words.say(name) : ''
 }
 /** What was refused because it changed, one line a difference. */

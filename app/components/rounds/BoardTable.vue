@@ -44,7 +44,7 @@ const isReceived = (row: BoardRow) => row.receivedAt !== null
     <Column :header="t('board.received')"><template #body="{ data }">{{ data.receivedAt ? words.day(data.receivedAt) : '–' }}</template></Column>
     <Column :header="t('strength.mustFix')" class="number"><template #body="{ data }"><span :class="{ many: data.mustFix }">{{ isReceived(data) ? data.mustFix : '·' }}</span></template></Column>
     <Column :header="t('strength.explain')" class="number"><template #body="{ data }">{{ isReceived(data) ? data.explain : '·' }}</template></Column>
-    <Column><template #header><span class="heard-only">{{ t('act.open') }}</span></template><template #body="{ data }"><NuxtLink class="open" :to="`/facility/${board.round.id}/${data.unit.code}`" :aria-label="t('board.open', { unit: data.unit.name })" @click.stop>{{ t('act.open') }}</NuxtLink></template></Column>
+    <Column><template #header><span class="heard-only">{{ t('act.open') }}</span></template><template #body="{ data }"><NuxtLink class="open" :to="facilityLink(board.round.id, data.unit.code)" :aria-label="t('board.open', { unit: data.unit.name })" @click.stop>{{ t('act.open') }}</NuxtLink></template></Column>
   </DataTable>
   <div class="legend small quiet">
     <span v-for="sign in (['awaited', 'draft', 'sent', 'sentBack', 'accepted', 'overdue'] as const)" :key="sign"><LanternSign :sign="sign" :size="16" /> {{ t(`state.${sign}`) }}</span>

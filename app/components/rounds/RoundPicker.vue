@@ -3,17 +3,13 @@ import type { RoundRef } from '#core/contract/shared'
 import { groupBy } from '#core/group-by'
 
 /** A round: its dataset and period to choose from, and its neighbours by one key each: `[` back, `]` on. */
-const { round, before, after } = defineProps<{ round: RoundRef; before: string | null; after: string | null }>()
+const { round } = defineProps<{ round: RoundRef }>()
 const emit = defineEmits<{ go: [round: string] }>()
 const words = useWords()
 const { t } = words
-useKeys([
-  { key: '[', says: 'keys.roundBack', run: () => { if (before) emit('go', before) } },
-  { key: ']', says: 'keys.roundOn', run: () => { if (after) emit('go', after) } },
-])
-const rounds = useLoad(() => callApi('GET /api/rounds', {}))
+const { all: opened, before, after } = useRoundNeighbours(() => round.id, id => emit('go', id))
 /** This round always is among them, also while the others are read. */
-const all = computed(() => (rounds.data.value?.some(({ id }) => id === round.id) ? rounds.data.value : [round]))
+const all = computed(() => (opened.value.some(({ id }) => id === round.id) ? opened.value : [round]))
 const datasets = computed(() => [...groupBy(all.value, one => one.dataset)].map(([code, [newest]]) => ({ value: code, label: words.say(newest!.name) })).sort((one, other) => one.label.localeCompare(other.label)))
 const periods = computed(() => all.value.filter(({ dataset }) => dataset === round.dataset).map(({ id, period }) => ({ value: id, label: words.period(period) })))
 /** Another dataset is opened at its newest round. */

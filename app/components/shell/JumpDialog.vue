@@ -26,7 +26,7 @@ watch(typed, async (text) => {
 })
 
 const addressOfHit = (hit: SearchHit) => {
-  if (hit.kind === 'facility') return `/facility/${hit.round}/${hit.code}`
+  if (hit.kind === 'facility') return facilityLink(hit.round!, hit.code)
   return `/gather/${hit.kind === 'round' ? hit.code : hit.round}`
 }
 

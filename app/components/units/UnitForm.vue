@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { UnitFile, UnitSource } from '#core/contract/units'
+import { LONGEST_UNIT_CODE } from '#core/geography/unit-code'
 import type { UnitFields } from '#core/geography/unit-row'
 import type { Units } from '~/composables/useUnits'
 
@@ -37,7 +38,7 @@ watch([day, name, code, kind, parent, latitude, longitude], plan.forget)
   <form class="card stack form" @submit.prevent="preview && changing ? plan.apply() : plan.look(source())">
     <h2>{{ act === 'position' ? t('units.position_act') : t(`units.${act}`) }}</h2>
     <div v-if="asks('add', 'rename')" class="field"><label for="unit-name">{{ t('units.name') }}</label><InputText id="unit-name" v-model="name" autofocus maxlength="120" /></div>
-    <div v-if="asks('add')" class="field"><label for="unit-code">{{ t('units.code') }}</label><InputText id="unit-code" v-model="code" maxlength="32" /></div>
+    <div v-if="asks('add')" class="field"><label for="unit-code">{{ t('units.code') }}</label><InputText id="unit-code" v-model="code" :maxlength="LONGEST_UNIT_CODE" /></div>
     <div v-if="asks('add', 'move', 'reopen')" class="field"><label for="unit-parent">{{ t('units.parent') }}</label><UnitPicker v-model="parent" input-id="unit-parent" :units="units" /></div>
     <div v-if="asks('add', 'rename')" class="field"><label for="unit-kind">{{ t('units.kind') }}</label><InputText id="unit-kind" v-model="kind" list="unit-kinds" maxlength="60" /><datalist id="unit-kinds"><option v-for="one in kinds" :key="one" :value="one" /></datalist></div>
     <div v-if="asks('add', 'position')" class="row">

@@ -41,7 +41,7 @@ const go = (round: string) => router.push(`/gather/${round}`)
     <h1 v-if="!board.data.value" class="heard-only">{{ t('place.gather') }}</h1>
     <LoadState v-slot="{ data }" :load="board">
       <PageHead :title="words.say(data.round.name)">
-        <RoundPicker :round="data.round" :before="data.before" :after="data.after" @go="go" />
+        <RoundPicker :round="data.round" @go="go" />
         <NuxtLink to="/cases">{{ t('cases.title') }}</NuxtLink>
         <template #acts>
           <Button v-if="session.can('resolve')" :disabled="!toAccept.length" :loading="busy" @click="ask">
@@ -56,7 +56,7 @@ const go = (round: string) => router.push(`/gather/${round}`)
         <p class="small">{{ toAccept.slice(0, NAMED).map(row => row.unit.name).join(', ') }}<template v-if="toAccept.length > NAMED"> {{ t('sign.more', { count: toAccept.length - NAMED }) }}</template></p>
       </AskDialog>
       <RoundSummary :board="data" />
-      <BoardTable v-if="data.rows.length" :board="data" @open="row => router.push(`/facility/${data.round.id}/${row.unit.code}`)" />
+      <BoardTable v-if="data.rows.length" :board="data" @open="row => router.push(facilityLink(data.round.id, row.unit.code))" />
       <p v-else class="quiet">{{ t('board.empty') }}</p>
     </LoadState>
   </div>

@@ -11,12 +11,6 @@ const unit = computed(() => session.district ?? undefined)
 const amendment = ref<number>()
 watch(roundId, () => { amendment.value = undefined })
 const report = useLoad(() => callApi('GET /api/district-reports/:round', { params: { round: roundId.value }, query: { unit: unit.value, amendment: amendment.value } }), () => [roundId.value, unit.value, amendment.value])
-const rounds = useLoad(() => callApi('GET /api/rounds', {}))
-const neighbours = computed(() => {
-  const same = (rounds.data.value ?? []).filter(({ dataset }) => dataset === roundId.value.split('~')[0])
-  const at = same.findIndex(({ id }) => id === roundId.value)
-  return { before: at < 0 ? null : same[at + 1]?.id ?? null, after: same[at - 1]?.id ?? null }
-})
 const csv = computed(() => addressOf('GET /api/district-reports/:round/csv', { params: { round: roundId.value }, query: { unit: unit.value, language: words.locale.value } }))
 </script>
 
@@ -25,7 +19,7 @@ const csv = computed(() => addressOf('GET /api/district-reports/:round/csv', { p
     <h1 v-if="!report.data.value" class="heard-only">{{ t('place.report') }}</h1>
     <LoadState v-slot="{ data }" :load="report">
       <PageHead :title="t('figures.title', { district: data.figures.unit.name })">
-        <RoundPicker :round="data.figures.round" :before="neighbours.before" :after="neighbours.after" @go="id => router.push(`/report/${id}`)" />
+        <RoundPicker :round="data.figures.round" @go="id => router.push(`/report/${id}`)" />
         <WordTag :tone="data.signatures.length ? 'moss' : data.blocking.length ? 'brick' : 'amber'">{{ t(`districtReport.${data.state}`) }}</WordTag>
         <template #acts><a class="download" :href="csv" download><i class="pi pi-download" aria-hidden="true" /> {{ t('figures.csv') }}</a></template>
       </PageHead>

@@ -6,6 +6,7 @@ import desk from './0005_desk.sql'
 import deskSessions from './0006_desk_sessions.sql'
 import nothingLost from './0007_nothing_lost.sql'
 import usersMet from './0008_users_met.sql'
+import unitCodes from './0009_unit_codes.sql'
 import type { Migration } from '../migrate'
 
 /** All migrations, in order. A migration is never edited after it landed: add the next number. */
@@ -18,4 +19,5 @@ export const MIGRATIONS: readonly Migration[] = [
   { number: 6, name: 'desk_sessions', sql: deskSessions },
   { number: 7, name: 'nothing_lost', sql: nothingLost },
   { number: 8, name: 'users_met', sql: usersMet },
+  { number: 9, name: 'unit_codes', sql: unitCodes },
 ]

@@ -8,14 +8,7 @@ const route = useRoute()
 const router = useRouter()
 const params = computed(() => ({ round: String(route.params.round), unit: String(route.params.unit) }))
 const report = useLoad<ReportFile>(() => callApi('GET /api/reports/:round/:unit', { params: params.value }), () => params.value)
-const [dataset] = params.value.round.split('~')
-const shift = (by: number) => {
-  const now = report.data.value?.round.period
-  const periods = report.data.value?.history.periods ?? []
-  if (!now) return
-  if (by < 0 && periods[0]) void router.push(`/facility/${dataset}~${periods[0]}/${params.value.unit}`)
-}
-useKeys([{ key: '[', says: 'keys.roundBack', run: () => shift(-1) }])
+useRoundNeighbours(() => params.value.round, round => void router.push(facilityLink(round, params.value.unit)))
 </script>
 
 <template>
