@@ -11,7 +11,7 @@ const units = useUnits(() => tree.data.value)
 const doing = shallowRef<PersonLine | 'new' | null>(null)
 const made = shallowRef<{ userName: string; code: string; until: string } | null>(null)
 const { problem, run } = useAct()
-const sought = ref('')
+const sought = ref(String(useRoute().query.find ?? ''))
 const shown = computed(() => (list.data.value ?? []).filter(one => `${one.displayName} ${one.userName} ${one.branch?.name ?? ''}`.toLocaleLowerCase().includes(sought.value.trim().toLocaleLowerCase())))
 async function done(code: typeof made.value) {
   doing.value = null

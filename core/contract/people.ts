@@ -34,8 +34,8 @@ export const Health = exact({
   state: oneOf('ready'), version: Type.String(), engine: Type.String(), engineVersion: Type.String(), migration: Type.Integer(),
 })
 
-/** A place to jump to: a facility's report or a district's board in the newest round, or a round. */
-export const SearchHit = exact({ kind: oneOf('facility', 'district', 'round'), code: Type.String(), name: Words, path: Type.String(), round: orNull(Type.String()) })
+/** A place to jump to. `of`: the newest round for units, the round itself, an item's dataset, a case's register. */
+export const SearchHit = exact({ kind: oneOf('facility', 'district', 'unit', 'round', 'item', 'case', 'person'), code: Type.String(), name: Words, path: Type.String(), of: orNull(Type.String()) })
 export type SearchHit = Static<typeof SearchHit>
 
 const UserName = Type.String({ minLength: 3, maxLength: 100, pattern: '^[^\\s\\p{C}]+$' })

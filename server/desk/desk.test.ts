@@ -7,6 +7,7 @@ import { makeInstallation, OCTOBER, personOf } from '../../tests/support/install
 import { shownAnswers } from '#core/form/shown-answers'
 import { caseFile } from '../cases/file'
 import { listCases } from '../cases/list'
+import { search } from '../search/search'
 import { now } from '../clock'
 import { closeDatabase, type Database } from '../database'
 import { reportFile } from '../reports/file'
@@ -174,6 +175,9 @@ describe('cases from a device', () => {
     const [found] = await listCases(clerk, { register: 'measles_cases' })
     expect(found).toMatchObject({ entries: 2, answers: { full_name: { value: 'Nell Fynn' } } })
     expect(await listCases(ofSouth, {})).toEqual([])
+    // What users met, 14: a case is found from everywhere, by those who may see it.
+    expect(await search(clerk, 'fyne nell')).toMatchObject([{ kind: 'case', code: registration.case, name: { en: 'ASH-26-0001, Nell Fynn' }, of: 'measles_cases' }])
+    expect(await search(ofSouth, 'fyne nell')).toEqual([])
     const contact = { case: uuid(), register: 'measles_contacts', form: 'contact', answers: filled({ contact_name: 'Tam', met_on: '2026-10-19' }) as never }
     expect((await send(first, entry({ ...contact, parent: uuid() })))[0]).toMatchObject({ code: 'entry-case' })
     expect(await outcomes(first, entry({ ...contact, parent: registration.case }))).toEqual(['received'])

@@ -11,7 +11,7 @@ export async function sessionView(access: Access, tx?: Pick<Sql, 'query'>): Prom
   const sql = tx ?? await database()
   const { installation, timeZone, districtLevel } = await settings(sql)
   const above = await sql.query<UnitRef & { level: number }>(
-    `SELECT a.code, a.name, a.level FROM unit_latest own JOIN unit_latest a ON own.path <@ a.path
+    `SELECT a.code, a.name, a.level FROM unit_latest own JOIN unit_latest a ON a.code = ANY(own.path)
      WHERE own.code = $1 ORDER BY a.level`, [access.branch])
   const own = above.at(-1)
   const districts = await sql.query<UnitRef>(

@@ -73,6 +73,11 @@ describe('the search', () => {
     expect((await search(officer, 'october')).map(({ code }) => code)).toEqual([OCTOBER])
     expect((await search(officer, 'août 2026')).map(({ code }) => code)).toEqual(['small~2026-08'])
     expect((await search(officer, 'small august')).map(({ code }) => code)).toEqual(['small~2026-08'])
+    // What users met, 14: zones, items and people too, each for those who may open them.
+    expect(await search(officer, 'quay')).toMatchObject([{ kind: 'unit', code: 'quay', path: expect.stringContaining('north') as string }])
+    expect(await search(officer, 'seen')).toMatchObject([{ kind: 'item', code: 'seen', of: 'small' }])
+    expect(await search(clerk, 'seen')).toEqual([])
+    expect([await search(officer, 'the reader'), await search(personOf('administrator', null), 'the reader')]).toMatchObject([[], [{ kind: 'person', code: 'reader' }]])
     // A pattern's own signs are only letters here.
     expect(await search(officer, '%')).toEqual([])
   })

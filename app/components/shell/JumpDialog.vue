@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { SearchHit } from '#core/contract/people'
 
-/** The one search that jumps anywhere: a facility's report, a district's board, a round. */
+/** The one search that jumps anywhere: a facility's report, a district's board, a unit, a round, an item, a case, a person. */
 const visible = defineModel<boolean>('visible', { required: true })
 const words = useWords()
 const { t } = words
@@ -26,8 +26,15 @@ watch(typed, async (text) => {
 })
 
 const addressOfHit = (hit: SearchHit) => {
-  if (hit.kind === 'facility') return facilityLink(hit.round!, hit.code)
-  return `/gather/${hit.kind === 'round' ? hit.code : hit.round}`
+  switch (hit.kind) {
+    case 'round': return `/gather/${hit.code}`
+    case 'item': return `/define/dataset/${hit.of}?part=items&chosen=${hit.code}`
+    case 'case': return `/cases?case=${hit.code}`
+    case 'person': return `/people?find=${encodeURIComponent(hit.code)}`
+    case 'facility': if (hit.of) return facilityLink(hit.of, hit.code); break
+    case 'district': if (hit.of) return `/gather/${hit.of}`
+  }
+  return `/define/units?unit=${encodeURIComponent(hit.code)}`
 }
 
 async function open(hit: SearchHit | undefined) {
@@ -45,6 +52,8 @@ function onKey(event: KeyboardEvent) {
   else return
   event.preventDefault()
 }
+/** Units are known by their path; what else is found says what it is. */
+const ofTree = ({ kind }: SearchHit) => ['facility', 'district', 'unit'].includes(kind)
 const pathOf = (hit: SearchHit) => (hit.kind === 'round' ? words.period(hit.path) : hit.path)
 </script>
 
@@ -54,7 +63,7 @@ const pathOf = (hit: SearchHit) => (hit.kind === 'round' ? words.period(hit.path
     <ProblemNote :problem="problem" />
     <ul v-show="hits.length" id="jump-hits" class="hits" role="listbox" :aria-label="t('jump.title')">
       <li v-for="(hit, at) in hits" :id="`jump-${at}`" :key="`${hit.kind} ${hit.code}`" role="option" :aria-selected="at === active" :class="{ active: at === active }" @click="open(hit)" @mousemove="active = at">
-        <strong>{{ words.say(hit.name) }}</strong> <span class="quiet small">{{ pathOf(hit) }}</span>
+        <strong>{{ words.say(hit.name) }}</strong> <span class="quiet small">{{ pathOf(hit) }}</span> <span v-if="!ofTree(hit)" class="quiet small kind">{{ t(`jump.kind.${hit.kind}`) }}</span>
       </li>
     </ul>
     <p v-if="typed.trim() && !hits.length && !problem" class="quiet none">{{ t('jump.none') }}</p>
@@ -65,5 +74,8 @@ const pathOf = (hit: SearchHit) => (hit.kind === 'round' ? words.period(hit.path
 .hits { list-style: none; margin: 10px 0 0; padding: 0; }
 .hits li { padding: 8px 10px; border-radius: 8px; cursor: pointer; }
 .hits li.active { background: var(--amber-0); box-shadow: inset 3px 0 var(--amber-5); }
+.hits li { display: flex; align-items: baseline; gap: 8px; }
+.hits { max-height: 60vh; overflow-y: auto; }
+.kind { margin-left: auto; white-space: nowrap; }
 .none { padding: 12px 2px 0; }
 </style>

@@ -9,7 +9,7 @@ const { t } = useI18n()
 const open = ref(match.missing.length > 0)
 watch(() => match.missing.length, (missing) => { if (missing) open.value = true })
 
-const labelOf = (column: UnitColumn) => `${t(`units.column.${column}`)}${NEEDED_COLUMNS.includes(column) ? ` (${t('units.columnNeeded')})` : ''}`
+const labelOf = (column: UnitColumn) => `${t(`units.column.${column}`)}${NEEDED_COLUMNS.includes(column) ? `, ${t('units.columnNeeded')}` : ''}`
 const options = computed(() => [{ value: null as string | null, label: t('units.columnNone') }, ...match.headings.map(heading => ({ value: heading as string | null, label: heading }))])
 
 function choose(column: UnitColumn, heading: string | null) {

@@ -7,7 +7,7 @@ export default defineRoute('GET /api/district-reports/:round/csv', async ({ acce
   const report = await districtReport(access, params.round, { unit: query.unit })
   setResponseHeaders(event, {
     'content-type': 'text/csv; charset=utf-8',
-    'content-disposition': `attachment; filename="${report.figures.unit.code}-${params.round.replace('~', '-')}.csv"`,
+    'content-disposition': `attachment; filename="${report.figures.unit.code.replaceAll('/', '-')}-${params.round.replace('~', '-')}.csv"`,
   })
   return districtCsv(report, query.language ?? 'en')
 })
