@@ -1,11 +1,11 @@
 import 'fake-indexeddb/auto'
 import { effectScope, type EffectScope } from 'vue'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
-import type { DeskChange, DeskEvent } from '#core/contract/desk'
+import type { DeskChange, DeskEvent, DeskWork } from '#core/contract/desk'
 import { deskAtHand, sendings } from '../../tests/support/desk-at-hand'
 import { ApiProblem } from './useApi'
 import { meet, toldBy, useDesk } from './useDesk'
-import { takeInEvents } from './useDeskReceive'
+import { keepWork, takeInEvents } from './useDeskReceive'
 import { noteOutcomes } from './useDeskSend'
 import { tidyStore } from './useDeskTidy'
 import type { CaseRegister, FormRole } from '#core/cases/register'
@@ -58,6 +58,18 @@ describe('a contact', () => {
     const before = sendings(hand.call)
     await meet()
     expect(sendings(hand.call)).toBe(before)
+  })
+
+  it('hears what the office left out, with its reason, without asking again', async () => {
+    const own = desk()
+    answer = (_name, { body }) => ({ at: '2026-11-05T12:00:00Z', outcomes: body!.changes!.map(({ id }) => ({ id, outcome: 'refused', code: 'after-closing', message: '' })) })
+    await own.keepAct('r|u', { kind: 'send', id: 's1', madeAt: '', round: 'r', unit: 'u', explanations: {} })
+    await meet()
+    const change = () => hand.store.changes.get('id', 's1')
+    expect(await change()).toMatchObject({ state: 'needsYou', why: 'after-closing' })
+    await keepWork(hand.store, { at: '', due: { now: [], closed: [], coming: [], sent: [] }, questions: { lines: [] }, reports: [], conversations: [], leftOut: [{ id: 's1', why: 'The paper says otherwise.' }] } as unknown as DeskWork)
+    expect(await change()).toMatchObject({ state: 'needsYou', why: 'left-out', said: 'The paper says otherwise.' })
+    expect(sendings(hand.call)).toBe(1)
   })
 
   it('erases the device only when the district blocked it, not when it does not know it', async () => {

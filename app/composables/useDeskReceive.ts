@@ -68,7 +68,16 @@ export async function keepDefinitions(store: WorkStore, { registers, earlier, un
 export async function keepWork(store: WorkStore, work: DeskWork): Promise<void> {
   for (const [key, answer] of toldWork(work)) await store.told.put({ key, answer }, 'key')
   await store.told.put({ key: 'workAt', answer: clockNow() }, 'key')
+  await noteLeftOut(store, work)
   await retryLetIn(store, work)
+}
+
+/** Notes what the office left out: it no longer waits for a decision. A file of an earlier version names nothing. */
+async function noteLeftOut(store: WorkStore, { leftOut = [] }: Partial<DeskWork>): Promise<void> {
+  for (const { id, why } of leftOut) {
+    const change = await store.changes.get('id', id)
+    if (change?.state === 'needsYou' && isClosedCode(change.why)) await store.changes.put({ ...change, why: 'left-out', said: why }, 'id')
+  }
 }
 
 /** Sends again what was not taken because its round was closed, once the round is open to this facility. */

@@ -47,7 +47,7 @@ async function noteChange(store: WorkStore, change: WaitingChange, outcome: Desk
   own.add(change.id)
   const needsYou = outcome.outcome === 'refused' || outcome.outcome === 'conflict'
   // Its own column says so first: a page that is closed here loses nothing.
-  if (needsYou) await store.changes.put({ ...change, state: 'needsYou', why: outcome.code ?? outcome.outcome, ...(outcome.theirs && { theirs: outcome.theirs }) }, 'id')
+  if (needsYou) await store.changes.put({ ...change, state: 'needsYou', why: outcome.code ?? outcome.outcome, ...(outcome.code === 'left-out' && { said: outcome.message }), ...(outcome.theirs && { theirs: outcome.theirs }) }, 'id')
   else {
     // In one step, and its version is known before the next value of the cell can be kept: that one is made on it.
     await store.transaction(async () => {

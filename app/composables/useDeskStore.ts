@@ -50,6 +50,8 @@ export interface WaitingChange {
   change: DeskChange
   /** Why the district did not take it, or what stands there instead. */
   why?: string
+  /** What the district office wrote about it. */
+  said?: string
   theirs?: ChangeOutcome['theirs']
 }
 

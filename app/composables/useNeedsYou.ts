@@ -15,8 +15,9 @@ export interface NeedsYouLine {
   /** The cell's name, or what was written. */
   name: string
   content: CellContent | null
-  /** The code of the reason. */
+  /** The code of the reason, and what the district office wrote. */
   why: string
+  said?: string
 }
 
 /** What belongs together: a report, a question, a case, or the pictures. */
@@ -42,11 +43,11 @@ export function useNeedsYou() {
     return (await store.told.get('key', reportKey(round, unit)))?.answer as ReportFile | undefined ?? null
   }
 
-  function lineOf({ id, change, why, theirs }: WaitingChange, file: ReportFile | null): NeedsYouLine {
+  function lineOf({ id, change, why, said, theirs }: WaitingChange, file: ReportFile | null): NeedsYouLine {
     const code = theirs ? 'conflict' : why ?? 'server'
     const cell = change.kind === 'cell' || change.kind === 'comment' ? file && cellsOf(file.edition).find(({ key }) => key === change.cell) : null
     const name = cell ? nameCell(cell, words.locale.value) : 'text' in change ? change.text : 'cell' in change ? change.cell : t('send.send')
-    return { id, kind: change.kind as NeedsYouLine['kind'], name, content: change.kind === 'cell' ? change.content : null, why: code }
+    return { id, kind: change.kind as NeedsYouLine['kind'], name, content: change.kind === 'cell' ? change.content : null, why: code, ...(said && { said }) }
   }
 
   const titleOf = ({ name, period }: Pick<RoundRef, 'name' | 'period'>) => `${words.say(name)}, ${words.period(period)}`

@@ -92,7 +92,11 @@ export const DeskDefinitions = exact({
 })
 export type DeskDefinitions = Static<typeof DeskDefinitions>
 /** What a facility works with, all at once: what is due with its reports, and what the officer asks with its conversations. */
-export const DeskWork = exact({ at: Instant, due: DueList, reports: Type.Array(ReportFile), questions: DiscrepancyList, conversations: Type.Array(DiscrepancyFile) })
+export const DeskWork = exact({
+  at: Instant, due: DueList, reports: Type.Array(ReportFile), questions: DiscrepancyList, conversations: Type.Array(DiscrepancyFile),
+  /** Changes of the person that arrived after closing and that the office left out, with its reason. */
+  leftOut: Type.Array(exact({ id: Uuid, why: Type.String() })),
+})
 export type DeskWork = Static<typeof DeskWork>
 
 /** A carried file, and what became of each change in it. */

@@ -13,6 +13,7 @@ import { leaveOutLate, letIn } from './let-in'
 import { pairDevice } from './pair'
 import { receiveSince } from './receive'
 import { applySent } from './send'
+import { deskWork } from './work'
 
 const officer = personOf('officer', 'north')
 const clerk = personOf('clerk', 'elm')
@@ -104,6 +105,7 @@ describe('a round that closes under unsent work', () => {
     await expect(leaveOutLate(officer, SEPTEMBER, 'oak', 'Again.')).rejects.toMatchObject({ code: 'nothing-offered' })
     await sql.query(`UPDATE let_in SET until = '2026-11-01T00:00:00Z' WHERE unit = 'oak'`)
     expect(await fromOak()).toEqual(['alreadyHad', 'alreadyHad', 'left-out'])
+    expect((await deskWork(oak)).leftOut).toEqual([{ id: wrong[2]!.id, why: 'It is sent again with the right number.' }])
     expect((await dueList(oak)).closed).toMatchObject([{ state: 'draft', round: { id: SEPTEMBER } }])
   })
 })

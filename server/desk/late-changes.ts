@@ -91,6 +91,10 @@ export async function lateChangesOf(sql: Pick<Sql, 'query'>, round: string, unit
   }))
 }
 
+/** The latest changes of a person that the office left out. Their device asks until it knows, so the newest are enough. */
+export const leftOutOf = (sql: Pick<Sql, 'query'>, person: string): Promise<{ id: string; why: string }[]> => sql.query(
+  `SELECT id, coalesce(why, '') AS why FROM late_change WHERE person = $1 AND outcome = 'leftOut' ORDER BY settled_at DESC LIMIT 500`, [person])
+
 /** One person's late changes from one device. */
 export interface LateGroup {
   person: string

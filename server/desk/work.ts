@@ -2,10 +2,12 @@ import type { DeskDefinitions, DeskWork } from '#core/contract/desk'
 import type { Access } from '../access/access'
 import { deskRegisters, earlierRegisters } from '../cases/list'
 import { nowText } from '../clock'
+import { database } from '../database'
 import { discrepancyFile, listDiscrepancies } from '../discrepancies/read'
 import { reportFile } from '../reports/file'
 import { dueList } from '../rounds/due'
 import { listPlaces } from '../units/read'
+import { leftOutOf } from './late-changes'
 
 const TALKED = new Set(['asked', 'answered', 'settled'])
 /** How many reports go along: those to fill first, then those begun, then those received. */
@@ -22,6 +24,7 @@ export async function deskWork(access: Access): Promise<DeskWork> {
     at: nowText(), due, questions: { lines },
     reports: await Promise.all([...due.now, ...due.closed, ...due.sent].slice(0, MOST_REPORTS).map(({ round, unit }) => reportFile(access, round.id, unit.code))),
     conversations: await Promise.all(lines.map(({ id }) => discrepancyFile(access, id))),
+    leftOut: await leftOutOf(await database(), access.id),
   }
 }
 

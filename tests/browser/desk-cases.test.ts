@@ -4,12 +4,22 @@ import { join } from 'node:path'
 import { By, until } from 'selenium-webdriver'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { CaseLine } from '#core/contract/desk'
+import type { FormPart } from '#core/form/question'
 import { PHONE, Visitor } from '../support/browser'
 import { publishRegister } from '../support/desk'
 import { DEMO, startServer, type RunningServer } from '../support/server'
 import { field, visits } from '../support/visits'
 
 const SHOTS = process.env.LANTERN_SHOTS
+const words = (en: string) => ({ en, fr: en })
+/** A table with named rows, and a part that repeats. */
+const MORE: FormPart[] = [
+  { kind: 'table', code: 'rooms', label: words('Water'), rows: [{ code: 'kitchen', name: words('Kitchen') }, { code: 'yard', name: words('Yard') }], columns: [{ kind: 'wholeNumber', code: 'basins', label: words('Basins') }, { kind: 'wholeNumber', code: 'taps', label: words('Taps') }] },
+  { kind: 'repeat', code: 'nets', label: words('Nets'), parts: [{ kind: 'wholeNumber', code: 'net_age', label: words('Age of the net') }] },
+]
+/** What a table shows, row by row. */
+const GRID = 'return [...document.querySelectorAll(".answers table")].map(table => [table.caption.innerText, ...[...table.tBodies[0].rows].map(row => [...row.cells].map(cell => cell.innerText).join(" "))])'
+const SHOWN = [['Water', 'Kitchen 2 –', 'Yard 5 1'], ['Nets', '1 3']]
 let server: RunningServer
 let officer: Visitor
 let clerk: Visitor
@@ -20,7 +30,7 @@ beforeAll(async () => {
   server = await startServer('memory:', DEMO)
   officer = await Visitor.arrive(server.address)
   await officer.signIn('officer.ashmere')
-  await publishRegister(server.address, visits())
+  await publishRegister(server.address, visits(MORE))
   clerk = await Visitor.arrive(server.address, PHONE)
 })
 afterAll(async () => {
@@ -74,10 +84,16 @@ describe('a device of a facility', () => {
     await (await clerk.enter(field('visited_on'))).sendKeys('2026')
     await clerk.click('Yes', '[data-question="fever"] button')
     await (await clerk.enter(field('fever_days'))).sendKeys('3')
+    // What users met, 3: the yard is filled before the kitchen; rows keep their names and their order.
+    for (const [cell, text] of [['basins.yard', '5'], ['taps.yard', '1'], ['basins.kitchen', '2']] as const) await (await clerk.enter(field(cell))).sendKeys(text)
+    await clerk.click('Add: Nets')
+    await (await clerk.enter('[data-question$="/net_age"] input')).sendKeys('3')
     await clean(clerk, /ERR_INTERNET_DISCONNECTED/)
     await clerk.click('Save', '.foot button')
     await clerk.reads('Waiting')
     await clerk.reads('Days of fever')
+    expect(await clerk.run(GRID)).toEqual(SHOWN)
+    if (SHOTS) await clerk.picture(join(SHOTS, 'table-desk.png'))
     await clean(clerk, /ERR_INTERNET_DISCONNECTED/)
     await clerk.open('/desk/cases')
     await clerk.reads('Wenna Élan')
@@ -112,6 +128,10 @@ describe('a device of a facility', () => {
     await officer.open('/cases')
     await officer.reads('Wenna Elan')
     await officer.reads('2 entries')
+    await officer.click('Wenna Elan', 'button')
+    await officer.until(async () => (await officer.run<unknown[]>(GRID)).length > 0, 'the tables of the case')
+    expect((await officer.run<unknown[]>(GRID)).slice(0, 2)).toEqual(SHOWN)
+    if (SHOTS) await officer.picture(join(SHOTS, 'table-office.png'))
     await clean(officer)
     await clerk.open('/desk/device')
     await clerk.reads('Tern Row Health Centre 1')

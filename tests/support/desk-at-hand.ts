@@ -14,7 +14,7 @@ export async function deskAtHand(district: Answers, globals: Record<string, unkn
   const call = vi.fn((name: string, given: { body?: { changes: DeskChange[] } }): Promise<unknown> => {
     if (name === 'GET /api/desk/receive') return Promise.resolve({ at: new Date().toISOString(), cursor: '0.0.0.0', more: false, events: [], definitions: '1', settings: SETTINGS })
     if (name === 'GET /api/desk/definitions') return Promise.resolve({ registers: [], units: { units: [] } })
-    if (name === 'GET /api/desk/work') return Promise.resolve({ due: { now: [], sent: [] }, questions: { lines: [] }, reports: [], conversations: [] })
+    if (name === 'GET /api/desk/work') return Promise.resolve({ due: { now: [], sent: [] }, questions: { lines: [] }, reports: [], conversations: [], leftOut: [] })
     return district(name, given)
   })
   const session = { signIns: 0, view: { person: { id: 'p' }, timeZone: 'UTC' } }

@@ -10,7 +10,7 @@ const desk = useDesk()
 const removing = shallowRef<NeedsYouGroup | null>(null)
 const shown = ({ content }: NeedsYouGroup['lines'][number]) => (content?.kind === 'value' ? words.number(content.value) : content ? t(`cell.${content.kind}`) : null)
 /** Each reason once, with how many it is about. */
-const reasons = ({ lines }: NeedsYouGroup) => [...new Set(lines.map(({ why }) => why))].map(code => words.problem({ code, message: code }))
+const reasons = ({ lines }: NeedsYouGroup) => [...new Set(lines.map(({ why, said }) => [words.problem({ code: why, message: why }), said && `“${said}”`].filter(Boolean).join(' ')))]
 
 async function removeNow() {
   await remove(removing.value!)
