@@ -11,28 +11,12 @@ const { work, chosen } = defineProps<{ work: DraftWork; chosen: string | null }>
 const emit = defineEmits<{ choose: [code: string] }>()
 const words = useWords()
 const { t } = words
-const undo = shallowRef<{ name: string; back: () => void } | null>(null)
 
 const splitting = ref(false)
-/** What is about to be taken out though something uses it. */
-const asking = shallowRef<{ name: string; uses: string[]; go: () => void } | null>(null)
-
-/** Takes something out; where rules or indicators use it, after a question. */
-function takeOut(name: string, codes: readonly string[], act: () => () => void) {
-  const go = () => {
-    undo.value = { name, back: act() }
-    asking.value = null
-  }
-  const uses = [...new Set(codes.flatMap(code => work.usesOf(code)).map(words.say))]
-  if (uses.length) asking.value = { name, uses, go }
-  else go()
-}
-const remove = (code: string) => takeOut(words.say(work.items.value.find(item => item.code === code)!.name) || code, [code], () => work.remove(code))
-const removeSection = ({ code, name, items }: Section) => takeOut(words.say(name) || code, items.map(item => item.code), () => work.removeSection(code))
-function back() {
-  undo.value?.back()
-  undo.value = null
-}
+const removal = useRemoval()
+const usesOf = (codes: readonly string[]) => codes.flatMap(code => work.usesOf(code)).map(words.say)
+const remove = (code: string) => removal.remove(words.say(work.items.value.find(item => item.code === code)!.name) || code, usesOf([code]), () => work.remove(code))
+const removeSection = ({ code, name, items }: Section) => removal.remove(words.say(name) || code, usesOf(items.map(item => item.code)), () => work.removeSection(code))
 async function move(code: string, by: 1 | -1) {
   work.move(code, by)
   await nextTick()
@@ -72,18 +56,13 @@ function add(section: string, name: string) {
       <AddByName :label="t('draft.newItemIn', { section: words.say(section.name) })" @add="add(section.code, $event)" />
     </section>
     <SplitMany v-model:visible="splitting" :work="work" />
-    <AskDialog :visible="asking !== null" :title="t('draft.remove', { name: asking?.name ?? '' })" :act="t('draft.removeDo')" @update:visible="asking = null" @go="asking?.go()">
-      <p>{{ t('draft.usedBy', { name: asking?.name ?? '' }) }}</p>
-      <ul class="uses"><li v-for="use in asking?.uses" :key="use">{{ use }}</li></ul>
-    </AskDialog>
-    <Message v-if="undo" severity="secondary" closable @close="undo = null">{{ t('draft.removed', { name: undo.name }) }} <Button text size="small" :label="t('draft.undo')" @click="back" /></Message>
+    <RemovalNotes :removal="removal" />
   </div>
 </template>
 
 <style scoped>
 h2 { font: 600 15px var(--body); flex: 1; }
 .head { display: flex; align-items: center; }
-.uses { margin: 8px 0 0; padding-left: 18px; }
 ol { list-style: none; margin: 4px 0 6px; padding: 0; min-height: 8px; }
 li { display: flex; align-items: center; border-bottom: 1px solid var(--line); border-left: 4px solid transparent; }
 li.chosen { background: var(--amber-1); border-left-color: var(--amber-5); }

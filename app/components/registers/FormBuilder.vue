@@ -1,6 +1,8 @@
 <script setup lang="ts">
+import type { CaseRegister } from '#core/cases/register'
 import type { ChoiceList } from '#core/define/choice-list'
-import { placesOf } from '#core/define/form-parts'
+import { insideOf, placesOf } from '#core/define/form-parts'
+import { usesOfQuestions } from '#core/define/question-uses'
 import type { Form, FormPart } from '#core/form/question'
 import type { FormInWork, RegisterWork } from '~/composables/useRegisterDraft'
 
@@ -13,7 +15,7 @@ const KINDS = ['text', 'wholeNumber', 'decimal', 'date', 'partialDate', 'time', 
 const kind = ref<FormPart['kind']>('text')
 const pasting = ref(false)
 const beside = ref<'phone' | 'scan' | null>('phone')
-const undo = shallowRef<{ name: string; back: () => void } | null>(null)
+const removal = useRemoval()
 const place = computed(() => (form && chosen ? placesOf(form.form.parts as FormPart[]).find(({ part }) => part.code === chosen) ?? null : null))
 
 function addForm(name: string) {
@@ -23,13 +25,13 @@ function add(label: string) {
   emit('choose', work.addPart(form!, kind.value, label, chosen))
 }
 function remove(part: string) {
-  const label = placesOf(form!.form.parts as FormPart[]).find(one => one.part.code === part)!.part.label
-  undo.value = { name: words.say(label) || part, back: work.remove(form!, part) }
-  if (part === chosen) emit('choose', null)
-}
-function back() {
-  undo.value?.back()
-  undo.value = null
+  const { part: found } = placesOf(form!.form.parts as FormPart[]).find(one => one.part.code === part)!
+  const codes = [found.code, ...placesOf(insideOf(found) ?? []).map(inner => inner.part.code)]
+  const uses = usesOfQuestions(work.draft.value as CaseRegister, form!.form.code, codes)
+  removal.remove(words.say(found.label) || part, uses.map(use => ('name' in use ? words.say(use.name) : t(`register.uses.${use.setting}`))), () => {
+    if (part === chosen) emit('choose', null)
+    return work.remove(form!, part)
+  })
 }
 async function move(part: string, way: 'up' | 'down' | 'in' | 'out') {
   work.move(form!, part, way)
@@ -54,7 +56,7 @@ useKeys([{ key: 'Alt ↑ ↓', says: 'keys.moveItem' }, { key: 'Alt → ←', sa
       <template v-if="form">
         <FormOutline :parts="form.form.parts as FormPart[]" :chosen="chosen" :label="words.say(form.form.name)" @choose="emit('choose', $event)" @move="move" @remove="remove" />
         <p v-if="!form.form.parts.length" class="quiet small">{{ t('question.none') }}</p>
-        <Message v-if="undo" severity="secondary" closable @close="undo = null">{{ t('draft.removed', { name: undo.name }) }} <Button text size="small" :label="t('draft.undo')" @click="back" /></Message>
+        <RemovalNotes :removal="removal" />
         <PickOne v-model="kind" input-id="new-kind" :label="t('question.newKind')" :options="KINDS.map(one => ({ value: one, label: t(`kind.${one}`) }))" />
         <AddByName :label="t('question.new')" @add="add" />
         <div><Button size="small" text icon="pi pi-clipboard" :label="t('question.paste')" @click="pasting = true" /></div>
