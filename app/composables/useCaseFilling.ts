@@ -94,7 +94,7 @@ export function useCaseFilling(asked: Asked, units: Units, cases: () => readonly
     const now = load.data.value!
     const content: FormDraft = { answers: answersOf(now.work.filling.value), edition: now.edition, asked, case: caseId }
     try {
-      await store.drafts.put({ place: draftPlace, at: deviceNow(), content }, 'place')
+      await store.drafts.put({ place: draftPlace, at: clockNow(), content }, 'place')
       full.value = false
     }
     catch (error) {

@@ -34,6 +34,12 @@ export function useDoubtWords(names: () => DoubtNames) {
     return withValue ? `${text} = ${words.value(side.value)}` : text
   }
 
+  /** “Deliveries: blank, Live births: 64”: what a condition looked at, without its signs. */
+  function namedValues(side: Side): string {
+    const terms = side.parts.flatMap(part => (typeof part === 'string' ? [] : [`${termName(part.item, part.bands, part.back)}: ${part.value === null ? t('cell.blank') : words.value(part.value)}`]))
+    return terms.length ? [...new Set(terms)].join(', ') : sideText(side, false)
+  }
+
   /** “live births 64 > deliveries 46, over by 18”, or the value with its usual range. */
   function numbers(doubt: Doubt): string {
     if (doubt.range) {
@@ -42,9 +48,9 @@ export function useDoubtWords(names: () => DoubtNames) {
     return doubt.explanation ? explained(doubt.explanation, true) : ''
   }
 
-  /** A comparison with its numbers; anything else with its parts. @param truth whether that is a condition, which has no value to tell. */
+  /** A comparison with its numbers; anything else with its parts. @param truth whether that is a condition: what it looked at is named, without its signs. */
   function explained({ left, right, relation, by }: Explanation, truth = false): string {
-    if (!right || !relation) return truth ? sideText(left, false) : sideText(left)
+    if (!right || !relation) return truth ? namedValues(left) : sideText(left)
     if (by === 0) return `${sideText(left)} ${relation} ${sideText(right)}`
     return t('doubt.compared', { left: sideText(left), relation, right: sideText(right), by: words.number(by) })
   }

@@ -1,6 +1,7 @@
 import { dayAt } from '#core/calendar/deadline'
 import { namePeriod, parsePeriod } from '#core/calendar/period-text'
 import { dateFormat, numberFormat } from '#core/formats'
+import { fold } from '#core/form/code'
 import { wordsIn, type Words } from '#core/report/edition'
 import { writeNumber } from '#core/report/read-number'
 import { clockNow } from './useClock'
@@ -23,6 +24,12 @@ export function useWords() {
 
   /** A number as it stands in a field that is typed into: what `readNumber` reads back. */
   const typed = (value: number) => writeNumber(value, locale.value)
+
+  /** A word that somebody typed once for all languages, as *doses* or *health post*: in the reader's, where it is a usual one. */
+  function usual(word: string): string {
+    const key = `usual.${fold(word).trim().replace(/\s+/g, '_')}`
+    return word && te(key) ? t(key) : word
+  }
 
   /** A value of any type: numbers in the person's way, texts and days as they are. */
   const value = (of: number | string | null | undefined, digits = 3) => (typeof of === 'string' ? of : number(of, digits))
@@ -87,5 +94,5 @@ export function useWords() {
     return te(key) || te(key, 'en') ? t(key, { ...of.problems?.[0]?.values, ...of.values }) : of.message
   }
 
-  return { t, say, number, typed, value, percent, day, plainDay, partialDay, position, time, moment, dueDay, today, daysSince, period, span, problem, locale }
+  return { t, say, usual, number, typed, value, percent, day, plainDay, partialDay, position, time, moment, dueDay, today, daysSince, period, span, problem, locale }
 }

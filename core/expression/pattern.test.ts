@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { parsePattern } from './pattern'
+import { exampleOf } from './pattern-example'
 import { must } from '../result'
 
 /** Random patterns of the language that mean the same to JavaScript's own matcher. */
@@ -31,5 +32,17 @@ describe('patterns', () => {
   ])('refuses %s with the reason', (text, reason) => {
     const parsed = parsePattern(text)
     expect(!parsed.ok && parsed.problems[0]!.message).toContain(reason)
+  })
+})
+
+describe('what users met, 17: an example of a pattern', () => {
+  it.each([
+    ['[A-Z]{3}-\\d{4}', 'ABC-5678'], ['\\d+', '1'], ['(ASH|NOR)/\\d{2}', 'ASH/56'], ['[a-z]+@x', 'a@x'], ['', ''], ['(', null], ['[é]', null],
+  ])('%s is told as %s', (pattern, example) => expect(exampleOf(pattern)).toBe(example))
+
+  it('matches its pattern, whatever the pattern', () => {
+    const piece = fc.constantFrom('a', 'B', '7', '\\d', '\\w', '[A-F]', '[^0-9]', '.', '(x|yz)', '\\.')
+    const part = fc.tuple(piece, fc.constantFrom('', '+', '*', '?', '{2}', '{1,3}')).map(([of, times]) => of + times)
+    fc.assert(fc.property(fc.array(part, { maxLength: 6 }).map(parts => parts.join('')), pattern => must(parsePattern(pattern))(exampleOf(pattern)!)))
   })
 })

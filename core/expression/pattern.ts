@@ -125,7 +125,7 @@ class PatternParser {
 }
 
 /** A state reads one character (`test`, then `next`), or goes on to others without reading (`next` only). */
-interface State {
+export interface State {
   test?: Test
   next: number[]
 }
@@ -162,16 +162,22 @@ function machineOf(part: Part): State[] {
   return states
 }
 
-/** Reads a pattern. Errors: `pattern` with the reason. The whole text must match, so `^` and `$` are not needed. */
-export function parsePattern(text: string): Result<Pattern> {
+/** The machine of a pattern: it begins at the last state and ends at the first. Errors: `pattern` with the reason. */
+export function readPattern(text: string): Result<State[]> {
   if (text.length > LONGEST_PATTERN) return bad({ code: 'pattern', message: `A pattern has at most ${LONGEST_PATTERN} characters.` })
   try {
-    return good(runs(machineOf(new PatternParser(text).whole())))
+    return good(machineOf(new PatternParser(text).whole()))
   }
   catch (error) {
     if (error instanceof PatternMistake) return bad({ code: 'pattern', message: error.message })
     throw error
   }
+}
+
+/** Reads a pattern. Errors: `pattern` with the reason. The whole text must match, so `^` and `$` are not needed. */
+export function parsePattern(text: string): Result<Pattern> {
+  const states = readPattern(text)
+  return states.ok ? good(runs(states.value)) : states
 }
 
 function runs(states: readonly State[]): Pattern {

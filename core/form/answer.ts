@@ -1,6 +1,7 @@
 import { parseDay } from '../calendar/day'
 import { computingDay, parsePartialDate } from '../calendar/partial-date'
 import { parsePattern } from '../expression/pattern'
+import { exampleOf } from '../expression/pattern-example'
 import { LARGEST_COUNT, type Content } from '../report/cell'
 import { twoReadings } from '../report/read-number'
 import { bad, good, type Problem, type Result } from '../result'
@@ -93,11 +94,14 @@ function whole(result: Result<unknown>, value: string): Result<AnswerValue> {
   return year >= 1800 && year <= 2199 ? good(value) : refuse('day-none', `There is no day ${value}.`)
 }
 
+/** A pattern as people are told it: by an example, where there is one. */
+const formOf = (pattern: string): string => exampleOf(pattern) ?? pattern
+
 function checkText(value: unknown, pattern: string | undefined, longest = LONGEST_TEXT): Result<AnswerValue> {
   if (typeof value !== 'string' || value.trim() === '') return shape()
   if (value.length > longest) return refuse('answer-text-long', `At most ${longest} characters.`, { most: longest })
   const matcher = pattern === undefined ? undefined : parsePattern(pattern)
-  if (matcher?.ok && !matcher.value(value)) return refuse('answer-pattern', `“${value}” does not have the form ${pattern}.`, { text: value, pattern: pattern! })
+  if (matcher?.ok && !matcher.value(value)) return refuse('answer-pattern', `“${value}” does not have the form of ${formOf(pattern!)}.`, { text: value, example: formOf(pattern!) })
   return good(value)
 }
 

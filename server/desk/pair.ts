@@ -30,6 +30,18 @@ async function makeDevice(tx: Sql, { name, card, unit, settings: set, keys, made
   return { device: id, token, name, unit, settings: set, installation, district: await districtKeys(tx), now: nowText() }
 }
 
+/** A name that no device of the unit has: *Phone 2* beside *Phone 1*. @param numbered the first has a number too. */
+async function freeName(tx: Sql, unit: string, base: string, numbered = false): Promise<string> {
+  // Of two that are paired at once, the second sees the name of the first.
+  await tx.query('SELECT 1 FROM unit WHERE code = $1 FOR UPDATE', [unit])
+  const rows = await tx.query<{ name: string }>('SELECT name FROM device WHERE unit = $1 AND starts_with(name, $2)', [unit, base])
+  const taken = new Set(rows.map(({ name }) => name))
+  for (let number = 1; ; number++) {
+    const name = number === 1 && !numbered ? base : `${base} ${number}`
+    if (!taken.has(name)) return name
+  }
+}
+
 /**
  * Pairs a device by the code of a card: one card may pair a batch, each device with a name of its own.
  * @throws Refusal 403 `card-wrong` (unknown, used up or too old), 429 `too-many-tries`.
@@ -45,8 +57,8 @@ async function pairByCode({ code, name, keys }: { code: string; name?: string; k
       `UPDATE pairing_card c SET uses_left = uses_left - 1 FROM unit_latest u WHERE c.code_hash = $1 AND c.uses_left > 0 AND c.until > $2 AND u.code = c.unit
        RETURNING c.id, c.name, c.unit, u.name AS "unitName", c.settings`, [hashCode(code), nowText()])
     if (!card) return null
-    const [{ count } = { count: 0 }] = await tx.query<{ count: number }>('SELECT count(*) AS count FROM device WHERE card = $1', [card.id])
-    return makeDevice(tx, { name: name?.trim() || `${card.name} ${count + 1}`, card: card.id, unit: { code: card.unit, name: card.unitName }, settings: card.settings, keys })
+    const wanted = name?.trim()
+    return makeDevice(tx, { name: await freeName(tx, card.unit, wanted || card.name, !wanted), card: card.id, unit: { code: card.unit, name: card.unitName }, settings: card.settings, keys })
   })
   if (!paired) throw new Refusal(403, 'card-wrong', 'No card has this code, or it is used up or too old.', [{ code: 'card-wrong', message: '', at: 'body/code' }])
   return paired
@@ -77,7 +89,7 @@ export async function deviceHere(access: Access, keys?: PublicKeys): Promise<{ p
     const [made] = await tx.query<{ count: number }>(
       `SELECT count(*)::int AS count FROM device WHERE made_for = $1 AND paired_at > $2::timestamptz - interval '1 day'`, [access.id, nowText()])
     if (made!.count >= DEVICES_A_DAY) throw new Refusal(429, 'too-many-devices', `You have set up ${DEVICES_A_DAY} devices today. Ask your administrator for a pairing card.`)
-    const paired = await makeDevice(tx, { name: access.displayName, card: null, unit, settings: WITHOUT_CARD, keys, madeFor: access.id })
+    const paired = await makeDevice(tx, { name: await freeName(tx, unit.code, access.displayName), card: null, unit, settings: WITHOUT_CARD, keys, madeFor: access.id })
     return { paired, session: { ...await openSession(tx, paired.device, person!), view: await sessionView(access, tx) } }
   })
 }

@@ -64,7 +64,7 @@ describe('what users met, 1: a round that closes under unsent work', () => {
     await clerk.open('/desk')
     await clerk.click('1 record was not accepted', 'a')
     await clerk.reads('This arrived after the round closed')
-    await clerk.reads('It goes by itself when the district office lets you in again')
+    await clerk.reads('It is sent by itself when the district office lets you in again')
     await shot(clerk, 'closing-list')
     await clean(clerk)
     await clerk.open(`/desk/report/${OCTOBER}`)

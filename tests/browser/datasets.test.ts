@@ -67,8 +67,8 @@ describe('from the paper tool to what a facility can fill', () => {
     await officer.type(Key.chord(Key.ALT, Key.ARROW_UP))
     await officer.until(async () => officer.run<boolean>('const all = [...document.querySelectorAll(".item")].map(one => one.innerText); return all.indexOf("Calls answered") < all.indexOf("Ambulance calls")'), 'the item to move')
     await officer.type(Key.DELETE)
-    await officer.reads('“Calls answered” was taken out.')
-    await officer.click('Bring it back')
+    await officer.reads('“Calls answered” was removed.')
+    await officer.click('Undo', '.p-message button')
     await officer.until(async () => officer.run<boolean>('return [...document.querySelectorAll(".item")].some(one => one.innerText === "Calls answered")'), 'the item to be back')
   })
 

@@ -97,7 +97,7 @@ describe('a device of a facility', () => {
     await clean(clerk, /ERR_INTERNET_DISCONNECTED/)
     await clerk.open('/desk/cases')
     await clerk.reads('Wenna Élan')
-    await clerk.reads('No network. It goes by itself when one comes.')
+    await clerk.reads('No network. It is sent by itself when there is one.')
     await clerk.reads('1 record waits on this device')
     await (await clerk.enter('[aria-label^="Find a case"]')).sendKeys('ela')
     await clerk.reads('Wenna Élan')

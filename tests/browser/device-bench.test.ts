@@ -52,7 +52,7 @@ describe('the device bench', () => {
         await (await officer.see('#user-name')).sendKeys('clerk.tern_row')
         await (await officer.see('#password')).sendKeys(PASSWORD, Key.ENTER)
         for (const field of ['#pin', '#pin-again']) await (await officer.see(field)).sendKeys(PIN)
-        await officer.click('Keep this PIN')
+        await officer.click('Save this PIN')
         await officer.click('Monthly facility summary, October', 'a')
         await officer.see(CELL)
       })

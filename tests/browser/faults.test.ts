@@ -144,7 +144,7 @@ describe('bad input at the cell', () => {
     await (await clerk.enter(cell('tetanus_first'))).sendKeys('z')
     await clerk.until(async () => await stored('tetanus_later') === 0, 'zeros')
     expect(await stored('antenatal_early')).toBe('notKnown')
-    await clerk.click('Take back')
+    await clerk.click('Undo ')
     await clerk.until(async () => await stored('tetanus_later') === 'blank', 'the zeros taken back')
   })
 
@@ -259,7 +259,7 @@ describe('a real installation', () => {
       await visitor.signIn('Wenna')
       // What users met, 16: what to do next, in order, with links.
       await visitor.reads('What comes first')
-      await visitor.click('Bring in the organisation units', 'a')
+      await visitor.click('Import the organisation units', 'a')
       await visitor.until(async () => await visitor.at() === '/define/units', 'the units')
       await visitor.open('/')
       await visitor.reads('What comes first')

@@ -54,7 +54,7 @@ async function comeIn(acts: Acts, userName: string, code: string): Promise<void>
   await acts.write('#code-user', userName)
   await acts.write('#one-time-code', code)
   await acts.write('#new-password', PASSWORD)
-  await acts.click('Come in')
+  await acts.click('Sign in', 'button[type=submit]')
 }
 
 describe('what users met, 15 and 16: from an empty installation to a signed report', () => {
@@ -70,7 +70,7 @@ describe('what users met, 15 and 16: from an empty installation to a signed repo
     await shot(admin, 'first-steps')
     await clean(admin)
 
-    await admin.click('Bring in the organisation units', 'a')
+    await admin.click('Import the organisation units', 'a')
     await admin.click('Import from a file')
     const file = join(folder, 'list.csv')
     writeFileSync(file, LIST)

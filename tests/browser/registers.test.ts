@@ -111,8 +111,8 @@ describe('a case form from the paper', () => {
     await officer.type(Key.chord(Key.ALT, Key.ARROW_DOWN))
     await officer.until(async () => (await outline()).at(-1) === 'share_that_runs', 'the question to move')
     await officer.type(Key.DELETE)
-    await officer.reads('“Share that runs” was taken out.')
-    await officer.click('Bring it back')
+    await officer.reads('“Share that runs” was removed.')
+    await officer.click('Undo', '.p-message button')
     await officer.until(async () => (await outline()).includes('share_that_runs'), 'the question to be back')
   })
 

@@ -31,7 +31,9 @@ function notKnown(why: string) {
 /** The unit of measure, unless the label says it already: no *Doses (doses)*. */
 const unit = computed(() => {
   const of = 'unitOfMeasure' in question ? question.unitOfMeasure : undefined
-  return of && !fold(words.say(question.label)).includes(fold(of)) ? of : undefined
+  // Its own word and the reader's: a French label says *années* where the form says *years*.
+  const label = fold(words.say(question.label))
+  return of && !label.includes(fold(of)) && !label.includes(fold(words.usual(of))) ? words.usual(of) : undefined
 })
 </script>
 

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { exampleOf } from '#core/expression/pattern-example'
 import { LONGEST_IDENTIFIER, LONGEST_TEXT, type AnswerValue, type Position } from '#core/form/answer'
 import type { AnswerQuestion } from '#core/form/question'
 import { readNumber } from '#core/report/read-number'
@@ -11,6 +12,8 @@ const { t, locale } = words
 const LONG_TEXT = 200
 /** The field ends where the answer would be refused. */
 const longest = computed(() => (question.kind === 'text' ? question.longest ?? LONGEST_TEXT : question.kind === 'identifier' ? LONGEST_IDENTIFIER : undefined))
+/** A text that must have a form shows one that has it. */
+const example = computed(() => ('pattern' in question && question.pattern ? exampleOf(question.pattern) ?? undefined : undefined))
 const isNumber = computed(() => question.kind === 'wholeNumber' || question.kind === 'decimal')
 const isLong = computed(() => question.kind === 'text' && (question.longest ?? 0) > LONG_TEXT)
 const inputType = computed(() => ({ date: 'date', time: 'time' } as Record<string, string>)[question.kind] ?? 'text')
@@ -90,11 +93,11 @@ function placeGiven() {
     <span v-if="noPlace" class="small says" role="alert">{{ noPlace }}</span>
   </div>
   <div v-else-if="question.kind === 'identifier'" class="stack">
-    <div class="row"><InputText :id="inputId" v-model="text" :maxlength="longest" autocomplete="off" autocapitalize="characters" :aria-labelledby="`${inputId}-label`" @change="given" /><Button severity="secondary" outlined icon="pi pi-qrcode" :aria-label="t('answer.scan')" @click="scan" /></div>
+    <div class="row"><InputText :id="inputId" v-model="text" :maxlength="longest" :placeholder="example" autocomplete="off" autocapitalize="characters" :aria-labelledby="`${inputId}-label`" @change="given" /><Button severity="secondary" outlined icon="pi pi-qrcode" :aria-label="t('answer.scan')" @click="scan" /></div>
     <SquareReader v-if="scanning" @found="scanned" @failed="scanning = false" />
   </div>
   <Textarea v-else-if="isLong" :id="inputId" v-model="text" :maxlength="longest" rows="3" auto-resize fluid :aria-labelledby="`${inputId}-label`" @change="given" />
-  <InputText v-else :id="inputId" v-model="text" :maxlength="longest" :type="inputType" :inputmode="isNumber ? (question.kind === 'decimal' ? 'decimal' : 'numeric') : undefined" autocomplete="off" :class="{ digits: isNumber, day: inputType !== 'text' }" :aria-labelledby="`${inputId}-label`" @input="atKey" @change="given" />
+  <InputText v-else :id="inputId" v-model="text" :maxlength="longest" :placeholder="example" :type="inputType" :inputmode="isNumber ? (question.kind === 'decimal' ? 'decimal' : 'numeric') : undefined" autocomplete="off" :class="{ digits: isNumber, day: inputType !== 'text' }" :aria-labelledby="`${inputId}-label`" @input="atKey" @change="given" />
 </template>
 
 <style scoped>

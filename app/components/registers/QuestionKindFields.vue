@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { exampleOf } from '#core/expression/pattern-example'
 import { placesOf } from '#core/define/form-parts'
 import type { Form, FormPart } from '#core/form/question'
 
@@ -13,6 +14,7 @@ const optional = <T extends string | number>(key: string) => computed<T | null>(
 })
 const unitOfMeasure = optional<string>('unitOfMeasure')
 const pattern = optional<string>('pattern')
+const example = computed(() => (pattern.value ? exampleOf(pattern.value) : null))
 const cascade = optional<string>('cascade')
 const level = optional<number>('level')
 const number = (key: string) => computed<number | ''>({
@@ -34,7 +36,7 @@ const unitsBefore = computed(() => placesOf(form.parts).filter(({ part: other })
     <div class="field"><label for="kind-most">{{ t('question.most') }}</label><input id="kind-most" v-model.number="most" type="number" step="any"></div>
   </template>
   <div v-if="part.kind === 'text'" class="field"><label for="kind-longest">{{ t('question.longest') }}</label><input id="kind-longest" v-model.number="longest" type="number" min="1" max="2000"></div>
-  <div v-if="part.kind === 'text' || part.kind === 'identifier'" class="field"><label for="kind-pattern">{{ t('question.pattern') }}</label><InputText id="kind-pattern" v-model="pattern" maxlength="200" placeholder="[A-Z]{3}-\d{4}" /></div>
+  <div v-if="part.kind === 'text' || part.kind === 'identifier'" class="field"><label for="kind-pattern">{{ t('question.pattern') }}</label><InputText id="kind-pattern" v-model="pattern" maxlength="200" placeholder="[A-Z]{3}-\d{4}" aria-describedby="kind-pattern-example" /><small id="kind-pattern-example" class="quiet">{{ example ? t('question.like', { example }) : '' }}</small></div>
   <template v-if="part.kind === 'unit'">
     <PickOne v-model="level" input-id="kind-level" :label="t('reporting.level')" :options="levels.map((name, at) => ({ value: (at + 1) as number | null, label: name }))" />
     <PickOne v-model="cascade" input-id="kind-cascade" :label="t('question.within')" :options="[{ value: null, label: t('question.anywhere') }, ...unitsBefore]" />

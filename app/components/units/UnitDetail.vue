@@ -28,7 +28,7 @@ function applied() {
     </div>
     <dl class="facts">
       <div><dt>{{ t('units.level') }}</dt><dd>{{ units.levelName(file.unit.level) }}</dd></div>
-      <div><dt>{{ t('units.kind') }}</dt><dd>{{ file.unit.kind || '–' }}</dd></div>
+      <div><dt>{{ t('units.kind') }}</dt><dd>{{ words.usual(file.unit.kind) || '–' }}</dd></div>
       <div><dt>{{ t('units.code') }}</dt><dd><code>{{ file.unit.code }}</code></dd></div>
       <div><dt>{{ t('units.position') }}</dt><dd>{{ file.unit.latitude === null ? t('units.noPosition') : `${words.number(file.unit.latitude, 4)}, ${words.number(file.unit.longitude, 4)}` }}</dd></div>
       <div><dt>{{ t('units.reportsTo') }}</dt><dd>{{ file.datasets.length ? file.datasets.map(words.say).join(', ') : t('units.reportsNothing') }}<span class="quiet"> · {{ t('units.reports', { count: file.reports }, file.reports) }}</span></dd></div>
@@ -42,10 +42,10 @@ function applied() {
     <section class="stack">
       <h3>{{ t('units.history') }}</h3>
       <DataTable :value="file.spans" data-key="from" :table-props="{ 'aria-label': t('units.history') }">
-        <Column :header="t('units.from')"><template #body="{ data }">{{ words.plainDay(data.from) }} {{ t('units.to') }} {{ data.to ? words.plainDay(data.to, -1) : t('units.now') }}</template></Column>
+        <Column :header="t('units.from')"><template #body="{ data }">{{ data.to ? t('units.span', { from: words.plainDay(data.from), to: words.plainDay(data.to, -1) }) : t('units.since', { from: words.plainDay(data.from) }) }}</template></Column>
         <Column :header="t('units.name')" field="name" />
         <Column :header="t('units.parent')"><template #body="{ data }">{{ data.parent?.name ?? t('units.top') }}</template></Column>
-        <Column :header="t('units.kind')" field="kind" />
+        <Column :header="t('units.kind')"><template #body="{ data }">{{ words.usual(data.kind) }}</template></Column>
       </DataTable>
       <ul v-if="file.changes.length" class="small quiet changes">
         <li v-for="change in file.changes" :key="change.at">{{ t('units.by', { by: change.by, at: words.moment(change.at) }) }}, {{ t(`units.source.${change.source}`) }}</li>
