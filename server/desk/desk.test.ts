@@ -54,7 +54,7 @@ describe('a pairing card', () => {
 
   it('what users met, 17: gives every device of a facility a name of its own, also by another card and by hand', async () => {
     const { code } = await makeCard(officer, { ...CARD, uses: 4 })
-    const named = async (name?: string) => (await pairDevice({ code, ...(name && { name }) }, 'here')).name
+    const named = async (name?: string) => (await pairDevice({ code, ...(name && { name }) }, 'the store room')).name
     expect([await named(), await named('The cracked phone'), await named(), await named('Elm tablets 4')]).toEqual(['Elm tablets 2', 'The cracked phone 2', 'Elm tablets 3', 'Elm tablets 4'])
     await sql.query(`DELETE FROM device WHERE name <> ALL ('{Elm tablets 1,The cracked phone}')`)
     await sql.query('DELETE FROM pairing_card WHERE uses_left = 0 AND id <> (SELECT card FROM device WHERE name = $1)', ['Elm tablets 1'])
