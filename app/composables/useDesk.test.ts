@@ -60,6 +60,22 @@ describe('a contact', () => {
     expect(sendings(hand.call)).toBe(before)
   })
 
+  it('what users met, 19: reads nothing anew where a contact brought nothing', async () => {
+    const own = desk()
+    await meet()
+    const before = [own.changes.value, own.contacts.value.length]
+    const tidied = async () => (await hand.store.told.get('key', 'tidiedAt'))?.answer
+    const at = await tidied()
+    await new Promise((resolve) => { setTimeout(resolve, 5) })
+    await meet()
+    expect([own.changes.value, own.contacts.value.length]).toEqual([before[0], before[1]! + 1])
+    // Tidying reads all that was received: not at each contact.
+    expect([typeof at, await tidied()]).toEqual(['number', at])
+    await own.keepAct('r|u', { kind: 'send', id: 's9', madeAt: '', round: 'r', unit: 'u', explanations: {} })
+    await meet()
+    expect(own.changes.value).toBeGreaterThan(before[0]!)
+  })
+
   it('hears what the office left out, with its reason, without asking again', async () => {
     const own = desk()
     answer = (_name, { body }) => ({ at: '2026-11-05T12:00:00Z', outcomes: body!.changes!.map(({ id }) => ({ id, outcome: 'refused', code: 'after-closing', message: '' })) })

@@ -7,7 +7,7 @@ import { clockNow, deviceNow } from './useClock'
 import { fetchWork, receiveNews } from './useDeskReceive'
 import { sendFiles, sendWaiting } from './useDeskSend'
 import { useDeskStore, type KeptEntry, type WaitingChange, type WorkStore } from './useDeskStore'
-import { tidyStore } from './useDeskTidy'
+import { tidyNowAndThen } from './useDeskTidy'
 import type { Contact } from './useDeskWork'
 import { onWifi } from './useOutside'
 
@@ -85,13 +85,15 @@ async function contact(byHand: boolean): Promise<void> {
     return
   }
   state.value = 'busy'
+  let anyNews = false
   const told: Contact = { at: clockNow(), sent: 0, files: 0, refused: 0, heard: 0, ended: 'broken', acted: false }
   try {
     await sendWaiting(store, vault.device!.device, told)
     await sendFiles(store, told)
     const { changed, definitions } = await receiveNews(store, told)
-    await fetchWork(store, changed || told.acted, definitions)
-    await tidyStore(store, vault.device!.settings.keepDays)
+    const fetched = await fetchWork(store, changed || told.acted, definitions)
+    await tidyNowAndThen(store, vault.device!.settings.keepDays)
+    anyNews = changed || fetched || told.acted
     told.ended = 'done'
     state.value = 'idle'
     wait = FIRST_WAIT
@@ -114,7 +116,8 @@ async function contact(byHand: boolean): Promise<void> {
   contacts.value = [{ ...told, at: clockNow() }, ...contacts.value].slice(0, CONTACTS_KEPT)
   if (told.ended === 'done' || told.sent) await store.told.put({ key: 'contacts', answer: contacts.value }, 'key')
   await count(store)
-  changes.value++
+  // Lists read this device anew only when something is another: most contacts bring nothing.
+  if (anyNews || told.sent || told.files || told.refused || told.heard) changes.value++
   next(waiting.value ? wait : LONGEST_WAIT)
 }
 

@@ -48,15 +48,16 @@ export async function takeInEvents(store: WorkStore, events: readonly DeskEvent[
   return entries.length
 }
 
-/** Fetches what is defined and what is worked with, where it changed. */
-export async function fetchWork(store: WorkStore, changed: boolean, definitions: string): Promise<void> {
+/** Fetches what is defined and what is worked with, where it changed. @returns whether it fetched. */
+export async function fetchWork(store: WorkStore, changed: boolean, definitions: string): Promise<boolean> {
   if ((await store.told.get('key', 'stamp'))?.answer !== definitions) {
     await keepDefinitions(store, await callApi('GET /api/desk/definitions', {}), definitions)
     changed = true
   }
   const kept = (await store.told.get('key', 'workAt'))?.answer as number | undefined
-  if (!changed && kept !== undefined && clockNow() - kept < WORK_GOOD_FOR) return
+  if (!changed && kept !== undefined && clockNow() - kept < WORK_GOOD_FOR) return false
   await keepWork(store, await callApi('GET /api/desk/work', {}))
+  return true
 }
 export async function keepDefinitions(store: WorkStore, { registers, earlier, units }: DeskDefinitions, stamp: string): Promise<void> {
   await store.told.put({ key: 'registers', answer: registers }, 'key')

@@ -24,6 +24,27 @@ async function stillFollowed(store: WorkStore, cases: ReadonlySet<string>): Prom
   }).map(file => file.case)
 }
 
+/** Drops confirmed changes that are in a backup of the district. @returns tells what is safe there. */
+async function dropSafe(store: WorkStore): Promise<(confirmedAt: unknown) => boolean> {
+  const standing = await lastStanding(store)
+  const safe = (confirmedAt: unknown) => isSafe(String(confirmedAt ?? ''), standing, clockNow())
+  await store.changes.raw.where('state').equals('confirmed').filter(({ confirmedAt }) => safe(confirmedAt)).delete()
+  return safe
+}
+
+/** Tidying reads all that was received: once in six hours is enough, and not at each contact. */
+const TIDY_EVERY = 6 * 60 * 60_000
+
+export async function tidyNowAndThen(store: WorkStore, keepDays: number): Promise<void> {
+  const last = (await store.told.get('key', 'tidiedAt'))?.answer as number | undefined
+  if (last !== undefined && Math.abs(clockNow() - last) < TIDY_EVERY) {
+    await dropSafe(store)
+    return
+  }
+  await tidyStore(store, keepDays)
+  await store.told.put({ key: 'tidiedAt', answer: clockNow() }, 'key')
+}
+
 /**
  * Clears what the district has and nobody here needs any more: pictures and cases that were received longer ago than the
  * device keeps, what is in a backup of the district, and reports that are no longer on the list. What waits, or needs somebody, and a case that still needs a
@@ -32,9 +53,7 @@ async function stillFollowed(store: WorkStore, cases: ReadonlySet<string>): Prom
  */
 export async function tidyStore(store: WorkStore, keepDays: number): Promise<void> {
   const before = clockNow() - keepDays * DAY
-  const standing = await lastStanding(store)
-  const safe = (confirmedAt: unknown) => isSafe(String(confirmedAt ?? ''), standing, clockNow())
-  await store.changes.raw.where('state').equals('confirmed').filter(({ confirmedAt }) => safe(confirmedAt)).delete()
+  const safe = await dropSafe(store)
   await store.files.where('state').equals('received').filter(({ at }) => at < before && safe(new Date(at).toISOString())).delete()
   const received = await store.entries.raw.where('state').equals('received').toArray() as { id: string; case: string; receivedAt?: string; own?: boolean }[]
   const newest = new Map<string, number>()

@@ -10,13 +10,13 @@ const nuxt = useNuxtApp()
 const lock = () => nuxt.runWithContext(lockDesk)
 const leaving = ref(false)
 const onlyHere = computed(() => desk.waiting.value + desk.needsYou.value)
-const storage = useLoad(async () => ({ share: await storageShare() }), () => desk.changes.value)
+const storage = useLoad(async () => ({ share: await storageShare() }), () => desk.lastContact.value)
 /** Everything that working without a network needs is here: the application, and what is due. */
 const worker = ref(false)
 onMounted(() => void navigator.serviceWorker?.ready.then(() => { worker.value = true }))
-const ready = useLoad(async () => ({ there: await offlineReady() }), () => [desk.changes.value, worker.value])
+const ready = useLoad(async () => ({ there: await offlineReady() }), () => [desk.lastContact.value, worker.value])
 const NEARLY_FULL = 0.8
-const minutesOff = computed(() => { void desk.changes.value; return Math.round(clockAhead() / 60_000) })
+const minutesOff = computed(() => { void desk.lastContact.value; return Math.round(clockAhead() / 60_000) })
 async function leave() {
   await vault.forget(vault.person!.id)
   await navigateTo(vault.people.length ? '/desk/unlock' : '/desk/sign-in')
