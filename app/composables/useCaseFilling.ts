@@ -11,7 +11,7 @@ import { subjectOf } from '#core/matching/subject'
 import { must } from '#core/result'
 import { clockNow, deviceNow } from './useClock'
 import { entryOf, type DeskCase } from './useCases'
-import { deskRegisters } from './useDesk'
+import { deskRegisters, deskUnits } from './useDesk'
 import { useDeskStore } from './useDeskStore'
 import { attachmentsIn } from './useFilesHere'
 import { isFull } from './useStorageShare'
@@ -21,7 +21,7 @@ import type { Units } from './useUnits'
 export interface Asked { register: string; form: string | null; case: string | null; corrects: string | null; parent: string | null }
 
 /** What a draft keeps: the answers, and the edition in which they were given. */
-interface FormDraft { answers: Answers; edition: number; asked: Asked; case: string }
+interface FormDraft { answers: Answers; edition: number; asked: Asked; case: string; unit?: string | null }
 
 export interface Begun { register: CaseRegister; edition: number; newest: number; compiled: CompiledForm; work: FillingWork; name: Record<string, string> }
 
@@ -40,6 +40,9 @@ export function useCaseFilling(asked: Asked, units: Units, cases: () => readonly
   const desk = useDesk()
   const draftPlace = `form|${[asked.register, asked.form, asked.case, asked.corrects, asked.parent].map(part => part ?? '').join('|')}`
   let caseId = asked.case ?? uuid()
+  /** The facility whose case it is. Whoever works for several chooses it for a new case. */
+  const unit = ref<string | null>(null)
+  const choosesUnit = ref(false)
 
   const options = () => ({ today: dayAt(clockNow(), session.view?.timeZone ?? 'UTC'), unitWithin: (unit: string, branch: string) => unit === branch || units.above(unit).some(({ code }) => code === branch) })
 
@@ -63,6 +66,10 @@ export function useCaseFilling(asked: Asked, units: Units, cases: () => readonly
     const edition = draft?.edition ?? corrected?.edition ?? newest.edition
     const kept = edition === newest.edition ? undefined : (await store.told.get('key', `register|${asked.register}|${edition}`))?.answer as DeskRegister | undefined
     if (draft) caseId = draft.case
+    const entry = corrected ?? (asked.case ? (await store.entries.where('case', asked.case))[0] : undefined)
+    const own = session.view!.branch!
+    choosesUnit.value = !asked.case && !asked.corrects && own.level < (await deskUnits()).facilityLevel
+    unit.value = draft?.unit ?? entry?.unit ?? (choosesUnit.value ? null : own.unit.code)
     return begin(kept ?? newest, newest.edition, draft?.answers ?? corrected?.answers ?? {})
   })
 
@@ -92,7 +99,7 @@ export function useCaseFilling(asked: Asked, units: Units, cases: () => readonly
   let keeping: Promise<void> = Promise.resolve()
   async function write(): Promise<void> {
     const now = load.data.value!
-    const content: FormDraft = { answers: answersOf(now.work.filling.value), edition: now.edition, asked, case: caseId }
+    const content: FormDraft = { answers: answersOf(now.work.filling.value), edition: now.edition, asked, case: caseId, unit: unit.value }
     try {
       await store.drafts.put({ place: draftPlace, at: clockNow(), content }, 'place')
       full.value = false
@@ -104,7 +111,7 @@ export function useCaseFilling(asked: Asked, units: Units, cases: () => readonly
   }
   /** Every answer is kept on this device at once, one after the other: what was answered last stands last. */
   const keepDraft = () => { keeping = keeping.then(write) }
-  watch(() => load.data.value?.work.filling.value, (filling, before) => { if (filling && before) keepDraft() })
+  watch([() => load.data.value?.work.filling.value, unit], ([filling], [before]) => { if (filling && before) keepDraft() })
 
   /** Cases that a new one may be: asked before it is kept. */
   function likely(): DeskCase[] {
@@ -122,14 +129,14 @@ export function useCaseFilling(asked: Asked, units: Units, cases: () => readonly
     const answers = answersOf(work.filling.value)
     for (const { hash } of attachmentsIn(answers as never)) await store.files.where('hash').equals(hash).filter(({ state }) => state === 'draft').modify({ state: 'waiting' })
     await desk.keep({
-      id: uuid(), case: caseId, register: register.code, edition, form: compiled.form.code, unit: session.view!.branch!.unit.code, answers,
+      id: uuid(), case: caseId, register: register.code, edition, form: compiled.form.code, unit: unit.value!, answers,
       ...(asked.corrects && { corrects: asked.corrects }), ...(asked.parent && { parent: asked.parent }),
     })
     await keeping
     await store.drafts.remove('place', [draftPlace])
     return caseId
   }
-  return { load, left, full, moveOn, carryOver, likely, keep }
+  return { load, left, full, unit, choosesUnit, moveOn, carryOver, likely, keep }
 }
 
 /** The forms that somebody has begun on this device. */

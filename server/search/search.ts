@@ -14,7 +14,22 @@ import { settings } from '../settings'
 /** So many hits of each kind: who needs more types more. */
 const MOST_EACH = 6
 
-type Find = (...texts: string[]) => boolean
+/** How well some texts fit what was typed: 0 not at all, 1 its parts stand anywhere, 2 they begin words, 3 they stand as typed. */
+type Rank = (...texts: string[]) => number
+
+function rankOf(typed: string): Rank {
+  const whole = fold(typed.trim())
+  const parts = whole.split(/\s+/).filter(Boolean)
+  return (...texts) => {
+    const text = ` ${fold(texts.join(' '))}`
+    if (!parts.every(part => text.includes(part))) return 0
+    return text.includes(` ${whole}`) ? 3 : parts.every(part => text.includes(` ${part}`)) ? 2 : 1
+  }
+}
+
+/** Those that fit, the best first; of equals the order stays. */
+const best = <T>(all: readonly T[], rank: (one: T) => number): T[] =>
+  all.map(one => ({ one, rank: rank(one) })).filter(({ rank }) => rank > 0).sort((one, other) => other.rank - one.rank).slice(0, MOST_EACH).map(({ one }) => one)
 
 /** A period as people say it: “September 2026”, “Week 46, 2026”. */
 function periodName(text: string, language: string): string {
@@ -22,27 +37,27 @@ function periodName(text: string, language: string): string {
   return period.ok ? namePeriod(period.value, language) : ''
 }
 
-async function findUnits(sql: Pick<Sql, 'query'>, access: Access, found: Find, newest: string | null): Promise<SearchHit[]> {
+async function findUnits(sql: Pick<Sql, 'query'>, access: Access, rank: Rank, newest: string | null): Promise<SearchHit[]> {
   const { facilityLevel, districtLevel } = await settings(sql)
   const units = await sql.query<{ code: string; name: string; level: number; path: string[] }>('SELECT code, name, level, path FROM unit_latest ORDER BY level, name')
   const names = new Map(units.map(({ code, name }) => [code, name]))
-  const hits = units.filter(({ code, name, path }) => holds(access.branch, path) && found(name, code)).slice(0, MOST_EACH)
+  const hits = best(units.filter(({ path }) => holds(access.branch, path)), ({ code, name }) => rank(name, code))
   return hits.map(({ code, name, level, path }) => ({
     kind: level === facilityLevel ? 'facility' : level === districtLevel ? 'district' : 'unit',
     code, name: { en: name }, path: path.slice(0, -1).map(above => names.get(above)).join(' › '), of: newest,
   }))
 }
 
-const findRounds = (rounds: readonly Round[], found: Find): SearchHit[] => rounds
-  .filter(({ name, period }) => Object.entries(name).some(([language, word]) => found(word, period, periodName(period, language))))
-  .slice(0, MOST_EACH).map(round => ({ kind: 'round', code: round.id, name: round.name, path: round.period, of: round.id }))
+const findRounds = (rounds: readonly Round[], rank: Rank): SearchHit[] =>
+  best(rounds, ({ name, period }) => Math.max(...Object.entries(name).map(([language, word]) => rank(word, period, periodName(period, language)))))
+    .map(round => ({ kind: 'round', code: round.id, name: round.name, path: round.period, of: round.id }))
 
 /** Items of the newest editions, for those who define datasets. */
-async function findItems(sql: Pick<Sql, 'query'>, found: Find): Promise<SearchHit[]> {
+async function findItems(sql: Pick<Sql, 'query'>, rank: Rank): Promise<SearchHit[]> {
   const editions = await sql.query<{ dataset: string; name: Words; sections: Edition['sections'] }>(
     `SELECT DISTINCT ON (e.dataset) e.dataset, d.name, e.definition -> 'sections' AS sections FROM edition e JOIN dataset d ON d.code = e.dataset ORDER BY e.dataset, e.number DESC`)
   const items = editions.flatMap(({ dataset, name, sections }) => sections.flatMap(section => section.items.map(item => ({ dataset, name, item }))))
-  return items.filter(({ item }) => found(item.code, ...Object.values(item.name))).slice(0, MOST_EACH)
+  return best(items, ({ item }) => rank(...Object.values(item.name), item.code))
     .map(({ dataset, name, item }) => ({ kind: 'item', code: item.code, name: item.name, path: Object.values(name)[0] ?? '', of: dataset }))
 }
 
@@ -55,24 +70,23 @@ async function findCases(access: Access, typed: string): Promise<SearchHit[]> {
   })
 }
 
-async function findPeople(access: Access, found: Find): Promise<SearchHit[]> {
+async function findPeople(access: Access, rank: Rank): Promise<SearchHit[]> {
   const people = await listPeople(access)
-  return people.filter(({ displayName, userName }) => found(displayName, userName)).slice(0, MOST_EACH)
+  return best(people, ({ displayName, userName }) => rank(displayName, userName))
     .map(({ userName, displayName, branch }) => ({ kind: 'person', code: userName, name: { en: displayName }, path: branch?.name ?? '', of: null }))
 }
 
 /** What can be jumped to: units of the person's branch, opened rounds, cases, and for those who manage them items and people. */
 export async function search(access: Access, typed: string): Promise<SearchHit[]> {
-  const parts = fold(typed.trim()).split(/\s+/).filter(Boolean)
-  if (!parts.length) return []
-  const found: Find = (...texts) => { const text = fold(texts.join(' ')); return parts.every(part => text.includes(part)) }
+  if (!typed.trim()) return []
+  const rank = rankOf(typed)
   const sql = await database()
   const rounds = await openedRounds(sql)
   return [
-    ...await findUnits(sql, access, found, rounds[0]?.id ?? null),
-    ...findRounds(rounds, found),
-    ...may(access.role, 'define') ? await findItems(sql, found) : [],
+    ...await findUnits(sql, access, rank, rounds[0]?.id ?? null),
+    ...findRounds(rounds, rank),
+    ...may(access.role, 'define') ? await findItems(sql, rank) : [],
     ...await findCases(access, typed),
-    ...may(access.role, 'managePeople') ? await findPeople(access, found) : [],
+    ...may(access.role, 'managePeople') ? await findPeople(access, rank) : [],
   ]
 }

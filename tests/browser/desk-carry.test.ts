@@ -53,7 +53,7 @@ const report = async () => (await (await Client.signedIn(server.address, 'office
 
 describe('the desk in French', () => {
   it('speaks it on each of its pages, without a fault', async () => {
-    for (const [path, says] of [['/desk', 'À rendre maintenant'], ['/desk/cases', 'Aucun cas sur cet appareil'], ['/desk/questions', 'Questions'], ['/desk/device', 'Quand aucun réseau ne vient']] as const) {
+    for (const [path, says] of [['/desk', 'À rendre maintenant'], ['/desk/cases', 'Aucun cas sur cet appareil'], ['/desk/questions', 'Questions'], ['/desk/device', 'Envoyer par fichier']] as const) {
       await clerk.open(path)
       await clerk.reads(says)
       await clean(clerk, OFFLINE)

@@ -1,12 +1,14 @@
 import { join } from 'node:path'
 import { Key } from 'selenium-webdriver'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import type { CaseLine } from '#core/contract/desk'
 import type { DraftFile } from '#core/contract/drafts'
 import type { ReportFile } from '#core/contract/reports'
 import { OFFICE, PHONE, Visitor } from '../support/browser'
 import { Client, OCTOBER } from '../support/client'
-import { deskOf } from '../support/desk'
+import { deskOf, publishRegister } from '../support/desk'
 import { DEMO, startServer, type RunningServer } from '../support/server'
+import { visits } from '../support/visits'
 
 const SHOTS = process.env.LANTERN_SHOTS
 const UNIT = 'tern_row'
@@ -18,6 +20,7 @@ beforeAll(async () => {
   server = await startServer('memory:', DEMO)
   officer = await Visitor.arrive(server.address, OFFICE)
   await officer.signIn('officer.ashmere')
+  await publishRegister(server.address, visits())
   clerk = await deskOf(server.address, UNIT, 'en', await Visitor.arrive(server.address, PHONE))
 })
 afterAll(async () => {
@@ -50,6 +53,41 @@ describe('what users met, 6: a patient from another district', () => {
     await shot(clerk, 'other-district')
     await clerk.click(zones[0]!.split('\n')[0]!, '[role=option]')
     await clean(clerk)
+  })
+})
+
+describe('what users met, 18: a clerk who works for a zone', () => {
+  it('sees what is due for each facility, and says whose case a new one is', async () => {
+    const office = await Client.signedIn(server.address, 'admin')
+    const { body: made } = await office.post<{ code: string }>('/api/people', { userName: 'clerk.zone', displayName: 'Tamsin Rook', role: 'clerk', branch: 'saltings_zone', ownOnly: false })
+    const zone = await Visitor.arrive(server.address, PHONE)
+    try {
+      await zone.open('/sign-in')
+      await zone.click('I have a one-time code')
+      await (await zone.enter('#code-user')).sendKeys('clerk.zone')
+      await (await zone.enter('#one-time-code')).sendKeys(made.code)
+      await (await zone.enter('#new-password')).sendKeys('a long password')
+      await zone.click('Sign in', 'button[type=submit]')
+      await zone.choosePin()
+      const due = await zone.reads('Saltern')
+      expect(due).toContain('Marram End')
+      await zone.open('/desk/cases')
+      await zone.click('Home visits', 'a')
+      await (await zone.enter(field('visited_name'))).sendKeys('Perran Lowe')
+      await (await zone.enter(field('visited_on'))).sendKeys('2026')
+      await zone.click('Save', '.foot button')
+      await zone.reads('Choose the facility that this case belongs to.')
+      await clean(zone)
+      await zone.pick('case-unit', 'Saltern Dispensary')
+      await zone.click('Save', '.foot button')
+      await zone.reads('Perran Lowe')
+      const officerClient = await Client.signedIn(server.address, 'officer.ashmere')
+      await zone.until(async () => (await officerClient.get<CaseLine[]>('/api/cases?register=home_visits')).body.some(one => one.unit.code === 'saltern'), 'the case to be that of the facility')
+      await clean(zone)
+    }
+    finally {
+      await zone.leave()
+    }
   })
 })
 

@@ -16,6 +16,11 @@ provide(FILES_HERE, deskFiles())
 const told = useLoad(deskRegisters)
 const registers = computed(() => new Map((told.data.value ?? []).map(one => [one.register, one.definition])))
 const cases = useCases(() => registers.value, () => told.data.value, units)
+const session = useSession()
+/** The facilities of the person's area that are open now. */
+const facilities = computed(() => [...units.byCode.value.values()]
+  .filter(unit => unit.level === tree.data.value?.facilityLevel && unit.open && units.above(unit.code).some(({ code }) => code === session.view?.branch?.unit.code))
+  .map(({ code, name }) => ({ value: code as string | null, label: name })))
 const filling = useCaseFilling({ register: asked('register') ?? '', form: asked('form'), case: asked('case'), corrects: asked('corrects'), parent: asked('parent') }, units, () => cases.all.value)
 const { load } = filling
 const now = computed(() => load.data.value?.work.filling.value)
@@ -30,7 +35,7 @@ const isNew = computed(() => !asked('case') && !asked('corrects'))
 const household = computed(() => (isNew.value && load.data.value?.register.follow?.household?.length ? cases.all.value.filter(({ register }) => register === asked('register')).slice(0, 200) : []))
 
 async function keep() {
-  if (lacks.value.length) { looking.value = true; return }
+  if (lacks.value.length || !filling.unit.value) { looking.value = true; return }
   same.value ??= filling.likely()
   if (same.value.length) return
   try {
@@ -55,6 +60,7 @@ const jump = (key: string) => document.querySelector(`[data-question="${key}"]`)
       <LoadState v-slot="{ data }" :load="load">
         <div v-if="data.edition !== data.newest" class="note spread" role="status"><span>{{ t('cases.olderForm') }}</span><Button size="small" severity="secondary" outlined :label="t('cases.moveOn')" @click="filling.moveOn()" /></div>
         <p v-if="filling.left.value.length" class="note" role="status">{{ t('cases.noPlace', { count: filling.left.value.length, names: filling.left.value.join(', ') }, filling.left.value.length) }}</p>
+        <div v-if="filling.choosesUnit.value" class="for"><PickOne v-model="filling.unit.value" input-id="case-unit" :label="t('cases.forUnit')" :options="facilities" /><p v-if="looking && !filling.unit.value" role="alert" class="wrong">{{ t('cases.forUnitMissing') }}</p></div>
         <HouseholdPick v-if="household.length" :cases="household" :title-of="cases.titleOf" @pick="filling.carryOver($event)" />
         <FormFiller :compiled="data.compiled" :work="data.work" />
         <div v-if="looking && lacks.length" class="note" role="alert">
@@ -77,6 +83,8 @@ const jump = (key: string) => document.querySelector(`[data-question="${key}"]`)
 
 <style scoped>
 .paper { max-width: 720px; margin: 0 auto; background: var(--card); }
+.for { padding: 12px 16px; }
+.wrong { color: var(--brick-7); }
 .note { padding: 12px 16px; background: var(--amber-1); }
 .note ul { margin: 4px 0; padding-left: 18px; }
 .foot { padding: 14px 16px 20px; }
