@@ -11,5 +11,8 @@ function once<Format, Options>(make: (language: string, options: Options) => For
 
 /** How numbers are written in a language (a BCP 47 tag). @throws RangeError for options that the platform does not know. */
 export const numberFormat = once((language, options: Intl.NumberFormatOptions) => new Intl.NumberFormat(language, options))
+/** “Name: value”, with the space that French puts before a colon. */
+export const labelled = (name: string, value: string, language: string): string => `${name}${language.startsWith('fr') ? '\u00a0' : ''}: ${value}`
+
 /** How days and times are written in a language (a BCP 47 tag). @throws RangeError for a time zone that the platform does not know. */
 export const dateFormat = once((language, options: Intl.DateTimeFormatOptions) => new Intl.DateTimeFormat(language, options))

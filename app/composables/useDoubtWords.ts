@@ -36,7 +36,7 @@ export function useDoubtWords(names: () => DoubtNames) {
 
   /** “Deliveries: blank, Live births: 64”: what a condition looked at, without its signs. */
   function namedValues(side: Side): string {
-    const terms = side.parts.flatMap(part => (typeof part === 'string' ? [] : [`${termName(part.item, part.bands, part.back)}: ${part.value === null ? t('cell.blank') : words.value(part.value)}`]))
+    const terms = side.parts.flatMap(part => (typeof part === 'string' ? [] : [words.pair(termName(part.item, part.bands, part.back), part.value === null ? t('cell.blank') : words.value(part.value))]))
     return terms.length ? [...new Set(terms)].join(', ') : sideText(side, false)
   }
 

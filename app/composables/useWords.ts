@@ -1,6 +1,6 @@
 import { dayAt } from '#core/calendar/deadline'
 import { namePeriod, parsePeriod } from '#core/calendar/period-text'
-import { dateFormat, numberFormat } from '#core/formats'
+import { dateFormat, labelled, numberFormat } from '#core/formats'
 import { fold } from '#core/form/code'
 import { wordsIn, type Words } from '#core/report/edition'
 import { writeNumber } from '#core/report/read-number'
@@ -24,6 +24,9 @@ export function useWords() {
 
   /** A number as it stands in a field that is typed into: what `readNumber` reads back. */
   const typed = (value: number) => writeNumber(value, locale.value)
+
+  /** “Name: value”, as the language sets its colon. */
+  const pair = (name: string, value: string) => labelled(name, value, locale.value)
 
   /** A word that somebody typed once for all languages, as *doses* or *health post*: in the reader's, where it is a usual one. */
   function usual(word: string): string {
@@ -94,5 +97,5 @@ export function useWords() {
     return te(key) || te(key, 'en') ? t(key, { ...of.problems?.[0]?.values, ...of.values }) : of.message
   }
 
-  return { t, say, usual, number, typed, value, percent, day, plainDay, partialDay, position, time, moment, dueDay, today, daysSince, period, span, problem, locale }
+  return { t, say, pair, usual, number, typed, value, percent, day, plainDay, partialDay, position, time, moment, dueDay, today, daysSince, period, span, problem, locale }
 }

@@ -27,7 +27,7 @@ const hello = computed(() => t('today.title', { day: dateFormat(words.locale.val
           <FirstSteps v-if="data.start" :steps="data.start" />
           <section v-if="data.late.length" class="card stack">
             <h2>{{ t('today.late') }}</h2>
-            <ul><li v-for="one in data.late" :key="one.round.id + one.unit.code"><NuxtLink :to="facilityLink(one.round.id, one.unit.code)">{{ one.unit.name }}: {{ words.say(one.round.name) }}, {{ words.period(one.round.period) }}</NuxtLink> <span class="quiet small">{{ t('late.count', { count: one.changes }, one.changes) }}</span></li></ul>
+            <ul><li v-for="one in data.late" :key="one.round.id + one.unit.code"><NuxtLink :to="facilityLink(one.round.id, one.unit.code)">{{ words.pair(one.unit.name, `${words.say(one.round.name)}, ${words.period(one.round.period)}`) }}</NuxtLink> <span class="quiet small">{{ t('late.count', { count: one.changes }, one.changes) }}</span></li></ul>
           </section>
           <section v-for="{ open, earlier } in groups" :key="open.round.id" class="card round">
             <div class="spread">

@@ -1,3 +1,4 @@
+import { labelled } from '../formats'
 import { cellsOf, nameCell, wordsIn, type Edition, type Words } from '../report/edition'
 import { axesOver } from './definition'
 import type { Doubt } from './find-doubts'
@@ -14,11 +15,14 @@ export function titleOfDoubt(edition: Edition, doubt: Pick<Doubt, 'source' | 'co
   if (doubt.source === 'range') {
     const cell = cellsOf(edition).find(({ key }) => key === doubt.code)
     const far = !doubt.range ? OUTSIDE : doubt.range.value > doubt.range.high ? HIGHER : LOWER
-    return cell ? inEach(language => `${nameCell(cell, language)}: ${wordsIn(far, language)}`) : { en: doubt.code }
+    return cell ? inEach(language => labelled(nameCell(cell, language), wordsIn(far, language), language)) : { en: doubt.code }
   }
   const rule = edition.rules.find(({ code }) => code === doubt.code)
   if (!rule) return { en: doubt.code }
   const codes = doubt.band?.split('.') ?? []
   const bands = axesOver(rule).flatMap((axis, at) => edition.axes.find(({ code }) => code === axis)?.bands.find(({ code }) => code === codes[at]) ?? [])
-  return inEach(language => [wordsIn(rule.name, language), bands.map(band => wordsIn(band.name, language)).join(', ')].filter(Boolean).join(': '))
+  return inEach((language) => {
+    const name = wordsIn(rule.name, language)
+    return bands.length ? labelled(name, bands.map(band => wordsIn(band.name, language)).join(', '), language) : name
+  })
 }

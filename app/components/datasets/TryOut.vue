@@ -54,7 +54,7 @@ function start() {
     <template v-else-if="found">
       <p role="status">
         <strong>{{ t('tryOut.fired', { fired: words.number(found.result.fired), reports: words.number(found.result.reports), share: words.percent(often, 1) }) }}</strong>
-        <span class="quiet small"> {{ t('tryOut.rest', { notJudged: words.number(found.result.notJudged), seconds: words.number(milliseconds / 1000, 2) }) }}</span>
+        {{ ' ' }}<span class="quiet small">{{ t('tryOut.rest', { notJudged: words.number(found.result.notJudged), seconds: words.number(milliseconds / 1000, 2) }) }}</span>
       </p>
       <Message v-if="changedSince" severity="secondary" :closable="false">{{ t('tryOut.changedSince') }}</Message>
       <Message v-else-if="often > CRIES_WOLF" severity="warn" :closable="false">{{ t('tryOut.criesWolf') }}</Message>
@@ -75,7 +75,7 @@ function start() {
       <p v-if="rows.length > ROWS_SHOWN" class="small quiet">{{ t('tryOut.more', { count: rows.length - ROWS_SHOWN }) }}</p>
       <div v-if="open && opened.length" class="opened stack">
         <h3>{{ found.past.units[open.unit]!.name }}, {{ words.period(found.past.periods[open.period]!.period) }}</h3>
-        <p v-for="(hit, at) in opened" :key="at"><strong v-if="hit.band">{{ bandName(hit.band) }}: </strong>{{ numbersOf(hit) }}</p>
+        <p v-for="(hit, at) in opened" :key="at">{{ hit.band ? words.pair(bandName(hit.band)!, numbersOf(hit)) : numbersOf(hit) }}</p>
         <NuxtLink :to="facilityLink(`${dataset}~${found.past.periods[open.period]!.period}`, found.past.units[open.unit]!.code)" target="_blank">{{ t('tryOut.open') }}</NuxtLink>
       </div>
     </template>

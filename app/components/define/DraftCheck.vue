@@ -23,7 +23,11 @@ const { busy, problem, run } = useAct()
 const SHOWN = 12
 const must = computed(() => lacks.filter(({ weight }) => weight === 'must'))
 const should = computed(() => lacks.filter(({ weight }) => weight === 'should'))
-const says = (lack: Lack) => [nameOf(lack.at), lack.problem ? words.problem(lack.problem) : t(`draft.lack.${lack.code}`, { ...lack.values })].filter(Boolean).join(': ')
+function says(lack: Lack): string {
+  const name = nameOf(lack.at)
+  const what = lack.problem ? words.problem(lack.problem) : t(`draft.lack.${lack.code}`, { ...lack.values })
+  return name ? words.pair(name, what) : what
+}
 const leads = ({ at }: Lack) => at.includes('/')
 
 async function go() {

@@ -37,7 +37,7 @@ const change = (line: FigureLine) => {
 </template>
 
 <style scoped>
-.opens { border: 0; background: none; font: inherit; color: inherit; cursor: pointer; padding: 2px 0; }
+.opens { border: 0; text-align: left; background: none; font: inherit; color: inherit; cursor: pointer; padding: 2px 0; }
 small { display: block; font-size: 12px; }
 .flat { padding-left: 20px; }
 .bands { display: grid; grid-template-columns: repeat(auto-fill, minmax(220px, 1fr)); gap: 6px 18px; padding: 2px 22px 8px; }

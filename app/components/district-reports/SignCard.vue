@@ -69,7 +69,7 @@ const isOutcome = (state: string) => ['corrected', 'explained', 'dismissed'].inc
       <template v-if="report.blocking.length">
         <h3>{{ t('sign.blocks', { count: report.blocking.length }, report.blocking.length) }}</h3>
         <ul>
-          <li v-for="one in report.blocking" :key="one.id"><StrengthTag :strength="one.strength" /> <NuxtLink :to="`/resolve/${one.id}`">{{ one.unit.name }}: {{ words.say(one.title) }}</NuxtLink></li>
+          <li v-for="one in report.blocking" :key="one.id"><StrengthTag :strength="one.strength" /> <NuxtLink :to="`/resolve/${one.id}`">{{ words.pair(one.unit.name, words.say(one.title)) }}</NuxtLink></li>
         </ul>
       </template>
       <template v-if="report.figures.missing.length">
@@ -82,7 +82,7 @@ const isOutcome = (state: string) => ['corrected', 'explained', 'dismissed'].inc
     <div v-if="report.changedSince.length" class="card stack">
       <h2>{{ t('sign.changedSince', { count: report.changedSince.length }, report.changedSince.length) }}</h2>
       <ul>
-        <li v-for="(one, at) in report.changedSince.slice(0, 30)" :key="at"><strong v-if="'unit' in one">{{ one.unit.name }}: </strong>{{ say(one) }}</li>
+        <li v-for="(one, at) in report.changedSince.slice(0, 30)" :key="at">{{ 'unit' in one ? words.pair(one.unit.name, say(one)) : say(one) }}</li>
       </ul>
       <p v-if="report.changedSince.length > 30" class="small quiet">{{ t('sign.more', { count: report.changedSince.length - 30 }) }}</p>
     </div>

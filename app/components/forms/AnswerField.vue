@@ -43,7 +43,7 @@ const unit = computed(() => {
       <span :id="`${id}-label`" class="label">{{ words.say(question.label) || question.code }}<span v-if="unit" class="quiet small"> ({{ unit }})</span><span v-if="required" class="required">{{ t('filling.required') }}</span></span>
       <details v-if="question.definition && words.say(question.definition)"><summary :aria-label="t('filling.about', { name: words.say(question.label) })"><i class="pi pi-info-circle" aria-hidden="true" /></summary><p class="small">{{ words.say(question.definition) }}</p></details>
     </div>
-    <p v-if="content?.kind === 'notKnown'" class="given">{{ t('cell.notKnown') }}: {{ content.reason }} <button type="button" class="textual" @click="give(null)">{{ t('filling.change') }}</button></p>
+    <p v-if="content?.kind === 'notKnown'" class="given">{{ words.pair(t('cell.notKnown'), content.reason) }} <button type="button" class="textual" @click="give(null)">{{ t('filling.change') }}</button></p>
     <output v-else-if="question.kind === 'computed'" :aria-labelledby="`${id}-label`" class="computed">{{ shown }}</output>
     <ChoiceAnswer v-else-if="question.kind === 'yesNo' || question.kind === 'oneOf' || question.kind === 'severalOf'" :question="question" :input-id="id" :value="value" :choices="work.choices(answerKey)" @give="give" />
     <UnitAnswer v-else-if="question.kind === 'unit'" :question="question" :input-id="id" :value="placeOf(value)" :work="work" :answer-key="answerKey" @give="give" />

@@ -49,7 +49,7 @@ async function writeComment() {
 
 const contentText = (content: CellContent) => {
   if (content.kind === 'value') return words.number(content.value)
-  return content.kind === 'notKnown' ? `${t('cell.notKnown')}: ${content.reason}` : t(`cell.${content.kind}`)
+  return content.kind === 'notKnown' ? words.pair(t('cell.notKnown'), content.reason) : t(`cell.${content.kind}`)
 }
 </script>
 

@@ -42,7 +42,7 @@ function applied() {
     <section class="stack">
       <h3>{{ t('units.history') }}</h3>
       <DataTable :value="file.spans" data-key="from" :table-props="{ 'aria-label': t('units.history') }">
-        <Column :header="t('units.from')"><template #body="{ data }">{{ data.to ? t('units.span', { from: words.plainDay(data.from), to: words.plainDay(data.to, -1) }) : t('units.since', { from: words.plainDay(data.from) }) }}</template></Column>
+        <Column :header="t('units.when')"><template #body="{ data }">{{ data.to ? t('units.span', { from: words.plainDay(data.from), to: words.plainDay(data.to, -1) }) : t('units.since', { from: words.plainDay(data.from) }) }}</template></Column>
         <Column :header="t('units.name')" field="name" />
         <Column :header="t('units.parent')"><template #body="{ data }">{{ data.parent?.name ?? t('units.top') }}</template></Column>
         <Column :header="t('units.kind')"><template #body="{ data }">{{ words.usual(data.kind) }}</template></Column>

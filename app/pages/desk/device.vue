@@ -35,7 +35,7 @@ async function leave() {
         <p v-if="(storage.data.value?.share ?? 0) > NEARLY_FULL" class="wrong" role="alert">{{ t('device.nearlyFull', { percent: Math.round(100 * storage.data.value!.share) }) }}</p>
         <p v-if="Math.abs(minutesOff) > 2" class="amber" role="status">{{ t(minutesOff > 0 ? 'device.clockAhead' : 'device.clockBehind', { span: words.span(Math.abs(minutesOff)) }) }}</p>
         <MeetButton />
-        <details v-if="desk.contacts.value.length"><summary>{{ t('device.contacts') }}</summary><ul class="plain-list"><li v-for="one in desk.contacts.value" :key="one.at" class="small">{{ words.moment(new Date(one.at).toISOString()) }}: {{ t('device.contact', { sent: one.sent, heard: one.heard }) }}<template v-if="one.files"> · {{ t('device.contactFiles', { count: one.files }, one.files) }}</template><template v-if="one.refused"> · {{ t('device.contactRefused', { count: one.refused }, one.refused) }}</template><template v-if="one.ended === 'broken'"> · {{ t('device.contactBroken') }}</template></li></ul></details>
+        <details v-if="desk.contacts.value.length"><summary>{{ t('device.contacts') }}</summary><ul class="plain-list"><li v-for="one in desk.contacts.value" :key="one.at" class="small">{{ words.pair(words.moment(new Date(one.at).toISOString()), t('device.contact', { sent: one.sent, heard: one.heard })) }}<template v-if="one.files"> · {{ t('device.contactFiles', { count: one.files }, one.files) }}</template><template v-if="one.refused"> · {{ t('device.contactRefused', { count: one.refused }, one.refused) }}</template><template v-if="one.ended === 'broken'"> · {{ t('device.contactBroken') }}</template></li></ul></details>
       </section>
       <CarryCard />
       <SettingsCard />

@@ -30,7 +30,7 @@ const csv = computed(() => addressOf('GET /api/district-reports/:round/csv', { p
             <div><span class="figure">{{ words.percent(data.figures.reporting.timeliness) }}</span><p class="small quiet">{{ t('figures.timeliness', { onTime: data.figures.reporting.onTime, expected: data.figures.reporting.expected }) }}</p></div>
             <div v-for="rate in data.figures.indicators" :key="rate.code" :title="`${words.number(rate.numerator, 1)} / ${words.number(rate.denominator, 1)} × ${rate.factor}`">
               <span class="figure">{{ words.number(rate.value, 1) }}<small> {{ words.say(rate.unitOfMeasure) }}</small></span>
-              <p class="small quiet">{{ words.say(rate.name) }}: {{ words.number(rate.numerator, 1) }} / {{ words.number(rate.denominator, 1) }} × {{ words.number(rate.factor) }}</p>
+              <p class="small quiet">{{ words.pair(words.say(rate.name), `${words.number(rate.numerator, 1)} / ${words.number(rate.denominator, 1)} × ${words.number(rate.factor)}`) }}</p>
             </div>
           </div>
           <section v-for="section in data.figures.sections" :key="section.code" class="stack">
