@@ -48,9 +48,13 @@ export function useDoubtWords(names: () => DoubtNames) {
     return doubt.explanation ? explained(doubt.explanation, true) : ''
   }
 
-  /** A comparison with its numbers; anything else with its parts. @param truth whether that is a condition: what it looked at is named, without its signs. */
+  /** “Opening stock is 190, but closing stock last time is 160”; a comparison of more with its numbers and the difference; anything else with its parts. @param truth whether that is a condition: what it looked at is named, without its signs. */
   function explained({ left, right, relation, by }: Explanation, truth = false): string {
     if (!right || !relation) return truth ? namedValues(left) : sideText(left)
+    const [one, other] = [left.parts[0], right.parts[0]]
+    if (by !== 0 && left.parts.length === 1 && right.parts.length === 1 && typeof one === 'object' && typeof other === 'object') {
+      return t('doubt.differ', { left: termName(one.item, one.bands, one.back), one: words.value(left.value), right: termName(other.item, other.bands, other.back), other: words.value(right.value) })
+    }
     if (by === 0) return `${sideText(left)} ${relation} ${sideText(right)}`
     return t('doubt.compared', { left: sideText(left), relation, right: sideText(right), by: words.number(by) })
   }

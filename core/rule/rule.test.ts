@@ -79,7 +79,7 @@ describe('doubts', () => {
   })
 
   it('have names in each language', () => {
-    expect(titleOfDoubt(MONTHLY_SUMMARY, { source: 'rule', code: 'stock_continues', band: 'bcg' })).toEqual({ en: 'Stock starts where it did not end: BCG', fr: 'Le stock ne reprend pas où il finissait\u00a0: BCG' })
+    expect(titleOfDoubt(MONTHLY_SUMMARY, { source: 'rule', code: 'stock_continues', band: 'bcg' })).toEqual({ en: 'Opening stock is not last month’s closing stock: BCG', fr: 'Le stock d’ouverture n’est pas le stock de clôture du mois passé\u00a0: BCG' })
     expect(titleOfDoubt(MONTHLY_SUMMARY, { source: 'range', code: 'live_births.f', band: null }).en).toBe('Live births, female: much higher or lower than before')
     const range = { low: 3, high: 9, count: 12, value: 30 } as Doubt['range']
     expect(titleOfDoubt(MONTHLY_SUMMARY, { source: 'range', code: 'live_births.f', band: null, range }).fr).toMatch(/: bien plus haut qu’avant$/)
