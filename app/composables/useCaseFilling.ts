@@ -53,9 +53,9 @@ export function useCaseFilling(asked: Asked, units: Units, cases: () => readonly
     return { register: definition, edition, newest, compiled, work: useFilling(() => compiled, answers, options), name: own.form.name }
   }
   async function newestOf(): Promise<DeskRegister> {
-    const told = (await deskRegisters()).find(one => one.register === asked.register)
-    if (!told) throw new ApiProblem(404, 'not-found', '')
-    return told
+    const newest = (await deskRegisters()).find(one => one.register === asked.register)
+    if (!newest) throw new ApiProblem(404, 'not-found', '')
+    return newest
   }
 
   const load = useLoad<Begun>(async () => {
@@ -64,7 +64,7 @@ export function useCaseFilling(asked: Asked, units: Units, cases: () => readonly
     const corrected = asked.corrects ? await store.entries.get('id', asked.corrects) : undefined
     // What was begun goes on in the edition in which it was begun, and is corrected in it, though a newer one has come.
     const edition = draft?.edition ?? corrected?.edition ?? newest.edition
-    const kept = edition === newest.edition ? undefined : (await store.told.get('key', `register|${asked.register}|${edition}`))?.answer as DeskRegister | undefined
+    const kept = edition === newest.edition ? undefined : (await store.serverCache.get('key', `register|${asked.register}|${edition}`))?.answer as DeskRegister | undefined
     if (draft) caseId = draft.case
     const entry = corrected ?? (asked.case ? (await store.entries.where('case', asked.case))[0] : undefined)
     const own = session.view!.branch!
@@ -128,7 +128,7 @@ export function useCaseFilling(asked: Asked, units: Units, cases: () => readonly
     const { register, edition, compiled, work } = load.data.value!
     const answers = answersOf(work.filling.value)
     for (const { hash } of attachmentsIn(answers as never)) await store.files.where('hash').equals(hash).filter(({ state }) => state === 'draft').modify({ state: 'waiting' })
-    await desk.keep({
+    await desk.saveEntry({
       id: uuid(), case: caseId, register: register.code, edition, form: compiled.form.code, unit: unit.value!, answers,
       ...(asked.corrects && { corrects: asked.corrects }), ...(asked.parent && { parent: asked.parent }),
     })

@@ -8,25 +8,25 @@ import { dayOf } from '#core/form/answer'
 import { fold } from '#core/form/code'
 import type { Form } from '#core/form/question'
 import { UNITS_HERE, type Units } from './useUnits'
-import { useDeskStore, type KeptEntry, type WorkStore } from './useDeskStore'
+import { useDeskStore, type StoredEntry, type WorkStore } from './useDeskStore'
 
 /** A case on this device: its line, its entries, what it still needs, and the text that a search looks in. */
-export interface DeskCase { id: string; register: string; file: CaseFile; entries: KeptEntry[]; line: CasePart[]; follow: FollowUp; sought: string }
+export interface DeskCase { id: string; register: string; file: CaseFile; entries: StoredEntry[]; line: CasePart[]; follow: FollowUp; sought: string }
 
 const DAY = 86_400_000
 /** Fewer letters would find too much. */
 const LEAST_LETTERS = 3
 
 /** Opened entries, so that each is opened once: what is inside never changes, only how far it has got. */
-const opened = new WeakMap<WorkStore, Map<string, KeptEntry>>()
-async function entriesOf(store: WorkStore): Promise<KeptEntry[]> {
-  const known = opened.get(store) ?? new Map<string, KeptEntry>()
+const opened = new WeakMap<WorkStore, Map<string, StoredEntry>>()
+async function entriesOf(store: WorkStore): Promise<StoredEntry[]> {
+  const known = opened.get(store) ?? new Map<string, StoredEntry>()
   opened.set(store, known)
   const rows = await store.entries.raw.toArray()
   const entries = await Promise.all(rows.map(async (row) => {
     const had = known.get(row.id as string)
     // Why an entry was refused stands inside: that one is opened again.
-    return had && row.state !== 'refused' ? { ...had, state: row.state as KeptEntry['state'], receivedAt: row.receivedAt as string | undefined } : store.entries.opened(row)
+    return had && row.state !== 'refused' ? { ...had, state: row.state as StoredEntry['state'], receivedAt: row.receivedAt as string | undefined } : store.entries.opened(row)
   }))
   known.clear()
   for (const entry of entries) known.set(entry.id, entry)
@@ -76,7 +76,7 @@ export function useAnswerText(units: Pick<Units, 'byCode'> | null = inject(UNITS
 export interface CasePart { label: string; text: string }
 
 /** An entry as the cases are folded from it: it happened when its form says, else when it was typed. */
-export function entryOf(register: CaseRegister, entry: Pick<KeptEntry, 'id' | 'case' | 'form' | 'answers' | 'madeAt' | 'receivedAt' | 'corrects'>): Entry {
+export function entryOf(register: CaseRegister, entry: Pick<StoredEntry, 'id' | 'case' | 'form' | 'answers' | 'madeAt' | 'receivedAt' | 'corrects'>): Entry {
   const asked = register.forms.find(({ form }) => form.code === entry.form)?.eventDate
   const content = asked ? entry.answers[asked] : undefined
   const day = content?.kind === 'value' && typeof content.value === 'string' ? dayOf(content.value) : null

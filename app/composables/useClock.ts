@@ -1,5 +1,5 @@
 import { phoneName } from './useDeskStore'
-import { deviceClockOff } from './useOutside'
+import { deviceClockOff } from './useDeviceHardware'
 
 /**
  * The one place in the browser that asks what time it is. The server's clock decides; a device clock that is off is
@@ -9,7 +9,7 @@ const kept = () => `lantern-clock${phoneName()}`
 let known: number | undefined
 const offset = (): number => (known ??= Number(localStorage.getItem(kept()) ?? 0) || 0)
 
-/** Now by this device's own clock, right or wrong: what it makes is stamped by it, and put right where it arrives. */
+/** Now by this device's own clock, right or wrong. Changes carry this time; the server corrects it. */
 export const deviceNow = (): number => Date.now() + deviceClockOff()
 
 /** Notes the server's time as it was a moment ago. */

@@ -4,8 +4,8 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import type { DeskChange, DeskEvent, DeskWork } from '#core/contract/desk'
 import { deskAtHand, sendings } from '../../tests/support/desk-at-hand'
 import { ApiProblem } from './useApi'
-import { meet, toldBy, useDesk } from './useDesk'
-import { keepWork, takeInEvents } from './useDeskReceive'
+import { sync, cachedFetch, useDesk } from './useDesk'
+import { cacheWork, applyEvents } from './useDeskReceive'
 import { noteOutcomes } from './useDeskSend'
 import { tidyStore } from './useDeskTidy'
 import type { CaseRegister, FormRole } from '#core/cases/register'
@@ -25,7 +25,7 @@ beforeEach(async () => {
 })
 afterEach(async () => {
   page.stop()
-  await meet()
+  await sync()
   vi.unstubAllGlobals()
 })
 
@@ -37,53 +37,53 @@ describe('a contact', () => {
   it('sends forms and acts in one request, forms first, and writes down what went and came', async () => {
     const own = desk()
     answer = () => { throw new ApiProblem(0, 'unreachable', '') }
-    await own.keepAct('r|u', { kind: 'send', id: 's1', madeAt: '', round: 'r', unit: 'u', explanations: {} })
-    await own.keep(entry('e1'))
-    await meet()
+    await own.saveAct('r|u', { kind: 'send', id: 's1', madeAt: '', round: 'r', unit: 'u', explanations: {} })
+    await own.saveEntry(entry('e1'))
+    await sync()
     expect([own.state.value, own.waiting.value]).toEqual(['noNetwork', 2])
     answer = (_name, given) => received(given)
     const before = sendings(hand.call)
-    await meet()
+    await sync()
     expect(sendings(hand.call) - before).toBe(1)
     expect(hand.call.mock.calls.findLast(([name]) => name === 'POST /api/desk/send')![1].body!.changes.map(({ kind }) => kind)).toEqual(['entry', 'send'])
-    expect([own.waiting.value, await stateOf('e1'), own.lastContact.value]).toMatchObject([0, 'received', { sent: 2, refused: 0, ended: 'done' }])
+    expect([own.waiting.value, await stateOf('e1'), own.lastSync.value]).toMatchObject([0, 'received', { sent: 2, refused: 0, ended: 'done' }])
   })
 
   it('keeps what the district refuses, with the reason, and sends it no more', async () => {
     const own = desk()
     answer = (_name, { body }) => ({ at: '', outcomes: body!.changes!.map(({ id }) => ({ id, outcome: 'refused', code: 'entry-form', message: '' })) })
-    await own.keep(entry('e1'))
-    await meet()
+    await own.saveEntry(entry('e1'))
+    await sync()
     expect(await hand.store.entries.get('id', 'e1')).toMatchObject({ state: 'refused', why: 'entry-form' })
     const before = sendings(hand.call)
-    await meet()
+    await sync()
     expect(sendings(hand.call)).toBe(before)
   })
 
   it('what users met, 19: reads nothing anew where a contact brought nothing', async () => {
     const own = desk()
-    await meet()
-    const before = [own.changes.value, own.contacts.value.length]
-    const tidied = async () => (await hand.store.told.get('key', 'tidiedAt'))?.answer
+    await sync()
+    const before = [own.changes.value, own.syncs.value.length]
+    const tidied = async () => (await hand.store.serverCache.get('key', 'tidiedAt'))?.answer
     const at = await tidied()
     await new Promise((resolve) => { setTimeout(resolve, 5) })
-    await meet()
-    expect([own.changes.value, own.contacts.value.length]).toEqual([before[0], before[1]! + 1])
+    await sync()
+    expect([own.changes.value, own.syncs.value.length]).toEqual([before[0], before[1]! + 1])
     // Tidying reads all that was received: not at each contact.
     expect([typeof at, await tidied()]).toEqual(['number', at])
-    await own.keepAct('r|u', { kind: 'send', id: 's9', madeAt: '', round: 'r', unit: 'u', explanations: {} })
-    await meet()
+    await own.saveAct('r|u', { kind: 'send', id: 's9', madeAt: '', round: 'r', unit: 'u', explanations: {} })
+    await sync()
     expect(own.changes.value).toBeGreaterThan(before[0]!)
   })
 
   it('hears what the office left out, with its reason, without asking again', async () => {
     const own = desk()
     answer = (_name, { body }) => ({ at: '2026-11-05T12:00:00Z', outcomes: body!.changes!.map(({ id }) => ({ id, outcome: 'refused', code: 'after-closing', message: '' })) })
-    await own.keepAct('r|u', { kind: 'send', id: 's1', madeAt: '', round: 'r', unit: 'u', explanations: {} })
-    await meet()
+    await own.saveAct('r|u', { kind: 'send', id: 's1', madeAt: '', round: 'r', unit: 'u', explanations: {} })
+    await sync()
     const change = () => hand.store.changes.get('id', 's1')
     expect(await change()).toMatchObject({ state: 'needsYou', why: 'after-closing' })
-    await keepWork(hand.store, { at: '', due: { now: [], closed: [], coming: [], sent: [] }, questions: { lines: [] }, reports: [], conversations: [], leftOut: [{ id: 's1', why: 'The paper says otherwise.' }] } as unknown as DeskWork)
+    await cacheWork(hand.store, { at: '', due: { now: [], closed: [], coming: [], sent: [] }, questions: { lines: [] }, reports: [], conversations: [], leftOut: [{ id: 's1', why: 'The paper says otherwise.' }] } as unknown as DeskWork)
     expect(await change()).toMatchObject({ state: 'needsYou', why: 'left-out', said: 'The paper says otherwise.' })
     expect(sendings(hand.call)).toBe(1)
   })
@@ -91,31 +91,31 @@ describe('a contact', () => {
   it('erases the device only when the district blocked it, not when it does not know it', async () => {
     const own = desk()
     answer = () => { throw new ApiProblem(401, 'device-unknown', '') }
-    await own.keep(entry('e1'))
-    await meet()
+    await own.saveEntry(entry('e1'))
+    await sync()
     expect([own.state.value, hand.vault.erase.mock.calls.length, await stateOf('e1')]).toEqual(['signedOut', 0, 'waiting'])
     answer = () => { throw new ApiProblem(403, 'device-blocked', '') }
-    await meet()
+    await sync()
     expect(hand.vault.erase).toHaveBeenCalledOnce()
   })
 
   it('waits for Wi-Fi where that is set, unless somebody asks for it or a day has gone by', async () => {
     vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'] })
     const own = desk()
-    await meet()
+    await sync()
     hand.vault.device.settings = { ...hand.vault.device.settings, wifiOnly: true }
     vi.stubGlobal('navigator', { connection: { type: 'cellular' } })
     const before = hand.call.mock.calls.length
-    await meet()
+    await sync()
     expect([own.state.value, hand.call.mock.calls.length]).toEqual(['waitsForWifi', before])
-    await meet(true)
+    await sync(true)
     expect(hand.call.mock.calls.length).toBeGreaterThan(before)
     vi.spyOn(Date, 'now').mockReturnValue(Date.now() + 25 * 3_600_000)
     const later = hand.call.mock.calls.length
     // By itself: it looks again every five minutes.
     await vi.advanceTimersByTimeAsync(5 * 60_000)
     await vi.waitFor(() => expect(hand.call.mock.calls.length).toBeGreaterThan(later))
-    await meet(true)
+    await sync(true)
     vi.useRealTimers()
     vi.restoreAllMocks()
   })
@@ -131,9 +131,9 @@ describe('pictures', () => {
   it('go in pieces, and from where they broke off', async () => {
     await keep()
     answer = (name, given) => { if (starts.length === 1) throw new ApiProblem(0, 'unreachable', ''); return piece(name, given) }
-    await meet()
+    await sync()
     answer = piece
-    await meet()
+    await sync()
     expect(starts).toEqual([0, 48_000, 96_000])
     expect(await hand.store.files.get('h')).toMatchObject({ state: 'received', upTo: 100_000 })
     expect((await hand.store.bytesOf('h'))!.bytes).toEqual(bytes)
@@ -142,10 +142,10 @@ describe('pictures', () => {
   it('that were changed on their way go again from the beginning; those that are none hold up nothing else', async () => {
     await keep()
     answer = () => { throw new ApiProblem(422, 'file-changed', '') }
-    await meet()
+    await sync()
     expect(await hand.store.files.get('h')).toMatchObject({ state: 'waiting', upTo: 0 })
     answer = () => { throw new ApiProblem(422, 'file-kind', '') }
-    await meet()
+    await sync()
     expect(await hand.store.files.get('h')).toMatchObject({ state: 'refused' })
     expect(desk().state.value).toBe('idle')
   })
@@ -155,8 +155,8 @@ describe('pictures', () => {
     let here = 0
     // The district threw the second piece away.
     answer = (_name, { body }) => { starts.push(body!.start!); here = starts.length === 2 ? here : body!.start! + Buffer.from(body!.data!, 'base64').length; return { upTo: here, done: here === bytes.length } }
-    await meet()
-    await meet()
+    await sync()
+    await sync()
     expect(starts).toEqual([0, 48_000, 0, 48_000, 96_000])
     expect(await hand.store.files.get('h')).toMatchObject({ state: 'received' })
   })
@@ -176,17 +176,17 @@ describe('nothing lost, 2: what this device sent', () => {
   it('stays until the district says that it is in a backup, and shows nowhere as unsent meanwhile', async () => {
     const own = desk()
     await keepCell('c1')
-    await meet()
+    await sync()
     expect([own.waiting.value, await states(), await hand.store.unsettled('r|u')]).toEqual([0, [['c1', 'confirmed']], []])
     standing = { incarnation: 1, backedUpTo: new Date(Date.now() + 1000).toISOString() }
     await keepCell('c2')
-    await meet()
+    await sync()
     expect(await states()).toEqual([])
   })
 
   it('is dropped after 35 days all the same', async () => {
     await keepCell('c1')
-    await meet()
+    await sync()
     vi.spyOn(Date, 'now').mockReturnValue(Date.now() + 36 * 86_400_000)
     await tidyStore(hand.store, 90)
     vi.restoreAllMocks()
@@ -196,16 +196,16 @@ describe('nothing lost, 2: what this device sent', () => {
   it('goes again when the district was put back from a backup: changes, forms and pictures, in their order', async () => {
     const own = desk()
     await keepCell('c1')
-    await own.keep(entry('e1'))
+    await own.saveEntry(entry('e1'))
     await hand.store.putFile({ hash: 'h', state: 'waiting', bytes: 3, mediaType: 'image/jpeg', upTo: 0, at: Date.now() }, Uint8Array.from([1, 2, 3]))
-    await takeInEvents(hand.store, [{ kind: 'entry', at: '2026-11-01T00:00:00Z', unit: 'elm', id: 'of another', case: 'c9', register: 'r', edition: 1, form: 'f', answers: {}, happenedOn: '2026-10-30', corrects: null, parent: null }], '0.0.0.1')
-    await meet()
+    await applyEvents(hand.store, [{ kind: 'entry', at: '2026-11-01T00:00:00Z', unit: 'elm', id: 'of another', case: 'c9', register: 'r', edition: 1, form: 'f', answers: {}, happenedOn: '2026-10-30', corrects: null, parent: null }], '0.0.0.1')
+    await sync()
     await keepCell('c2')
-    await meet()
+    await sync()
     const pieces = hand.call.mock.calls.filter(([name]) => name.startsWith('PUT')).length
     standing = { incarnation: 2, backedUpTo: null }
     await keepCell('c3')
-    await meet()
+    await sync()
     // The newest went first, and by its answer the device noticed.
     expect(sentLast()).toEqual(['e1', 'c1', 'c2'])
     expect(hand.call.mock.calls.filter(([name]) => name.startsWith('PUT')).length).toBe(pieces + 1)
@@ -213,7 +213,7 @@ describe('nothing lost, 2: what this device sent', () => {
     // What another device made is that one's to send.
     expect(await stateOf('of another')).toBe('received')
     const sent = sendings(hand.call)
-    await meet()
+    await sync()
     expect(sendings(hand.call)).toBe(sent)
   })
 })
@@ -222,22 +222,22 @@ describe('nothing lost, 5: a contact', () => {
   it('that fails in any way is tried again by itself', async () => {
     vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'] })
     const own = desk()
-    await meet()
+    await sync()
     answer = () => { throw new TypeError('a mistake of ours') }
     await hand.store.changes.put({ id: 'c1', place: 'r|u', state: 'waiting', cell: 'x', base: 0, change: { kind: 'comment', id: 'c1', madeAt: '', round: 'r', unit: 'u', cell: 'x', text: 'so' } }, 'id')
-    await expect(meet()).rejects.toThrow('a mistake of ours')
+    await expect(sync()).rejects.toThrow('a mistake of ours')
     answer = (_name, given) => received(given)
     const before = sendings(hand.call)
     await vi.advanceTimersByTimeAsync(5 * 60_000)
     await vi.waitFor(() => expect(sendings(hand.call)).toBeGreaterThan(before))
-    await meet()
+    await sync()
     expect(own.waiting.value).toBe(0)
     vi.useRealTimers()
   })
 
   it('stores texts as they can be stored: composed, and without halves of characters', async () => {
     const own = desk()
-    await own.keep({ ...entry('e1'), answers: { name: { kind: 'value', value: 'Re\u0301mi\ud83d\0' } } })
+    await own.saveEntry({ ...entry('e1'), answers: { name: { kind: 'value', value: 'Re\u0301mi\ud83d\0' } } })
     expect((await hand.store.entries.get('id', 'e1'))!.answers).toEqual({ name: { kind: 'value', value: 'Rémi' } })
   })
 })
@@ -247,9 +247,9 @@ describe('what comes', () => {
 
   it('marks what this device made as received, and brings what others made, once', async () => {
     await hand.store.entries.put({ ...entry('e1'), madeAt: '2026-10-30T08:00:00Z', state: 'waiting' }, 'id')
-    for (let times = 0; times < 2; times++) await takeInEvents(hand.store, [event('e1'), event('e2')], '0.0.0.2')
+    for (let times = 0; times < 2; times++) await applyEvents(hand.store, [event('e1'), event('e2')], '0.0.0.2')
     expect((await hand.store.entries.all()).map(({ id, state, madeAt }) => [id, state, madeAt.slice(0, 10)])).toEqual([['e1', 'received', '2026-10-30'], ['e2', 'received', '2026-10-30']])
-    expect((await hand.store.told.get('key', 'cursor'))!.answer).toBe('0.0.0.2')
+    expect((await hand.store.serverCache.get('key', 'cursor'))!.answer).toBe('0.0.0.2')
   })
 
   it('by file says what became of each change; what is unknown here is passed over', async () => {
@@ -259,7 +259,7 @@ describe('what comes', () => {
   })
 
   it('is cleared after the days that the device keeps it, but never while something of it waits', async () => {
-    await takeInEvents(hand.store, [event('old', '2026-01-01T00:00:00Z'), { ...event('other', '2026-01-01T00:00:00Z'), case: 'c2' } as DeskEvent, { ...event('new', new Date().toISOString()), case: 'c3' } as DeskEvent], '0.0.0.3')
+    await applyEvents(hand.store, [event('old', '2026-01-01T00:00:00Z'), { ...event('other', '2026-01-01T00:00:00Z'), case: 'c2' } as DeskEvent, { ...event('new', new Date().toISOString()), case: 'c3' } as DeskEvent], '0.0.0.3')
     await hand.store.entries.put({ ...entry('mine', 'c2'), madeAt: '', state: 'waiting' }, 'id')
     await tidyStore(hand.store, 30)
     expect((await hand.store.entries.all()).map(({ id }) => id)).toEqual(['other', 'new', 'mine'])
@@ -271,9 +271,9 @@ describe('what comes', () => {
       code: 'fever', name: {}, subject: 'person', line: [], identity: { identifiers: [] }, countingDate: 'seen_on', rules: [], follow: { nextVisit: 'next_visit_on', result: 'result' },
       forms: [form('registration', 'begun', { kind: 'text', code: 'called', label: {} }), form('followUp', 'visit', { kind: 'date', code: 'next_visit_on', label: {} }), form('result', 'sent', { kind: 'text', code: 'result', label: {} })],
     }
-    await hand.store.told.put({ key: 'registers', answer: [{ register: register.code, edition: 1, definition: register }] }, 'key')
+    await hand.store.serverCache.put({ key: 'registers', answer: [{ register: register.code, edition: 1, definition: register }] }, 'key')
     const of = (id: string, form: string, answers: Answers) => ({ ...event(id, '2026-01-01T00:00:00Z'), case: id.slice(0, 2), register: register.code, form, answers }) as DeskEvent
-    await takeInEvents(hand.store, [
+    await applyEvents(hand.store, [
       of('c1-begun', 'begun', {}), of('c1-visit', 'visit', { next_visit_on: { kind: 'value', value: '2026-02-01' } }),
       of('c2-begun', 'begun', {}), of('c3-sent', 'sent', {}), of('c4-result', 'sent', { result: { kind: 'value', value: 'negative' } }),
     ], '0.0.0.4')
@@ -282,9 +282,9 @@ describe('what comes', () => {
   })
 
   it('is what this device has where the line is dead, and a refusal where it is one', async () => {
-    await toldBy('k', () => Promise.resolve(1))
-    expect(await toldBy('k', () => Promise.reject(new ApiProblem(0, 'unreachable', '')))).toBe(1)
-    await expect(toldBy('k', () => Promise.reject(new ApiProblem(403, 'outside-branch', '')))).rejects.toMatchObject({ status: 403 })
-    await expect(toldBy('other', () => Promise.reject(new ApiProblem(0, 'unreachable', '')))).rejects.toMatchObject({ unreachable: true })
+    await cachedFetch('k', () => Promise.resolve(1))
+    expect(await cachedFetch('k', () => Promise.reject(new ApiProblem(0, 'unreachable', '')))).toBe(1)
+    await expect(cachedFetch('k', () => Promise.reject(new ApiProblem(403, 'outside-branch', '')))).rejects.toMatchObject({ status: 403 })
+    await expect(cachedFetch('other', () => Promise.reject(new ApiProblem(0, 'unreachable', '')))).rejects.toMatchObject({ unreachable: true })
   })
 })

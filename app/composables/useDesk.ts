@@ -6,57 +6,59 @@ import { ApiProblem } from './useApi'
 import { clockNow, deviceNow } from './useClock'
 import { fetchWork, receiveNews } from './useDeskReceive'
 import { sendFiles, sendWaiting } from './useDeskSend'
-import { useDeskStore, type KeptEntry, type WaitingChange, type WorkStore } from './useDeskStore'
+import { useDeskStore, type StoredEntry, type WaitingChange, type WorkStore } from './useDeskStore'
 import { tidyNowAndThen } from './useDeskTidy'
-import type { Contact } from './useDeskWork'
-import { onWifi } from './useOutside'
+import type { SyncResult } from './useDeskWork'
+import { onWifi } from './useDeviceHardware'
 
 const FIRST_WAIT = 3_000
 const LONGEST_WAIT = 5 * 60_000
 const A_DAY = 24 * 60 * 60_000
-const CONTACTS_KEPT = 20
+const SYNCS_STORED = 20
 
 export type DeskState = 'idle' | 'busy' | 'noNetwork' | 'signedOut' | 'blocked' | 'waitsForWifi'
 
 const state = ref<DeskState>('idle')
 const waiting = ref(0)
-/** What the district did not take: it stays here until a person looks at it. */
+/** Number of rejected records: they stay here until a person looks at them. */
 const needsYou = ref(0)
-const contacts = shallowRef<Contact[]>([])
-/** Counts what changed in the store, so that lists read it anew. */
+const syncs = shallowRef<SyncResult[]>([])
+/** Rises when the store changed, so that lists reload. */
 const changes = ref(0)
 let timer: ReturnType<typeof setTimeout> | undefined
 let wait = FIRST_WAIT
 let running: Promise<void> | undefined
 let queued: Promise<void> | undefined
 
-/**
- * What the district last told about something. What this device has comes at once where the line is dead, and soon where
- * it is slow: nobody waits for it.
- */
+/** How long a request may take before the cached answer is shown, in milliseconds. */
 const PATIENCE = 800
-export async function toldBy<T>(key: string, ask: () => Promise<T>): Promise<T> {
+
+/**
+ * Fetches an answer and caches it on this device. Without a network the cached answer comes at once; on a slow line it
+ * comes after {@link PATIENCE}, and the cache is updated when the request ends.
+ */
+export async function cachedFetch<T>(key: string, ask: () => Promise<T>): Promise<T> {
   const store = useDeskStore()
-  const kept = await store.told.get('key', key)
-  const asked = ask().then(async (answer) => {
-    await store.told.put({ key, answer }, 'key')
+  const cached = await store.serverCache.get('key', key)
+  const request = ask().then(async (answer) => {
+    await store.serverCache.put({ key, answer }, 'key')
     return answer
   })
-  if (!kept) return asked
-  const soon = new Promise<T>((resolve) => { setTimeout(() => resolve(kept.answer as T), state.value === 'noNetwork' ? 0 : PATIENCE) })
-  return Promise.race([asked.catch((error: unknown) => {
-    if (error instanceof ApiProblem && error.unreachable) return kept.answer as T
+  if (!cached) return request
+  const soon = new Promise<T>((resolve) => { setTimeout(() => resolve(cached.answer as T), state.value === 'noNetwork' ? 0 : PATIENCE) })
+  return Promise.race([request.catch((error: unknown) => {
+    if (error instanceof ApiProblem && error.unreachable) return cached.answer as T
     throw error
   }), soon])
 }
 
-/** What this device has of something, else the district's answer: for what is fetched anew at each contact when it changed. */
-async function keptOr<T>(key: string, ask: () => Promise<T>): Promise<T> {
-  const kept = await useDeskStore().told.get('key', key)
-  return kept ? kept.answer as T : toldBy(key, ask)
+/** The cached answer, or else a fetch: for what every sync refreshes when it changed. */
+async function cacheFirst<T>(key: string, ask: () => Promise<T>): Promise<T> {
+  const cached = await useDeskStore().serverCache.get('key', key)
+  return cached ? cached.answer as T : cachedFetch(key, ask)
 }
-export const deskRegisters = (): Promise<DeskRegister[]> => keptOr('registers', () => callApi('GET /api/desk/registers', {}))
-export const deskUnits = (): Promise<UnitList> => keptOr('units', () => callApi('GET /api/places', {}))
+export const deskRegisters = (): Promise<DeskRegister[]> => cacheFirst('registers', () => callApi('GET /api/desk/registers', {}))
+export const deskUnits = (): Promise<UnitList> => cacheFirst('units', () => callApi('GET /api/places', {}))
 
 const countWaiting = async (store: WorkStore): Promise<number> => await store.changes.count('state', 'waiting') + await store.entries.count('state', 'waiting') + await store.files.where('state').equals('waiting').count()
 
@@ -65,107 +67,107 @@ async function count(store: WorkStore): Promise<void> {
   needsYou.value = await store.changes.count('state', 'needsYou') + await store.entries.count('state', 'refused') + await store.files.where('state').equals('refused').count()
 }
 
-/** Sets when this device meets the district next by itself. */
+/** Schedules the next automatic sync. */
 function next(milliseconds: number): void {
   clearTimeout(timer)
-  timer = setTimeout(() => void meet(), milliseconds)
+  timer = setTimeout(() => void sync(), milliseconds)
 }
 
-async function contact(byHand: boolean): Promise<void> {
+async function syncOnce(byHand: boolean): Promise<void> {
   const vault = useVault()
   if (!vault.isOpen) return
   const store = useDeskStore()
-  contacts.value = ((await store.told.get('key', 'contacts'))?.answer as Contact[] | undefined) ?? []
+  syncs.value = ((await store.serverCache.get('key', 'contacts'))?.answer as SyncResult[] | undefined) ?? []
   await count(store)
-  const last = contacts.value.find(({ ended }) => ended === 'done')?.at ?? 0
+  const last = syncs.value.find(({ ended }) => ended === 'done')?.at ?? 0
   if (vault.device!.settings.wifiOnly && !onWifi() && !byHand && clockNow() - last < A_DAY) {
     state.value = 'waitsForWifi'
-    // Asked again by itself: a Wi-Fi may have come, or the day be over.
+    // Tried again later: the device may be on Wi-Fi then, or the day may be over.
     next(LONGEST_WAIT)
     return
   }
   state.value = 'busy'
   let anyNews = false
-  const told: Contact = { at: clockNow(), sent: 0, files: 0, refused: 0, heard: 0, ended: 'broken', acted: false }
+  const result: SyncResult = { at: clockNow(), sent: 0, files: 0, refused: 0, heard: 0, ended: 'broken', acted: false }
   try {
-    await sendWaiting(store, vault.device!.device, told)
-    await sendFiles(store, told)
-    const { changed, definitions } = await receiveNews(store, told)
-    const fetched = await fetchWork(store, changed || told.acted, definitions)
+    await sendWaiting(store, vault.device!.device, result)
+    await sendFiles(store, result)
+    const { changed, definitions } = await receiveNews(store, result)
+    const fetched = await fetchWork(store, changed || result.acted, definitions)
     await tidyNowAndThen(store, vault.device!.settings.keepDays)
-    anyNews = changed || fetched || told.acted
-    told.ended = 'done'
+    anyNews = changed || fetched || result.acted
+    result.ended = 'done'
     state.value = 'idle'
     wait = FIRST_WAIT
   }
   catch (error) {
     if (!vault.isOpen) return
     if (!(error instanceof ApiProblem)) {
-      // Whatever went wrong here: it is tried again, later each time.
+      // An unexpected error: retry with a growing delay.
       state.value = 'idle'
       wait = Math.min(LONGEST_WAIT, wait * 2)
       next(wait)
       throw error
     }
-    // A district that does not know this device may have been set up anew: only one that was blocked is erased.
+    // A server that does not know this device may have been set up again: only a blocked device is erased.
     state.value = error.code === 'device-blocked' ? 'blocked' : error.status === 401 ? 'signedOut' : 'noNetwork'
     wait = Math.min(LONGEST_WAIT, wait * 2)
   }
   if (!vault.isOpen) return
   if (state.value === 'blocked') { await vault.erase(); await navigateTo('/desk/pair?erased=1'); return }
-  contacts.value = [{ ...told, at: clockNow() }, ...contacts.value].slice(0, CONTACTS_KEPT)
-  if (told.ended === 'done' || told.sent) await store.told.put({ key: 'contacts', answer: contacts.value }, 'key')
+  syncs.value = [{ ...result, at: clockNow() }, ...syncs.value].slice(0, SYNCS_STORED)
+  if (result.ended === 'done' || result.sent) await store.serverCache.put({ key: 'contacts', answer: syncs.value }, 'key')
   await count(store)
-  // Lists read this device anew only when something is another: most contacts bring nothing.
-  if (anyNews || told.sent || told.files || told.refused || told.heard) changes.value++
+  // Lists reload only when something changed: most syncs bring nothing.
+  if (anyNews || result.sent || result.files || result.refused || result.heard) changes.value++
   next(waiting.value ? wait : LONGEST_WAIT)
 }
 
-/** Meets the district: sends what waits, hears what is new. One meeting at a time; all who ask meanwhile share the one after it. */
-export function meet(byHand = false): Promise<void> {
+/** Syncs with the server: sends what is pending, receives what is new. One sync at a time; calls in the meantime share the next one. */
+export function sync(byHand = false): Promise<void> {
   if (running) {
-    queued ??= running.then(() => { queued = undefined; return meet(byHand) })
+    queued ??= running.then(() => { queued = undefined; return sync(byHand) })
     return queued
   }
-  running = contact(byHand).finally(() => { running = undefined })
+  running = syncOnce(byHand).finally(() => { running = undefined })
   return running
 }
 
-/** Something was kept while somebody types: it goes once they pause, and not at each key. */
-export function meetSoon(): void {
-  // Where a contact runs, or has failed, the next one is set already.
+/** Schedules a sync for when typing pauses, instead of one for each key. */
+export function syncSoon(): void {
+  // While a sync runs, or after one failed, the next is already scheduled.
   if (state.value !== 'idle') return
   next(FIRST_WAIT)
 }
 
-/** A network came: what waits goes now, and not after the wait that has grown. */
+/** The network is back: sync now instead of after the grown delay. */
 export function networkCame(): void {
   wait = FIRST_WAIT
-  void meet()
+  void sync()
 }
 
-/** The device and its district: what waits, the contacts, and keeping something. */
+/** The sync state of this device, and saving of entries and acts. */
 export function useDesk() {
-  async function noteKept(): Promise<void> {
+  async function noteSaved(): Promise<void> {
     await count(useDeskStore())
     changes.value++
-    void meet()
+    void sync()
   }
-  /** Keeps an entry on this device first, then lets it be sent. */
-  async function keep(entry: Omit<KeptEntry, 'state' | 'madeAt'>): Promise<void> {
+  /** Saves a case entry on this device, then starts a sync. */
+  async function saveEntry(entry: Omit<StoredEntry, 'state' | 'madeAt'>): Promise<void> {
     await useDeskStore().entries.put({ ...cleanJson(entry), madeAt: new Date(deviceNow()).toISOString(), state: 'waiting', own: true }, 'id')
-    await noteKept()
+    await noteSaved()
   }
-  /** The same for an act or an answer. */
-  async function keepAct(place: string, change: WaitingChange['change']): Promise<void> {
+  /** Saves an act (sending a report, a comment, an answer), then starts a sync. */
+  async function saveAct(place: string, change: WaitingChange['change']): Promise<void> {
     await useDeskStore().changes.put({ id: change.id, place, state: 'waiting', change: cleanJson(change) }, 'id')
-    await noteKept()
+    await noteSaved()
   }
-  /** Something came by another way than a contact. */
-  async function told(): Promise<void> {
+  /** Recounts and reloads after the store was changed outside a sync. */
+  async function refresh(): Promise<void> {
     await count(useDeskStore())
     changes.value++
   }
-  const lastContact = computed(() => contacts.value[0] ?? null)
-  return { state, waiting, needsYou, contacts, lastContact, changes, keep, keepAct, told, meet }
+  const lastSync = computed(() => syncs.value[0] ?? null)
+  return { state, waiting, needsYou, syncs, lastSync, changes, saveEntry, saveAct, refresh, sync }
 }

@@ -4,27 +4,27 @@ import type { ReportFile } from '#core/contract/reports'
 import { base64Of } from '#core/encode'
 import { ApiProblem } from './useApi'
 import { deviceNow } from './useClock'
-import type { KeptEntry, WaitingChange, WorkStore } from './useDeskStore'
+import type { StoredEntry, WaitingChange, WorkStore } from './useDeskStore'
 import { noteStanding } from './useDeskStanding'
-import { changeAsSent, changeOfEntry, isClosedCode, reportKey, type Contact } from './useDeskWork'
+import { changeAsSent, changeOfEntry, isClosedCode, reportKey, type SyncResult } from './useDeskWork'
 
 /** Changes in one request: small enough for a bad line. */
 const PIECE = 50
-/** What this device sent since it was opened: hearing of it is no news. */
+/** Changes that this device sent since it was opened: receiving them is no news. */
 const own = new Set<string>()
 export const isOwn = (change: string): boolean => own.has(change)
 
 type Listener = (change: WaitingChange, outcome: DeskOutcome) => void
 const listeners = new Map<string, Set<Listener>>()
-/** Tells what became of the changes of a place. @returns stops it. */
+/** Subscribes to the results of one place's changes. @returns unsubscribes. */
 export function onOutcome(place: string, tell: Listener): () => void {
   const those = listeners.get(place) ?? new Set()
   listeners.set(place, those.add(tell))
   return () => those.delete(tell)
 }
 
-/** The next changes to send: entries first, then the rest, each in the order in which it was made. They count as left from now on, whether they arrive or not: in one step, or a value typed meanwhile would replace one that leaves, and be in conflict with it. */
-async function nextPiece(store: WorkStore): Promise<{ entries: KeptEntry[]; changes: WaitingChange[] }> {
+/** The next batch to send: entries first, then changes, oldest first. They are marked as sent in the same transaction: otherwise a value typed in the meantime could replace one that is on its way, and conflict with it. */
+async function nextPiece(store: WorkStore): Promise<{ entries: StoredEntry[]; changes: WaitingChange[] }> {
   const [entries, rows] = await store.transaction(async () => {
     // Rows of one state come in the order of their numbers.
     const entries = await store.entries.raw.where('state').equals('waiting').limit(PIECE).toArray()
@@ -35,8 +35,8 @@ async function nextPiece(store: WorkStore): Promise<{ entries: KeptEntry[]; chan
   return { entries: await Promise.all(entries.map(row => store.entries.opened(row))), changes: await Promise.all(rows.map(row => store.changes.opened(row))) }
 }
 
-/** Notes what the district said of one entry, or of one change. @returns whether it needs a person. */
-async function noteEntry(store: WorkStore, entry: KeptEntry, { outcome, code }: DeskOutcome, at: string): Promise<boolean> {
+/** Applies the server's answer for one entry. @returns whether a person has to look at it. */
+async function noteEntry(store: WorkStore, entry: StoredEntry, { outcome, code }: DeskOutcome, at: string): Promise<boolean> {
   const refused = outcome === 'refused' || outcome === 'conflict'
   if (refused) await store.entries.put({ ...entry, state: 'refused', why: code ?? outcome }, 'id')
   else await store.entries.set('id', entry.id, { state: 'received', receivedAt: at })
@@ -46,37 +46,37 @@ async function noteChange(store: WorkStore, change: WaitingChange, outcome: Desk
   if (outcome.outcome === 'early') return false
   own.add(change.id)
   const needsYou = outcome.outcome === 'refused' || outcome.outcome === 'conflict'
-  // Its own column says so first: a page that is closed here loses nothing.
+  // The state is stored before anything else, so that closing the page here loses nothing.
   if (needsYou) await store.changes.put({ ...change, state: 'needsYou', why: outcome.code ?? outcome.outcome, ...(outcome.code === 'left-out' && { said: outcome.message }), ...(outcome.theirs && { theirs: outcome.theirs }) }, 'id')
   else {
-    // In one step, and its version is known before the next value of the cell can be kept: that one is made on it.
+    // One transaction: the version must be known before the next value of the cell is saved, which is based on it.
     await store.transaction(async () => {
       await store.changes.set('id', change.id, { state: 'confirmed', confirmedAt: at, left: true })
-      // What needed a person at this cell is settled by what was put there since.
+      // A confirmed newer value replaces the rejected ones of the same cell.
       if (change.cell !== undefined) await store.changes.raw.where('[place+cell]').equals([change.place, change.cell]).filter(({ state: of }) => of === 'needsYou').delete()
     })
     if (change.change.kind === 'cell') store.noteReceived(change.place, change.change.cell, { content: change.change.content, version: outcome.version ?? 0 })
   }
-  // What followed a refused change follows nothing: the district will never know that one, unless it lets the facility in.
+  // A rejected change will never reach the server, so nothing may follow it; unless the facility is let in later.
   if (outcome.outcome === 'refused' && !isClosedCode(outcome.code)) await store.changes.raw.where('after').equals(change.id).modify({ after: undefined })
   listeners.get(change.place)?.forEach(tell => tell(change, outcome))
   return needsYou
 }
 
-/** Writes what was received into the reports as this device keeps them: opened again without a network, they show it. */
+/** Writes confirmed values into the cached reports, so that they show them without a network. */
 async function noteInReports(store: WorkStore, received: readonly WaitingChange[], outcomes: ReadonlyMap<string, DeskOutcome>): Promise<void> {
   const places = groupBy(received.flatMap(({ change }) => (change.kind === 'cell' ? [change] : [])), ({ round, unit }) => reportKey(round, unit))
   for (const [key, cells] of places) {
-    const kept = await store.told.get('key', key)
+    const kept = await store.serverCache.get('key', key)
     if (!kept) continue
     const file = kept.answer as ReportFile
     const now = new Map(file.cells.map(one => [one.cell, one]))
     for (const { id, cell, content } of cells) now.set(cell, { cell, content, version: outcomes.get(id)!.version ?? 0 })
-    await store.told.put({ key, answer: { ...file, state: file.state === 'awaited' ? 'draft' : file.state, cells: [...now.values()] } }, 'key')
+    await store.serverCache.put({ key, answer: { ...file, state: file.state === 'awaited' ? 'draft' : file.state, cells: [...now.values()] } }, 'key')
   }
 }
 
-/** Notes what became of changes that went by file; those that this device has no longer are passed over. */
+/** Applies the answers for changes that were sent by file; unknown changes are skipped. */
 export async function noteOutcomes(store: WorkStore, outcomes: readonly DeskOutcome[], at: string): Promise<void> {
   for (const outcome of outcomes) {
     const entry = await store.entries.get('id', outcome.id)
@@ -86,52 +86,52 @@ export async function noteOutcomes(store: WorkStore, outcomes: readonly DeskOutc
   }
 }
 
-/** Sends what waits, in pieces; what the district has is marked so, one by one. */
-export async function sendWaiting(store: WorkStore, device: string, told: Contact): Promise<void> {
+/** Sends what is pending, in batches, and applies the answer for each change. */
+export async function sendWaiting(store: WorkStore, device: string, result: SyncResult): Promise<void> {
   for (;;) {
     const piece = await nextPiece(store)
     const all = [...piece.entries.map(changeOfEntry), ...piece.changes.map(changeAsSent)]
     if (!all.length) return
     const answer = await callApi('POST /api/desk/send', { body: { device, clock: new Date(deviceNow()).toISOString(), changes: all } })
-    // Before anything is noted: what is confirmed now is confirmed by the database that answered.
+    // First of all note which database answered: the confirmations below are its own.
     const restored = await noteStanding(store, answer)
     const outcomes = new Map(answer.outcomes.map(outcome => [outcome.id, outcome]))
     let had = 0
     for (const entry of piece.entries) {
       const refused = await noteEntry(store, entry, outcomes.get(entry.id)!, answer.at)
-      if (refused) told.refused++
-      else told.sent++
+      if (refused) result.refused++
+      else result.sent++
       had++
     }
     for (const change of piece.changes) {
       const outcome = outcomes.get(change.id)!
-      if (await noteChange(store, change, outcome, answer.at)) told.refused++
-      else if (outcome.outcome !== 'early') told.sent++
+      if (await noteChange(store, change, outcome, answer.at)) result.refused++
+      else if (outcome.outcome !== 'early') result.sent++
       if (outcome.outcome !== 'early') had++
     }
     await noteInReports(store, piece.changes.filter(({ id }) => ['received', 'alreadyHad'].includes(outcomes.get(id)!.outcome)), outcomes)
-    if (piece.changes.some(({ change }) => change.kind !== 'cell')) told.acted = true
-    // What came early waits for what it follows: that is not on this device, so asking again at once would not help.
+    if (piece.changes.some(({ change }) => change.kind !== 'cell')) result.acted = true
+    // A change that came early stays pending until the one before it has arrived; asking again at once would not help.
     if (!had && !restored) return
   }
 }
 
-/** Sends pictures and sounds, each from where it broke off. One that the district will not have holds up nothing else. */
-export async function sendFiles(store: WorkStore, told: Contact): Promise<void> {
+/** Sends pictures and sounds, each from where it stopped. If one is rejected, the others are still sent. */
+export async function sendFiles(store: WorkStore, result: SyncResult): Promise<void> {
   for (const { hash } of await store.files.where('state').equals('waiting').toArray()) {
     try {
       await sendFile(store, hash)
-      told.files++
+      result.files++
     }
     catch (error) {
       if (!(error instanceof ApiProblem) || !REFUSALS.has(error.status)) throw error
-      // What was changed on its way goes again from its beginning, at the next contact.
+      // A file that was damaged on its way is sent again from the beginning at the next sync.
       await store.files.update(hash, error.code === 'file-changed' ? { upTo: 0 } : { state: 'refused' })
-      told.refused++
+      result.refused++
     }
   }
 }
-/** What a file itself is refused with: it cannot be done so, it is too large. */
+/** Status codes that reject a file: it is wrong, or too large. */
 const REFUSALS = new Set([413, 422])
 
 async function sendFile(store: WorkStore, hash: string): Promise<void> {

@@ -8,29 +8,29 @@ import type { CarryKeys } from '#core/protect/carry-file'
 import type { WrappedKey } from '#core/protect/pin-key'
 import { open, openBytes, seal, sealBytes, type Sealed } from '#core/protect/seal'
 
-/** This device: its pairing with its district. The secret halves of its keys never leave the browser's keeping. */
-export interface KeptDevice extends Paired {
+/** The pairing of this device with its district. Its private keys cannot be exported from the browser. */
+export interface StoredDevice extends Paired {
   id: 'this'
   keys?: CarryKeys
   /** Wrong tries of the PIN for settings in a row, and when the last was. */
   settingsTries?: { wrong: number; wrongAt: number }
 }
 
-/** A person of this device. The name stands open, to choose from; all else is sealed by the person's key. */
-export interface KeptPerson {
+/** A person of this device. The name is readable, for the list at unlocking; everything else is encrypted. */
+export interface StoredPerson {
   id: string
   userName: string
   displayName: string
-  /** The key of the person's work, wrapped by the PIN, and by the secret that the district keeps. */
+  /** The person's data key, wrapped by the PIN and by the recovery secret of the server. */
   pin: WrappedKey
   recovery: WrappedKey
-  /** What the person shows to the district, and who they are. */
+  /** The person's session and identity. */
   session: Sealed
   wrong: number
   wrongAt: number
 }
 
-/** A change on this device: it waits, needs a person, or was confirmed and stays until it is in a backup. */
+/** A change on this device: pending, in need of a person, or confirmed (kept until it is in a backup of the server). */
 export interface WaitingChange {
   /** Keeps the order in which they were made, whatever the clock does. */
   seq?: number
@@ -40,33 +40,33 @@ export interface WaitingChange {
   state: 'waiting' | 'needsYou' | 'confirmed'
   /** When the district confirmed it, by its clock. */
   confirmedAt?: string
-  /** It left this device at least once, so the district may have it: from then on it is followed, never altered. */
+  /** It was sent at least once, so the server may have it: it is never altered, a newer change follows it. */
   left?: boolean
   cell?: string
   base?: number
   after?: string
-  /** The conflicts that it decides. */
+  /** The conflicts that it resolves. */
   settles?: string[]
   change: DeskChange
-  /** Why the district did not take it, or what stands there instead. */
+  /** The code of the rejection. */
   why?: string
   /** What the district office wrote about it. */
   said?: string
   theirs?: ChangeOutcome['theirs']
 }
 
-/** A value that the district has, and the version that it made. */
+/** A confirmed value with its version. */
 export interface ReceivedCell { content: CellContent; version: number }
 
 /** A filled case form on this device: its own, waiting or received, and those of the facility's other devices. */
-export interface KeptEntry {
+export interface StoredEntry {
   seq?: number
   id: string
   case: string
   /** `waiting`: only on this device. `received`: the district has it, and said so. `refused`: it needs a person. */
   state: 'waiting' | 'received' | 'refused'
   receivedAt?: string
-  /** Filled on this device: it goes again when the district was put back from a backup. */
+  /** Filled on this device: sent again when the server was restored from a backup. */
   own?: boolean
   register: string
   edition: number
@@ -79,21 +79,21 @@ export interface KeptEntry {
   parent?: string
 }
 
-/** Something that somebody has begun and not kept yet. */
+/** A form that was begun and not saved yet. */
 export interface Draft { place: string; at: number; content: unknown }
-/** What the district last told, as it told it, for working without a network. */
-interface Told { key: string; answer: unknown }
-/** A picture or a sound: its bytes are sealed; `draft` until its form is kept; up to where the district has them; `refused` where it will not. */
-export interface KeptFile { hash: string; state: 'draft' | 'waiting' | 'received' | 'refused'; bytes: number; mediaType: string; upTo: number; at: number }
+/** A cached answer of the server, for work without a network. */
+interface CachedAnswer { key: string; answer: unknown }
+/** A picture or sound with encrypted bytes. `draft` until its form is saved; `upTo`: bytes that the server has; `refused`: rejected. */
+export interface StoredFile { hash: string; state: 'draft' | 'waiting' | 'received' | 'refused'; bytes: number; mediaType: string; upTo: number; at: number }
 
 /**
- * A table whose rows are sealed but for the columns that queries need: identifiers and states, never what somebody
- * wrote. Sealing cannot wait inside a transaction of the browser's database: seal first, then write.
+ * A table with encrypted rows. Only the columns that queries need are readable: identifiers and states. Encryption is
+ * asynchronous and cannot run inside an IndexedDB transaction: encrypt first, then write.
  */
 export class SealedTable<T extends object, Plain extends keyof T & string> {
   constructor(readonly raw: Table<Record<string, unknown>>, private readonly plain: readonly Plain[], private readonly key: CryptoKey) {}
 
-  /** A row as it is kept. */
+  /** A row as it is stored. */
   async shut(row: T): Promise<Record<string, unknown>> {
     const split = (inside: boolean) => Object.fromEntries(Object.entries(row).filter(([name, value]) => value !== undefined && this.plain.includes(name as Plain) === inside))
     return { ...split(true), sealed: await seal(this.key, split(false)) }
@@ -111,7 +111,7 @@ export class SealedTable<T extends object, Plain extends keyof T & string> {
     const row = await this.raw.where(column).equals(value).first()
     return row && this.opened(row)
   }
-  /** Writes a row in the place of the one that has the same identifier. */
+  /** Writes a row, replacing the one with the same identifier. */
   async put(row: T, column: Plain): Promise<void> {
     const shut = await this.shut(row)
     await this.raw.db.transaction('rw', this.raw, async () => {
@@ -119,28 +119,28 @@ export class SealedTable<T extends object, Plain extends keyof T & string> {
       await this.raw.put({ ...(there?.seq !== undefined && { seq: there.seq }), ...shut })
     })
   }
-  /** Changes columns that stand open. */
+  /** Changes readable columns. */
   set = (column: Plain, value: string, change: Partial<Pick<T, Plain>>) => this.raw.where(column).equals(value).modify(change)
   remove = (column: Plain, values: readonly string[]) => this.raw.where(column).anyOf([...values]).delete()
   count = (column: Plain, value: string) => this.raw.where(column).equals(value).count()
 }
 
-/** Three desks side by side on one screen are three devices: each has its own name, and with it its own storage. */
+/** Training phones side by side on one page are separate devices: each has a name, and storage of its own. */
 export const phoneName = (): string => (window.name.startsWith('lantern-phone-') ? `-${window.name}` : '')
 
-/** On the disk before it counts as kept: by itself the browser may wait, and what it waits with is gone with the battery. */
+/** Strict durability: without it the browser may delay writing to disk, and an empty battery loses the data. */
 const SURE = { chromeTransactionDurability: 'strict' } as const
 
 class DeviceDatabase extends Dexie {
-  device!: Table<KeptDevice>
-  people!: Table<KeptPerson>
+  device!: Table<StoredDevice>
+  people!: Table<StoredPerson>
   constructor() {
     super(`lantern-device${phoneName()}`, SURE)
     this.version(1).stores({ device: 'id', people: 'id' })
   }
 }
 let device: DeviceDatabase | undefined
-/** What this device is, for whoever holds it. */
+/** The device's own data, readable without a PIN. */
 export function deviceDatabase(): DeviceDatabase {
   device ??= new DeviceDatabase()
   return device
@@ -148,19 +148,19 @@ export function deviceDatabase(): DeviceDatabase {
 
 const workName = (person: string) => `lantern-work-${person}${phoneName()}`
 
-/** The work of one person on this device, sealed by their key. */
+/** One person's data on this device, encrypted with their key. */
 export class WorkStore {
   private readonly database: Dexie
-  readonly told: SealedTable<Told, 'key'>
+  readonly serverCache: SealedTable<CachedAnswer, 'key'>
   readonly changes: SealedTable<WaitingChange, 'seq' | 'id' | 'place' | 'state' | 'left' | 'cell' | 'base' | 'after' | 'settles' | 'confirmedAt'>
-  readonly entries: SealedTable<KeptEntry, 'seq' | 'id' | 'case' | 'state' | 'receivedAt' | 'own'>
+  readonly entries: SealedTable<StoredEntry, 'seq' | 'id' | 'case' | 'state' | 'receivedAt' | 'own'>
   readonly drafts: SealedTable<Draft, 'place' | 'at'>
-  readonly files: Table<KeptFile & { sealed: Sealed }>
+  readonly files: Table<StoredFile & { sealed: Sealed }>
 
   constructor(person: string, private readonly key: CryptoKey) {
     this.database = new Dexie(workName(person), SURE)
     this.database.version(1).stores({ told: 'key', changes: '++seq, &id, place, state, after, [place+cell]', entries: '++seq, &id, case, state', drafts: 'place', files: 'hash, state' })
-    this.told = new SealedTable(this.database.table('told'), ['key'], key)
+    this.serverCache = new SealedTable(this.database.table('told'), ['key'], key)
     this.changes = new SealedTable(this.database.table('changes'), ['seq', 'id', 'place', 'state', 'left', 'cell', 'base', 'after', 'settles', 'confirmedAt'], key)
     this.entries = new SealedTable(this.database.table('entries'), ['seq', 'id', 'case', 'state', 'receivedAt', 'own'], key)
     this.drafts = new SealedTable(this.database.table('drafts'), ['place', 'at'], key)
@@ -172,22 +172,22 @@ export class WorkStore {
     const there = this.lately.get(place) ?? new Map<string, ReceivedCell>()
     this.lately.set(place, there.set(cell, received))
   }
-  /** Values of a report that the district has received since this device was unlocked: what it tells of the report may be older. */
+  /** Values confirmed since this device was unlocked; the cached report may be older. */
   receivedOf = (place: string): ReadonlyMap<string, ReceivedCell> => this.lately.get(place) ?? new Map()
 
-  /** What waits of a place, and what needs a person, in the order in which it was made. */
+  /** Pending and rejected changes of one place, oldest first. */
   async unsettled(place: string): Promise<WaitingChange[]> {
     const rows = await this.changes.raw.where('place').equals(place).filter(({ state }) => state !== 'confirmed').sortBy('seq')
     return Promise.all(rows.map(row => this.changes.opened(row)))
   }
 
   close = () => this.database.close()
-  transaction = <T>(work: () => Promise<T>): Promise<T> => this.database.transaction('rw', this.changes.raw, this.entries.raw, this.told.raw, work)
+  transaction = <T>(work: () => Promise<T>): Promise<T> => this.database.transaction('rw', this.changes.raw, this.entries.raw, this.serverCache.raw, work)
 
-  async putFile(file: KeptFile, bytes: Uint8Array<ArrayBuffer>): Promise<void> {
+  async putFile(file: StoredFile, bytes: Uint8Array<ArrayBuffer>): Promise<void> {
     await this.files.put({ ...file, sealed: await sealBytes(this.key, bytes) })
   }
-  async bytesOf(hash: string): Promise<{ file: KeptFile; bytes: Uint8Array<ArrayBuffer> } | null> {
+  async bytesOf(hash: string): Promise<{ file: StoredFile; bytes: Uint8Array<ArrayBuffer> } | null> {
     const kept = await this.files.get(hash)
     if (!kept) return null
     const { sealed, ...file } = kept
@@ -195,7 +195,7 @@ export class WorkStore {
   }
 }
 
-/** Counts what waits of a person whose work is locked: identifiers and states stand open. */
+/** Counts the pending records of a locked person: states are readable without the key. */
 export async function waitingOf(person: string): Promise<number> {
   if (!(await Dexie.exists(workName(person)))) return 0
   const database = new Dexie(workName(person))
@@ -205,7 +205,7 @@ export async function waitingOf(person: string): Promise<number> {
   return changes! + entries!
 }
 
-/** Takes a person's work off this device, for good. */
+/** Deletes a person's data from this device. */
 export const eraseWork = (person: string): Promise<void> => Dexie.delete(workName(person))
 
 let work: WorkStore | undefined
@@ -217,7 +217,7 @@ export function shutWork(): void {
   work?.close()
   work = undefined
 }
-/** The work of whoever unlocked this device. @throws when it is locked: pages of the desk open only after that. */
+/** The store of the person who unlocked this device. @throws when the device is locked. */
 export function useDeskStore(): WorkStore {
   if (!work) throw new Error('The desk is locked.')
   return work

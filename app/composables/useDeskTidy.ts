@@ -10,11 +10,11 @@ import type { WorkStore } from './useDeskStore'
 
 const DAY = 86_400_000
 
-/** Those of some cases that still need a visit or a result. */
+/** The cases among these that still need a visit or a result. */
 async function stillFollowed(store: WorkStore, cases: ReadonlySet<string>): Promise<string[]> {
   if (!cases.size) return []
-  const told = (await store.told.get('key', 'registers'))?.answer as DeskRegister[] | undefined
-  const registers = new Map((told ?? []).map(one => [one.register, one.definition]))
+  const cached = (await store.serverCache.get('key', 'registers'))?.answer as DeskRegister[] | undefined
+  const registers = new Map((cached ?? []).map(one => [one.register, one.definition]))
   const rows = await store.entries.raw.where('case').anyOf([...cases]).toArray()
   const entries = (await Promise.all(rows.map(row => store.entries.opened(row)))).filter(({ register }) => registers.has(register))
   const registerOf = new Map(entries.map(entry => [entry.case, registers.get(entry.register)!]))
@@ -24,7 +24,7 @@ async function stillFollowed(store: WorkStore, cases: ReadonlySet<string>): Prom
   }).map(file => file.case)
 }
 
-/** Drops confirmed changes that are in a backup of the district. @returns tells what is safe there. */
+/** Deletes confirmed changes that are in a backup of the server. @returns the check for that. */
 async function dropSafe(store: WorkStore): Promise<(confirmedAt: unknown) => boolean> {
   const standing = await lastStanding(store)
   const safe = (confirmedAt: unknown) => isSafe(String(confirmedAt ?? ''), standing, clockNow())
@@ -32,24 +32,23 @@ async function dropSafe(store: WorkStore): Promise<(confirmedAt: unknown) => boo
   return safe
 }
 
-/** Tidying reads all that was received: once in six hours is enough, and not at each contact. */
+/** Tidying reads all received entries: every six hours is enough. Milliseconds. */
 const TIDY_EVERY = 6 * 60 * 60_000
 
 export async function tidyNowAndThen(store: WorkStore, keepDays: number): Promise<void> {
-  const last = (await store.told.get('key', 'tidiedAt'))?.answer as number | undefined
+  const last = (await store.serverCache.get('key', 'tidiedAt'))?.answer as number | undefined
   if (last !== undefined && Math.abs(clockNow() - last) < TIDY_EVERY) {
     await dropSafe(store)
     return
   }
   await tidyStore(store, keepDays)
-  await store.told.put({ key: 'tidiedAt', answer: clockNow() }, 'key')
+  await store.serverCache.put({ key: 'tidiedAt', answer: clockNow() }, 'key')
 }
 
 /**
- * Clears what the district has and nobody here needs any more: pictures and cases that were received longer ago than the
- * device keeps, what is in a backup of the district, and reports that are no longer on the list. What waits, or needs somebody, and a case that still needs a
- * visit or a result, is never touched. The numbers
- * of the last 12 rounds stand in the reports that stay.
+ * Deletes confirmed data that nobody needs here any more: pictures and cases older than the device keeps them, and
+ * cached reports that are no longer on the list. Pending and rejected records, and cases that still need a visit or a
+ * result, are never deleted. The numbers of the last 12 rounds are part of the reports that stay.
  */
 export async function tidyStore(store: WorkStore, keepDays: number): Promise<void> {
   const before = clockNow() - keepDays * DAY
@@ -63,10 +62,10 @@ export async function tidyStore(store: WorkStore, keepDays: number): Promise<voi
   for (const { case: of, own, receivedAt } of received) if (own && !safe(receivedAt)) old.delete(of)
   for (const followed of await stillFollowed(store, old)) old.delete(followed)
   if (old.size) await store.entries.remove('id', received.flatMap(({ id, case: of }) => (old.has(of) ? [id] : [])))
-  const due = (await store.told.get('key', 'due'))?.answer as DueList | undefined
+  const due = (await store.serverCache.get('key', 'due'))?.answer as DueList | undefined
   if (!due) return
   const unsettled = (await store.changes.raw.where('state').anyOf('waiting', 'needsYou').toArray()).map(({ place }) => `report|${place as string}`)
   const needed = new Set([...unsettled, ...[...due.now, ...due.closed ?? [], ...due.sent].map(({ round, unit }) => reportKey(round.id, unit.code))])
-  const keys = await store.told.raw.toCollection().primaryKeys() as unknown as string[]
-  await store.told.remove('key', keys.filter(key => key.startsWith('report|') && !needed.has(key)))
+  const keys = await store.serverCache.raw.toCollection().primaryKeys() as unknown as string[]
+  await store.serverCache.remove('key', keys.filter(key => key.startsWith('report|') && !needed.has(key)))
 }

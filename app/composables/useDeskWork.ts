@@ -1,10 +1,10 @@
 import type { DeskChange, DeskWork, EntryMade } from '#core/contract/desk'
-import type { KeptEntry, WaitingChange } from './useDeskStore'
+import type { StoredEntry, WaitingChange } from './useDeskStore'
 
-/** What went and what came at one contact. */
-export interface Contact { at: number; sent: number; files: number; refused: number; heard: number; ended: 'done' | 'broken'; /** Something else than values went: what is due, or asked, is another now. */ acted: boolean }
+/** Counters of one sync. */
+export interface SyncResult { at: number; sent: number; files: number; refused: number; heard: number; ended: 'done' | 'broken'; /** Something else than values went: what is due, or asked, is another now. */ acted: boolean }
 
-/** Where the changes of a report, and of a question, are found on this device. */
+/** The key of a report's, or a question's, changes on this device. */
 export const reportPlace = (round: string, unit: string): string => `${round}|${unit}`
 export const questionPlace = (discrepancy: string): string => `question|${discrepancy}`
 
@@ -19,22 +19,22 @@ export const reportKey = (round: string, unit: string): string => `report|${roun
 export const conversationKey = (discrepancy: string): string => `conversation|${discrepancy}`
 
 /**
- * The district did not take a change because its round is closed. It stays on this device, and goes by itself when the
- * district lets the facility in.
+ * Was a change rejected because its round is closed? Such a change stays on this device and is sent again when the
+ * facility is let in.
  */
 const CLOSED_CODES: ReadonlySet<string | undefined> = new Set(['round-closed', 'after-closing'])
 export const isClosedCode = (code: string | undefined): boolean => CLOSED_CODES.has(code)
 
-/** What a facility works with, piece by piece, as this device keeps it. */
-export const toldWork = ({ due, questions, reports, conversations }: DeskWork): [key: string, answer: unknown][] => [
+/** The parts of a facility's work as entries of the server cache. */
+export const cacheEntriesOf = ({ due, questions, reports, conversations }: DeskWork): [key: string, answer: unknown][] => [
   ['due', due], ['questions', questions],
   ...reports.map((file): [string, unknown] => [reportKey(file.round.id, file.unit.code), file]),
   ...conversations.map((file): [string, unknown] => [conversationKey(file.line.id), file]),
 ]
 
-export const changeOfEntry = ({ id, madeAt, case: of, register, edition, form, unit, answers, corrects, parent }: KeptEntry): EntryMade =>
+export const changeOfEntry = ({ id, madeAt, case: of, register, edition, form, unit, answers, corrects, parent }: StoredEntry): EntryMade =>
   ({ kind: 'entry', id, madeAt, case: of, register, edition, form, unit, answers, ...(corrects && { corrects }), ...(parent && { parent }) })
 
-/** A change as it goes: a value names the version, or the change, that it was made on. */
+/** A change as it is sent: with the version, or the change, that it was based on. */
 export const changeAsSent = ({ change, base, after, settles }: WaitingChange): DeskChange =>
   change.kind === 'cell' ? { ...change, base: base!, ...(after && { after }), ...(settles?.length && { settles }) } : change

@@ -59,7 +59,7 @@ describe('a draft while somebody works on it', () => {
     expect(call).not.toHaveBeenCalled()
     await pass(200)
     expect(call.mock.calls.map(([, { body }]) => [body.version, body.draft.name.en])).toEqual([[3, 'Smallest']])
-    expect([work.state.value, work.file.value!.version]).toEqual(['kept', 4])
+    expect([work.state.value, work.file.value!.version]).toEqual(['saved', 4])
     work.reports.value![0]!.from = '2026-11-01'
     await pass(800)
     expect(call.mock.calls[1]![1].body).toMatchObject({ version: 4, reports: [{ from: '2026-11-01' }] })
@@ -71,13 +71,13 @@ describe('a draft while somebody works on it', () => {
     theirs = { ...FILE, version: 9, draft: { ...SMALL, name: { en: 'Theirs', fr: 'Small' } } }
     work.draft.value!.name.en = 'Mine'
     await pass(800)
-    expect([work.state.value, work.problem.value?.code, work.draft.value!.name.en]).toEqual(['refused', 'draft-changed', 'Mine'])
+    expect([work.state.value, work.problem.value?.code, work.draft.value!.name.en]).toEqual(['rejected', 'draft-changed', 'Mine'])
     work.draft.value!.name.en = 'Mine too'
     await pass(5_000)
     expect(saves()).toHaveLength(1)
     work.takeTheirs()
     await nextTick()
-    expect([work.draft.value!.name.en, work.problem.value, work.state.value]).toEqual(['Theirs', null, 'kept'])
+    expect([work.draft.value!.name.en, work.problem.value, work.state.value]).toEqual(['Theirs', null, 'saved'])
   })
 
   it('is merged with theirs: what one changed is there, what both changed is mine and told', async () => {
@@ -91,7 +91,7 @@ describe('a draft while somebody works on it', () => {
     await work.merge()
     const [, { body }] = saves().at(-1)!
     expect([body.version, body.draft.name.en, body.draft.timing.dueDays, itemsOf(body.draft).at(-1)!.code]).toEqual([9, 'Mine', 3, 'referred'])
-    expect([work.both.value, work.state.value, work.file.value!.version]).toEqual([['draft/name/en'], 'kept', 10])
+    expect([work.both.value, work.state.value, work.file.value!.version]).toEqual([['draft/name/en'], 'saved', 10])
   })
 
   it('says what is no refusal, and a refusal of another kind is tried again with the next change', async () => {
@@ -99,11 +99,11 @@ describe('a draft while somebody works on it', () => {
     answer = () => { throw new ApiProblem(0, 'unreachable', '') }
     work.draft.value!.name.en = 'Offline'
     await pass(800)
-    expect(work.state.value).toBe('refused')
+    expect(work.state.value).toBe('rejected')
     answer = body => ({ ...FILE, draft: body.draft, version: 4 })
     work.draft.value!.name.en = 'Online'
     await pass(800)
-    expect([work.state.value, work.problem.value]).toEqual(['kept', null])
+    expect([work.state.value, work.problem.value]).toEqual(['saved', null])
   })
 })
 

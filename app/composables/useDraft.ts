@@ -5,7 +5,7 @@ import { renameCode } from '#core/expression/rename'
 import { vocabularyOf } from '#core/expression/vocabulary'
 import { codeFromLabel } from '#core/form/code'
 import { itemsOf, type Edition, type Item, type Section, type Words } from '#core/report/edition'
-import { useKept } from './useKept'
+import { useDraftAutosave } from './useDraftAutosave'
 import type { Load } from './useLoad'
 
 const emptyItem = (code: string, language: string, name: string): Item => ({
@@ -16,20 +16,20 @@ const emptyItem = (code: string, language: string, name: string): Item => ({
 /** The draft of one dataset while somebody works on it: what is in it, and the acts on its items. */
 export function useDraft(dataset: () => string, load: Load<DraftFile>) {
   const { locale } = useWords()
-  const kept = useKept<DraftFile, { draft: Edition; reports: DraftReports }>({
+  const autosave = useDraftAutosave<DraftFile, { draft: Edition; reports: DraftReports }>({
     load,
     fetch: () => callApi('GET /api/drafts/:dataset', { params: { dataset: dataset() } }),
     contents: ({ draft, reports }) => ({ draft, reports }),
     save: (version, { draft, reports }) => callApi('PUT /api/drafts/:dataset', { params: { dataset: dataset() }, body: { version, draft, reports } }),
   })
-  const draft = computed(() => kept.work.value?.draft ?? null)
+  const draft = computed(() => autosave.work.value?.draft ?? null)
   /** The draft with all that its rules may count. */
-  const whole = computed<Edition | null>(() => (draft.value ? { ...draft.value, counts: kept.file.value?.registers ?? [] } : null))
-  const reports = computed(() => kept.work.value?.reports ?? null)
+  const whole = computed<Edition | null>(() => (draft.value ? { ...draft.value, counts: autosave.file.value?.registers ?? [] } : null))
+  const reports = computed(() => autosave.work.value?.reports ?? null)
 
   const items = computed(() => (draft.value ? itemsOf(draft.value) : []))
   const taken = () => [...items.value.map(({ code }) => code), ...(draft.value?.sections.map(({ code }) => code) ?? [])]
-  const publishedCodes = computed(() => new Set(kept.file.value?.published ? itemsOf(kept.file.value.published).map(({ code }) => code) : []))
+  const publishedCodes = computed(() => new Set(autosave.file.value?.published ? itemsOf(autosave.file.value.published).map(({ code }) => code) : []))
 
   function addSection(name: string): Section {
     const section: Section = { code: codeFromLabel(name, taken()), name: { [locale.value]: name }, items: [] }
@@ -105,7 +105,7 @@ export function useDraft(dataset: () => string, load: Load<DraftFile>) {
     ]
   }
 
-  return { ...kept, draft, whole, reports, items, publishedCodes, addSection, addItem, recode, move, remove, moveSection, removeSection, splitAll, usesOf }
+  return { ...autosave, draft, whole, reports, items, publishedCodes, addSection, addItem, recode, move, remove, moveSection, removeSection, splitAll, usesOf }
 }
 
 export type DraftWork = ReturnType<typeof useDraft>

@@ -4,10 +4,10 @@ import type { Attachment } from '#core/form/answer'
 import { deviceNow } from './useClock'
 import { useDeskStore } from './useDeskStore'
 
-/** Where the bytes of pictures and sounds are kept while a form is filled; nowhere, where a form is only tried. */
+/** Stores pictures and sounds while a form is filled; stores nothing where a form is only tried. */
 export interface FilesHere {
   keep: (attachment: Attachment, bytes: Uint8Array<ArrayBuffer>) => Promise<void>
-  /** An address to show or hear it by, or null when it is not here. */
+  /** An object URL, or null when the file is not on this device. */
   show: (attachment: Attachment) => Promise<string | null>
 }
 export const FILES_HERE: InjectionKey<FilesHere> = Symbol('files')
@@ -17,13 +17,12 @@ const LONGEST_SIDES = [1280, 960, 720, 540]
 const QUALITY = 0.78
 
 /**
- * A picture made smaller. It is drawn anew, so that nothing of what the camera wrote beside it is left: neither its place
- * nor its time.
+ * Shrinks a picture. It is drawn again, which removes the camera's metadata: position and time.
  * @param largest how many bytes it may have; at the smallest side it may still have more.
- * @throws OutsideFailed `outside-nothing` when the bytes are no picture.
+ * @throws HardwareFailed `hardware-nothing` when the bytes are no picture.
  */
 export async function shrinkPicture(picture: Blob, largest: number): Promise<Blob> {
-  const seen = await createImageBitmap(picture).catch(() => { throw new OutsideFailed('outside-nothing') })
+  const seen = await createImageBitmap(picture).catch(() => { throw new HardwareFailed('hardware-nothing') })
   let made = await drawn(seen, LONGEST_SIDES[0]!)
   for (const side of LONGEST_SIDES.slice(1)) if (made.size > largest) made = await drawn(seen, side)
   return made
@@ -35,10 +34,10 @@ function drawn(seen: ImageBitmap, longest: number): Promise<Blob> {
   canvas.width = Math.max(1, Math.round(seen.width * scale))
   canvas.height = Math.max(1, Math.round(seen.height * scale))
   canvas.getContext('2d')!.drawImage(seen, 0, 0, canvas.width, canvas.height)
-  return new Promise((resolve, reject) => canvas.toBlob(made => (made ? resolve(made) : reject(new OutsideFailed('outside-nothing'))), 'image/jpeg', QUALITY))
+  return new Promise((resolve, reject) => canvas.toBlob(made => (made ? resolve(made) : reject(new HardwareFailed('hardware-nothing'))), 'image/jpeg', QUALITY))
 }
 
-/** A file as an answer names it: by the hash of its bytes (SHA-256). */
+/** A file as an answer refers to it: by the SHA-256 hash of its bytes. */
 export async function attachmentOf(file: Blob): Promise<{ attachment: Attachment; bytes: Uint8Array<ArrayBuffer> }> {
   const bytes = new Uint8Array(await file.arrayBuffer())
   const digest = new Uint8Array(await crypto.subtle.digest('SHA-256', bytes))

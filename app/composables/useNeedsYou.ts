@@ -5,7 +5,7 @@ import { groupBy } from '#core/group-by'
 import type { CellContent } from '#core/report/cell'
 import { cellsOf, nameCell } from '#core/report/edition'
 import { useDesk } from './useDesk'
-import { useDeskStore, type KeptEntry, type WaitingChange } from './useDeskStore'
+import { useDeskStore, type StoredEntry, type WaitingChange } from './useDeskStore'
 import { isClosedCode, reportKey, reportLink } from './useDeskWork'
 
 /** One thing that the district did not take. */
@@ -40,7 +40,7 @@ export function useNeedsYou() {
   const { t } = words
 
   async function fileOf(round: string, unit: string): Promise<ReportFile | null> {
-    return (await store.told.get('key', reportKey(round, unit)))?.answer as ReportFile | undefined ?? null
+    return (await store.serverCache.get('key', reportKey(round, unit)))?.answer as ReportFile | undefined ?? null
   }
 
   function lineOf({ id, change, why, said, theirs }: WaitingChange, file: ReportFile | null): NeedsYouLine {
@@ -61,8 +61,8 @@ export function useNeedsYou() {
     return { key: place, title: file ? titleOf(file.round) : round, unit: file?.unit ?? { code: unit, name: unit }, to: reportLink('report', round, unit), isClosed, lines: changes.map(one => lineOf(one, file)) }
   }
 
-  async function entryGroups(entries: readonly KeptEntry[]): Promise<NeedsYouGroup[]> {
-    const registers = ((await store.told.get('key', 'registers'))?.answer as DeskRegister[] | undefined) ?? []
+  async function entryGroups(entries: readonly StoredEntry[]): Promise<NeedsYouGroup[]> {
+    const registers = ((await store.serverCache.get('key', 'registers'))?.answer as DeskRegister[] | undefined) ?? []
     const nameOf = (code: string) => registers.find(({ register }) => register === code)?.definition.name ?? { en: code }
     return [...groupBy(entries, entry => entry.case)].map(([of, ofCase]) => ({
       key: of, title: words.say(nameOf(ofCase[0]!.register)), unit: null, to: `/desk/cases/${of}`, isClosed: false,
@@ -88,8 +88,8 @@ export function useNeedsYou() {
       else if (kind === 'file') await store.files.update(id, { state: 'waiting', upTo: 0 })
       else await store.changes.set('id', id, { state: 'waiting' })
     }
-    await desk.told()
-    await desk.meet(true)
+    await desk.refresh()
+    await desk.sync(true)
   }
 
   /** Takes a group off this device, for good. */
@@ -98,7 +98,7 @@ export function useNeedsYou() {
     await store.entries.remove('id', idsOf(({ kind }) => kind === 'entry'))
     await store.files.bulkDelete(idsOf(({ kind }) => kind === 'file'))
     await store.changes.remove('id', idsOf(({ kind }) => kind !== 'entry' && kind !== 'file'))
-    await desk.told()
+    await desk.refresh()
   }
 
   return { load, sendAgain, remove }

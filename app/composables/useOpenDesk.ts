@@ -1,27 +1,27 @@
-import { meet, networkCame } from './useDesk'
+import { sync, networkCame } from './useDesk'
 
-/** Leaves what is typed time to be kept before the key is put away. */
+/** Gives typed values time to be saved before the key is dropped, in milliseconds. */
 const TIME_TO_KEEP = 400
 const SEEN = ['pointerdown', 'keydown', 'scroll'] as const
 
-/** Leaves the field that somebody is in, and waits until what it holds is kept. */
-export async function keepTyped(): Promise<void> {
-  // A field is kept when it is left.
+/** Leaves the focused field and waits until its value is saved. */
+export async function saveTyped(): Promise<void> {
+  // A field is saved when it loses the focus.
   ;(document.activeElement as HTMLElement | null)?.blur()
   await new Promise((resolve) => { setTimeout(resolve, TIME_TO_KEEP) })
 }
 
-/** Locks this device now; whoever unlocks it is where they were. */
+/** Locks this device now; unlocking leads back to the same page. */
 export async function lockDesk(): Promise<void> {
   const vault = useVault()
   if (!vault.isOpen) return
-  await keepTyped()
+  await saveTyped()
   vault.lock()
   const { fullPath } = useRouter().currentRoute.value
   await navigateTo({ path: '/desk/unlock', query: { next: fullPath } })
 }
 
-/** The desk as long as it is open: meets the district when it opens, when a network comes and when somebody signs in again, and locks itself after the minutes without a touch that its settings say. */
+/** Runs while the desk is open: syncs when it opens, when the network returns and after signing in again, and locks itself after the idle minutes of its settings. */
 export function useOpenDesk(): void {
   const vault = useVault()
   const session = useSession()
@@ -31,12 +31,12 @@ export function useOpenDesk(): void {
     clearTimeout(timer)
     timer = setTimeout(() => void nuxt.runWithContext(lockDesk), (vault.device?.settings.lockMinutes ?? 10) * 60_000)
   }
-  watch(() => session.signIns, () => void meet())
+  watch(() => session.signIns, () => void sync())
   onMounted(() => {
     SEEN.forEach(kind => window.addEventListener(kind, seen, { passive: true }))
     window.addEventListener('online', networkCame)
     seen()
-    void meet()
+    void sync()
   })
   onBeforeUnmount(() => {
     SEEN.forEach(kind => window.removeEventListener(kind, seen))

@@ -7,7 +7,7 @@ import { sameContent } from '#core/report/cell'
 import { emptyDistrict, takeIn } from '#core/sync/district'
 import { deskAtHand, sendings } from '../../tests/support/desk-at-hand'
 import { ApiProblem } from './useApi'
-import { meet } from './useDesk'
+import { sync } from './useDesk'
 import { onOutcome } from './useDeskSend'
 import { useOutbox } from './useOutbox'
 
@@ -73,7 +73,7 @@ beforeEach(async () => {
 })
 afterEach(async () => {
   page.stop()
-  await meet()
+  await sync()
   vi.useRealTimers()
   vi.unstubAllGlobals()
 })
@@ -82,7 +82,7 @@ describe('the outbox', () => {
   it('keeps a change on the device until the district has it', async () => {
     const box = open()
     await box.keep('a', () => 0, number(3))
-    expect(box.state.value).toBe('kept')
+    expect(box.state.value).toBe('saved')
     expect(await box.waiting()).toMatchObject([{ cell: 'a', base: 0, change: { content: number(3) } }])
     await box.flush()
     expect(box.state.value).toBe('received')
@@ -92,7 +92,7 @@ describe('the outbox', () => {
 
   it('sends by itself once the typing pauses, and not at each key', async () => {
     const box = open()
-    await meet()
+    await sync()
     for (const value of [1, 12]) {
       await box.keep('a', () => 0, number(value))
       await vi.advanceTimersByTimeAsync(2_000)
@@ -100,7 +100,7 @@ describe('the outbox', () => {
     expect(sendings(call)).toBe(0)
     await vi.advanceTimersByTimeAsync(2_000)
     await vi.waitFor(() => expect(server.cells.get('a')?.value).toBe(12))
-    await meet()
+    await sync()
   })
 
   it('replaces a change of the same cell that has not left: only the last is sent', async () => {
@@ -171,7 +171,7 @@ describe('the outbox', () => {
       let version = 0
       const stop = onOutcome('r|u', (change, { version: now }) => { if (change.cell === cell) version = now ?? 0 })
       await box.keep(cell, () => version, number(12))
-      const sending = meet()
+      const sending = sync()
       for (let tick = 0; tick < ticks; tick++) await new Promise((resolve) => { setImmediate(resolve) })
       await Promise.all([box.keep(cell, () => version, number(120)), sending])
       await box.flush()

@@ -3,13 +3,13 @@ import type { CellChange, DeskOutcome } from '#core/contract/desk'
 import { cleanJson } from '#core/contract/wire'
 import type { CellContent } from '#core/report/cell'
 import { clockNow, deviceNow } from './useClock'
-import { meetSoon, useDesk } from './useDesk'
+import { syncSoon, useDesk } from './useDesk'
 import { onOutcome } from './useDeskSend'
 import { useDeskStore, type ReceivedCell, type WaitingChange } from './useDeskStore'
 import { reportPlace } from './useDeskWork'
 
-/** What has become of what was typed: on this device only, on its way, with the district, or not taken by it. */
-export type OutboxState = 'idle' | 'kept' | 'sending' | 'received' | 'needsYou' | 'noNetwork' | 'signedOut' | 'waitsForWifi'
+/** The save state of a report: saved on this device, being sent, received by the server, or rejected. */
+export type OutboxState = 'idle' | 'saved' | 'sending' | 'received' | 'needsYou' | 'noNetwork' | 'signedOut' | 'waitsForWifi'
 
 export interface OutboxOptions {
   round: string
@@ -17,7 +17,7 @@ export interface OutboxOptions {
   onOutcome: (change: WaitingChange, outcome: DeskOutcome) => void
 }
 
-/** `settles`: the conflicts that the person saw and decides by this content. */
+/** `settles`: the conflicts that the person saw and resolves with this value. */
 export interface KeepOptions { why?: string; settles?: readonly string[] }
 
 export interface Outbox {
@@ -25,34 +25,34 @@ export interface Outbox {
   at: Ref<number>
   keep: (cell: string, version: () => number, content: CellContent, more?: KeepOptions) => Promise<void>
   flush: () => Promise<void>
-  /** What waits of this report, and what needs a person, in the order in which it was made. */
+  /** Pending and rejected changes of this report, oldest first. */
   waiting: () => Promise<WaitingChange[]>
-  /** What the district has received of it since this device was unlocked, by cell. */
+  /** Values that the server confirmed since this device was unlocked, by cell. */
   received: () => ReadonlyMap<string, ReceivedCell>
-  /** Writes a comment at a cell; missing where none can wait. */
+  /** Saves a comment on a cell. Missing where comments cannot be queued. */
   comment?: (cell: string, text: string) => Promise<void>
   drop: (ids: readonly string[]) => Promise<void>
 }
 
 /**
- * The changes of one report on their way to the district. Each is kept on this device the moment it is made, and is
- * dropped only after the server has said what became of it. The desk sends them with everything else.
+ * The pending changes of one report. Each is saved on this device at once, and is removed only after the server has
+ * answered. The desk sends them together with everything else that is pending.
  */
 export function useOutbox({ round, unit, onOutcome: tell }: OutboxOptions): Outbox {
   const store = useDeskStore()
   const desk = useDesk()
   const place = reportPlace(round, unit)
   const at = ref(0)
-  const kept = ref<'idle' | 'kept' | 'received' | 'needsYou'>('idle')
+  const saved = ref<'idle' | 'saved' | 'received' | 'needsYou'>('idle')
   let keeping: Promise<void> = Promise.resolve()
 
   const waiting = () => store.unsettled(place)
 
   /**
-   * Keeps a change on this device, by the rule of docs/decisions/0010. A change of the same cell that has not left yet is
-   * replaced by it; one that has is followed: a number alone would not do, because somebody else's change may have taken it.
+   * Saves a change on this device (docs/decisions/0010). A pending change of the same cell that was never sent is
+   * replaced. One that was sent is followed by its identifier: its version number may belong to somebody else's change.
    */
-  async function keepOne(cell: string, version: () => number, content: CellContent, { why, settles }: KeepOptions = {}): Promise<void> {
+  async function saveOne(cell: string, version: () => number, content: CellContent, { why, settles }: KeepOptions = {}): Promise<void> {
     const change = cleanJson<CellChange>({
       kind: 'cell', id: uuid(), madeAt: new Date(deviceNow()).toISOString(), round, unit, cell, base: 0, content,
       ...(why && { why }),
@@ -62,48 +62,48 @@ export function useOutbox({ round, unit, onOutcome: tell }: OutboxOptions): Outb
       const ofCell = (await store.changes.raw.where('[place+cell]').equals([place, cell]).sortBy('seq')).filter(one => one.state === 'waiting')
       const replaced = ofCell.filter(({ left }) => !left)
       await store.changes.raw.bulkDelete(replaced.map(({ seq }) => seq as never))
-      // What the replaced one decided is decided by this one.
+      // The new change resolves the conflicts that the replaced one resolved.
       const decided = [...new Set([...(settles ?? []), ...replaced.flatMap(one => (one.settles as string[] | undefined) ?? [])])]
       const before = ofCell.findLast(({ left }) => left)
       await store.changes.raw.add({ ...row, base: before ? before.base : version(), ...(before && { after: before.id }), ...(decided.length && { settles: decided }) })
     })
     at.value = clockNow()
-    kept.value = 'kept'
-    meetSoon()
+    saved.value = 'saved'
+    syncSoon()
   }
-  /** One after the other: what was typed first is kept first. */
+  /** Saves one after the other, in the order of typing. */
   const keep: Outbox['keep'] = (...given) => {
-    const own = keeping.then(() => keepOne(...given))
-    // One that could not be kept is its caller's to tell; the next is tried all the same.
+    const own = keeping.then(() => saveOne(...given))
+    // The caller reports a failed save. The next change is still saved.
     keeping = own.catch(() => undefined)
     return own
   }
 
   async function comment(cell: string, text: string): Promise<void> {
-    await desk.keepAct(place, { kind: 'comment', id: uuid(), madeAt: new Date(deviceNow()).toISOString(), round, unit, cell, text })
+    await desk.saveAct(place, { kind: 'comment', id: uuid(), madeAt: new Date(deviceNow()).toISOString(), round, unit, cell, text })
   }
 
-  /** Sends what is waiting with everything else that does; where nothing waits, the district is not asked. */
+  /** Sends pending changes now. Does nothing, and asks no server, when nothing is pending. */
   async function flush(): Promise<void> {
     await keeping
     await settle()
-    if (kept.value !== 'kept') return
-    await desk.meet()
+    if (saved.value !== 'saved') return
+    await desk.sync()
     await settle()
   }
-  /** The desk may meet the district by itself: what was kept here has then gone too. */
+  /** The desk also syncs by itself: then the changes of this report were sent too. */
   async function settle(): Promise<void> {
     const states = new Set((await store.changes.raw.where('place').equals(place).toArray()).map(({ state: of }) => of))
-    const next = states.has('waiting') ? 'kept' : states.has('needsYou') ? 'needsYou' : kept.value === 'idle' ? 'idle' : 'received'
-    if (next === kept.value) return
-    kept.value = next
+    const next = states.has('waiting') ? 'saved' : states.has('needsYou') ? 'needsYou' : saved.value === 'idle' ? 'idle' : 'received'
+    if (next === saved.value) return
+    saved.value = next
     at.value = clockNow()
   }
 
   const state = computed<OutboxState>(() => {
-    if (kept.value !== 'kept') return kept.value
+    if (saved.value !== 'saved') return saved.value
     if (desk.state.value === 'busy') return 'sending'
-    return desk.state.value === 'idle' || desk.state.value === 'blocked' ? 'kept' : desk.state.value
+    return desk.state.value === 'idle' || desk.state.value === 'blocked' ? 'saved' : desk.state.value
   })
 
   watch(desk.changes, settle)

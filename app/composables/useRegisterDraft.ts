@@ -4,7 +4,7 @@ import { insideOf, mayStandIn, movePart, nest, placesOf, unnest, type PartPlace 
 import { recodeQuestion } from '#core/define/recode-question'
 import { codeFromLabel } from '#core/form/code'
 import type { AnswerQuestion, FormPart } from '#core/form/question'
-import { useKept } from './useKept'
+import { useDraftAutosave } from './useDraftAutosave'
 import type { Load } from './useLoad'
 
 /** A draft is altered in place; core's types say that what is published never is. */
@@ -31,13 +31,13 @@ export function emptyPart(kind: FormPart['kind'], code: string, label: Record<st
 /** The draft of one case register while somebody works on it, and the acts on its forms. */
 export function useRegisterDraft(register: () => string, load: Load<RegisterFile>) {
   const { locale } = useI18n()
-  const kept = useKept<RegisterFile, { draft: RegisterInWork }>({
+  const autosave = useDraftAutosave<RegisterFile, { draft: RegisterInWork }>({
     load,
     fetch: () => callApi('GET /api/registers/:register', { params: { register: register() } }),
     contents: ({ draft }) => ({ draft: draft as RegisterInWork }),
     save: (version, { draft }) => callApi('PUT /api/registers/:register', { params: { register: register() }, body: { version, draft } }),
   })
-  const draft = computed(() => kept.work.value?.draft ?? null)
+  const draft = computed(() => autosave.work.value?.draft ?? null)
   const formOf = (code: string | null) => draft.value?.forms.find(one => one.form.code === code) ?? null
   const codesIn = (form: FormInWork) => placesOf(form.form.parts as FormPart[]).map(({ part }) => part.code)
 
@@ -96,7 +96,7 @@ export function useRegisterDraft(register: () => string, load: Load<RegisterFile
     return found
   })
 
-  return { ...kept, draft, questions, formOf, addForm, addPart, remove, move, changeKind, recode }
+  return { ...autosave, draft, questions, formOf, addForm, addPart, remove, move, changeKind, recode }
 }
 
 export type RegisterWork = ReturnType<typeof useRegisterDraft>

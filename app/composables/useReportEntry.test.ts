@@ -6,7 +6,7 @@ import type { ReportFile } from '#core/contract/reports'
 import { SMALL } from '../../tests/support/installation'
 import { deskAtHand } from '../../tests/support/desk-at-hand'
 import { ApiProblem } from './useApi'
-import { meet } from './useDesk'
+import { sync } from './useDesk'
 import { useDeskStore } from './useDeskStore'
 import { readReport, useReportEntry } from './useReportEntry'
 
@@ -48,7 +48,7 @@ afterEach(async () => {
   for (const { outbox } of entered) await outbox.flush()
   entered = []
   page.stop()
-  await meet()
+  await sync()
   vi.unstubAllGlobals()
 })
 
@@ -159,7 +159,7 @@ describe('opening a report', () => {
     const first = enter()
     await first.type('tested', '99')
     const again = enter()
-    await again.takeUpWaiting()
+    await again.restorePending()
     expect(again.contentOf('tested')).toEqual(number(99))
   })
 
@@ -169,7 +169,7 @@ describe('opening a report', () => {
     await first.type('tested', '11')
     await first.outbox.flush()
     const again = enter()
-    await again.takeUpWaiting()
+    await again.restorePending()
     expect(again.conflicts.tested).toMatchObject({ mine: number(11), theirs: { content: number(7) } })
     await again.settleConflict('tested', 'theirs')
     expect((await again.outbox.waiting()).filter(({ state }) => state === 'needsYou')).toEqual([])
@@ -192,7 +192,7 @@ describe('opening a report', () => {
     await store.changes.put({ id: 's', place: 'small~2026-10|elm', state: 'waiting', change: { kind: 'send', id: 's', madeAt: '', round: 'small~2026-10', unit: 'elm', explanations: {} } }, 'id')
     reading = () => Promise.reject(new ApiProblem(0, 'unreachable', ''))
     sending = () => Promise.reject(new ApiProblem(0, 'unreachable', ''))
-    await entry.takeUpWaiting()
+    await entry.restorePending()
     expect([entry.sendWaits.value, entry.editable.value]).toEqual([true, false])
     await entry.takeSendBack()
     expect([entry.sendWaits.value, entry.editable.value]).toEqual([false, true])
@@ -220,14 +220,14 @@ describe('opening a report', () => {
 
   it('shows what was received while the report was read, though the answer is from before it', async () => {
     const before = enter()
-    await before.takeUpWaiting()
+    await before.restorePending()
     let answer: (file: ReportFile) => void = () => undefined
     reading = () => new Promise((resolve) => { answer = resolve })
     const read = readReport('small~2026-10', 'elm')
     await before.type('tested', '11')
     await before.outbox.flush()
     const late = enter(FILE)
-    await late.takeUpWaiting()
+    await late.restorePending()
     expect(late.contentOf('tested')).toEqual(number(11))
     await late.type('tested', '12')
     await late.outbox.flush()
@@ -238,12 +238,12 @@ describe('opening a report', () => {
 
   it('shows what was sent between its opening and its first look at what waits', async () => {
     const before = enter()
-    await before.takeUpWaiting()
+    await before.restorePending()
     await before.type('tested', '11')
     const late = enter(FILE)
     // Its outcome is heard before the page has looked; afterwards nothing waits.
     await before.outbox.flush()
-    await late.takeUpWaiting()
+    await late.restorePending()
     expect(late.contentOf('tested')).toEqual(number(11))
   })
 
@@ -252,7 +252,7 @@ describe('opening a report', () => {
     sending = () => Promise.reject(new ApiProblem(0, 'unreachable', ''))
     await enter().type('tested', '11')
     const late = enter(FILE)
-    await Promise.all([late.type('tested', '12'), late.takeUpWaiting()])
+    await Promise.all([late.type('tested', '12'), late.restorePending()])
     expect(late.contentOf('tested')).toEqual(number(12))
   })
 

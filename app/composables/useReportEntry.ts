@@ -12,7 +12,7 @@ import { liveDoubts } from '#core/rule/live-doubts'
 import { must, type Problem } from '#core/result'
 import type { ChangeOutcome, ReportFile } from '#core/contract/reports'
 import { clockNow } from './useClock'
-import { toldBy } from './useDesk'
+import { cachedFetch } from './useDesk'
 import { isFull } from './useStorageShare'
 import { useDeskStore } from './useDeskStore'
 import { isClosedCode, reportKey, reportPlace } from './useDeskWork'
@@ -20,7 +20,7 @@ import { useOutbox, type Outbox, type OutboxOptions } from './useOutbox'
 
 export interface Conflict {
   mine: CellContent
-  /** The changes of this device that are in conflict: by them the district knows what a person decides. */
+  /** Identifiers of this device's changes in conflict. The server needs them to know what a person resolves. */
   ids: string[]
   theirs: NonNullable<ChangeOutcome['theirs']>
 }
@@ -28,9 +28,9 @@ export interface Conflict {
 export type ReportEntry = ReturnType<typeof useReportEntry>
 
 /**
- * One report being filled: what stands in its cells, what is doubtful about it while typing, and where what was
- * typed has got to. The checks are core's own, the same as on the server.
- * @param outboxOf where changes go: for trying a form nobody keeps them.
+ * A report being filled: the values of its cells, the doubts found while typing, and the save state. The checks are
+ * those of core, the same as on the server.
+ * @param outboxOf makes the outbox for changes; when a form is only tried, nothing is saved.
  */
 export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptions) => Outbox = useOutbox) {
   const { locale, today } = useWords()
@@ -47,43 +47,43 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
   const problems = reactive<Record<string, Problem>>({})
   const conflicts = reactive<Record<string, Conflict>>({})
   const active = ref<string | null>(null)
-  /** Why a report that the district already has is changed; empty while it may not be. */
+  /** The reason for changing a report that was already sent; empty until the clerk gives one. */
   const why = ref('')
-  /** The report was sent, and that waits on this device. */
+  /** The clerk pressed *Send*, and that change is still pending on this device. */
   const sendWaits = ref(false)
-  /** The round closed, and nobody let this facility in: what was typed stays, and nothing is added. */
+  /** The round is closed to this facility: typed values stay visible, and nothing can be added. */
   const isClosed = computed(() => clockNow() >= Date.parse(file.round.closesAt))
   const editable = computed(() => !isClosed.value && !sendWaits.value && (!['sent', 'accepted'].includes(state.value) || why.value.trim().length > 1))
 
-  /** Cells into which somebody typed on this page: nothing from before is laid over them. */
+  /** Cells that were edited on this page. Restoring earlier changes does not overwrite them. */
   const typed = new Set<string>()
-  /** Cells whose last content the district did not take: the same content can be put there again. */
+  /** Cells whose last value was rejected: the same value can be entered again. */
   const refused = shallowReactive(new Set<string>())
   const hasRefused = computed(() => refused.size > 0 || sendWaits.value)
-  let takenUp = false
+  let restored = false
   const outbox = outboxOf({
     round: file.round.id, unit: file.unit.code,
     onOutcome({ id, cell, change, theirs }, outcome) {
       if (!cell || change.kind !== 'cell') return
       versions[cell] = outcome.version ?? versions[cell] ?? 0
-      // Sent before this page knew of it: from now on it waits no more, and would be passed over.
-      if (!takenUp && !typed.has(cell) && (outcome.outcome === 'received' || outcome.outcome === 'alreadyHad')) lay(cell, change.content)
+      // It was sent before this page restored pending changes, so restorePending() will not find it.
+      if (!restored && !typed.has(cell) && (outcome.outcome === 'received' || outcome.outcome === 'alreadyHad')) setCell(cell, change.content)
       if (outcome.outcome === 'received' || outcome.outcome === 'alreadyHad') clearRefused(cell)
-      takeUp(id, cell, change.content, outcome.outcome, outcome.theirs ?? theirs, outcome.code, outcome.message)
+      restoreOne(id, cell, change.content, outcome.outcome, outcome.theirs ?? theirs, outcome.code, outcome.message)
       if (outcome.outcome === 'received' && state.value === 'awaited') state.value = 'draft'
       if (outcome.outcome === 'received' && state.value === 'accepted') state.value = 'sent'
     },
   })
-  /** What was not taken before is taken now, because this facility was let in. */
+  /** A change that was rejected before is accepted now, because the facility was let in. */
   function clearRefused(cell: string): void {
     if (refused.delete(cell)) delete problems[cell]
   }
-  /** A change that needs a person shows at its cell until it is settled, also after the page was closed. */
-  function takeUp(id: string, cell: string, mine: CellContent, outcome: string, theirs: Conflict['theirs'] | undefined, code?: string, message?: string): void {
+  /** Shows a rejected or conflicting change at its cell until it is resolved, also after a reload. */
+  function restoreOne(id: string, cell: string, mine: CellContent, outcome: string, theirs: Conflict['theirs'] | undefined, code?: string, message?: string): void {
     if (outcome === 'conflict' && theirs) conflicts[cell] = { mine, theirs, ids: [...(conflicts[cell]?.ids ?? []), id] }
     else if (outcome === 'refused' || outcome === 'conflict') {
-      // What was typed stays in view with the reason: the district does not have it.
-      if (!typed.has(cell)) lay(cell, mine)
+      // The typed value stays visible with the reason for the rejection.
+      if (!typed.has(cell)) setCell(cell, mine)
       refused.add(cell)
       problems[cell] = { code: code ?? 'server', message: message ?? '' }
     }
@@ -91,13 +91,13 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
 
   const live = liveDoubts(rules, cells, contents, tableAt, today())
   const doubts = shallowRef(live.all())
-  /** By cell, so that a key wakes only the lines about which something changed. */
+  /** By cell, so that typing re-renders only the lines whose doubts changed. */
   const doubtsOf = shallowReactive(new Map<string, Doubt[]>())
   const tell = (about: Iterable<string>) => { for (const cell of about) doubtsOf.set(cell, doubts.value.filter(doubt => doubt.cells.includes(cell))) }
   tell(new Set(doubts.value.flatMap(doubt => doubt.cells)))
   const doubtsAt = (key: string): Doubt[] => (problems[key] ? [] : doubtsOf.get(key) ?? [])
-  /** Lays a content into a cell, with what is doubtful about it. */
-  function lay(key: string, content: CellContent): void {
+  /** Sets the value of a cell and checks it. */
+  function setCell(key: string, content: CellContent): void {
     contents[key] = content
     const touched = live.look([key], contents)
     if (!touched.size) return
@@ -108,7 +108,7 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
   const lastNumber = (key: string) => file.history.numbers[key]?.[0] ?? null
   const past = tableAt({})
   const ranges = new Map<string, ExpectedRange | null>()
-  /** Where the value of a cell is usually; the past does not change while one types. */
+  /** The usual range of a cell. The history does not change while typing, so it is computed once. */
   function rangeOf(key: string): ExpectedRange | null {
     let range = ranges.get(key)
     if (range === undefined) ranges.set(key, range = expectedRangeBefore(cellByKey.get(key)!, past, 0))
@@ -116,14 +116,14 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
   }
   const filled = computed(() => itemCompleteness(cells.map(({ key }) => key), contents))
 
-  /** Says which cell the person is in. */
+  /** Notes which cell has the focus. */
   function enter(key: string) {
     active.value = key
   }
 
-  /** Puts a content into a cell and keeps it on this device. */
+  /** Sets the value of a cell and saves it on this device. */
   async function put(key: string, content: CellContent): Promise<void> {
-    // Who writes over a conflict that is shown there decides it.
+    // A new value in a cell with a visible conflict resolves that conflict.
     const settles = conflicts[key]?.ids ?? []
     if (!editable.value) return
     if (problems[key] || settles.length) void dropNeedy(key)
@@ -132,7 +132,7 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
     refused.delete(key)
     delete conflicts[key]
     typed.add(key)
-    lay(key, content)
+    setCell(key, content)
     try {
       await outbox.keep(key, () => versions[key] ?? 0, content, { why: why.value.trim() || undefined, settles })
     }
@@ -143,8 +143,8 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
   }
 
   /**
-   * What a person typed into a cell. Text that is no number stays in the field with its message, and the cell holds
-   * what it held before the typing began: the `2` of a refused `2.5` was never meant.
+   * Handles the text typed into a cell. Text that is not a number stays in the field with an error message, and the
+   * cell keeps its value from before the typing began: the `2` of a rejected `2.5` was never meant.
    */
   async function type(key: string, text: string, before: CellContent = contentOf(key)): Promise<void> {
     const read = readCell(text, cellByKey.get(key)!.item.number, locale.value)
@@ -153,7 +153,7 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
     await kept
   }
 
-  /** Zeros into the blanks of some cells. @returns the cells that it filled, for taking it back. */
+  /** Fills the blank cells among these with zero. @returns the filled cells, for undo. */
   async function zeros(keys: readonly string[]): Promise<string[]> {
     const blanks = keys.filter(key => contentOf(key).kind === 'blank')
     for (const key of blanks) await put(key, { kind: 'value', value: 0 })
@@ -166,41 +166,41 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
     void outbox.flush()
   }
 
-  /** Takes away what needed a person at a cell: it is settled by what is put there now. */
+  /** Removes the rejected changes of a cell: the new value replaces them. */
   async function dropNeedy(key: string): Promise<void> {
     await outbox.drop((await outbox.waiting()).flatMap(({ id, cell, state: of }) => (cell === key && of === 'needsYou' ? [id] : [])))
   }
 
-  /** Settles a conflict: theirs stands, or mine is sent again on top of theirs. */
+  /** Resolves a conflict: keeps their value, or sends mine again on top of it. */
   async function settleConflict(key: string, choice: 'mine' | 'theirs'): Promise<void> {
     const conflict = conflicts[key]
     if (!conflict) return
-    lay(key, conflict.theirs.content)
-    // Keeping theirs is a decision too: the district has to hear of it.
+    setCell(key, conflict.theirs.content)
+    // Keeping their value is a decision too, so it is sent as a change.
     await put(key, choice === 'mine' ? conflict.mine : conflict.theirs.content)
     void outbox.flush()
   }
 
-  /** What waits on this device from before goes on top of what the server has. */
-  async function takeUpWaiting(): Promise<void> {
+  /** Restores the pending and rejected changes of this device over the values of the server. */
+  async function restorePending(): Promise<void> {
     const waiting = await outbox.waiting()
-    // What was read of the report may be from before something that this device sent meanwhile, and that waits no more.
+    // The report may have been read before a change that was confirmed meanwhile.
     for (const [cell, { content, version }] of outbox.received()) {
       if (version <= (versions[cell] ?? 0)) continue
-      if (!typed.has(cell)) lay(cell, content)
+      if (!typed.has(cell)) setCell(cell, content)
       versions[cell] = version
     }
     for (const { id, cell, change, state: of, why: reason, theirs } of waiting) {
       if (change.kind === 'send') sendWaits.value = of === 'waiting' || isClosedCode(reason)
       if (!cell || change.kind !== 'cell') continue
-      if (of !== 'waiting') takeUp(id, cell, change.content, theirs ? 'conflict' : 'refused', theirs, reason)
-      else if (!typed.has(cell)) lay(cell, change.content)
+      if (of !== 'waiting') restoreOne(id, cell, change.content, theirs ? 'conflict' : 'refused', theirs, reason)
+      else if (!typed.has(cell)) setCell(cell, change.content)
     }
-    takenUp = true
+    restored = true
     void outbox.flush()
   }
 
-  /** Takes a sending back that still waits on this device, so that the report can be changed. */
+  /** Cancels a pending *Send*, so that the report can be changed. */
   async function takeSendBack(): Promise<void> {
     await outbox.drop((await outbox.waiting()).flatMap(({ id, change, left }) => (change.kind === 'send' && !left ? [id] : [])))
     sendWaits.value = (await outbox.waiting()).some(({ change }) => change.kind === 'send')
@@ -210,19 +210,19 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
 
   return {
     file, cells, cellByKey, state, contents, problems, conflicts, active, why, editable, sendWaits, isClosed, hasRefused, outbox,
-    doubts, doubtsAt, contentOf, lastNumber, rangeOf, filled, nameOf, enter, put, type, zeros, blankAgain, settleConflict, takeUpWaiting, takeSendBack,
+    doubts, doubtsAt, contentOf, lastNumber, rangeOf, filled, nameOf, enter, put, type, zeros, blankAgain, settleConflict, restorePending, takeSendBack,
   }
 }
 
-/** Reads a report for filling: from the district, or, without a network, as this device last saw it. */
+/** Loads a report for filling: from the server or, without a network, from the cache of this device. */
 export async function readReport(round: string, unit: string): Promise<ReportFile> {
-  const file = await toldBy(reportKey(round, unit), async () => {
+  const file = await cachedFetch(reportKey(round, unit), async () => {
     const answer = await callApi('GET /api/reports/:round/:unit', { params: { round, unit } })
-    // The answer may be from before something that this device sent while it was on its way.
+    // The answer may be older than a change that was confirmed while it was on its way.
     const cells = new Map(answer.cells.map(one => [one.cell, one]))
     for (const [cell, received] of useDeskStore().receivedOf(reportPlace(round, unit))) if (received.version > (cells.get(cell)?.version ?? 0)) cells.set(cell, { cell, ...received })
     return { ...answer, cells: [...cells.values()] }
   })
-  // This device may have it from an earlier version of the application.
+  // An earlier version of the application may have cached it.
   return { ...file, history: completeHistory(file.history) }
 }

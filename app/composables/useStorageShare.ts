@@ -16,5 +16,5 @@ export const isFull = (error: unknown): boolean => {
 export async function offlineReady(): Promise<boolean> {
   const worker = await navigator.serviceWorker?.getRegistration()
   // A worker becomes active after it has fetched all of the application.
-  return Boolean(worker?.active) && await useDeskStore().told.get('key', 'workAt') !== undefined
+  return Boolean(worker?.active) && await useDeskStore().serverCache.get('key', 'workAt') !== undefined
 }

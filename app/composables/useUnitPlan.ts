@@ -21,9 +21,9 @@ export function useUnitPlan(onApplied: () => void) {
     const done = await run(() => callApi('POST /api/units/changes', { body: { ...source, basis } }))
     // Somebody was quicker: what they did must be seen before this is applied to it.
     if (!done && problem.value?.code === 'units-changed') {
-      const told = problem.value
+      const conflict = problem.value
       await look(source)
-      problem.value = told
+      problem.value = conflict
     }
     if (done) {
       forget()

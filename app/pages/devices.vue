@@ -34,7 +34,7 @@ const clockText = (off: number | null) => (off === null || Math.abs(off) < CLOCK
 
 <template>
   <div class="page">
-    <PageHead :title="t('devices.title')"><template #acts><NuxtLink to="/bench" class="to-bench">{{ t('bench.title') }}</NuxtLink><Button icon="pi pi-plus" :label="t('devices.newCard')" @click="making = true" /></template></PageHead>
+    <PageHead :title="t('devices.title')"><template #acts><NuxtLink to="/training-phones" class="to-bench">{{ t('trainingPhones.title') }}</NuxtLink><Button icon="pi pi-plus" :label="t('devices.newCard')" @click="making = true" /></template></PageHead>
     <div class="stack">
       <PairingCard v-if="made" :card="made" @close="made = null" />
       <CardForm v-if="making" :units="units" @made="shown" @cancel="making = false" />

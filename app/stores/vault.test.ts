@@ -108,7 +108,7 @@ describe('a device', () => {
 
   it('takes the district’s orders, and keeps what its people set for themselves', async () => {
     const vault = await atWork()
-    await vault.keepSettings({ ...SETTINGS, textSize: 'large', wifiOnly: true })
+    await vault.saveSettings({ ...SETTINGS, textSize: 'large', wifiOnly: true })
     await vault.takeOrders({ ...SETTINGS, keepDays: 7, may: { ...SETTINGS.may, changeSent: false } })
     expect(vault.device!.settings).toMatchObject({ textSize: 'large', wifiOnly: true, keepDays: 7, may: { changeSent: false } })
   })

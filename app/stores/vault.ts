@@ -5,20 +5,20 @@ import { isThePin, isWeaklyWrapped, unwrapKey, waitAfterWrongPins, wrapByPin, wr
 import { newDataKey, open, seal } from '#core/protect/seal'
 import { callApi, showAs } from '~/composables/useApi'
 import { deviceNow } from '~/composables/useClock'
-import { deviceDatabase, eraseWork, openWork, shutWork, type KeptDevice, type KeptPerson } from '~/composables/useDeskStore'
+import { deviceDatabase, eraseWork, openWork, shutWork, type StoredDevice, type StoredPerson } from '~/composables/useDeskStore'
 
 /** Opening takes milliseconds, also on a slow telephone. */
 const STORAGE_PATIENCE = 6_000
 type Shown = Pick<DeskSession, 'session' | 'view'>
 
 /**
- * What is on this device, and who may open it. Each person's work is sealed by a key of its own; the key is wrapped by
- * their PIN, and by a secret that the district gives back to whoever signs in with the password: a PIN may be forgotten.
+ * The people of this device and their keys. Each person's data is encrypted with a key of its own. The key is wrapped
+ * by their PIN and by a recovery secret that the server returns after signing in: a PIN may be forgotten.
  */
 export const useVault = defineStore('vault', () => {
-  const device = shallowRef<KeptDevice | null>(null)
-  const people = shallowRef<KeptPerson[]>([])
-  const person = shallowRef<KeptPerson | null>(null)
+  const device = shallowRef<StoredDevice | null>(null)
+  const people = shallowRef<StoredPerson[]>([])
+  const person = shallowRef<StoredPerson | null>(null)
   /** Signed in, and about to choose a PIN. */
   const coming = shallowRef<{ key: CryptoKey; session: DeskSession } | null>(null)
   const known = ref(false)
@@ -27,9 +27,9 @@ export const useVault = defineStore('vault', () => {
   let key: CryptoKey | null = null
 
   /**
-   * Reads what this device is; once is enough.
-   * @returns false when the browser holds its storage shut. Seen with Chromium 156: a page that is left while it makes its
-   * database is put away with it, and every page after it waits until the browser is closed.
+   * Loads the device's own data, once.
+   * @returns false when IndexedDB does not open (time-out). Seen with Chromium 156: when a page is left while it creates
+   * its database, every later page waits until the browser is closed.
    */
   async function load(): Promise<boolean> {
     if (known.value) return true
@@ -41,9 +41,9 @@ export const useVault = defineStore('vault', () => {
     return true
   }
 
-  async function keepDevice(paired: Paired, keys: KeptDevice['keys']): Promise<void> {
+  async function saveDevice(paired: Paired, keys: StoredDevice['keys']): Promise<void> {
     const settingsTries = device.value?.settingsTries
-    const kept: KeptDevice = { ...JSON.parse(JSON.stringify(paired)) as Paired, id: 'this', ...(keys && { keys }), ...(settingsTries && { settingsTries }) }
+    const kept: StoredDevice = { ...JSON.parse(JSON.stringify(paired)) as Paired, id: 'this', ...(keys && { keys }), ...(settingsTries && { settingsTries }) }
     await base.device.put(kept)
     device.value = kept
   }
@@ -51,22 +51,22 @@ export const useVault = defineStore('vault', () => {
   /** Pairs this device by the code of a card. @throws ApiProblem */
   async function pair(code: string): Promise<void> {
     const keys = await newCarryKeys(false)
-    await keepDevice(await callApi('POST /api/desk/pair', { body: { code, keys: keys.told } }), keys.own)
+    await saveDevice(await callApi('POST /api/desk/pair', { body: { code, keys: keys.public } }), keys.own)
   }
 
-  /** Makes the browser in which a clerk is signed in a device of their own. @throws ApiProblem */
+  /** Registers this browser as a device of the clerk who is signed in. @throws ApiProblem */
   async function pairHere(): Promise<void> {
     const keys = await newCarryKeys(false)
-    const { paired, session } = await callApi('POST /api/desk/here', { body: { keys: keys.told } })
-    await keepDevice(paired, keys.own)
+    const { paired, session } = await callApi('POST /api/desk/here', { body: { keys: keys.public } })
+    await saveDevice(paired, keys.own)
     coming.value = { key: await newDataKey(), session }
   }
 
   const deviceToken = () => ({ 'x-lantern-device': device.value!.token })
 
   /**
-   * Signs in at this device, once and with a network. Somebody who is known here, and forgot the PIN, gets at their
-   * work again; whoever is at work goes on.
+   * Signs in at this device; needs a network. A known person who forgot the PIN gets access to their data again. A
+   * person who is at work continues.
    * @throws ApiProblem
    */
   async function signIn(userName: string, password: string, code?: string): Promise<void> {
@@ -74,7 +74,7 @@ export const useVault = defineStore('vault', () => {
     const here = people.value.find(({ id }) => id === session.view.person.id)
     if (here && key && person.value?.id === here.id) {
       const next = { ...here, session: await seal(key, { session: session.session, view: session.view } satisfies Shown) }
-      await keepPerson(next)
+      await savePerson(next)
       enter(next, key, session)
       return
     }
@@ -82,13 +82,13 @@ export const useVault = defineStore('vault', () => {
     coming.value = { key: own || await newDataKey(), session }
   }
 
-  async function keepPerson(next: KeptPerson): Promise<void> {
+  async function savePerson(next: StoredPerson): Promise<void> {
     await base.people.put(next)
     people.value = [...people.value.filter(({ id }) => id !== next.id), next]
   }
 
-  /** Opens the desk to a person: from here on requests show their session. */
-  function enter(next: KeptPerson, own: CryptoKey, { session, view }: Shown): void {
+  /** Opens the desk for a person: from now on requests carry their session. */
+  function enter(next: StoredPerson, own: CryptoKey, { session, view }: Shown): void {
     key = own
     person.value = next
     openWork(next.id, own)
@@ -96,31 +96,31 @@ export const useVault = defineStore('vault', () => {
     useSession().enter(view)
   }
 
-  /** Chooses the PIN of whoever has just signed in, and opens the desk to them. */
+  /** Sets the PIN of the person who has just signed in, and opens the desk. */
   async function choosePin(pin: string): Promise<void> {
     const { key: own, session } = coming.value!
     const { id, userName, displayName } = session.view.person
-    const next: KeptPerson = {
+    const next: StoredPerson = {
       id, userName, displayName, wrong: 0, wrongAt: 0, pin: await wrapByPin(own, pin), recovery: await wrapBySecret(own, session.recovery),
       session: await seal(own, { session: session.session, view: session.view } satisfies Shown),
     }
-    await keepPerson(next)
+    await savePerson(next)
     coming.value = null
     enter(next, own, session)
   }
 
   /** How long the next try has to wait, in milliseconds. A clock that was set back does not shorten it. */
-  const waitLeft = ({ wrong, wrongAt }: Pick<KeptPerson, 'wrong' | 'wrongAt'>): number => Math.min(waitAfterWrongPins(wrong), Math.max(0, wrongAt + waitAfterWrongPins(wrong) - deviceNow()))
+  const waitLeft = ({ wrong, wrongAt }: Pick<StoredPerson, 'wrong' | 'wrongAt'>): number => Math.min(waitAfterWrongPins(wrong), Math.max(0, wrongAt + waitAfterWrongPins(wrong) - deviceNow()))
 
   /** @returns whether the PIN was right. A wrong one costs a longer wait each time, and is counted before it is tried. */
   async function unlock(id: string, pin: string): Promise<boolean> {
     const here = people.value.find(one => one.id === id)!
     if (waitLeft(here) > 0) return false
-    await keepPerson({ ...here, wrong: here.wrong + 1, wrongAt: deviceNow() })
+    await savePerson({ ...here, wrong: here.wrong + 1, wrongAt: deviceNow() })
     const own = await unwrapKey(here.pin, pin)
     if (!own) return false
     const next = { ...here, wrong: 0, wrongAt: 0, ...(isWeaklyWrapped(here.pin) && { pin: await wrapByPin(own, pin) }) }
-    await keepPerson(next)
+    await savePerson(next)
     enter(next, own, await open<Shown>(own, here.session))
     return true
   }
@@ -142,7 +142,7 @@ export const useVault = defineStore('vault', () => {
     return isRight
   }
 
-  async function saveSettingsTries(settingsTries: NonNullable<KeptDevice['settingsTries']>): Promise<void> {
+  async function saveSettingsTries(settingsTries: NonNullable<StoredDevice['settingsTries']>): Promise<void> {
     const next = { ...toRaw(device.value!), settingsTries }
     await base.device.put(next)
     device.value = next
@@ -156,16 +156,16 @@ export const useVault = defineStore('vault', () => {
     useSession().leave()
   }
 
-  /** What the district says that this device may do, and what it keeps; what its people set for themselves stays. */
+  /** Applies the settings that the server prescribes; settings that people chose on the device stay. */
   async function takeOrders({ may, keepDays, settingsPin }: DeviceSettings): Promise<void> {
-    await keepSettings({ ...device.value!.settings, may, keepDays, ...(settingsPin && { settingsPin }) })
+    await saveSettings({ ...device.value!.settings, may, keepDays, ...(settingsPin && { settingsPin }) })
   }
-  async function keepSettings(settings: DeviceSettings): Promise<void> {
+  async function saveSettings(settings: DeviceSettings): Promise<void> {
     if (!device.value || JSON.stringify(device.value.settings) === JSON.stringify(settings)) return
-    await keepDevice({ ...device.value, settings }, device.value.keys)
+    await saveDevice({ ...device.value, settings }, device.value.keys)
   }
 
-  /** Takes a person and their work off this device. */
+  /** Deletes a person and their data from this device. */
   async function forget(id: string): Promise<void> {
     if (person.value?.id === id) lock()
     await eraseWork(id)
@@ -173,7 +173,7 @@ export const useVault = defineStore('vault', () => {
     people.value = people.value.filter(one => one.id !== id)
   }
 
-  /** Takes everything off this device: the district shut it out. */
+  /** Deletes everything from this device: the server blocked it. */
   async function erase(): Promise<void> {
     lock()
     for (const { id } of people.value) await eraseWork(id)
@@ -183,5 +183,5 @@ export const useVault = defineStore('vault', () => {
     device.value = null
   }
 
-  return { device, people, person, coming, known, isOpen, load, pair, pairHere, signIn, choosePin, waitLeft, unlock, settingsWaitLeft, opensSettings, lock, takeOrders, keepSettings, forget, erase }
+  return { device, people, person, coming, known, isOpen, load, pair, pairHere, signIn, choosePin, waitLeft, unlock, settingsWaitLeft, opensSettings, lock, takeOrders, saveSettings, forget, erase }
 })

@@ -9,21 +9,21 @@ export interface TryAsked { edition: Edition; rule: RuleDefinition; past: Past; 
 /** What comes back: how many rounds are done, then the result. */
 export type TryTold = { done: number } | { result: TryOut } | { failed: string }
 
-const tell = (told: TryTold) => postMessage(told)
+const send = (message: TryTold) => postMessage(message)
 
 addEventListener('message', ({ data: { edition, rule, past, today } }: MessageEvent<TryAsked>) => {
   const compiled = compileRuleList([rule], vocabularyOf(edition), edition.axes)
   if (!compiled.ok) {
-    tell({ failed: compiled.problems[0]!.message })
+    send({ failed: compiled.problems[0]!.message })
     return
   }
   const work = tryOut(compiled.value, past, today)
   for (;;) {
     const step = work.next()
     if (step.done) {
-      tell({ result: step.value })
+      send({ result: step.value })
       return
     }
-    tell({ done: step.value })
+    send({ done: step.value })
   }
 })

@@ -2,8 +2,8 @@ import { Type, type Static } from '@sinclair/typebox'
 import type { Edition } from '../report/edition'
 import { CellContent, CellKey, Counter, DayText, exact, Instant, oneOf, orNull, RoundRef, Sentence, shapeOf, SignName, StateName, StrengthName, UnitRef, Uuid } from './shared'
 
-export const KeptCell = exact({ cell: CellKey, content: CellContent, version: Type.Integer() })
-export type KeptCell = Static<typeof KeptCell>
+export const StoredCell = exact({ cell: CellKey, content: CellContent, version: Type.Integer() })
+export type StoredCell = Static<typeof StoredCell>
 
 export const CellMark = exact({ discrepancy: Uuid, key: Type.String(), source: oneOf('rule', 'range'), code: Type.String(), band: orNull(Type.String()), strength: StrengthName, state: Type.String(), cells: Type.Array(CellKey), holds: Type.Boolean() })
 
@@ -36,7 +36,7 @@ export const ReportFile = exact({
   receivedAt: orNull(Instant),
   sentBackWhy: orNull(Type.String()),
   edition: shapeOf<Edition>('The edition that the report is filled in'),
-  cells: Type.Array(KeptCell),
+  cells: Type.Array(StoredCell),
   /**
    * The same unit's reports before, newest first, as far as the edition looks back: periods, whether each was received,
    * and each cell's contents in their order.

@@ -43,10 +43,10 @@ class Parser {
 
   /** Notes a mistake, unless one at the same place, or a sign left out there, was told before. */
   private tell(code: string, message: string, at = this.next.at): void {
-    const told = this.problems.some(problem => typeof problem.at === 'object' && (problem.at.start === at.start
+    const isReported = this.problems.some(problem => typeof problem.at === 'object' && (problem.at.start === at.start
       || (problem.code.startsWith('expression-sign') && this.betweenTokens(problem.at.start, at.start))
       || problem.code === 'expression-text-open'))
-    if (!told) this.problems.push({ code, message, at, values: { text: this.next.text } })
+    if (!isReported) this.problems.push({ code, message, at, values: { text: this.next.text } })
   }
 
   /** Does a place lie right before the token that starts at `at`, after the token before it? */

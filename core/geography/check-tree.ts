@@ -25,9 +25,9 @@ export function checkTree(units: readonly UnitHistory[]): Problem[] {
   for (const unit of byCode.values()) problems.push(...checkDays(unit), ...unit.spans.flatMap(span => checkParent(unit.code, span, byCode)))
   // Where every unit is below its parent's level no ring can close, so the rest need not be looked at.
   if (!problems.some(({ code }) => code === 'unit-level')) return problems
-  const { rings, told } = findRings(byCode)
+  const { rings, ringProblems } = findRings(byCode)
   // The ring first: where levels do not fit because of it, it is the reason.
-  return [...told, ...problems.filter(({ code, values }) => code !== 'unit-level' || !rings.has(String(values!.unit)))]
+  return [...ringProblems, ...problems.filter(({ code, values }) => code !== 'unit-level' || !rings.has(String(values!.unit)))]
 }
 
 function checkDays({ code, spans }: UnitHistory): Problem[] {
@@ -67,9 +67,9 @@ function firstDayUncovered(span: UnitSpan, others: readonly UnitSpan[]): number 
 }
 
 /** Follows parents upwards from each unit on each day on which some unit changes, and tells each ring once. */
-function findRings(byCode: ReadonlyMap<string, UnitHistory>): { rings: Set<string>; told: Problem[] } {
+function findRings(byCode: ReadonlyMap<string, UnitHistory>): { rings: Set<string>; ringProblems: Problem[] } {
   const rings = new Set<string>()
-  const told: Problem[] = []
+  const ringProblems: Problem[] = []
   const changes = [...new Set([...byCode.values()].flatMap(({ spans }) => spans.map(({ from }) => from)))].sort((one, other) => one - other)
   for (const day of changes) {
     const sound = new Set<string>()
@@ -84,10 +84,10 @@ function findRings(byCode: ReadonlyMap<string, UnitHistory>): { rings: Set<strin
         const steps = [...trail].slice([...trail].indexOf(code))
         const ring = [...steps, code].join(' → ')
         steps.forEach(one => rings.add(one))
-        told.push(problem('unit-cycle', code, `${ring}: a unit cannot be below itself.`, { ring }))
+        ringProblems.push(problem('unit-cycle', code, `${ring}: a unit cannot be below itself.`, { ring }))
       }
       trail.forEach(one => sound.add(one))
     }
   }
-  return { rings, told }
+  return { rings, ringProblems }
 }

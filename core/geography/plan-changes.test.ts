@@ -16,12 +16,12 @@ const tree = must(growTree(UNITS))
 const JULY = day('2026-07-01')
 
 const plan = (...rows: UnitFields[]) => planChanges(tree, readUnitRows(rows.map((fields, at) => ({ line: at + 2, fields }))), JULY)
-const told = (...rows: UnitFields[]) => plan(...rows).lines.map(({ code, verdict, problems }) => [code, verdict, ...problems.map(one => one.code)])
+const planned = (...rows: UnitFields[]) => plan(...rows).lines.map(({ code, verdict, problems }) => [code, verdict, ...problems.map(one => one.code)])
 const after = (planned: ReturnType<typeof plan>) => must(growTree([...new Map([...tree.units.map(one => [one.code, one] as const), ...planned.after]).values()]))
 
 describe('what rows would do', () => {
   it('is told line by line: new, renamed, moved, closed, changed, unchanged', () => {
-    expect(told(
+    expect(planned(
       { code: 'ash', name: 'Ash', parent: 'north' }, { code: 'elm', name: 'Elm Tree', parent: 'north' }, { code: 'oak', name: 'oak', parent: 'north' },
       { code: 'south', name: 'south', parent: 'coast', closed: '2026-08-01' }, { code: 'north', name: 'north', parent: 'coast', kind: 'zone' }, { code: 'coast', name: 'coast', parent: '' },
     )).toEqual([['ash', 'new'], ['elm', 'renamed'], ['oak', 'moved'], ['south', 'closed'], ['north', 'changed'], ['coast', 'unchanged']])
@@ -50,13 +50,13 @@ describe('what rows would do', () => {
   })
 
   it('is refused where it would spoil the tree, with the reason, and the rest remains', () => {
-    expect(told({ code: 'north', name: 'north', parent: 'elm' }, { code: 'ash', name: 'Ash', parent: 'coast', level: '2' })).toEqual([['north', 'refused', 'unit-cycle'], ['ash', 'new']])
-    expect(told({ code: 'elm', name: 'elm', parent: 'elm' })).toEqual([['elm', 'refused', 'unit-cycle']])
-    expect(told({ code: 'ash', name: 'Ash', parent: 'nowhere' }, { code: 'leaf', name: 'Leaf', parent: 'ash' })).toEqual([['ash', 'refused', 'unit-no-parent'], ['leaf', 'refused', 'unit-no-parent']])
-    expect(told({ code: 'north', name: 'north', parent: 'coast', closed: '2026-08-01' })).toEqual([['north', 'refused', 'unit-parent-closed']])
-    expect(told({ code: 'north', name: 'north', parent: 'coast', closed: '2026-08-01' }, { code: 'elm', name: 'elm', parent: 'north', closed: '2026-08-01' })).toEqual([['north', 'closed'], ['elm', 'closed']])
-    expect(told({ code: 'elm', name: 'elm', parent: 'north', level: '2' })).toEqual([['elm', 'refused', 'unit-level']])
-    expect(told({ code: 'ash', name: 'Ash', parent: 'north', opened: '2026-09-01', closed: '2026-08-01' })).toEqual([['ash', 'refused', 'unit-closes-first']])
+    expect(planned({ code: 'north', name: 'north', parent: 'elm' }, { code: 'ash', name: 'Ash', parent: 'coast', level: '2' })).toEqual([['north', 'refused', 'unit-cycle'], ['ash', 'new']])
+    expect(planned({ code: 'elm', name: 'elm', parent: 'elm' })).toEqual([['elm', 'refused', 'unit-cycle']])
+    expect(planned({ code: 'ash', name: 'Ash', parent: 'nowhere' }, { code: 'leaf', name: 'Leaf', parent: 'ash' })).toEqual([['ash', 'refused', 'unit-no-parent'], ['leaf', 'refused', 'unit-no-parent']])
+    expect(planned({ code: 'north', name: 'north', parent: 'coast', closed: '2026-08-01' })).toEqual([['north', 'refused', 'unit-parent-closed']])
+    expect(planned({ code: 'north', name: 'north', parent: 'coast', closed: '2026-08-01' }, { code: 'elm', name: 'elm', parent: 'north', closed: '2026-08-01' })).toEqual([['north', 'closed'], ['elm', 'closed']])
+    expect(planned({ code: 'elm', name: 'elm', parent: 'north', level: '2' })).toEqual([['elm', 'refused', 'unit-level']])
+    expect(planned({ code: 'ash', name: 'Ash', parent: 'north', opened: '2026-09-01', closed: '2026-08-01' })).toEqual([['ash', 'refused', 'unit-closes-first']])
   })
 
   it('never leaves a tree that cannot be, whatever the rows', () => {

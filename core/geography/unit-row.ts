@@ -105,9 +105,9 @@ export function readUnitRows(all: readonly { line: number; fields: UnitFields }[
   const lineOf = new Map<string, number>()
   for (const { line, fields } of all) {
     const row = readUnitRow(line, fields)
-    const told = { line, code: fields.code?.trim() ?? '', name: fields.name?.trim() ?? '' }
-    if (!row.ok) refused.push({ ...told, problems: row.problems })
-    else if (lineOf.has(row.value.code.toLowerCase())) refused.push({ ...told, code: row.value.code, problems: [doubleRow(row.value.code, lineOf.get(row.value.code.toLowerCase())!)] })
+    const asGiven = { line, code: fields.code?.trim() ?? '', name: fields.name?.trim() ?? '' }
+    if (!row.ok) refused.push({ ...asGiven, problems: row.problems })
+    else if (lineOf.has(row.value.code.toLowerCase())) refused.push({ ...asGiven, code: row.value.code, problems: [doubleRow(row.value.code, lineOf.get(row.value.code.toLowerCase())!)] })
     else {
       lineOf.set(row.value.code.toLowerCase(), line)
       rows.push(row.value)

@@ -56,8 +56,8 @@ export function subjectOf({ identity, countingDate }: Pick<CaseRegister, 'identi
     const found = value(code)
     return typeof found === 'string' ? found : null
   }
-  const told = text(identity.birthDate)
-  const born = told === null ? null : parsePartialDate(told)
+  const typed = text(identity.birthDate)
+  const born = typed === null ? null : parsePartialDate(typed)
   const age = value(identity.ageYears)
   const counted = dayOf(text(countingDate) ?? '')
   const byAge = typeof age === 'number' && age >= 0 && counted !== null ? yearByAge(counted, age) : null

@@ -15,10 +15,10 @@ const SIGNING = 'ES256'
 const AGREEING = 'ECDH-ES'
 
 /** New keys. @param extractable whether the secret halves can be written down: the district's are, a device's never are. */
-export async function newCarryKeys(extractable: boolean): Promise<{ own: CarryKeys; told: PublicKeys }> {
+export async function newCarryKeys(extractable: boolean): Promise<{ own: CarryKeys; public: PublicKeys }> {
   const sign = await generateKeyPair(SIGNING, { extractable })
   const agree = await generateKeyPair(AGREEING, { extractable, crv: 'P-256' })
-  return { own: { sign: sign.privateKey, agree: agree.privateKey }, told: { sign: await exportJWK(sign.publicKey), agree: await exportJWK(agree.publicKey) } }
+  return { own: { sign: sign.privateKey, agree: agree.privateKey }, public: { sign: await exportJWK(sign.publicKey), agree: await exportJWK(agree.publicKey) } }
 }
 
 /** The secret halves as text that can be kept, and back. */

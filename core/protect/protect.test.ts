@@ -81,8 +81,8 @@ describe('a key from a PIN', () => {
 
 describe('a carry file', async () => {
   const [device, district, stranger] = [await newCarryKeys(false), await newCarryKeys(true), await newCarryKeys(false)]
-  const keyOf = (id: string) => Promise.resolve(id === 'device-1' ? device.told.sign : null)
-  const written = await writeCarryFile({ changes: [1, 2, 3] }, { id: 'device-1', key: device.own.sign }, district.told.agree)
+  const keyOf = (id: string) => Promise.resolve(id === 'device-1' ? device.public.sign : null)
+  const written = await writeCarryFile({ changes: [1, 2, 3] }, { id: 'device-1', key: device.own.sign }, district.public.agree)
   const codeOf = async (text: string, own = district.own.agree) => {
     const read = await readCarryFile(text, own, keyOf)
     return read.ok ? 'ok' : read.problems[0]!.code
@@ -100,8 +100,8 @@ describe('a carry file', async () => {
     expect(await codeOf(changed)).toBe('carry-changed')
     expect(await codeOf('hello')).toBe('carry-changed')
     expect(await codeOf(written, stranger.own.agree)).toBe('carry-changed')
-    expect(await codeOf(await writeCarryFile({}, { id: 'device-2', key: stranger.own.sign }, district.told.agree))).toBe('carry-unknown')
-    expect(await codeOf(await writeCarryFile({}, { id: 'device-1', key: stranger.own.sign }, district.told.agree))).toBe('carry-signature')
+    expect(await codeOf(await writeCarryFile({}, { id: 'device-2', key: stranger.own.sign }, district.public.agree))).toBe('carry-unknown')
+    expect(await codeOf(await writeCarryFile({}, { id: 'device-1', key: stranger.own.sign }, district.public.agree))).toBe('carry-signature')
   })
 
   it('keeps the district\'s keys as text that works again', async () => {

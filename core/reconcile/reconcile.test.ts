@@ -9,11 +9,11 @@ import { foldCase } from '../cases/fold'
 import type { AnswerValue } from '../form/answer'
 import type { CellContent } from '../report/cell'
 import { must } from '../result'
-import { compileBinding, reconcile, type CaseBinding, type HeldReport, type KeptCase } from './reconcile'
+import { compileBinding, reconcile, type CaseBinding, type HeldReport, type CaseToCount } from './reconcile'
 
 const measles = must(compileRegister(MEASLES_CASES))
 const within = (unit: string, branch: string) => unit === branch || unit.startsWith(`${branch}_`)
-const kept = (id: string, unit: string, answers: Record<string, AnswerValue>, receivedAt = 0): KeptCase => ({
+const kept = (id: string, unit: string, answers: Record<string, AnswerValue>, receivedAt = 0): CaseToCount => ({
   unit, receivedAt,
   file: foldCase(id, [{ id: `${id}1`, case: id, form: 'registration', happenedAt: 0, receivedAt, answers: Object.fromEntries(Object.entries(answers).map(([key, value]) => [key, { kind: 'value' as const, value }])) }]),
 })

@@ -22,7 +22,7 @@ export interface CaseBinding {
 }
 
 /** A case with what the register does not ask. */
-export interface KeptCase {
+export interface CaseToCount {
   file: CaseFile
   /** The unit that registered it. */
   unit: string
@@ -87,7 +87,7 @@ export interface HeldReport {
  * @param cases those that were seen or live in the unit; others do no harm.
  * @param within is a unit in the branch of another? A case lives in the unit, or in a place below it.
  */
-export function reconcile(binding: CompiledBinding, register: CompiledRegister, report: HeldReport, cases: readonly KeptCase[], within: (unit: string, branch: string) => boolean): Reconciliation {
+export function reconcile(binding: CompiledBinding, register: CompiledRegister, report: HeldReport, cases: readonly CaseToCount[], within: (unit: string, branch: string) => boolean): Reconciliation {
   const table = caseTable(register, cases.map(({ file }) => file))
   const truths = binding.condition?.run(table)
   const counted: CountedCase[] = []

@@ -40,8 +40,8 @@ export function nextBatch<Content>(device: Device<Content>, most: number): { dev
 }
 
 /** Keeps the newest of what is known of a field: answers and events may come in any order. */
-function newest<Content>(known: Map<string, Field<Content>>, field: string, told: Field<Content>): void {
-  if (told.version > (known.get(field)?.version ?? 0)) known.set(field, { content: told.content, version: told.version, last: told.last })
+function newest<Content>(known: Map<string, Field<Content>>, field: string, from: Field<Content>): void {
+  if (from.version > (known.get(field)?.version ?? 0)) known.set(field, { content: from.content, version: from.version, last: from.last })
 }
 
 /** The district answered: what it has is dropped here, nothing else is. An answer that comes twice does no harm. */

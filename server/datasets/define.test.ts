@@ -6,7 +6,7 @@ import { MEASLES_CASES, MEASLES_CONTACTS } from '../../demo/registers/measles'
 import { makeInstallation, OCTOBER, personOf, SMALL } from '../../tests/support/installation'
 import { closeDatabase, type Database } from '../database'
 import { exportBundle, previewBundle, takeBundle } from '../definitions/bundle'
-import { keepPaper, listPapers, readPaper, removePaper } from '../definitions/papers'
+import { savePaper, listPapers, readPaper, removePaper } from '../definitions/papers'
 import { choiceLists, saveChoiceList } from '../registers/choice-lists'
 import { listRegisters, oneRegisterEdition, publishRegister, registerEditions, registerFile, saveRegister } from '../registers/drafts'
 import { applyChanges } from '../reports/apply-changes'
@@ -187,13 +187,13 @@ describe('scanned paper', () => {
   const PNG = 'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAQAAAC1HAwCAAAAC0lEQVR42mNk+A8AAQUBAScY42YAAAAASUVORK5CYII='
   it('is a picture by its bytes, whatever it says it is', async () => {
     const at = { kind: 'dataset' as const, code: 'small' }
-    const id = await keepPaper(officer, at, PNG)
+    const id = await savePaper(officer, at, PNG)
     expect(await listPapers(at)).toMatchObject([{ id, by: 'The officer', bytes: Buffer.from(PNG, 'base64').length }])
     const page = await readPaper({ ...at, id })
     expect([page.type, Buffer.from(page.bytes).toString('base64')]).toEqual(['image/png', PNG])
     await expect(readPaper({ ...at, code: 'other', id })).rejects.toMatchObject({ status: 404 })
-    await expect(keepPaper(officer, at, Buffer.from('<script>alert(1)</script>').toString('base64'))).rejects.toMatchObject({ code: 'paper-no-picture' })
-    await expect(keepPaper(officer, at, Buffer.concat([Buffer.from([0xFF, 0xD8, 0xFF]), Buffer.alloc(4_000_000)]).toString('base64'))).rejects.toMatchObject({ code: 'paper-large' })
+    await expect(savePaper(officer, at, Buffer.from('<script>alert(1)</script>').toString('base64'))).rejects.toMatchObject({ code: 'paper-no-picture' })
+    await expect(savePaper(officer, at, Buffer.concat([Buffer.from([0xFF, 0xD8, 0xFF]), Buffer.alloc(4_000_000)]).toString('base64'))).rejects.toMatchObject({ code: 'paper-large' })
     await removePaper(officer, { ...at, id })
     await expect(removePaper(officer, { ...at, id })).rejects.toMatchObject({ status: 404 })
   })

@@ -23,7 +23,7 @@ export const LANGUAGES: readonly string[] = ['en', 'fr']
 
 interface Kept { definition: Edition; reports: DraftReports; version: number; at: string; by: string }
 
-const keptDraft = async (sql: Pick<Sql, 'query'>, dataset: string): Promise<Kept | undefined> => (await sql.query<Kept>(
+const draftRow = async (sql: Pick<Sql, 'query'>, dataset: string): Promise<Kept | undefined> => (await sql.query<Kept>(
   `SELECT d.definition, d.reports, d.version, d.updated_at AS at, p.display_name AS by FROM dataset_draft d JOIN person p ON p.id = d.updated_by WHERE d.dataset = $1`, [dataset]))[0]
 
 /** @throws Refusal 409 `draft-changed`, with who and when, when a draft is not the one that somebody worked on. */
@@ -78,7 +78,7 @@ async function fileOf(sql: Pick<Sql, 'query'>, access: Access, kept: Omit<Kept, 
 export async function draftFile(access: Access, dataset: string): Promise<DraftFile> {
   const sql = await database()
   const all = await settings()
-  const [kept, published] = [await keptDraft(sql, dataset), await newestEdition(sql, dataset)]
+  const [kept, published] = [await draftRow(sql, dataset), await newestEdition(sql, dataset)]
   if (kept) return fileOf(sql, access, kept, published, all)
   if (!published) throw notFound('draft')
   return fileOf(sql, access, { definition: { ...published, number: published.number + 1 }, reports: await reportsNow(sql, access, dataset), version: 0 }, published, all)
@@ -94,7 +94,7 @@ export async function saveDraft(access: Access, dataset: string, { version, draf
   return sql.transaction(async (tx) => {
     await mustOwnOrClaim(tx, access, { kind: 'dataset', code: dataset })
     await mustOwnReporting(tx, access, dataset, reports)
-    const [kept, published] = [await keptDraft(tx, dataset), await newestEdition(tx, dataset)]
+    const [kept, published] = [await draftRow(tx, dataset), await newestEdition(tx, dataset)]
     mustBeVersion(kept, version)
     if (version === 0 && !published && draft.dataset !== dataset) throw new Refusal(422, 'schema', 'The draft is of another dataset.')
     const definition = { ...withCounts(draft, await countableRegisters(tx)), dataset, number: (published?.number ?? 0) + 1, ...(published && { frequency: published.frequency }) }
@@ -116,7 +116,7 @@ export async function publishDraft(access: Access, dataset: string, version: num
   const sql = await database()
   const all = await settings()
   return sql.transaction(async (tx) => {
-    const kept = await keptDraft(tx, dataset)
+    const kept = await draftRow(tx, dataset)
     if (!kept) throw notFound('draft')
     mustBeVersion(kept, version)
     await mustOwn(tx, access, { kind: 'dataset', code: dataset })

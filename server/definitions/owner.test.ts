@@ -8,7 +8,7 @@ import { draftFile, publishDraft, saveDraft } from '../datasets/drafts'
 import { saveChoiceList } from '../registers/choice-lists'
 import { publishRegister, registerFile, saveRegister } from '../registers/drafts'
 import { exportBundle, takeBundle } from './bundle'
-import { keepPaper, removePaper } from './papers'
+import { savePaper, removePaper } from './papers'
 
 const north = personOf('officer', 'north')
 const south = personOf('officer', 'south')
@@ -55,11 +55,11 @@ describe('nothing lost, 14: a definition has an owner', () => {
     const list = { code: 'towns', name: { en: 'Towns' }, choices: [] }
     await saveChoiceList(north, 'towns', { version: 0, list })
     await expect(saveChoiceList(south, 'towns', { version: 1, list })).rejects.toMatchObject(notOwner)
-    const id = await keepPaper(everywhere, { kind: 'register', code: 'measles' }, PNG)
+    const id = await savePaper(everywhere, { kind: 'register', code: 'measles' }, PNG)
     await expect(removePaper(adminOfNorth, { kind: 'register', code: 'measles', id })).rejects.toMatchObject(
       notOwner,
     )
-    await expect(keepPaper(adminOfNorth, { kind: 'register', code: 'measles' }, PNG)).rejects.toMatchObject(
+    await expect(savePaper(adminOfNorth, { kind: 'register', code: 'measles' }, PNG)).rejects.toMatchObject(
       notOwner,
     )
     await removePaper(everywhere, { kind: 'register', code: 'measles', id })

@@ -17,7 +17,7 @@ export async function listPapers({ kind, code }: { kind: Kind; code: string }): 
 }
 
 /** Keeps a page. @throws Refusal 422 `paper-no-picture`, 413 `paper-large`, 409 `paper-many`. */
-export async function keepPaper(access: Access, { kind, code }: { kind: Kind; code: string }, base64: string): Promise<string> {
+export async function savePaper(access: Access, { kind, code }: { kind: Kind; code: string }, base64: string): Promise<string> {
   const bytes = Buffer.from(base64, 'base64')
   const type = mediaTypeOf(bytes)
   if (!type?.startsWith('image/')) throw new Refusal(422, 'paper-no-picture', 'This is no PNG, JPEG or WebP picture.')

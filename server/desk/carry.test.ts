@@ -24,7 +24,7 @@ let sql: Database
 let keys: CarryKeys
 let paired: Awaited<ReturnType<typeof pairDevice>>
 let session: string
-const pair = async (settings = CARD_SETTINGS, told?: Awaited<ReturnType<typeof newCarryKeys>>['told']) => pairDevice({ ...await makeCard(officer, { name: 'Elm', unit: 'elm', settings, uses: 1, days: 7 }), ...(told && { keys: told }) }, 'here')
+const pair = async (settings = CARD_SETTINGS, publicKeys?: Awaited<ReturnType<typeof newCarryKeys>>['public']) => pairDevice({ ...await makeCard(officer, { name: 'Elm', unit: 'elm', settings, uses: 1, days: 7 }), ...(publicKeys && { keys: publicKeys }) }, 'here')
 /** A request as the door sees it: from a device, with the session of a person. */
 const asks = (shown: string, path = '/api/desk/receive', token = paired.token) =>
   ({ path, node: { req: { headers: { 'authorization': `Bearer ${shown}`, 'x-lantern-device': token } } } }) as never
@@ -36,7 +36,7 @@ beforeAll(async () => {
   await sql.query(`UPDATE person SET password_hash = 'hash of right', user_key = user_name, branch = CASE role WHEN 'clerk' THEN 'elm' WHEN 'officer' THEN 'north' ELSE branch END`)
   const made = await newCarryKeys(false)
   keys = made.own
-  paired = await pair(CARD_SETTINGS, made.told)
+  paired = await pair(CARD_SETTINGS, made.public)
 })
 afterAll(async () => {
   vi.unstubAllGlobals()

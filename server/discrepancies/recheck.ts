@@ -55,7 +55,7 @@ export async function noteDiscrepancy(sql: Sql, discrepancy: string, act: string
  * Makes the discrepancies of a report agree with its doubts: new doubts open, doubts that are gone no longer hold,
  * and a settled one whose values changed lapses, because an explanation holds only for the values it explained.
  */
-export async function keepDoubts(sql: Sql, report: ReportRow, found: FoundDoubts, person: string | null, explanations: Readonly<Record<string, string>> = {}): Promise<void> {
+export async function saveDoubts(sql: Sql, report: ReportRow, found: FoundDoubts, person: string | null, explanations: Readonly<Record<string, string>> = {}): Promise<void> {
   const kept = await sql.query<Kept>('SELECT id, doubt_key, state, holds, contents FROM discrepancy WHERE report = $1', [report.id])
   const byKey = new Map(kept.map(row => [row.doubt_key, row]))
   for (const doubt of found.doubts) {
@@ -88,5 +88,5 @@ export async function keepDoubts(sql: Sql, report: ReportRow, found: FoundDoubts
 
 /** Finds the doubts of a report anew after its values changed. */
 export async function recheck(sql: Sql, place: ReportPlace & { report: ReportRow }, person: string | null): Promise<void> {
-  await keepDoubts(sql, place.report, await doubtsNow(sql, place), person)
+  await saveDoubts(sql, place.report, await doubtsNow(sql, place), person)
 }

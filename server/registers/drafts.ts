@@ -14,7 +14,7 @@ import { conflict, notFound } from '../http/refusal'
 interface Kept { definition: CaseRegister; version: number; at: string; by: string }
 type Reader = Pick<Sql, 'query'>
 
-const keptDraft = async (sql: Reader, register: string): Promise<Kept | undefined> => (await sql.query<Kept>(
+const draftRow = async (sql: Reader, register: string): Promise<Kept | undefined> => (await sql.query<Kept>(
   `SELECT d.definition, d.version, d.updated_at AS at, p.display_name AS by FROM register_draft d JOIN person p ON p.id = d.updated_by WHERE d.register = $1`, [register]))[0]
 
 /** The newest edition of a register; null where it was never published. */
@@ -48,7 +48,7 @@ async function fileOf(sql: Reader, access: Access, register: string, kept: Parti
 /** The draft of a register; where there is none, its newest edition to begin one from. @throws Refusal 404. */
 export async function registerFile(access: Access, register: string): Promise<RegisterFile> {
   const sql = await database()
-  const kept = await keptDraft(sql, register)
+  const kept = await draftRow(sql, register)
   if (kept) return fileOf(sql, access, register, kept)
   const published = await newestRegister(sql, register)
   if (!published) throw notFound('draft')
@@ -60,7 +60,7 @@ export async function saveRegister(access: Access, register: string, { version, 
   const sql = await database()
   return sql.transaction(async (tx) => {
     await mustOwnOrClaim(tx, access, { kind: 'register', code: register })
-    const kept = await keptDraft(tx, register)
+    const kept = await draftRow(tx, register)
     mustBeVersion(kept, version)
     const definition = { ...draft, code: register }
     const at = nowText()
@@ -76,7 +76,7 @@ export async function saveRegister(access: Access, register: string, { version, 
 export async function publishRegister(access: Access, register: string, version: number): Promise<number> {
   const sql = await database()
   return sql.transaction(async (tx) => {
-    const kept = await keptDraft(tx, register)
+    const kept = await draftRow(tx, register)
     if (!kept) throw notFound('draft')
     await mustOwn(tx, access, { kind: 'register', code: register })
     mustBeVersion(kept, version)

@@ -1,4 +1,4 @@
-import type { KeptCell, ReportFile } from '#core/contract/reports'
+import type { StoredCell, ReportFile } from '#core/contract/reports'
 import type { CellKind } from '#core/report/cell'
 import { isFor } from '#core/rule/definition'
 import { lanternSign } from '#core/report/state'
@@ -13,7 +13,7 @@ import { districtOf, settings } from '../settings'
 import { contentOf, historyBefore, openConflicts } from './cells'
 import { reportPlace, stateOf } from './place'
 
-async function keptCells(sql: Pick<Sql, 'query'>, report: number): Promise<KeptCell[]> {
+async function storedCells(sql: Pick<Sql, 'query'>, report: number): Promise<StoredCell[]> {
   const rows = await sql.query<{ cell: string; kind: CellKind; value: number | null; reason: string | null; version: number }>(
     'SELECT cell, kind, value, reason, version FROM cell_value WHERE report = $1', [report])
   return rows.map(({ cell, kind, value, reason, version }) => ({ cell, version, content: contentOf(kind, value, reason) }))
@@ -48,7 +48,7 @@ export async function reportFile(access: Access, roundId: string, unitCode: stri
     // The desk judges what it is given: rules for other places or later days stay here.
     edition: { ...ready.edition, rules: ready.edition.rules.filter(rule => isFor(rule, unit.path, round.lastDay)) },
     // Before its first answer a report already shows what the facility does not offer, as it will then be kept.
-    cells: report ? await keptCells(sql, report.id) : (await notOfferedCells(sql, round, unit.code, ready.cells)).map(cell => ({ cell, version: 1, content: { kind: 'notOffered' } })),
+    cells: report ? await storedCells(sql, report.id) : (await notOfferedCells(sql, round, unit.code, ready.cells)).map(cell => ({ cell, version: 1, content: { kind: 'notOffered' } })),
     history,
     discrepancies,
     conflicts,

@@ -3,7 +3,7 @@ import type { Problem } from '#core/result'
 import type { Access } from '../access/access'
 import { nowText } from '../clock'
 import { database, type Sql } from '../database'
-import { doubtsNow, keepDoubts } from '../discrepancies/recheck'
+import { doubtsNow, saveDoubts } from '../discrepancies/recheck'
 import { conflict, Refusal } from '../http/refusal'
 import { mustBeOpen } from '../rounds/closing'
 import { moveReport } from './move'
@@ -39,6 +39,6 @@ export async function sendReportIn(tx: Sql, access: Access, roundId: string, uni
     throw new Refusal(422, 'explanation-missing', `${unexplained.length} values need a sentence from you before the report is sent.`, unexplained.map(({ key }) => at(key)))
   }
   await moveReport(tx, report, to, access.id)
-  await keepDoubts(tx, report, found, access.id, explanations)
+  await saveDoubts(tx, report, found, access.id, explanations)
   return { state: to, receivedAt: nowText() }
 }

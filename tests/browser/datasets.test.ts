@@ -40,7 +40,7 @@ describe('from the paper tool to what a facility can fill', () => {
     await officer.click('Add 20 items')
     const page = await officer.reads('Nurses on duty')
     expect(page).toContain('Deaths on the way')
-    await officer.kept()
+    await officer.saved()
     // The phone beside it shows the first section, live.
     expect(await officer.run<string>('return document.querySelector(".phone").innerText')).toContain('Nurses on duty')
     await clean(officer)
@@ -76,7 +76,7 @@ describe('from the paper tool to what a facility can fill', () => {
     const other = await Visitor.arrive(server.address)
     try {
       await other.signIn('officer.ashmere')
-      await officer.kept()
+      await officer.saved()
       await other.open(new URL(await officer.driver.getCurrentUrl()).pathname)
       await other.reads('Calls answered')
       await (await other.see('#title-fr')).sendKeys('La vie de l’établissement')
@@ -97,7 +97,7 @@ describe('from the paper tool to what a facility can fill', () => {
     const from = await officer.see('#from-0')
     await officer.run('arguments[0].value = "2026-10-01"; arguments[0].dispatchEvent(new Event("input", { bubbles: true }))', from)
     await officer.reads('Saved')
-    await officer.kept()
+    await officer.saved()
     await officer.click('Publish', 'nav button')
     await officer.click('Publish edition 1')
     await officer.click('Publish it', '.p-dialog button')

@@ -123,7 +123,7 @@ describe('a case form from the paper', () => {
     await officer.pick('event-visit', 'Date of the visit')
     await officer.pick('register-counting', 'Date of the visit')
     await clean()
-    await officer.kept()
+    await officer.saved()
     await officer.click('Publish', 'nav button')
     await officer.reads('Ready to publish')
     await officer.click('Publish edition 1')

@@ -65,7 +65,7 @@ describe('a rule of a dataset', () => {
     const after = await fired()
     expect(after.hits / after.reports).toBeLessThan(0.05)
     expect(await admin.run<string>('return document.body.innerText')).not.toContain('asks too often')
-    await admin.kept()
+    await admin.saved()
     await admin.click('Publish', 'nav button')
     await admin.reads('Otherwise than edition 1')
     await admin.click('Publish edition 2')

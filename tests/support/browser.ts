@@ -171,7 +171,7 @@ export class Visitor {
   }
 
   /** Waits until the draft that is worked on is with the server. */
-  kept = () => this.until(async () => (await this.driver.executeScript<string>('return document.querySelector(".kept")?.innerText ?? ""')) === 'Saved', 'the draft to be saved')
+  saved = () => this.until(async () => (await this.driver.executeScript<string>('return document.querySelector(".save-state")?.innerText ?? ""')) === 'Saved', 'the draft to be saved')
 
   keys = (...keys: string[]) => this.driver.actions().sendKeys(...keys).perform()
   type = (...keys: string[]) => this.driver.switchTo().activeElement().sendKeys(...keys)

@@ -2,7 +2,7 @@
 /** When no network will come: what waits goes by a file, and what the district has to say comes by one. */
 const { t } = useI18n()
 const desk = useDesk()
-const carry = useCarry()
+const carry = useSendByFile()
 const written = ref(0)
 const taken = ref(false)
 async function write() {

@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import type { KeptEntry } from '~/composables/useDeskStore'
+import type { StoredEntry } from '~/composables/useDeskStore'
 
 /** Where an entry has got to, in a word: only here, with the district, or in need of a person. */
-const { entry } = defineProps<{ entry: Pick<KeptEntry, 'state' | 'receivedAt' | 'why'> }>()
+const { entry } = defineProps<{ entry: Pick<StoredEntry, 'state' | 'receivedAt' | 'why'> }>()
 const words = useWords()
 const { t } = words
 </script>

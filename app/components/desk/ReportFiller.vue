@@ -10,7 +10,7 @@ const router = useRouter()
 const route = useRoute()
 const entry = useReportEntry(file)
 onMounted(async () => {
-  await entry.takeUpWaiting()
+  await entry.restorePending()
   // Who comes to correct a value is in its cell.
   if (route.query.cell) document.querySelector<HTMLElement>(`input[data-cell="${CSS.escape(String(route.query.cell))}"]`)?.focus()
 })
@@ -102,7 +102,7 @@ useKeys([
     </main>
     <Drawer v-if="!wide && entry.active.value" v-model:visible="panelOpen" position="bottom" style="height: auto; max-height: 85vh" :pt="{ root: { 'aria-label': t('cell.about') } }" :header="t('cell.about')"><CellPanel :entry="entry" :cell="entry.active.value" :show="show" @done="panelDone" /></Drawer>
     <footer class="foot">
-      <KeptLine :entry="entry" />
+      <SaveLine :entry="entry" />
       <div class="row">
         <Button v-if="at > 0" severity="secondary" outlined icon="pi pi-arrow-left" :aria-label="t('fill.before')" @click="go(at - 1)" />
         <Button v-if="!(isSent || entry.isClosed.value) || at < sections.length - 1" :label="at < sections.length - 1 ? t('fill.next') : t('fill.toSending')" @click="go(at + 1)" />

@@ -14,7 +14,7 @@ const { t } = words
 const desk = useDesk()
 const store = useDeskStore()
 const entry = useReportEntry(file)
-onMounted(() => entry.takeUpWaiting())
+onMounted(() => entry.restorePending())
 const { numbers } = useDoubtWords(() => namesOfEdition(file.edition))
 
 const mustFix = computed(() => entry.doubts.value.filter(({ strength }) => strength === 'mustFix'))
@@ -53,7 +53,7 @@ async function heard({ outcome, code, message }: DeskOutcome) {
   else if (outcome === 'refused') problem.value = new ApiProblem(409, code ?? 'server', message ?? '')
   // What a closed round did not take goes by itself when the district lets this facility in.
   if (outcome === 'refused' && !isClosedCode(code)) await entry.outbox.drop((await entry.outbox.waiting()).flatMap(({ id, change }) => (change.kind === 'send' ? [id] : [])))
-  await entry.takeUpWaiting()
+  await entry.restorePending()
 }
 onScopeDispose(onOutcome(place, ({ change }, outcome) => { if (change.kind === 'send') void heard(outcome) }))
 
@@ -62,9 +62,9 @@ async function send() {
   busy.value = true
   problem.value = null
   const relevant = Object.fromEntries([...mustFix.value, ...toExplain.value].map(({ key }) => [key, explanations[key] ?? '']))
-  await desk.keepAct(place, { kind: 'send', id: uuid(), madeAt: new Date(deviceNow()).toISOString(), round: file.round.id, unit: file.unit.code, explanations: relevant })
-  await desk.meet()
-  await entry.takeUpWaiting()
+  await desk.saveAct(place, { kind: 'send', id: uuid(), madeAt: new Date(deviceNow()).toISOString(), round: file.round.id, unit: file.unit.code, explanations: relevant })
+  await desk.sync()
+  await entry.restorePending()
   busy.value = false
 }
 </script>
@@ -115,7 +115,7 @@ async function send() {
         <ProblemNote :problem="problem" />
         <Button class="go" :label="t('send.send')" icon="pi pi-send" :disabled="!maySend" :loading="busy" @click="send" />
         <p v-if="!maySend" class="quiet small">{{ wrong.length ? t('send.stopped') : missing.length ? t('send.sentenceMissing', { count: missing.length }, missing.length) : t('send.empty') }}</p>
-        <KeptLine :entry="entry" />
+        <SaveLine :entry="entry" />
       </template>
     </main>
   </div>

@@ -25,7 +25,7 @@ const tick = () => { seconds.value = Math.ceil(vault.settingsWaitLeft() / 1000) 
 const ticking = setInterval(tick, 1000)
 tick()
 onBeforeUnmount(() => clearInterval(ticking))
-const change = (next: Partial<DeviceSettings>) => vault.keepSettings({ ...settings.value, ...next })
+const change = (next: Partial<DeviceSettings>) => vault.saveSettings({ ...settings.value, ...next })
 </script>
 
 <template>

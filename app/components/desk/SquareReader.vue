@@ -20,7 +20,7 @@ onMounted(async () => {
     stream = await openCamera()
   }
   catch (error) {
-    if (!(error instanceof OutsideFailed)) throw error
+    if (!(error instanceof HardwareFailed)) throw error
     emit('failed')
     return
   }

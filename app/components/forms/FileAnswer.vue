@@ -23,22 +23,22 @@ async function trying(work: () => Promise<void>) {
     await work()
   }
   catch (error) {
-    if (!(error instanceof OutsideFailed)) throw error
-    problem.value = t(`outside.${error.code}`)
+    if (!(error instanceof HardwareFailed)) throw error
+    problem.value = t(`hardware.${error.code}`)
   }
 }
 async function take(file: Blob) {
   const largest = Math.min(most ?? MOST, MOST)
   const made = kind === 'picture' && !asTaken ? await shrinkPicture(file, largest) : file
-  if (made.size > largest) { problem.value = t('outside.large', { kilobytes: words.number(made.size / 1024, 0) }); return }
+  if (made.size > largest) { problem.value = t('hardware.large', { kilobytes: words.number(made.size / 1024, 0) }); return }
   const { attachment: named, bytes } = await attachmentOf(made)
   await files?.keep(named, bytes)
   emit('give', named)
 }
 const put = (file: File) => trying(() => take(file))
-/** The stand-in camera gives its picture at once; a telephone's own camera opens by itself. */
+/** the fake camera gives its picture at once; a telephone's own camera opens by itself. */
 async function camera(event: Event) {
-  const stand = await standInPicture()
+  const stand = await fakePicture()
   if (stand) await trying(() => take(stand))
   else (event.target as HTMLElement).closest('.row')!.querySelector('input')!.click()
 }

@@ -56,17 +56,17 @@ async function findPlace() {
     emit('give', { latitude, longitude, accuracy: Math.round(metres) })
   }
   catch (error) {
-    if (!(error instanceof OutsideFailed)) throw error
-    noPlace.value = t(`outside.${error.code}`)
+    if (!(error instanceof HardwareFailed)) throw error
+    noPlace.value = t(`hardware.${error.code}`)
   }
   finally {
     finding.value = false
   }
 }
-/** What a scanner reads: the stand-in at once, else the camera's picture is looked at for a square. */
+/** What a scanner reads: the fake scanner at once, else the camera's picture is looked at for a square. */
 const scanning = ref(false)
 function scan() {
-  const code = standInCode()
+  const code = fakeCode()
   if (code) scanned(code)
   else scanning.value = true
 }

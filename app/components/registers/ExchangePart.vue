@@ -14,20 +14,20 @@ const { work, form } = defineProps<{ work: RegisterWork; form: FormInWork | null
 const emit = defineEmits<{ brought: [form: string] }>()
 const words = useWords()
 const { t, locale } = words
-const told = shallowRef<{ way: 'out' | 'in'; lines: NotCarried[]; done: string } | null>(null)
+const result = shallowRef<{ way: 'out' | 'in'; lines: NotCarried[]; done: string } | null>(null)
 const problem = shallowRef<Problem | null>(null)
 
 function out() {
   const { resource, notCarried } = questionnaireOf(JSON.parse(JSON.stringify(form!.form)) as Form, locale.value)
   saveFile(`${form!.form.code}.questionnaire.json`, 'application/fhir+json', JSON.stringify(resource, null, 2))
-  told.value = { way: 'out', lines: notCarried, done: words.say(form!.form.name) }
+  result.value = { way: 'out', lines: notCarried, done: words.say(form!.form.name) }
 }
 async function bring(event: Event) {
   const field = event.target as HTMLInputElement
   const [file] = field.files ?? []
   field.value = ''
   if (!file) return
-  told.value = null
+  result.value = null
   problem.value = null
   let parsed: unknown
   try {
@@ -42,7 +42,7 @@ async function bring(event: Event) {
   const code = codeFromLabel(read.value.form.code, work.draft.value!.forms.map(one => one.form.code))
   const first = !work.draft.value!.forms.length
   work.draft.value!.forms.push({ role: first ? 'registration' : 'followUp', many: !first, eventDate: '', form: { ...read.value.form, code } } as FormInWork)
-  told.value = { way: 'in', lines: read.value.notCarried, done: words.say(read.value.form.name) }
+  result.value = { way: 'in', lines: read.value.notCarried, done: words.say(read.value.form.name) }
   emit('brought', code)
 }
 </script>
@@ -56,11 +56,11 @@ async function bring(event: Event) {
       <label class="bring"><span class="textual">{{ t('exchange.in') }}</span><input type="file" accept=".json,application/json,application/fhir+json" class="heard-only" @change="bring"></label>
     </div>
     <Message v-if="problem" severity="error" :closable="false" role="alert">{{ words.problem(problem) }}</Message>
-    <template v-if="told">
-      <p role="status"><strong>{{ t(told.way === 'out' ? 'exchange.went' : 'exchange.came', { name: told.done }) }}</strong></p>
-      <template v-if="told.lines.length">
-        <h3>{{ t(told.way === 'out' ? 'exchange.ownOnly' : 'exchange.lost', { count: told.lines.length }) }}</h3>
-        <ul><li v-for="(one, at) in told.lines" :key="at"><code>{{ one.question }}</code>: {{ one.what }}</li></ul>
+    <template v-if="result">
+      <p role="status"><strong>{{ t(result.way === 'out' ? 'exchange.went' : 'exchange.came', { name: result.done }) }}</strong></p>
+      <template v-if="result.lines.length">
+        <h3>{{ t(result.way === 'out' ? 'exchange.ownOnly' : 'exchange.lost', { count: result.lines.length }) }}</h3>
+        <ul><li v-for="(one, at) in result.lines" :key="at"><code>{{ one.question }}</code>: {{ one.what }}</li></ul>
       </template>
       <p v-else class="quiet">{{ t('exchange.whole') }}</p>
     </template>

@@ -3,7 +3,7 @@
 const { t } = useI18n()
 const { $pwa } = useNuxtApp()
 async function take() {
-  await keepTyped()
+  await saveTyped()
   await $pwa!.updateServiceWorker()
 }
 </script>

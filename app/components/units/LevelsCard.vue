@@ -34,7 +34,7 @@ async function save() {
         <PickOne v-model="facilityLevel" input-id="level-reports" :label="t('levels.reports')" :options="options" />
       </div>
       <ProblemNote :problem="problem" />
-      <div class="row"><Button type="submit" size="small" :label="t('levels.save')" :loading="busy" /><span v-if="saved" role="status" class="quiet">{{ t('draft.state.kept') }}</span></div>
+      <div class="row"><Button type="submit" size="small" :label="t('levels.save')" :loading="busy" /><span v-if="saved" role="status" class="quiet">{{ t('draft.state.saved') }}</span></div>
     </form>
   </details>
 </template>

@@ -51,7 +51,7 @@ onBeforeRouteLeave(() => !dirty.value || window.confirm(t('lists.leave')))
           <BandList v-model="list.choices" input-id="list-choice" words-key="label" :unders="unders" :add-label="t('question.newChoice')" />
           <p class="small quiet">{{ file.usedBy.length ? t('lists.usedBy', { names: file.usedBy.map(words.say).join(', ') }) : t('lists.unused') }}</p>
           <ProblemNote :problem="problem" />
-          <div class="row"><Button type="submit" :label="t('lists.save')" :loading="busy" :disabled="!dirty" /><span v-if="saved && !dirty" role="status" class="quiet">{{ t('draft.state.kept') }}</span></div>
+          <div class="row"><Button type="submit" :label="t('lists.save')" :loading="busy" :disabled="!dirty" /><span v-if="saved && !dirty" role="status" class="quiet">{{ t('draft.state.saved') }}</span></div>
         </form>
         <p v-else-if="data.length" class="quiet">{{ t('lists.choose') }}</p>
       </div>

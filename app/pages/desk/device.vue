@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** This device: what it is, what waits, its contacts, its settings, its people, and the way out. */
+/** This device: what it is, what waits, its syncs, its settings, its people, and the way out. */
 definePageMeta({ layout: 'desk' })
 const words = useWords()
 const { t } = words
@@ -10,13 +10,13 @@ const nuxt = useNuxtApp()
 const lock = () => nuxt.runWithContext(lockDesk)
 const leaving = ref(false)
 const onlyHere = computed(() => desk.waiting.value + desk.needsYou.value)
-const storage = useLoad(async () => ({ share: await storageShare() }), () => desk.lastContact.value)
+const storage = useLoad(async () => ({ share: await storageShare() }), () => desk.lastSync.value)
 /** Everything that working without a network needs is here: the application, and what is due. */
 const worker = ref(false)
 onMounted(() => void navigator.serviceWorker?.ready.then(() => { worker.value = true }))
-const ready = useLoad(async () => ({ there: await offlineReady() }), () => [desk.lastContact.value, worker.value])
+const ready = useLoad(async () => ({ there: await offlineReady() }), () => [desk.lastSync.value, worker.value])
 const NEARLY_FULL = 0.8
-const minutesOff = computed(() => { void desk.lastContact.value; return Math.round(clockAhead() / 60_000) })
+const minutesOff = computed(() => { void desk.lastSync.value; return Math.round(clockAhead() / 60_000) })
 async function leave() {
   await vault.forget(vault.person!.id)
   await navigateTo(vault.people.length ? '/desk/unlock' : '/desk/sign-in')
@@ -34,8 +34,8 @@ async function leave() {
         <p class="small" role="status">{{ t(ready.data.value?.there ? 'device.ready' : 'device.notReady') }}</p>
         <p v-if="(storage.data.value?.share ?? 0) > NEARLY_FULL" class="wrong" role="alert">{{ t('device.nearlyFull', { percent: Math.round(100 * storage.data.value!.share) }) }}</p>
         <p v-if="Math.abs(minutesOff) > 2" class="amber" role="status">{{ t(minutesOff > 0 ? 'device.clockAhead' : 'device.clockBehind', { span: words.span(Math.abs(minutesOff)) }) }}</p>
-        <MeetButton />
-        <details v-if="desk.contacts.value.length"><summary>{{ t('device.contacts') }}</summary><ul class="plain-list"><li v-for="one in desk.contacts.value" :key="one.at" class="small">{{ words.pair(words.moment(new Date(one.at).toISOString()), t('device.contact', { sent: one.sent, heard: one.heard })) }}<template v-if="one.files"> · {{ t('device.contactFiles', { count: one.files }, one.files) }}</template><template v-if="one.refused"> · {{ t('device.contactRefused', { count: one.refused }, one.refused) }}</template><template v-if="one.ended === 'broken'"> · {{ t('device.contactBroken') }}</template></li></ul></details>
+        <SyncButton />
+        <details v-if="desk.syncs.value.length"><summary>{{ t('device.contacts') }}</summary><ul class="plain-list"><li v-for="one in desk.syncs.value" :key="one.at" class="small">{{ words.pair(words.moment(new Date(one.at).toISOString()), t('device.contact', { sent: one.sent, heard: one.heard })) }}<template v-if="one.files"> · {{ t('device.contactFiles', { count: one.files }, one.files) }}</template><template v-if="one.refused"> · {{ t('device.contactRefused', { count: one.refused }, one.refused) }}</template><template v-if="one.ended === 'broken'"> · {{ t('device.contactBroken') }}</template></li></ul></details>
       </section>
       <CarryCard />
       <SettingsCard />

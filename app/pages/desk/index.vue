@@ -7,7 +7,7 @@ definePageMeta({ layout: 'desk' })
 const words = useWords()
 const { t } = words
 const desk = useDesk()
-const due = useLoad(() => toldBy('due', () => callApi('GET /api/due', {})), () => desk.changes.value)
+const due = useLoad(() => cachedFetch('due', () => callApi('GET /api/due', {})), () => desk.changes.value)
 /** What of each report is only on this device: values, or the sending itself. */
 const here = useLoad(async () => {
   const places = new Map<string, 'values' | 'sending'>()

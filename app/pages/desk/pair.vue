@@ -25,7 +25,7 @@ async function readPicture(picture: Blob) {
 }
 async function look() {
   unread.value = false
-  const stand = await standInPicture()
+  const stand = await fakePicture()
   if (stand) await readPicture(stand)
   else looking.value = true
 }

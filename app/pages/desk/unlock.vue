@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { KeptPerson } from '~/composables/useDeskStore'
+import type { StoredPerson } from '~/composables/useDeskStore'
 import { waitingOf } from '~/composables/useDeskStore'
 
 /** This device is locked: whose work, and their PIN. */
@@ -9,7 +9,7 @@ const { t } = words
 const vault = useVault()
 const route = useRoute()
 const router = useRouter()
-const chosen = shallowRef<KeptPerson | null>(vault.people.length === 1 ? vault.people[0]! : null)
+const chosen = shallowRef<StoredPerson | null>(vault.people.length === 1 ? vault.people[0]! : null)
 const pin = ref('')
 const busy = ref(false)
 const wrong = ref(false)
@@ -30,7 +30,7 @@ async function unlock() {
   tick()
 }
 const safe = (next: unknown) => (typeof next === 'string' && next.startsWith('/desk') ? next : '/desk')
-function choose(person: KeptPerson | null) {
+function choose(person: StoredPerson | null) {
   chosen.value = person
   wrong.value = false
   pin.value = ''
@@ -39,11 +39,11 @@ function choose(person: KeptPerson | null) {
 /** A locked device asks whether it is still let in: one that is not erases itself, whoever holds it. */
 async function standing() {
   // Without an answer, or from a district that does not know it, nothing is erased.
-  const told = await callApi('GET /api/desk/standing', {}, { 'x-lantern-device': vault.device!.token }).catch((error: unknown) => {
+  const standing = await callApi('GET /api/desk/standing', {}, { 'x-lantern-device': vault.device!.token }).catch((error: unknown) => {
     if (error instanceof ApiProblem) return null
     throw error
   })
-  if (told?.blocked && !told.letsIn) {
+  if (standing?.blocked && !standing.letsIn) {
     await vault.erase()
     await router.push('/desk/pair?erased=1')
   }

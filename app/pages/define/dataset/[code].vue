@@ -61,7 +61,7 @@ useKeys([{ key: 'Alt ↑ ↓', says: 'keys.moveItem' }, { key: 'Delete', says: '
   <div class="page">
     <LoadState :load="load">
       <PageHead :title="draft ? words.say(draft.name) || code : code">
-        <span class="quiet small kept" role="status">{{ t(`draft.state.${state}`) }}</span>
+        <span class="quiet small save-state" role="status">{{ t(`draft.state.${state}`) }}</span>
         <template #acts>
           <Button v-if="part === 'items'" severity="secondary" outlined icon="pi pi-clipboard" :label="t('draft.paste')" @click="pasting = true" />
           <Button severity="secondary" outlined icon="pi pi-print" :label="t('paper.onPaper')" @click="router.push(`/define/paper/dataset/${code}`)" />
@@ -69,7 +69,7 @@ useKeys([{ key: 'Alt ↑ ↓', says: 'keys.moveItem' }, { key: 'Delete', says: '
       </PageHead>
       <Message v-if="published" severity="success" closable @close="published = 0">{{ t('draft.published', { number: published }) }} <NuxtLink to="/gather">{{ t('place.gather') }}</NuxtLink></Message>
       <Message v-if="file && !file.mine" severity="warn" :closable="false">{{ t('draft.notMine') }}</Message>
-      <DraftConflict :kept="work" :changes="work.theirs.value && load.data.value ? differences(load.data.value.draft, work.theirs.value.draft) : []" @copy="copy" />
+      <DraftConflict :autosave="work" :changes="work.theirs.value && load.data.value ? differences(load.data.value.draft, work.theirs.value.draft) : []" @copy="copy" />
       <ProblemNote :problem="copyProblem" />
       <template v-if="draft && work.reports.value && file">
         <PartTabs v-model="part" :parts="parts" :label="t('define.parts')" />
@@ -95,7 +95,7 @@ useKeys([{ key: 'Alt ↑ ↓', says: 'keys.moveItem' }, { key: 'Delete', says: '
         </div>
         <LanguagesPart v-else-if="part === 'languages'" :definition="draft" />
         <div v-else class="stack">
-          <DraftCheck :lacks="file.lacks" :differences="file.published ? file.differences : null" :number="draft.number" :ready="file.version > 0 && file.mine && state === 'kept'" :name-of="nameOf" :asked="t('draft.publishAsk', { count: file.reporting.all.count }, file.reporting.all.count)" :publish="publish" @choose="lead" @published="done">
+          <DraftCheck :lacks="file.lacks" :differences="file.published ? file.differences : null" :number="draft.number" :ready="file.version > 0 && file.mine && state === 'saved'" :name-of="nameOf" :asked="t('draft.publishAsk', { count: file.reporting.all.count }, file.reporting.all.count)" :publish="publish" @choose="lead" @published="done">
             <template v-if="file.published && file.openRounds.length" #asks>
               <PickOne v-model="fromRound" input-id="from-round" :label="t('draft.from')" :options="roundChoices" />
               <p class="small quiet">{{ t('draft.fromHint') }}</p>

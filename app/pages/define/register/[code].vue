@@ -62,12 +62,12 @@ async function copy() {
   <div class="page">
     <LoadState :load="load">
       <PageHead :title="draft ? words.say(draft.name) || code : code">
-        <span class="quiet small kept" role="status">{{ t(`draft.state.${state}`) }}</span>
+        <span class="quiet small save-state" role="status">{{ t(`draft.state.${state}`) }}</span>
         <template #acts><Button severity="secondary" outlined icon="pi pi-print" :label="t('paper.onPaper')" @click="router.push(`/define/paper/register/${code}`)" /></template>
       </PageHead>
       <Message v-if="file && !file.mine" severity="warn" :closable="false">{{ t('draft.notMine') }}</Message>
       <Message v-if="published" severity="success" closable @close="published = 0">{{ t('draft.published', { number: published }) }}</Message>
-      <DraftConflict :kept="work" :changes="work.theirs.value && load.data.value ? registerDifferences(load.data.value.draft, work.theirs.value.draft) : []" @copy="copy" />
+      <DraftConflict :autosave="work" :changes="work.theirs.value && load.data.value ? registerDifferences(load.data.value.draft, work.theirs.value.draft) : []" @copy="copy" />
       <ProblemNote :problem="copyProblem" />
       <template v-if="draft && file">
         <PartTabs v-model="part" :parts="parts" :label="t('define.parts')" />
@@ -80,7 +80,7 @@ async function copy() {
           <ExchangePart :work="work" :form="form" @brought="openForm" />
         </div>
         <div v-else class="stack">
-          <DraftCheck :lacks="file.lacks" :differences="file.published ? file.differences : null" :number="file.number" :ready="file.version > 0 && file.mine && state === 'kept'" :name-of="nameOf" :asked="t('register.publishAsk')" :publish="publish" @choose="lead" @published="done" />
+          <DraftCheck :lacks="file.lacks" :differences="file.published ? file.differences : null" :number="file.number" :ready="file.version > 0 && file.mine && state === 'saved'" :name-of="nameOf" :asked="t('register.publishAsk')" :publish="publish" @choose="lead" @published="done" />
           <EditionsCompare v-if="file.published" :key="file.number" :list="() => callApi('GET /api/registers/:register/editions', { params: { register: code } })" :read="readEdition" :differ="registerDifferences" />
         </div>
       </template>

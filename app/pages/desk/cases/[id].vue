@@ -12,12 +12,12 @@ const { t } = words
 const route = useRoute()
 const desk = useDesk()
 const id = computed(() => String(route.params.id))
-const told = useLoad(deskRegisters)
-const registers = computed(() => new Map((told.data.value ?? []).map(one => [one.register, one.definition])))
+const registersLoad = useLoad(deskRegisters)
+const registers = computed(() => new Map((registersLoad.data.value ?? []).map(one => [one.register, one.definition])))
 const tree = useLoad(deskUnits)
 const units = useUnits(() => tree.data.value)
 provide(UNITS_HERE, units)
-const cases = useCases(() => registers.value, () => [desk.changes.value, told.data.value], units)
+const cases = useCases(() => registers.value, () => [desk.changes.value, registersLoad.data.value], units)
 const one = computed(() => cases.all.value.find(found => found.id === id.value) ?? null)
 const register = computed(() => (one.value ? registers.value.get(one.value.register) ?? null : null))
 const forms = computed(() => register.value?.forms.filter(({ form, many }) => many || !one.value!.file.entries.some(entry => entry.form === form.code)) ?? [])
@@ -27,33 +27,33 @@ provide(FILES_HERE, deskFiles())
 /** Two people corrected one entry in two ways: what this person chooses becomes the correction of the others. */
 async function decide(entry: CountedEntry, chosen: Entry) {
   for (const made of decideBetween(entry, chosen)) {
-    const { case: of, register: code, edition, form, unit } = keptOf(made.corrects)
-    await desk.keep({ id: uuid(), case: of, register: code, edition, form, unit, ...made })
+    const { case: of, register: code, edition, form, unit } = entryById(made.corrects)
+    await desk.saveEntry({ id: uuid(), case: of, register: code, edition, form, unit, ...made })
   }
 }
 /** The editions in which its entries were filled, as far as they are on this device. */
 const editions = useLoad(async () => {
   const wanted = [...new Set((one.value?.entries ?? []).map(({ register: code, edition }) => `register|${code}|${edition}`))]
-  const rows = await Promise.all(wanted.map(key => useDeskStore().told.get('key', key)))
+  const rows = await Promise.all(wanted.map(key => useDeskStore().serverCache.get('key', key)))
   return new Map(rows.flatMap(row => (row ? [[row.key, (row.answer as DeskRegister).definition] as const] : [])))
 }, () => one.value?.entries.length)
 const formOf = (entry: string) => {
-  const { register: code, edition, form } = keptOf(entry)
+  const { register: code, edition, form } = entryById(entry)
   return formIn(editions.data.value?.get(`register|${code}|${edition}`) ?? register.value, form)
 }
-const keptOf = (entry: string) => one.value!.entries.find(found => found.id === entry)!
+const entryById = (entry: string) => one.value!.entries.find(found => found.id === entry)!
 </script>
 
 <template>
   <div>
     <DeskHead :title="one ? cases.titleOf(one) : t('cases.title')" back="/desk/cases">{{ register ? words.say(register.name) : '' }}</DeskHead>
     <main class="list">
-      <LoadState :load="told">
+      <LoadState :load="registersLoad">
         <p v-if="!one" class="quiet">{{ t('cases.notHere') }}</p>
         <template v-else>
           <section v-for="entry in one.file.entries" :key="entry.id" class="card stack">
-            <div class="spread"><h2>{{ words.say(formOf(entry.id).name) }}</h2><EntryState :entry="keptOf(entry.id)" /></div>
-            <p v-if="keptOf(entry.id).state === 'refused'" class="wrong" role="alert">{{ words.problem({ code: keptOf(entry.id).why ?? 'server', message: '' }) }}</p>
+            <div class="spread"><h2>{{ words.say(formOf(entry.id).name) }}</h2><EntryState :entry="entryById(entry.id)" /></div>
+            <p v-if="entryById(entry.id).state === 'refused'" class="wrong" role="alert">{{ words.problem({ code: entryById(entry.id).why ?? 'server', message: '' }) }}</p>
             <p class="small quiet">{{ t('cases.happened', { day: words.plainDay(new Date(entry.happenedAt).toISOString().slice(0, 10)) }) }}<template v-if="entry.corrected.length"> · {{ t('cases.corrected') }}</template></p>
             <EntryAnswers :form="formOf(entry.id)" :answers="entry.answers" />
             <div v-for="rival in entry.rivals" :key="rival.id" class="rival stack" role="group" :aria-label="t('cases.rival')">

@@ -13,9 +13,9 @@ const tree = useLoad(deskUnits)
 const units = useUnits(() => tree.data.value)
 provide(UNITS_HERE, units)
 provide(FILES_HERE, deskFiles())
-const told = useLoad(deskRegisters)
-const registers = computed(() => new Map((told.data.value ?? []).map(one => [one.register, one.definition])))
-const cases = useCases(() => registers.value, () => told.data.value, units)
+const registersLoad = useLoad(deskRegisters)
+const registers = computed(() => new Map((registersLoad.data.value ?? []).map(one => [one.register, one.definition])))
+const cases = useCases(() => registers.value, () => registersLoad.data.value, units)
 const session = useSession()
 /** The facilities of the person's area that are open now. */
 const facilities = computed(() => [...units.byCode.value.values()]

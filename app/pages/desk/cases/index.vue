@@ -6,10 +6,10 @@ const words = useWords()
 const { t } = words
 const desk = useDesk()
 const vault = useVault()
-const told = useLoad(deskRegisters, () => desk.changes.value)
-const registers = computed(() => new Map((told.data.value ?? []).map(one => [one.register, one.definition])))
+const registersLoad = useLoad(deskRegisters, () => desk.changes.value)
+const registers = computed(() => new Map((registersLoad.data.value ?? []).map(one => [one.register, one.definition])))
 const tree = useLoad(deskUnits)
-const cases = useCases(() => registers.value, () => [desk.changes.value, told.data.value], useUnits(() => tree.data.value))
+const cases = useCases(() => registers.value, () => [desk.changes.value, registersLoad.data.value], useUnits(() => tree.data.value))
 const drafts = useFormDrafts()
 const sought = ref('')
 const FILTERS = ['all', 'visitDue', 'resultAwaited'] as const
@@ -41,7 +41,7 @@ const askDistrict = () => run(async () => { district.value = await callApi('GET 
   <div>
     <DeskHead :title="t('cases.title')">{{ desk.waiting.value ? t('due.waiting', { count: desk.waiting.value }, desk.waiting.value) : t('due.nothingWaiting') }}</DeskHead>
     <main class="list">
-      <LoadState :load="told" :empty="told.data.value?.length === 0" :empty-text="t('cases.noRegister')">
+      <LoadState :load="registersLoad" :empty="registersLoad.data.value?.length === 0" :empty-text="t('cases.noRegister')">
         <div class="row"><NuxtLink v-for="register in begins" :key="register.code" :to="`/desk/cases/fill?register=${register.code}`" class="begin"><i class="pi pi-plus" aria-hidden="true" />{{ words.say(register.name) }}</NuxtLink></div>
         <section v-for="draft in drafts.load.data.value ?? []" :key="draft.place" class="card spread">
           <NuxtLink :to="draftAt(draft)"><strong>{{ t('cases.goOn', { form: draftName(draft) }) }}</strong><br><span class="small quiet">{{ t('cases.begun', { at: words.moment(new Date(draft.at).toISOString()) }) }}</span></NuxtLink>
@@ -62,7 +62,7 @@ const askDistrict = () => run(async () => { district.value = await callApi('GET 
           <p v-for="one in district ?? []" :key="one.id" class="card"><strong>{{ districtTitle(one) }}</strong><br><span class="small quiet">{{ one.unit.name }} · {{ words.plainDay(one.lastOn) }}</span></p>
         </template>
       </LoadState>
-      <MeetButton />
+      <SyncButton />
     </main>
     <AskDialog v-if="removing" v-model:visible="asks" :title="t('cases.removeDraft')" :act="t('cases.removeDraft')" @go="remove"><p>{{ t('cases.removeAsk') }}</p></AskDialog>
   </div>

@@ -11,7 +11,7 @@ const { t } = words
 const route = useRoute()
 const params = computed(() => ({ id: String(route.params.id) }))
 const desk = useDesk()
-const file = useLoad(() => toldBy(conversationKey(params.value.id), () => callApi('GET /api/discrepancies/:id', { params: params.value })), () => [params.value.id, desk.changes.value])
+const file = useLoad(() => cachedFetch(conversationKey(params.value.id), () => callApi('GET /api/discrepancies/:id', { params: params.value })), () => [params.value.id, desk.changes.value])
 /** The answer that is only on this device, or that the district did not take. */
 const own = useLoad(async () => (await useDeskStore().unsettled(questionPlace(params.value.id))).at(-1) ?? null, () => [params.value.id, desk.changes.value])
 const text = ref('')
@@ -25,9 +25,9 @@ const { numbers } = useDoubtWords(() => ({
 async function answer() {
   busy.value = true
   if (own.data.value) await useDeskStore().changes.remove('id', [own.data.value.id])
-  await desk.keepAct(questionPlace(params.value.id), { kind: 'answer', id: uuid(), madeAt: new Date(deviceNow()).toISOString(), discrepancy: params.value.id, text: text.value, corrections: corrections.value ?? [] })
+  await desk.saveAct(questionPlace(params.value.id), { kind: 'answer', id: uuid(), madeAt: new Date(deviceNow()).toISOString(), discrepancy: params.value.id, text: text.value, corrections: corrections.value ?? [] })
   text.value = ''
-  await desk.meet()
+  await desk.sync()
   busy.value = false
 }
 </script>

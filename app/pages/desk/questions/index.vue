@@ -4,7 +4,7 @@ definePageMeta({ layout: 'desk' })
 const words = useWords()
 const { t } = words
 const desk = useDesk()
-const list = useLoad(() => toldBy('questions', () => callApi('GET /api/discrepancies', { query: {} })), () => desk.changes.value)
+const list = useLoad(() => cachedFetch('questions', () => callApi('GET /api/discrepancies', { query: {} })), () => desk.changes.value)
 const asked = computed(() => list.data.value?.lines.filter(({ state }) => state === 'asked') ?? [])
 /** Answers that are only on this device. */
 const waits = useLoad(async () => new Set((await useDeskStore().changes.where('state', 'waiting')).flatMap(({ change }) => (change.kind === 'answer' ? [change.discrepancy] : []))), () => desk.changes.value)

@@ -1,26 +1,26 @@
 import type { CarriedBack, CarriedOut } from '#core/contract/desk'
 import { base64Of } from '#core/encode'
 import { deviceNow } from './useClock'
-import { keepDefinitions, keepWork, takeInEvents } from './useDeskReceive'
+import { cacheDefinitions, cacheWork, applyEvents } from './useDeskReceive'
 import { noteOutcomes } from './useDeskSend'
 import { useDeskStore } from './useDeskStore'
 import { changeAsSent, changeOfEntry } from './useDeskWork'
 
-/** Work carried by file: the same changes as by the network, once each, whichever way they come first. */
-export function useCarry() {
+/** Sending by file: the same changes as over the network. The server applies each once, whichever way it comes first. */
+export function useSendByFile() {
   const words = useWords()
   const vault = useVault()
   const desk = useDesk()
   const problem = ref<string | null>(null)
 
-  /** Writes all that waits into a file. It stays on this device until the district has said that it has it. @returns how many changes. */
+  /** Writes everything pending to a file; it stays pending until the server confirms it. @returns the number of changes. */
   async function write(): Promise<number> {
     const { writeCarryFile } = await import('#core/protect/carry-file')
     const store = useDeskStore()
     const { device, district, keys, name } = vault.device!
     const entries = (await store.entries.where('state', 'waiting')).sort((one, other) => one.seq! - other.seq!)
     const changes = (await store.changes.where('state', 'waiting')).sort((one, other) => one.seq! - other.seq!)
-    // From now on the district may have them.
+    // From now on the server may have them.
     await store.changes.raw.where('id').anyOf(changes.map(({ id }) => id)).modify({ left: true })
     const files: CarriedOut['files'] = []
     for (const { hash } of await store.files.where('state').equals('waiting').toArray()) {
@@ -35,7 +35,7 @@ export function useCarry() {
     return content.changes.length
   }
 
-  /** Takes in a file that the district wrote to this device. @returns whether it was taken in. */
+  /** Applies a reply file of the server. @returns whether it was applied. */
   async function read(file: Blob): Promise<boolean> {
     const { readCarryFile } = await import('#core/protect/carry-file')
     problem.value = null
@@ -48,12 +48,12 @@ export function useCarry() {
     }
     const back = found.value.content as CarriedBack
     await noteOutcomes(store, back.outcomes, back.at)
-    // Only what the district names is there: a picture that was taken since the file was written still waits.
+    // Only the files that the server names are confirmed: a picture taken since then is still pending.
     await store.files.where('hash').anyOf(back.files).modify({ state: 'received' })
-    await keepDefinitions(store, back.definitions, back.stamp)
-    await takeInEvents(store, back.events, back.cursor)
-    await keepWork(store, back.work)
-    await desk.told()
+    await cacheDefinitions(store, back.definitions, back.stamp)
+    await applyEvents(store, back.events, back.cursor)
+    await cacheWork(store, back.work)
+    await desk.refresh()
     return true
   }
   return { problem, write, read }

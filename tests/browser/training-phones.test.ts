@@ -42,7 +42,7 @@ async function type(value: string) {
 describe('the device bench', () => {
   it('has three desks, each a device of its own', async () => {
     const code = await officer.run<string>(`return fetch('/api/pairing-cards', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ name: 'Bench', unit: 'tern_row', uses: 3, days: 7, settings: { language: 'en', textSize: 'usual', wifiOnly: false, lockMinutes: 60, keepDays: 90, may: { openReports: true, changeSent: true, deleteDrafts: true, changeSettings: true } } }) }).then(answer => answer.json()).then(card => card.code)`)
-    await officer.open('/bench')
+    await officer.open('/training-phones')
     for (const phone of ['a', 'b']) {
       await on(phone, async () => {
         await (await officer.enter('#pair-code')).sendKeys(code)
@@ -115,7 +115,7 @@ describe('the device bench', () => {
       if (SHOTS) {
         await officer.driver.switchTo().defaultContent()
         await officer.run('window.scrollTo(0, 0)')
-        await officer.picture(join(SHOTS, 'device-bench.png'))
+        await officer.picture(join(SHOTS, 'training-phones.png'))
         await officer.driver.switchTo().frame(await officer.see('iframe[name="lantern-phone-b"]'))
       }
       expect(await officer.axe()).toEqual([])

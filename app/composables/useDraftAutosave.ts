@@ -2,30 +2,30 @@ import { mergeDrafts } from '#core/define/merge-drafts'
 import { ApiProblem } from './useApi'
 import type { Load } from './useLoad'
 
-/** How long after the last keystroke a draft is kept at the server. */
+/** A draft is saved so long after the last keystroke, in milliseconds. */
 const WAIT = 700
 
-export interface KeptOptions<File extends { version: number; mine?: boolean }, Work extends object> {
+export interface AutosaveOptions<File extends { version: number; mine?: boolean }, Work extends object> {
   load: Load<File>
-  /** Reads the draft anew, when somebody else was quicker. */
+  /** Loads the server's version after a conflict. */
   fetch: () => Promise<File>
-  /** The part of the file that is worked on. */
+  /** The part of the file that is edited. */
   contents: (file: File) => Work
   save: (version: number, work: Work) => Promise<File>
 }
 
 /**
- * A draft while somebody works on it: it keeps itself at the server. When somebody else changed it meanwhile nothing is
- * overwritten and nothing is lost: the person sees who and what, and merges, takes theirs, or makes a copy.
+ * Saves a draft on the server while somebody edits it. When somebody else saved it in the meantime, nothing is
+ * overwritten: the person sees who changed what, and merges, takes their version, or makes a copy.
  */
-export function useKept<File extends { version: number; mine?: boolean }, Work extends object>({ load, fetch, contents, save }: KeptOptions<File, Work>) {
+export function useDraftAutosave<File extends { version: number; mine?: boolean }, Work extends object>({ load, fetch, contents, save }: AutosaveOptions<File, Work>) {
   const work = ref(null) as Ref<Work | null>
   const file = shallowRef<File | null>(null)
-  const state = ref<'kept' | 'changed' | 'keeping' | 'refused'>('kept')
+  const state = ref<'saved' | 'changed' | 'saving' | 'rejected'>('saved')
   const problem = shallowRef<ApiProblem | null>(null)
-  /** Theirs, after a conflict. */
+  /** The server's version, after a conflict. */
   const theirs = shallowRef<File | null>(null)
-  /** What both had changed, after a merge: mine stands there. */
+  /** The places that both had changed, after a merge; my values are there now. */
   const both = ref<string[]>([])
   let base: Work | null = null
   let timer: ReturnType<typeof setTimeout> | undefined
@@ -44,7 +44,7 @@ export function useKept<File extends { version: number; mine?: boolean }, Work e
     base = copyOf(contents(next))
     theirs.value = null
     problem.value = null
-    state.value = 'kept'
+    state.value = 'saved'
     put(copyOf(contents(next)))
   }
   watch(() => load.data.value, (next) => { if (next) take(next) }, { immediate: true })
@@ -52,41 +52,41 @@ export function useKept<File extends { version: number; mine?: boolean }, Work e
   async function keep(): Promise<void> {
     clearTimeout(timer)
     if (!work.value || !file.value) return
-    if (state.value === 'keeping') { again = true; return }
-    state.value = 'keeping'
+    if (state.value === 'saving') { again = true; return }
+    state.value = 'saving'
     const sent = copyOf(work.value)
     try {
       file.value = await save(file.value.version, sent)
       base = sent
-      state.value = 'kept'
+      state.value = 'saved'
       problem.value = null
     }
     catch (error) {
       if (!(error instanceof ApiProblem)) throw error
       problem.value = error
-      state.value = 'refused'
+      state.value = 'rejected'
       if (error.code === 'draft-changed') theirs.value = await fetch().catch(() => null)
     }
     if (again) {
       again = false
-      if (state.value === 'kept') await keep()
+      if (state.value === 'saved') await keep()
     }
   }
 
   watch(work, () => {
     if (taking) return
-    if (state.value !== 'keeping') state.value = 'changed'
+    if (state.value !== 'saving') state.value = 'changed'
     else again = true
     clearTimeout(timer)
-    // What the person may not keep is only tried.
+    // Somebody without the permission to save can still try things out.
     if (!theirs.value && file.value?.mine !== false) timer = setTimeout(() => void keep(), WAIT)
   }, { deep: true })
 
-  /** Puts what I did on top of theirs, and keeps it. */
+  /** Rebases my edits on the server's version, then saves. */
   async function merge() {
     if (!theirs.value || !work.value || !base) return
-    const { merged, both: told } = mergeDrafts(base, copyOf(work.value), copyOf(contents(theirs.value)))
-    both.value = told
+    const { merged, both: conflicts } = mergeDrafts(base, copyOf(work.value), copyOf(contents(theirs.value)))
+    both.value = conflicts
     take(theirs.value)
     put(merged)
     await nextTick()
@@ -94,7 +94,7 @@ export function useKept<File extends { version: number; mine?: boolean }, Work e
   }
 
   function warn(event: BeforeUnloadEvent) {
-    if (state.value !== 'kept' && file.value?.mine !== false) event.preventDefault()
+    if (state.value !== 'saved' && file.value?.mine !== false) event.preventDefault()
   }
   onMounted(() => window.addEventListener('beforeunload', warn))
   onBeforeUnmount(() => {
@@ -104,4 +104,4 @@ export function useKept<File extends { version: number; mine?: boolean }, Work e
   return { work, file, state, problem, theirs, both, keep, merge, forgetBoth: () => { both.value = [] }, takeTheirs: () => { if (theirs.value) take(theirs.value) } }
 }
 
-export type KeptDraft = Pick<ReturnType<typeof useKept<{ version: number }, object>>, 'state' | 'problem' | 'theirs' | 'both' | 'merge' | 'forgetBoth' | 'takeTheirs'>
+export type DraftAutosave = Pick<ReturnType<typeof useDraftAutosave<{ version: number }, object>>, 'state' | 'problem' | 'theirs' | 'both' | 'merge' | 'forgetBoth' | 'takeTheirs'>

@@ -2,13 +2,13 @@
 /** Three devices side by side, for training and for trying: each a desk of its own with its own storage, told what its network, clock, place and camera are. */
 const { t } = useI18n()
 const PHONES = ['a', 'b', 'c'] as const
-useHead({ title: () => `${t('bench.title')} · Eastward Lantern` })
+useHead({ title: () => `${t('trainingPhones.title')} · Eastward Lantern` })
 </script>
 
 <template>
   <div class="page">
-    <PageHead :title="t('bench.title')">{{ t('bench.hint') }}</PageHead>
-    <div class="phones"><BenchPhone v-for="phone in PHONES" :key="phone" :phone="phone" /></div>
+    <PageHead :title="t('trainingPhones.title')">{{ t('trainingPhones.hint') }}</PageHead>
+    <div class="phones"><TrainingPhone v-for="phone in PHONES" :key="phone" :phone="phone" /></div>
   </div>
 </template>
 

@@ -7,15 +7,15 @@ const words = useWords()
 const { t } = words
 const text = computed(() => {
   const { state, at } = entry.outbox
-  if (state.value === 'idle') return t('kept.idle')
-  return t(`kept.${state.value}`, { time: words.time(at.value) })
+  if (state.value === 'idle') return t('saving.idle')
+  return t(`saving.${state.value}`, { time: words.time(at.value) })
 })
 </script>
 
 <template>
-  <span class="kept" role="status" :data-state="entry.outbox.state.value">{{ text }}</span>
+  <span class="save-state" role="status" :data-state="entry.outbox.state.value">{{ text }}</span>
 </template>
 
 <style scoped>
-.kept { font-size: 14px; color: var(--ink-5); }
+.save-state { font-size: 14px; color: var(--ink-5); }
 </style>
