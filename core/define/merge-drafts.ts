@@ -21,7 +21,7 @@ const isCoded = (list: unknown): list is Json[] => Array.isArray(list) && list.e
 
 /**
  * Merges two drafts that began from the same one, part by part: what only one of the two changed is taken over; where
- * both changed the same, mine stands and is told. Lists of things with codes are merged by code: what either added is
+ * both changed the same, mine is kept and the place is listed. Lists of things with codes are merged by code: what either added is
  * there, what either took out is gone unless the other changed it meanwhile. The order is mine where I changed it.
  */
 export function mergeDrafts<T>(base: T, mine: T, theirs: T): Merged<T> {
@@ -53,7 +53,7 @@ function mergeLists(base: Json[], mine: Json[], theirs: Json[], at: string, both
       const left = (here ?? there)!
       if (!from) merged.set(code, left)
       else if (!same(from, left)) {
-        // One took it out, the other changed it: it stays, and is told.
+        // One removed it, the other changed it: it stays, and the place is listed.
         merged.set(code, left)
         both.push(`${at}/${code}`)
       }

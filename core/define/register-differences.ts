@@ -15,7 +15,7 @@ export interface RegisterDifference {
   parts?: string[]
 }
 
-/** A part without what is inside it: that is told by itself. */
+/** A part without its inner parts: their differences are listed separately. */
 function bare(part: FormPart): Record<string, unknown> {
   return Object.fromEntries(Object.entries(part).filter(([key, value]) => key !== 'code' && key !== 'label' && value !== insideOf(part)))
 }

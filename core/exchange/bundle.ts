@@ -20,7 +20,7 @@ export const printBundle = (parts: Omit<Bundle, 'format' | 'version'>): string =
   `${JSON.stringify({ format: BUNDLE_FORMAT, version: BUNDLE_VERSION, ...parts }, null, 2)}\n`
 
 /**
- * Reads a bundle as far as its own shape goes; each part is checked by itself, so that one bad part holds up no other.
+ * Reads a bundle as far as its own shape goes; each part is checked by itself, so that one bad part does not stop the others.
  * Errors: `bundle-not-json`, `bundle-not-one`, `bundle-newer`, `bundle-part` (a part that is no list).
  */
 export function readBundle(text: string): Result<Bundle> {

@@ -15,7 +15,7 @@ const KINDS: Record<string, FormPart['kind']> = {
 const NEAR: Record<string, string> = { 'dateTime': 'dateTime: the time of day', 'open-choice': 'open-choice: the free answer', 'quantity': 'quantity: the unit that is chosen', 'url': 'url', 'reference': 'reference' }
 const KNOWN: ReadonlySet<string> = new Set<string>(Object.values(STANDARD))
 const SECTIONS_DEEP = 4
-/** What of an item has a place here, or is read with it; all else is told. */
+/** The properties of an item that are read; all others are listed as not carried. */
 const READ: ReadonlySet<string> = new Set(['linkId', 'type', 'text', '_text', 'required', 'repeats', 'readOnly', 'maxLength', 'enableWhen', 'enableBehavior', 'answerOption', 'initial', 'item', 'extension'])
 const READ_OF_WHOLE: ReadonlySet<string> = new Set(['resourceType', 'status', 'name', 'title', '_title', 'language', 'item', 'extension'])
 /** A code that can stand here as it is. A choice is a text of the expressions, so words of the language are none the worse. */

@@ -34,7 +34,7 @@ export interface Bindings {
 export type Narrowing = readonly { axis: string; band: string }[]
 
 /**
- * Finds the axis of each band. A code that several axes have is told apart by the axis before its dot, or because the
+ * Finds the axis of each band. A code that several axes have is resolved by the axis before its dot, or because the
  * other axes are spoken of already; else it is refused: summed over both, it would count some people twice.
  */
 function bindBands(asked: readonly BandWord[], { code: name, axes }: Name): { bands: BoundBand[]; problems: Problem[] } {

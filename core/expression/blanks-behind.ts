@@ -16,7 +16,7 @@ export interface BlankCell {
 
 const KIND_OF: Record<number, BlankCell['kind']> = { [NO_REPORT]: 'noReport', [KIND_CODES.blank]: 'blank', [KIND_CODES.notKnown]: 'notKnown', [KIND_CODES.notOffered]: 'notOffered' }
 
-/** The blanks that an expression met at a row: why a rule was not judged there. What `filled` asks about is no obstacle. */
+/** The blanks that an expression reads at a row: why a rule was not judged there. Arguments of `filled` do not count. */
 export function blanksBehind({ tree, bindings }: Pick<Runnable, 'tree' | 'bindings'>, table: ColumnTable, row: number): BlankCell[] {
   const found = new Map<string, BlankCell>()
   const visit = (node: Node, back: number) => {

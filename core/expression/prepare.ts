@@ -69,7 +69,7 @@ export interface Program {
   root: Source
 }
 
-/** Lays a tree out for a table, as steps over columns. The types say which nodes are texts; those are read row by row. */
+/** Compiles a tree for a table, as steps over columns. The types say which nodes are texts; those are read row by row. */
 export function prepare({ tree, bindings, types }: Runnable, table: ColumnTable, options: EvaluationOptions, scratch: Scratch): Program {
   const steps: Step[] = []
   const at = (source: Source, start: number) => (source.kind === 'column' ? start : 0)

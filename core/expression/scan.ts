@@ -20,8 +20,8 @@ const FOREIGN: [sign: string, meant: string][] = [
 ]
 
 /**
- * First pass: text to tokens. A sign that the language does not have is told and left out, so that the mistakes
- * after it are told too. Problems: `expression-too-long` (nothing is scanned then), `expression-sign`,
+ * First pass: text to tokens. An unknown sign is reported and skipped, so that later mistakes are
+ * reported too. Problems: `expression-too-long` (nothing is scanned then), `expression-sign`,
  * `expression-sign-near` (with what is meant), `expression-text-open` (a quote that is not closed).
  */
 export function scan(text: string): { tokens: Token[]; problems: Problem[] } {
@@ -53,7 +53,7 @@ export function scan(text: string): { tokens: Token[]; problems: Problem[] } {
     }
     tokens.push({
       kind: number ? 'number' : word ? 'word' : sign ? 'sign' : 'text',
-      // A word that was meant for one of the language is read as that, so that its mistake is told once.
+      // A word that was meant as one of the language is read as that, so that the mistake is reported once.
       text: quoted !== undefined ? quoted.replaceAll('""', '"').normalize('NFC') : word && KEYWORDS.includes(small!) ? small! : matched,
       at: { start, end: start + matched.length },
     })

@@ -35,7 +35,7 @@ export type Node =
   | { type: 'call'; name: string; nameAt: Span; args: Node[]; at: Span }
   /** How many cases of a register (rows of a repeat) meet a condition. */
   | { type: 'count'; list: Word; where?: Node; at: Span }
-  /** Stands where the parser met a mistake and went on; its parts are only looked through for unknown names. */
+  /** A place where the parser found a mistake and continued; its parts are only checked for unknown names. */
   | { type: 'mistake'; parts?: Node[]; at: Span }
 
 export type NameNode = Extract<Node, { type: 'name' }>

@@ -54,7 +54,7 @@ export function dayOf(text: string): number | null {
 
 /**
  * Checks a value from outside before it may be an answer to a question. NaN, infinity and whatever has another shape
- * are refused at the door. What other answers have to do with it (cascades, conditions) is not looked at here.
+ * are rejected. Other answers (cascades, conditions) are not considered here.
  * Errors: `answer-shape`, `cell-two-readings`, `answer-text-long`, `answer-pattern`, `answer-number`, `answer-whole`, `answer-least`,
  * `answer-most`, `answer-choice`, `answer-time`, `answer-position`, `answer-attachment`, and those of dates.
  */
@@ -94,7 +94,7 @@ function whole(result: Result<unknown>, value: string): Result<AnswerValue> {
   return year >= 1800 && year <= 2199 ? good(value) : refuse('day-none', `There is no day ${value}.`)
 }
 
-/** A pattern as people are told it: by an example, where there is one. */
+/** How a pattern is shown to people: as an example, where one can be made. */
 const formOf = (pattern: string): string => exampleOf(pattern) ?? pattern
 
 function checkText(value: unknown, pattern: string | undefined, longest = LONGEST_TEXT): Result<AnswerValue> {

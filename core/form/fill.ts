@@ -6,7 +6,7 @@ import { splitKey } from './outline'
 import type { Choice } from './question'
 import { Work } from './work'
 
-/** Opens a form, empty or with the answers of a draft. Answers that do not apply are told as cleared. */
+/** Opens a form, empty or with the answers of a draft. Answers that do not apply are listed as cleared. */
 export function beginFilling(compiled: CompiledForm, answers: Answers = {}, options: FillingOptions = {}): FillingStep {
   const work = new Work(compiled, NOTHING_FILLED, options)
   for (const [key, content] of Object.entries(answers)) work.put(key, content)

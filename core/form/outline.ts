@@ -43,7 +43,7 @@ function cellsOf(code: string, axes: readonly Axis[]): FormCell[] {
   return axes.reduce<FormCell[]>((cells, axis) => cells.flatMap(({ key, bands }) => axis.bands.map(band => ({ key: cellKey(key, [band.code]), bands: [...bands, band.code] }))), [{ key: code, bands: [] }])
 }
 
-/** Lays a form out flat. An axis that the form does not have is left out here and told by the check of the form. */
+/** Flattens a form. An unknown axis is skipped here; the check of the form reports it. */
 export function outline(form: Form): Outline {
   const found: Outline = { placed: [], frames: [] }
   const place = (question: AnswerQuestion, sections: readonly FormSection[], more: Pick<Placed, 'table' | 'repeat'> = {}) => {

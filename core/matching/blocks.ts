@@ -3,7 +3,7 @@ import type { Subject } from './subject'
 /** A block larger than this says too little: all the people of a common name and year. Its pairs must meet in another. */
 export const LARGEST_BLOCK = 400
 
-/** Subjects by the keys that they share with whoever they could be. */
+/** Subjects by block key: two records of one person share at least one key. */
 export interface Blocks {
   byKey: ReadonlyMap<string, readonly number[]>
   /** Keys that were left out because too many share them, with how many do. */
@@ -14,7 +14,7 @@ export interface Blocks {
 const skeleton = (part: string): string => part[0]! + part.slice(1).replace(/[aeiouyhw\p{M}]/gu, '').replace(/(.)\1+/gu, '$1')
 
 /**
- * The keys under which a subject is looked for. Whoever could be the same shares at least one: the same identifier; the
+ * The block keys of a subject. Two records of one person share at least one: the same identifier; the
  * same day of birth; one part of the name in the same years (each stands in all the years that it may be of); both
  * parts by their sound. A slip in one of two name parts leaves the other; a slip in a date leaves its year or the name.
  */

@@ -46,7 +46,7 @@ export function modifiedZRanges(values: Float64Array, units: number, fewest: num
   return ranges
 }
 
-/** Lays the known values of a block out unit by unit: jumping through a large column waits for memory each time. */
+/** Copies the known values of a block into one array, unit by unit: strided reads of a large column miss the CPU cache. */
 function layOut(values: Float64Array, units: number, first: number, size: number, periods: number): void {
   counts.fill(0)
   for (let from = first; from < values.length; from += units) {

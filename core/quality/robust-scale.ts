@@ -66,7 +66,7 @@ function middleOfTally(count: number, least: number): { median: number; mad: num
   while (met < lower) met += tally[++place]!
   const first = place
   while (met < upper) met += tally[++place]!
-  // Outwards from the median, which lies on one place or between two: what is met on both sides is equally far.
+  // Walk outwards from the median, which is at one place or between two: both sides have equal distances.
   let left = (first + place) >> 1
   let right = (first + place + 1) >> 1
   met = left === right ? tally[left]! : tally[left]! + tally[right]!

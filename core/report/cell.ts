@@ -32,7 +32,7 @@ export function readCell(text: string, number: CellNumber, language: string): Re
   return read.value === null ? good(BLANK) : checkNumber(read.value, number)
 }
 
-/** Checks a number from outside before it may stand in a cell. NaN and infinity are refused at the door. */
+/** Checks a number from outside before it becomes the value of a cell. Rejects NaN and infinity. */
 export function checkNumber(value: number, number: CellNumber = 'count'): Result<CellContent> {
   if (!Number.isFinite(value)) return bad({ code: 'cell-letters', message: 'That is not a number.', values: { text: String(value) } })
   if (value < 0) return bad({ code: 'cell-negative', message: 'A count cannot be below zero.' })

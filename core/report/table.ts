@@ -16,7 +16,7 @@ export interface CountedList {
 /**
  * Many reports (or entries, or cases) as columns: for each cell one `Float64Array` over the rows, in which anything
  * but a number is NaN. Arithmetic with a blank is blank, and IEEE 754 does just that with NaN, so no second
- * array has to be read in the inner loops; numbers from outside are checked at the door (`checkNumber`).
+ * array has to be read in the inner loops; numbers from outside are checked on input (`checkNumber`).
  * The kinds tell the blanks apart where that matters. Days are day numbers, truths are 1 and 0.
  */
 export interface ColumnTable {

@@ -3,7 +3,7 @@ import { decide, type KnownChange } from './decide'
 
 /** One thing that happened to a field, in the order in which the district had it. */
 export interface FieldEvent<Content> extends Field<Content> {
-  /** Counts from 1 over all fields: what a device that asks *since when* is told. */
+  /** Counts from 1 over all fields: the cursor of devices that receive changes. */
   seq: number
   field: string
 }
@@ -21,7 +21,7 @@ export const emptyDistrict = <Content>(): District<Content> => ({ fields: new Ma
 
 export type Same<Content> = (one: Content, other: Content) => boolean
 
-/** Takes in a batch of changes, each by itself: one in conflict holds up no other. Sending it twice changes nothing more. */
+/** Applies a batch of changes one by one. If one is in conflict, the others are still applied. Applying a batch twice changes nothing more. */
 export function takeIn<Content>(district: District<Content>, batch: readonly Change<Content>[], same: Same<Content>): { district: District<Content>; answers: Answer<Content>[] } {
   const fields = new Map(district.fields)
   const known = new Map(district.known)

@@ -54,7 +54,7 @@ async function noteSeen(sql: Pick<Sql, 'query'>, person: string, seen: string | 
 const isSending = (path: string): boolean => path === '/api/desk/send' || path.startsWith('/api/desk/files/')
 const BEARER = 'Bearer '
 
-/** Who asks from a device. @throws Refusal 403 `device-blocked`, unless what waited on it may still come in. */
+/** The person at a device. @throws Refusal 403 `device-blocked`, unless the device may still send what is pending. */
 async function accessAtDevice(event: H3Event, session: string): Promise<Access | null> {
   const sql = await database()
   const [row] = await sql.query<Access & { device: string; blocked: boolean; letsIn: boolean; letInAt: string | null; seen: string | null }>(
@@ -69,7 +69,7 @@ async function accessAtDevice(event: H3Event, session: string): Promise<Access |
   return access
 }
 
-/** Who asks, or null when nobody is signed in, the session was ended, or the person was switched off. A page shows its cookie, a device its person's session. */
+/** The person behind a request, or null when nobody is signed in, the session ended, or the person was switched off. Pages send a cookie, devices a bearer token. */
 export async function accessOf(event: H3Event): Promise<Access | null> {
   const shown = getRequestHeader(event, 'authorization')
   if (shown?.startsWith(BEARER)) return accessAtDevice(event, shown.slice(BEARER.length))

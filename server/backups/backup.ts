@@ -42,7 +42,7 @@ export async function makeBackup(data: string): Promise<Backup> {
   if (existsSync(backup.place)) rmSync(backup.place, { recursive: true })
   renameSync(unfinished, backup.place)
   syncPath(backupsFolder(resolve(data)))
-  // Devices drop what is in a backup: it is told to them only once it is on the disk.
+  // Devices delete what is in a backup, so the backup is announced only after it is on the disk.
   await sql.query('INSERT INTO backup (id, at, place) VALUES ($1, $2, $3)', [
     backup.id,
     backup.at,

@@ -29,7 +29,7 @@ async function formOf(sql: Sql, { register, edition, form }: Pick<EntryMade, 're
   return made
 }
 
-/** Refuses whatever is no answer of this form: an unknown key, a value of another shape. What is blank or hidden is a matter of the rules, not of the door. */
+/** Rejects unknown keys and values of the wrong type. Only types are checked here; required fields are checked by the rules. */
 function mustFit(compiled: CompiledForm, answers: EntryMade['answers']): void {
   const questions = new Map(compiled.outline.placed.map(placed => [placed.question.code, placed.question]))
   const repeats = new Set(compiled.outline.frames.flatMap(({ part }) => (part.kind === 'repeat' ? [part.code] : [])))

@@ -64,7 +64,7 @@ async function reportsNow(sql: Pick<Sql, 'query'>, access: Access, dataset: stri
 const unitsWithout = ({ without, all }: DraftReporting): Lack[] =>
   (without.count && all.count ? [{ weight: 'should', code: 'units-without', at: 'dataset', values: { count: without.count, names: `${without.units.slice(0, 3).map(({ name }) => name).join(', ')}${without.count > 3 ? ' …' : ''}` } }] : [])
 
-/** Puts a draft together with all that is told about it. Asks no settings: it also runs inside a transaction, which nothing outside may wait in. */
+/** Builds the answer for a draft. Reads no settings: it also runs inside a transaction, where other connections must not be awaited. */
 async function fileOf(sql: Pick<Sql, 'query'>, access: Access, kept: Omit<Kept, 'at' | 'by'> & Partial<Kept>, published: Edition | null, { timeZone, facilityLevel }: Pick<Settings, 'timeZone' | 'facilityLevel'>): Promise<DraftFile> {
   const { definition: draft, reports, version, at, by } = kept
   const reporting = await reportingOf(sql, access, reports, await assignmentsOf(sql, draft.dataset), dayAt(now(), timeZone), facilityLevel)

@@ -34,7 +34,7 @@ export async function exportBundle(access: Access): Promise<string> {
   })
 }
 
-/** One part of a bundle: what would become of it, and how it is taken in. */
+/** One part of a bundle: its verdict, and how it is imported. */
 interface Part { line: BundleLine; take: () => Promise<unknown> }
 
 const line = (what: BundleLine['what'], code: string, name: Words, more: Partial<BundleLine>): BundleLine =>
@@ -134,7 +134,7 @@ export const previewBundle = async (access: Access, text: string): Promise<Bundl
 
 /**
  * Takes chosen parts of a bundle in: datasets and registers as drafts, which somebody reads before they are published;
- * lists and groups as they are. A part that is refused holds up no other. Groups need the right to manage units.
+ * lists and groups as they are. If one part is rejected, the others are still imported. Groups need the right to manage units.
  */
 export async function takeBundle(access: Access, text: string, wanted: readonly { what: string; code: string }[], mayGroups: boolean): Promise<BundleLine[]> {
   const parts = await partsOf(access, text)

@@ -8,7 +8,7 @@ import { notFound } from '../http/refusal'
 import { hashCode, newCode } from '../people/one-time-code'
 import { mustHoldUnit } from './devices'
 
-/** Makes a card. Its code is told this once and holds no password. @throws Refusal 422 `no-unit`, 403. */
+/** Creates a card. Its code is shown once and contains no password. @throws Refusal 422 `no-unit`, 403. */
 export async function makeCard(access: Access, { name, unit, settings: set, uses, days }: Static<typeof CardNew>): Promise<CardMade> {
   const sql = await database()
   await mustHoldUnit(sql, access, unit)

@@ -120,7 +120,7 @@ const TOLD_BACK = 20
 
 /**
  * All that a device works with and what became of what it sent by file, as one file to carry back.
- * @param person whose work; whoever signed in there last, when none is named.
+ * @param person whose work; the last person who signed in there when none is given.
  * @throws Refusal 404, 403, 409 `carry-nobody` when nobody has signed in there, or it has no keys.
  */
 export async function carryBack(

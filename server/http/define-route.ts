@@ -17,12 +17,12 @@ type Contract<N extends RouteName> = (typeof ROUTES)[N]
 type Part<C, K extends string> = C extends Record<K, infer S extends TSchema> ? Static<S> : Record<string, never>
 type Answer<C> = C extends { answer: infer S } ? (S extends TSchema ? Static<S> : string) : never
 
-/** What a route's handler works with: checked, and with the person who asks. */
+/** The checked request and the person who made it. */
 export interface RouteCall<N extends RouteName> {
   params: Part<Contract<N>, 'params'>
   query: Part<Contract<N>, 'query'>
   body: Part<Contract<N>, 'body'>
-  /** The person who asks; on an `open` route there may be none, and reading this throws. */
+  /** The person who made the request. Reading this throws when nobody is signed in (possible on an `open` route only). */
   access: Access
   event: H3Event<EventHandlerRequest>
 }

@@ -11,7 +11,7 @@ import { sameCode } from './one-time-code'
 export const userKey = (userName: string): string =>
   userName.trim().toLocaleLowerCase('und').normalize('NFKC')
 
-/** Compared against when there is no such person, so that the answer takes as long. Made once, of nobody's password. */
+/** The hash to compare with when there is no such person, so that the answer takes equally long. Made once from a random password. */
 let nobody: Promise<string> | undefined
 
 /** Somebody who may come in, and the epoch of sessions that begin now. */
@@ -115,7 +115,7 @@ export const signIn = async (
   credentials: { userName: string; password: string },
 ): Promise<string> => sealSession(event, await letInByPassword(credentials, sourceOf(event)))
 
-/** Ends the session of a browser, also for whoever copied its cookie. */
+/** Ends the session of a browser; copies of its cookie stop working too. */
 export async function signOut(event: H3Event): Promise<void> {
   const { secure } = await getUserSession(event)
   const sql = await database()

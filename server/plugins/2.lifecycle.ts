@@ -36,7 +36,7 @@ export default defineNitroPlugin((nitro) => {
     if (!beginStopping()) return
     try {
       await ready
-      // Requests that are under way come to their end; new ones are told to come again.
+      // Running requests finish; new ones get 503 with Retry-After.
       for (const end = performance.now() + DRAIN_MS; running > 0 && performance.now() < end;) await setTimeout(50)
       await closeDatabase()
       log(`Stopped by ${signal}; the database is closed.`)

@@ -47,9 +47,9 @@ async function fieldsOf(sql: Sql, report: number, cells: readonly string[]): Pro
 }
 
 /**
- * Takes in changes of one report's cells by core's one rule of merging (docs/decisions/0010): read once, decided in
- * memory in the order in which they were made, written in a few statements. Each has its own outcome: one that is
- * refused or in conflict holds up no other. What came before changes nothing more.
+ * Applies changes of one report's cells by core's one rule of merging (docs/decisions/0010): read once, decided in
+ * memory in the order in which they were made, written in a few statements. Each has its own outcome: if one
+ * is rejected or in conflict, the others are still applied. A change that was applied before changes nothing more.
  * @param where what the events say of where they are from.
  */
 export async function applyCells(sql: Sql, place: ReportPlace, report: ReportRow, access: Access, changes: readonly CellAsked[], where: { origin: string; device?: string }): Promise<ChangeOutcome[]> {

@@ -35,7 +35,7 @@ export async function applyUnits(access: Access, source: UnitSource, basis: numb
 
 const FOREIGN_KEY = '23503'
 
-/** Devices, cases and cards refer to units as well: the database says so, and people are told in a sentence. */
+/** Turns the database's foreign-key error into a sentence: devices, cases and cards refer to units as well. */
 async function withoutReferences(work: () => Promise<void>): Promise<void> {
   try {
     await work()

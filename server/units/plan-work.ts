@@ -59,7 +59,7 @@ export interface UnitPlanned {
  * Plans the changes of a source on the tree as it stands.
  *
  * @param histories all units
- * @param branch of the person who asks; null is the whole tree
+ * @param branch of the person; null is the whole tree
  * @param memory what was decided about headings of earlier files
  * @param lenient a file that lacks a column is no error: it has no rows, and the answer says which columns are missing
  * @throws Refusal 403 when a unit would lie, or lies, outside the branch; 422 when the source cannot be read
