@@ -12,6 +12,7 @@ const change = (line: FigureLine) => {
   const [now, then] = line.compared ? [line.compared.now, line.compared.before] : [line.value, line.before]
   return now === null || !then ? null : now / then - 1
 }
+const namesOf = ({ names }: FigureLine['bands'][number]) => names.map(words.say).join(', ')
 </script>
 
 <template>
@@ -30,7 +31,7 @@ const change = (line: FigureLine) => {
     <Column :header="t('figures.reports')" class="number"><template #body="{ data }">{{ t('figures.in', { in: data.reportsIn, expected: data.offering ?? expected }) }}</template></Column>
     <template #expansion="{ data }">
       <div class="bands">
-        <div v-for="band in data.bands" :key="band.cell"><span class="quiet small">{{ band.names.map((name: Record<string, string>) => words.say(name)).join(', ') }}</span> <strong>{{ words.number(band.value, 1) }}</strong> <span class="quiet small">{{ t('figures.in', { in: band.reportsIn, expected: band.offering ?? expected }) }}</span></div>
+        <div v-for="band in data.bands" :key="band.cell"><span class="quiet small">{{ namesOf(band) }}</span> <strong>{{ words.number(band.value, 1) }}</strong> <span class="quiet small">{{ t('figures.in', { in: band.reportsIn, expected: band.offering ?? expected }) }}</span></div>
       </div>
     </template>
   </DataTable>
