@@ -1,18 +1,41 @@
+import prettier from 'eslint-config-prettier'
 import importX from 'eslint-plugin-import-x'
 import vue from 'eslint-plugin-vue'
 import ts from 'typescript-eslint'
 
 /** The rooms and what each may import: arrows point one way, app → core ← server. */
 const ROOMS = [
-  { target: './core', from: ['./app', './server', './demo', './tests', './node_modules/vue', './node_modules/nuxt'] },
+  {
+    target: './core',
+    from: ['./app', './server', './demo', './tests', './node_modules/vue', './node_modules/nuxt'],
+  },
   { target: './app', from: ['./server', './demo', './tests'] },
   { target: './server', from: ['./app', './tests'] },
   { target: './demo', from: ['./app', './server', './tests'] },
 ]
-const OUTSIDE_CORE = ['vue', 'vue/*', 'nuxt', 'nuxt/*', 'h3', 'pinia', '#imports', '#app', '@electric-sql/*', 'node:*', '~/*', '~~/*']
+const OUTSIDE_CORE = [
+  'vue',
+  'vue/*',
+  'nuxt',
+  'nuxt/*',
+  'h3',
+  'pinia',
+  '#imports',
+  '#app',
+  '@electric-sql/*',
+  'node:*',
+  '~/*',
+  '~~/*',
+]
 const CLOCK = [
-  { selector: 'CallExpression[callee.object.name="Date"][callee.property.name="now"]', message: 'Ask server/clock.ts or useClock.ts what time it is.' },
-  { selector: 'NewExpression[callee.name="Date"][arguments.length=0]', message: 'Ask server/clock.ts or useClock.ts what time it is.' },
+  {
+    selector: 'CallExpression[callee.object.name="Date"][callee.property.name="now"]',
+    message: 'Ask server/clock.ts or useClock.ts what time it is.',
+  },
+  {
+    selector: 'NewExpression[callee.name="Date"][arguments.length=0]',
+    message: 'Ask server/clock.ts or useClock.ts what time it is.',
+  },
 ]
 
 export default ts.config(
@@ -21,7 +44,10 @@ export default ts.config(
   ...vue.configs['flat/recommended'],
   {
     plugins: { 'import-x': importX },
-    settings: { 'import-x/ignore': ['node_modules'], 'import-x/resolver': { node: { extensions: ['.ts', '.mjs', '.vue'] } } },
+    settings: {
+      'import-x/ignore': ['node_modules'],
+      'import-x/resolver': { node: { extensions: ['.ts', '.mjs', '.vue'] } },
+    },
     rules: {
       'import-x/no-restricted-paths': ['error', { zones: ROOMS }],
       'import-x/no-cycle': ['error', { ignoreExternal: true }],
@@ -30,17 +56,35 @@ export default ts.config(
       'no-undef': 'off',
       '@typescript-eslint/no-non-null-assertion': 'off',
       'vue/multi-word-component-names': 'off',
-      'vue/max-attributes-per-line': 'off',
-      'vue/singleline-html-element-content-newline': 'off',
-      'vue/html-self-closing': 'off',
       'vue/require-default-prop': 'off',
       'vue/attributes-order': 'off',
     },
   },
   { files: ['**/*.vue'], languageOptions: { parserOptions: { parser: ts.parser } } },
-  { files: ['core/**/*.ts'], ignores: ['**/*.test.ts'], rules: { 'no-restricted-imports': ['error', { patterns: OUTSIDE_CORE }] } },
-  { files: ['app/**/*.{ts,vue}'], rules: { 'no-restricted-imports': ['error', { patterns: [{ group: ['**/server/**', '**/demo/**'], message: 'The app meets the server only at the API.' }] }] } },
+  {
+    files: ['core/**/*.ts'],
+    ignores: ['**/*.test.ts'],
+    rules: { 'no-restricted-imports': ['error', { patterns: OUTSIDE_CORE }] },
+  },
+  {
+    files: ['app/**/*.{ts,vue}'],
+    rules: {
+      'no-restricted-imports': [
+        'error',
+        {
+          patterns: [
+            { group: ['**/server/**', '**/demo/**'], message: 'The app meets the server only at the API.' },
+          ],
+        },
+      ],
+    },
+  },
   // The tests of core try it on the demo's dataset.
   { files: ['**/*.test.ts', '**/*.fixture.ts'], rules: { 'import-x/no-restricted-paths': 'off' } },
-  { files: ['server/clock.ts', 'app/composables/useClock.ts', 'scripts/**', 'tests/**', '**/*.test.ts'], rules: { 'no-restricted-syntax': 'off' } },
+  {
+    files: ['server/clock.ts', 'app/composables/useClock.ts', 'scripts/**', 'tests/**', '**/*.test.ts'],
+    rules: { 'no-restricted-syntax': 'off' },
+  },
+  // Layout is Prettier's.
+  prettier,
 )

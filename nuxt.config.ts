@@ -5,18 +5,32 @@ import { build, type Plugin } from 'esbuild'
 const at = (path: string) => fileURLToPath(new URL(path, import.meta.url))
 
 /** What runs in threads of its own: each becomes a file beside the server's. Packages stay outside, as in the server. */
-const THREADS = { 'engine-thread': at('./server/database/engine-thread.ts'), 'heavy-thread': at('./server/threads/heavy-thread.ts') }
+const THREADS = {
+  'engine-thread': at('./server/database/engine-thread.ts'),
+  'heavy-thread': at('./server/threads/heavy-thread.ts'),
+}
 
 /** `#core/…` as the server's own build has it. */
 const coreAlias: Plugin = {
   name: 'core',
-  setup: bundle => bundle.onResolve({ filter: /^#core\// }, ({ path }) => ({ path: `${at('./core')}/${path.slice('#core/'.length)}.ts` })),
+  setup: bundle =>
+    bundle.onResolve({ filter: /^#core\// }, ({ path }) => ({
+      path: `${at('./core')}/${path.slice('#core/'.length)}.ts`,
+    })),
 }
 
 async function buildThreads(folder: string): Promise<void> {
   await build({
-    entryPoints: THREADS, outdir: join(folder, 'threads'), outExtension: { '.js': '.mjs' }, bundle: true, packages: 'external',
-    format: 'esm', platform: 'node', target: 'node20', plugins: [coreAlias], logLevel: 'error',
+    entryPoints: THREADS,
+    outdir: join(folder, 'threads'),
+    outExtension: { '.js': '.mjs' },
+    bundle: true,
+    packages: 'external',
+    format: 'esm',
+    platform: 'node',
+    target: 'node20',
+    plugins: [coreAlias],
+    logLevel: 'error',
   })
 }
 
@@ -62,8 +76,26 @@ export default defineNuxtConfig({
   primevue: {
     components: {
       include: [
-        'Button', 'InputText', 'Textarea', 'Password', 'Dialog', 'Drawer', 'Select', 'Tag',
-        'Message', 'DataTable', 'Column', 'Skeleton', 'Toast', 'ProgressBar', 'RadioButton', 'Popover', 'Menu', 'Tree', 'AutoComplete', 'MultiSelect',
+        'Button',
+        'InputText',
+        'Textarea',
+        'Password',
+        'Dialog',
+        'Drawer',
+        'Select',
+        'Tag',
+        'Message',
+        'DataTable',
+        'Column',
+        'Skeleton',
+        'Toast',
+        'ProgressBar',
+        'RadioButton',
+        'Popover',
+        'Menu',
+        'Tree',
+        'AutoComplete',
+        'MultiSelect',
       ],
     },
     importTheme: { from: '~/theme/primevue.ts' },
@@ -88,7 +120,7 @@ export default defineNuxtConfig({
   },
   hooks: {
     // On a bad line the first screen comes first: the rest is fetched for working without a network once that stands.
-    'build:manifest': (manifest) => {
+    'build:manifest': manifest => {
       for (const file of Object.values(manifest)) {
         file.prefetch = false
         file.dynamicImports = []

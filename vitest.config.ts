@@ -8,10 +8,45 @@ const shared = { resolve: { alias: { '#core': at('./core'), '~': at('./app') } }
 export default defineConfig({
   test: {
     projects: [
-      { ...shared, test: { name: 'unit', include: ['core/**/*.test.ts', 'server/**/*.test.ts', 'demo/**/*.test.ts', 'app/**/*.test.ts'], testTimeout: 60_000, hookTimeout: 60_000 } },
-      { ...shared, test: { name: 'api', include: ['tests/api/**/*.test.ts'], globalSetup: ['tests/support/api-server.ts'], testTimeout: 60_000, hookTimeout: 180_000, fileParallelism: false } },
-      { ...shared, test: { name: 'faults', include: ['tests/faults/**/*.test.ts'], testTimeout: 240_000, hookTimeout: 240_000 } },
-      { ...shared, test: { name: 'browser', include: ['tests/browser/**/*.test.ts'], testTimeout: 240_000, hookTimeout: 240_000, fileParallelism: false } },
+      {
+        ...shared,
+        test: {
+          name: 'unit',
+          include: ['core/**/*.test.ts', 'server/**/*.test.ts', 'demo/**/*.test.ts', 'app/**/*.test.ts'],
+          testTimeout: 60_000,
+          hookTimeout: 60_000,
+        },
+      },
+      {
+        ...shared,
+        test: {
+          name: 'api',
+          include: ['tests/api/**/*.test.ts'],
+          globalSetup: ['tests/support/api-server.ts'],
+          testTimeout: 60_000,
+          hookTimeout: 180_000,
+          fileParallelism: false,
+        },
+      },
+      {
+        ...shared,
+        test: {
+          name: 'faults',
+          include: ['tests/faults/**/*.test.ts'],
+          testTimeout: 240_000,
+          hookTimeout: 240_000,
+        },
+      },
+      {
+        ...shared,
+        test: {
+          name: 'browser',
+          include: ['tests/browser/**/*.test.ts'],
+          testTimeout: 240_000,
+          hookTimeout: 240_000,
+          fileParallelism: false,
+        },
+      },
     ],
   },
 })

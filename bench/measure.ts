@@ -14,8 +14,23 @@ export interface Measurement {
   met: boolean
 }
 
-export const measurement = (name: string, ours: number, other: number, otherName: string, unit: string, target: number): Measurement =>
-  ({ name, ours, other, otherName, unit, ratio: ours / other, target, met: ours / other <= target })
+export const measurement = (
+  name: string,
+  ours: number,
+  other: number,
+  otherName: string,
+  unit: string,
+  target: number,
+): Measurement => ({
+  name,
+  ours,
+  other,
+  otherName,
+  unit,
+  ratio: ours / other,
+  target,
+  met: ours / other <= target,
+})
 
 export const median = (values: readonly number[]): number => {
   const sorted = [...values].sort((one, other) => one - other)
@@ -24,17 +39,24 @@ export const median = (values: readonly number[]): number => {
 }
 
 export const percentile = (values: readonly number[], share: number): number =>
-  [...values].sort((one, other) => one - other)[Math.min(values.length - 1, Math.floor(values.length * share))]!
+  [...values].sort((one, other) => one - other)[
+    Math.min(values.length - 1, Math.floor(values.length * share))
+  ]!
 
 /** Collects what the work before left behind, so that nobody is measured while it is swept up. */
-export const sweep = (): void => { globalThis.gc?.() }
+export const sweep = (): void => {
+  globalThis.gc?.()
+}
 
 /**
  * Runs several ways of doing one work in turns, in this one process, so that whatever else the machine does falls on
  * all alike. One round of each goes before and is not counted.
  * @returns the median of each in milliseconds, by its name.
  */
-export async function inTurns<Name extends string>(ways: Record<Name, () => unknown>, rounds: number): Promise<Record<Name, number>> {
+export async function inTurns<Name extends string>(
+  ways: Record<Name, () => unknown>,
+  rounds: number,
+): Promise<Record<Name, number>> {
   const names = Object.keys(ways) as Name[]
   const times = Object.fromEntries(names.map(name => [name, [] as number[]])) as Record<Name, number[]>
   sweep()
@@ -48,19 +70,30 @@ export async function inTurns<Name extends string>(ways: Record<Name, () => unkn
   return Object.fromEntries(names.map(name => [name, median(times[name])])) as Record<Name, number>
 }
 
-const said = (value: number) => (value >= 100 ? value.toFixed(0) : value >= 1 ? value.toFixed(1) : value.toPrecision(2))
+const said = (value: number) =>
+  value >= 100 ? value.toFixed(0) : value >= 1 ? value.toFixed(1) : value.toPrecision(2)
 
 /** Prints the table, writes `bench/results/<suite>.json`, and says by the exit code whether all was met when `--strict` is given. */
 export function report(suite: string, measurements: readonly Measurement[]): void {
   console.log(`${cpus()[0]?.model ?? 'unknown processor'}, ${cpus().length} cores, Node ${process.version}\n`)
-  const rows = measurements.map(({ name, ours, other, otherName, unit, ratio, target, met }) =>
-    [name, `${said(ours)} ${unit}`, otherName, `${said(other)} ${unit}`, said(ratio), `≤ ${said(target)}`, met ? 'met' : 'NOT MET'])
+  const rows = measurements.map(({ name, ours, other, otherName, unit, ratio, target, met }) => [
+    name,
+    `${said(ours)} ${unit}`,
+    otherName,
+    `${said(other)} ${unit}`,
+    said(ratio),
+    `≤ ${said(target)}`,
+    met ? 'met' : 'NOT MET',
+  ])
   const head = ['work', 'ours', 'against', 'takes', 'ratio', 'target', '']
   const widths = head.map((text, column) => Math.max(text.length, ...rows.map(row => row[column]!.length)))
-  for (const row of [head, ...rows]) console.log(row.map((text, column) => text.padEnd(widths[column]!)).join('  '))
+  for (const row of [head, ...rows])
+    console.log(row.map((text, column) => text.padEnd(widths[column]!)).join('  '))
   mkdirSync('bench/results', { recursive: true })
   writeFileSync(`bench/results/${suite}.json`, `${JSON.stringify(measurements, null, 2)}\n`)
   const missed = measurements.filter(({ met }) => !met)
-  console.log(`\n${measurements.length - missed.length} of ${measurements.length} met; bench/results/${suite}.json`)
+  console.log(
+    `\n${measurements.length - missed.length} of ${measurements.length} met; bench/results/${suite}.json`,
+  )
   if (missed.length && process.argv.includes('--strict')) process.exitCode = 1
 }

@@ -12,7 +12,9 @@ const SMALLEST_SCALE = 10
  */
 export function nearlyEqual(one: number, other: number): boolean {
   // Short enough to be put into the inner loops by the compiler: nearly all pairs are whole numbers apart.
-  return one === other || (Math.abs(one - other) <= 1e-8 + 1e-8 * Math.abs(one) && nearlyEqualClose(one, other))
+  return (
+    one === other || (Math.abs(one - other) <= 1e-8 + 1e-8 * Math.abs(one) && nearlyEqualClose(one, other))
+  )
 }
 
 /** The exact question, for pairs that came through the wider and cheaper one before it. */

@@ -11,11 +11,56 @@ export interface DemoPerson {
   branch: string | null
 }
 
-const GIVEN = ['Ione', 'Renna', 'Loren', 'Mireth', 'Tavi', 'Orsel', 'Brenn', 'Sila', 'Corvin', 'Elda', 'Jossa', 'Perrin', 'Nevis', 'Hale', 'Ysa', 'Dorren', 'Wenna', 'Kester', 'Alba', 'Thorn']
-const FAMILY = ['Osk', 'Vask', 'Holloway', 'Marrow', 'Quill', 'Sandley', 'Penhale', 'Drift', 'Copperwick', 'Lorne', 'Ashdown', 'Fenner', 'Tarrow', 'Wick', 'Gale', 'Hythe', 'Brand', 'Sallow', 'Pike', 'Merrow']
+const GIVEN = [
+  'Ione',
+  'Renna',
+  'Loren',
+  'Mireth',
+  'Tavi',
+  'Orsel',
+  'Brenn',
+  'Sila',
+  'Corvin',
+  'Elda',
+  'Jossa',
+  'Perrin',
+  'Nevis',
+  'Hale',
+  'Ysa',
+  'Dorren',
+  'Wenna',
+  'Kester',
+  'Alba',
+  'Thorn',
+]
+const FAMILY = [
+  'Osk',
+  'Vask',
+  'Holloway',
+  'Marrow',
+  'Quill',
+  'Sandley',
+  'Penhale',
+  'Drift',
+  'Copperwick',
+  'Lorne',
+  'Ashdown',
+  'Fenner',
+  'Tarrow',
+  'Wick',
+  'Gale',
+  'Hythe',
+  'Brand',
+  'Sallow',
+  'Pike',
+  'Merrow',
+]
 
 const OFFICERS: Record<string, string> = {
-  ashmere_district: 'Ione Tamber', tolben_vale_district: 'Orsel Lorne', quillan_isles_district: 'Mireth Gale', sorrel_downs_district: 'Corvin Hythe',
+  ashmere_district: 'Ione Tamber',
+  tolben_vale_district: 'Orsel Lorne',
+  quillan_isles_district: 'Mireth Gale',
+  sorrel_downs_district: 'Corvin Hythe',
 }
 
 export function people(random: Random): DemoPerson[] {
@@ -24,7 +69,12 @@ export function people(random: Random): DemoPerson[] {
     { userName: 'reader', displayName: 'Perrin Quill', role: 'reader', branch: 'varrow_coast' },
   ]
   for (const district of places().filter(({ level }) => level === 2)) {
-    all.push({ userName: `officer.${district.code.replace('_district', '')}`, displayName: OFFICERS[district.code]!, role: 'officer', branch: district.code })
+    all.push({
+      userName: `officer.${district.code.replace('_district', '')}`,
+      displayName: OFFICERS[district.code]!,
+      role: 'officer',
+      branch: district.code,
+    })
   }
   for (const facility of places().filter(({ level }) => level === 4)) {
     const clerks = facility.kind === 'hospital' ? 2 : 1
@@ -35,5 +85,10 @@ export function people(random: Random): DemoPerson[] {
 
 function clerkOf(facility: Place, number: number, random: Random): DemoPerson {
   const name = `${GIVEN[random.whole(0, GIVEN.length - 1)]} ${FAMILY[random.whole(0, FAMILY.length - 1)]}`
-  return { userName: `clerk.${facility.code}${number > 1 ? number : ''}`, displayName: name, role: 'clerk', branch: facility.code }
+  return {
+    userName: `clerk.${facility.code}${number > 1 ? number : ''}`,
+    displayName: name,
+    role: 'clerk',
+    branch: facility.code,
+  }
 }

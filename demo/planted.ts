@@ -3,8 +3,15 @@ import type { CellMap } from '#core/report/table'
 
 /** What kind of slip the generator made. */
 export type PlantedKind =
-  | 'partAboveWhole' | 'swappedDigits' | 'tenTimes' | 'stockDoesNotContinue' | 'stockDoesNotAddUp'
-  | 'dosesWithoutStock' | 'zeroNeverZero' | 'leftBlank' | 'impossibleDays'
+  | 'partAboveWhole'
+  | 'swappedDigits'
+  | 'tenTimes'
+  | 'stockDoesNotContinue'
+  | 'stockDoesNotAddUp'
+  | 'dosesWithoutStock'
+  | 'zeroNeverZero'
+  | 'leftBlank'
+  | 'impossibleDays'
 
 export interface PlantedDoubt {
   kind: PlantedKind
@@ -19,53 +26,118 @@ export const PLANTED_ROUND = 'monthly_summary~2026-10'
 
 const swap = (value: number) => Number([...String(value)].reverse().join(''))
 
-const above = (unit: string, rule: string, part: string, whole: string[], by: number, band?: string): PlantedDoubt => ({
-  kind: 'partAboveWhole', unit, key: `rule:${rule}${band ? `:${band}` : ''}`,
+const above = (
+  unit: string,
+  rule: string,
+  part: string,
+  whole: string[],
+  by: number,
+  band?: string,
+): PlantedDoubt => ({
+  kind: 'partAboveWhole',
+  unit,
+  key: `rule:${rule}${band ? `:${band}` : ''}`,
   spoil: of => ({ [part]: whole.reduce((sum, cell) => sum + of(cell), 0) + by }),
 })
-const tenTimes = (unit: string, cell: string): PlantedDoubt =>
-  ({ kind: 'tenTimes', unit, key: `range:${cell}`, spoil: of => ({ [cell]: of(cell) * 10 }) })
-const zero = (unit: string, cell: string): PlantedDoubt =>
-  ({ kind: 'zeroNeverZero', unit, key: `range:${cell}`, spoil: () => ({ [cell]: 0 }) })
+const tenTimes = (unit: string, cell: string): PlantedDoubt => ({
+  kind: 'tenTimes',
+  unit,
+  key: `range:${cell}`,
+  spoil: of => ({ [cell]: of(cell) * 10 }),
+})
+const zero = (unit: string, cell: string): PlantedDoubt => ({
+  kind: 'zeroNeverZero',
+  unit,
+  key: `range:${cell}`,
+  spoil: () => ({ [cell]: 0 }),
+})
 /** Opening and closing move together: the month adds up, but does not start where the last one ended. */
 const restart = (unit: string, vaccine: string, by: number): PlantedDoubt => ({
-  kind: 'stockDoesNotContinue', unit, key: `rule:stock_continues:${vaccine}`,
-  spoil: of => ({ [`stock_opening.${vaccine}`]: of(`stock_opening.${vaccine}`) + by, [`stock_closing.${vaccine}`]: of(`stock_closing.${vaccine}`) + by }),
+  kind: 'stockDoesNotContinue',
+  unit,
+  key: `rule:stock_continues:${vaccine}`,
+  spoil: of => ({
+    [`stock_opening.${vaccine}`]: of(`stock_opening.${vaccine}`) + by,
+    [`stock_closing.${vaccine}`]: of(`stock_closing.${vaccine}`) + by,
+  }),
 })
 const unbalanced = (unit: string, vaccine: string, by: number): PlantedDoubt => ({
-  kind: 'stockDoesNotAddUp', unit, key: `rule:stock_balances:${vaccine}`,
+  kind: 'stockDoesNotAddUp',
+  unit,
+  key: `rule:stock_balances:${vaccine}`,
   spoil: of => ({ [`stock_closing.${vaccine}`]: of(`stock_closing.${vaccine}`) + by }),
 })
 
 /** Every doubt that the generator puts into the October round. A test checks that the application finds each. */
 export const PLANTED: readonly PlantedDoubt[] = [
-  { // The digits of the boys were swapped: 24 became 42.
-    kind: 'swappedDigits', unit: 'lowgate', key: 'rule:births_within_deliveries',
+  {
+    // The digits of the boys were swapped: 24 became 42.
+    kind: 'swappedDigits',
+    unit: 'lowgate',
+    key: 'rule:births_within_deliveries',
     spoil: of => ({ 'live_births.m': Math.max(swap(of('live_births.m')), of('live_births.m') + 18) }),
   },
   tenTimes('sedge_bay', 'antenatal_first.a20plus'),
-  above('sedge_bay', 'second_within_first', 'measles_second.o1y', ['measles_first.u1y', 'measles_first.o1y'], 4),
+  above(
+    'sedge_bay',
+    'second_within_first',
+    'measles_second.o1y',
+    ['measles_first.u1y', 'measles_first.o1y'],
+    4,
+  ),
   zero('ashmere', 'return_visits.a15plus.f'),
-  above('ashmere', 'third_within_first', 'combined_third.u1y', ['combined_first.u1y', 'combined_first.o1y'], 9),
+  above(
+    'ashmere',
+    'third_within_first',
+    'combined_third.u1y',
+    ['combined_first.u1y', 'combined_first.o1y'],
+    9,
+  ),
   restart('ashmere', 'polio', 60),
   {
-    kind: 'dosesWithoutStock', unit: 'mallow_creek', key: 'rule:doses_within_used',
-    spoil: (of) => {
+    kind: 'dosesWithoutStock',
+    unit: 'mallow_creek',
+    key: 'rule:doses_within_used',
+    spoil: of => {
       const missing = of('stock_used.measles') - 20
       return { 'stock_used.measles': 20, 'stock_closing.measles': of('stock_closing.measles') + missing }
     },
   },
   above('fenwick_lane', 'fever_within_tested', 'fever_confirmed.u5', ['fever_tested.u5'], 3, 'u5'),
   above('eastfold', 'anaemia_within_tested', 'anaemia_found', ['anaemia_tested'], 5),
-  above('tolben', 'caesareans_within_deliveries', 'caesareans', ['deliveries.u20.facility', 'deliveries.a20plus.facility'], 6),
+  above(
+    'tolben',
+    'caesareans_within_deliveries',
+    'caesareans',
+    ['deliveries.u20.facility', 'deliveries.a20plus.facility'],
+    6,
+  ),
   tenTimes('weir_street', 'new_visits.a15plus.m'),
   above('larch_house', 'low_weight_within_births', 'low_weight', ['live_births.f', 'live_births.m'], 2),
-  { kind: 'impossibleDays', unit: 'tanner_hill', key: 'rule:days_in_month', spoil: () => ({ days_open: 42 }) },
   {
-    kind: 'leftBlank', unit: 'coldwell', key: 'rule:deliveries_answered',
-    spoil: () => ({ 'deliveries.u20.facility': null, 'deliveries.u20.home': null, 'deliveries.a20plus.facility': null, 'deliveries.a20plus.home': null }),
+    kind: 'impossibleDays',
+    unit: 'tanner_hill',
+    key: 'rule:days_in_month',
+    spoil: () => ({ days_open: 42 }),
   },
-  above('quillan', 'early_within_first', 'antenatal_early', ['antenatal_first.u20', 'antenatal_first.a20plus'], 11),
+  {
+    kind: 'leftBlank',
+    unit: 'coldwell',
+    key: 'rule:deliveries_answered',
+    spoil: () => ({
+      'deliveries.u20.facility': null,
+      'deliveries.u20.home': null,
+      'deliveries.a20plus.facility': null,
+      'deliveries.a20plus.home': null,
+    }),
+  },
+  above(
+    'quillan',
+    'early_within_first',
+    'antenatal_early',
+    ['antenatal_first.u20', 'antenatal_first.a20plus'],
+    11,
+  ),
   unbalanced('lantern_quay', 'combined', 30),
   above('gull_rock', 'treated_within_positive', 'syphilis_treated', ['syphilis_positive'], 2),
   zero('sorrel', 'fever_tested.u5'),

@@ -9,7 +9,11 @@ const drawn = (draw: (random: ReturnType<typeof randomFrom>) => number, count = 
 }
 
 describe('random figures', () => {
-  it.each([[0.4, 'small'], [7, 'middling'], [300, 'big']])('of a Poisson count around %s have its mean and its variance', (mean) => {
+  it.each([
+    [0.4, 'small'],
+    [7, 'middling'],
+    [300, 'big'],
+  ])('of a Poisson count around %s have its mean and its variance', mean => {
     const values = drawn(random => random.poisson(mean))
     expect(reference.mean(values) / mean).toBeCloseTo(1, 1)
     expect(reference.variance(values) / mean).toBeCloseTo(1, 1)
@@ -57,8 +61,14 @@ describe('the places', () => {
   })
 
   it('are four districts of 22, 18, 12 and 20 facilities', () => {
-    const zonesOf = (district: string) => all.filter(({ parent }) => parent === district).map(({ code }) => code)
-    const facilities = (district: string) => all.filter(({ level, parent }) => level === 4 && zonesOf(district).includes(parent!)).length
-    expect(['ashmere_district', 'tolben_vale_district', 'quillan_isles_district', 'sorrel_downs_district'].map(facilities)).toEqual([22, 18, 12, 20])
+    const zonesOf = (district: string) =>
+      all.filter(({ parent }) => parent === district).map(({ code }) => code)
+    const facilities = (district: string) =>
+      all.filter(({ level, parent }) => level === 4 && zonesOf(district).includes(parent!)).length
+    expect(
+      ['ashmere_district', 'tolben_vale_district', 'quillan_isles_district', 'sorrel_downs_district'].map(
+        facilities,
+      ),
+    ).toEqual([22, 18, 12, 20])
   })
 })

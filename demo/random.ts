@@ -45,5 +45,12 @@ export function randomFrom(seed: number): Random {
     return hits
   }
 
-  return { share, whole, normal, poisson, binomial, negativeBinomial: (mean, size) => poisson(mean * gamma(size) / size) }
+  return {
+    share,
+    whole,
+    normal,
+    poisson,
+    binomial,
+    negativeBinomial: (mean, size) => poisson((mean * gamma(size)) / size),
+  }
 }

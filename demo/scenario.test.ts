@@ -12,7 +12,9 @@ import { PLANTED, PLANTED_ROUND } from './planted'
 import { scenario, type Scenario } from './scenario'
 
 let made: Scenario
-beforeAll(() => { made = scenario() })
+beforeAll(() => {
+  made = scenario()
+})
 
 const rules = must(compileRules(MONTHLY_SUMMARY))
 const cells = cellsOf(MONTHLY_SUMMARY)
@@ -24,10 +26,16 @@ function doubtsOf(round: string): Map<string, string[]> {
   const rounds = [...new Set(made.reports.map(report => report.round))].sort()
   const by = new Map(made.reports.map(report => [`${report.round} ${report.unit}`, report.cells]))
   const here = made.reports.filter(report => report.round === round && report.receivedAt)
-  const doubts = findDoubts(rules, cells, periodTable(periodOf(round), (period) => {
-    const of = rounds.find(one => periodOf(one).index === period.index)
-    return of === undefined ? undefined : tableOf(here.map(({ unit }): CellMap | null => by.get(`${of} ${unit}`) ?? null))
-  })!)
+  const doubts = findDoubts(
+    rules,
+    cells,
+    periodTable(periodOf(round), period => {
+      const of = rounds.find(one => periodOf(one).index === period.index)
+      return of === undefined
+        ? undefined
+        : tableOf(here.map(({ unit }): CellMap | null => by.get(`${of} ${unit}`) ?? null))
+    })!,
+  )
   return new Map(here.map((report, row) => [report.unit, doubts[row]!.map(({ key }) => key)]))
 }
 
@@ -42,8 +50,16 @@ describe('the scenario', () => {
     const facilities = made.places.filter(({ level }) => level === 4)
     expect(facilities).toHaveLength(72)
     const kinds = new Set(facilities.map(({ kind }) => kind))
-    expect(Object.fromEntries([...kinds].map(kind => [kind, facilities.filter(place => place.kind === kind).length]))).toEqual({
-      'hospital': 4, 'health centre': 24, 'maternity home': 6, 'dispensary': 20, 'health post': 18,
+    expect(
+      Object.fromEntries(
+        [...kinds].map(kind => [kind, facilities.filter(place => place.kind === kind).length]),
+      ),
+    ).toEqual({
+      hospital: 4,
+      'health centre': 24,
+      'maternity home': 6,
+      dispensary: 20,
+      'health post': 18,
     })
     expect(new Set(made.reports.map(({ round }) => round)).size).toBe(18)
     expect(facilities.filter(({ code }) => !made.people.some(({ branch }) => branch === code))).toEqual([])
@@ -51,7 +67,9 @@ describe('the scenario', () => {
 
   it('breaks no rule where nothing was planted', () => {
     for (const round of ['monthly_summary~2026-07', 'monthly_summary~2026-09']) {
-      const broken = [...doubtsOf(round)].flatMap(([unit, keys]) => keys.filter(key => key.startsWith('rule:')).map(key => `${unit} ${key}`))
+      const broken = [...doubtsOf(round)].flatMap(([unit, keys]) =>
+        keys.filter(key => key.startsWith('rule:')).map(key => `${unit} ${key}`),
+      )
       expect(broken).toEqual([])
     }
   })

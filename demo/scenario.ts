@@ -39,13 +39,35 @@ export interface Scenario {
 
 /** The October round of Ashmere, unit by unit, so that the tour meets every state. All others are drawn. */
 const ASHMERE_NOW: Partial<Record<string, ReportState>> = {
-  ...Object.fromEntries(['ashmere', 'fenwick_lane', 'sedge_bay', 'mallow_creek', 'eastfold', 'upper_hollin', 'marram_end', 'eel_sluice'].map(unit => [unit, 'sent' as const])),
-  lowgate: 'sentBack', old_quay: 'draft', garrick_point: 'awaited', tern_row: 'awaited', harrow_gate: 'awaited',
+  ...Object.fromEntries(
+    [
+      'ashmere',
+      'fenwick_lane',
+      'sedge_bay',
+      'mallow_creek',
+      'eastfold',
+      'upper_hollin',
+      'marram_end',
+      'eel_sluice',
+    ].map(unit => [unit, 'sent' as const]),
+  ),
+  lowgate: 'sentBack',
+  old_quay: 'draft',
+  garrick_point: 'awaited',
+  tern_row: 'awaited',
+  harrow_gate: 'awaited',
 }
 
 /** Two facilities often miss a round. */
 const OFTEN_MISSING = new Set(['garrick_point', 'stack_island'])
-const OFTEN_LATE = new Set(['sedge_bay', 'harrow_gate', 'fallow_green', 'wrack_sound', 'ewe_cross', 'juniper'])
+const OFTEN_LATE = new Set([
+  'sedge_bay',
+  'harrow_gate',
+  'fallow_green',
+  'wrack_sound',
+  'ewe_cross',
+  'juniper',
+])
 
 const isOpen = (place: Place, period: Period) => {
   const month = printPeriod(period)
@@ -80,7 +102,12 @@ export function scenario(seed = SEED): Scenario {
   const all = places()
   const persons = people(random)
   const facilities = all.filter(({ level }) => level === 4)
-  const characters = new Map<string, Character>(facilities.map(place => [place.code, characterOf(place.kind as Place['kind'] & Character['kind'], random)]))
+  const characters = new Map<string, Character>(
+    facilities.map(place => [
+      place.code,
+      characterOf(place.kind as Place['kind'] & Character['kind'], random),
+    ]),
+  )
   const closing = new Map<string, Map<string, number>>(facilities.map(({ code }) => [code, new Map()]))
   const reports: DemoReport[] = []
   const months = periodsBetween(must(parsePeriod(FIRST_MONTH)), must(parsePeriod(LAST_MONTH)))
@@ -94,7 +121,9 @@ export function scenario(seed = SEED): Scenario {
       const handedIn = plant(place.code, round, cells)
       const received = state !== 'draft'
       reports.push({
-        round, unit: place.code, state,
+        round,
+        unit: place.code,
+        state,
         receivedAt: received ? at : null,
         cells: received ? handedIn : begun(handedIn),
       })

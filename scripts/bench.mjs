@@ -18,8 +18,20 @@ if (suite !== 'core') {
 // One folder below the root, as the scripts that it bundles are: they find the root from where they stand.
 const outfile = join(ROOT, '.data', `bench-${suite}.mjs`)
 await build({
-  entryPoints: [join(ROOT, 'bench', suite, 'main.ts')], outfile, bundle: true, platform: 'node', format: 'esm', target: 'node20',
-  packages: 'external', loader: { '.sql': 'text' }, alias: { '#core': join(ROOT, 'core') }, logLevel: 'warning',
+  entryPoints: [join(ROOT, 'bench', suite, 'main.ts')],
+  outfile,
+  bundle: true,
+  platform: 'node',
+  format: 'esm',
+  target: 'node20',
+  packages: 'external',
+  loader: { '.sql': 'text' },
+  alias: { '#core': join(ROOT, 'core') },
+  logLevel: 'warning',
 })
-const { status } = spawnSync(process.execPath, ['--expose-gc', outfile, ...options], { cwd: ROOT, stdio: 'inherit', env: { LANTERN_DATA: 'memory:', LANTERN_NOW: '2026-11-05T12:00:00Z', ...process.env } })
+const { status } = spawnSync(process.execPath, ['--expose-gc', outfile, ...options], {
+  cwd: ROOT,
+  stdio: 'inherit',
+  env: { LANTERN_DATA: 'memory:', LANTERN_NOW: '2026-11-05T12:00:00Z', ...process.env },
+})
 process.exit(status ?? 1)

@@ -14,9 +14,14 @@ export function ensureBrowser() {
   if (mayInstall) {
     console.log('Installing chromium and chromium-driver …')
     spawnSync('apt-get', ['update', '-qq'], { stdio: 'inherit' })
-    spawnSync('apt-get', ['install', '-y', '-qq', 'chromium', 'chromium-driver'], { stdio: ['ignore', 'ignore', 'inherit'], env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } })
+    spawnSync('apt-get', ['install', '-y', '-qq', 'chromium', 'chromium-driver'], {
+      stdio: ['ignore', 'ignore', 'inherit'],
+      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+    })
   }
   if (there()) return
-  console.error('The browser tests need Chromium and ChromeDriver: install Debian’s packages chromium and chromium-driver (apt-get install chromium chromium-driver), then run npm test again.')
+  console.error(
+    'The browser tests need Chromium and ChromeDriver: install Debian’s packages chromium and chromium-driver (apt-get install chromium chromium-driver), then run npm test again.',
+  )
   process.exit(1)
 }

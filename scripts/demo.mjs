@@ -12,9 +12,20 @@ if (process.argv.includes('--fresh')) rmSync(data, { recursive: true, force: tru
 if (!existsSync(join(data, 'postgres'))) console.log('Generating the demo; this takes about half a minute …')
 
 const port = Number(process.env.PORT ?? 4310)
-const { child, address, ready } = serve({ data, port, env: { LANTERN_FILL: 'demo', LANTERN_BACKUP_HOURS: '0', LANTERN_NOW: process.env.LANTERN_NOW ?? '2026-11-09T08:45:00-02:00' } })
+const { child, address, ready } = serve({
+  data,
+  port,
+  env: {
+    LANTERN_FILL: 'demo',
+    LANTERN_BACKUP_HOURS: '0',
+    LANTERN_NOW: process.env.LANTERN_NOW ?? '2026-11-09T08:45:00-02:00',
+  },
+})
 followChild(child)
 ready.then(
-  () => console.log(`Eastward Lantern is ready at ${address} · sign in as officer.ashmere (officer), clerk.tern_row (clerk), reader (reader) or admin (administrator), all with the password lantern-2026`),
+  () =>
+    console.log(
+      `Eastward Lantern is ready at ${address} · sign in as officer.ashmere (officer), clerk.tern_row (clerk), reader (reader) or admin (administrator), all with the password lantern-2026`,
+    ),
   error => console.error(error.message),
 )

@@ -19,8 +19,12 @@ function refuse(sentence) {
 }
 
 if (!backup) refuse('Name the backup: npm run restore -- /srv/lantern/backups/2026-11-09T104500Z')
-if (!existsSync(join(backup, 'postgres', 'PG_VERSION'))) refuse(`${backup} is no backup: there is no postgres/PG_VERSION in it.`)
-if (existsSync(data) && await check(data, { lockfilePath: join(data, 'in-use.lock'), stale: 10_000, realpath: false })) {
+if (!existsSync(join(backup, 'postgres', 'PG_VERSION')))
+  refuse(`${backup} is no backup: there is no postgres/PG_VERSION in it.`)
+if (
+  existsSync(data) &&
+  (await check(data, { lockfilePath: join(data, 'in-use.lock'), stale: 10_000, realpath: false }))
+) {
   refuse(`The folder ${data} is in use. Stop the server first.`)
 }
 

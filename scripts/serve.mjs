@@ -23,8 +23,10 @@ function sessionKey(folder) {
   }
   const key = readFileSync(file, 'utf8').trim()
   if (key.length < SHORTEST_KEY) {
-    console.error(`Eastward Lantern cannot start: ${file} is damaged, it holds ${key.length} characters instead of at least ${SHORTEST_KEY}. `
-      + 'Put it back from a copy, or remove it: a new one is made, and everybody signs in again.')
+    console.error(
+      `Eastward Lantern cannot start: ${file} is damaged, it holds ${key.length} characters instead of at least ${SHORTEST_KEY}. ` +
+        'Put it back from a copy, or remove it: a new one is made, and everybody signs in again.',
+    )
     process.exit(1)
   }
   return key

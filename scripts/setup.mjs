@@ -12,13 +12,26 @@ export const ROOT = fileURLToPath(new URL('..', import.meta.url))
 const LOCK = join(ROOT, 'package-lock.json')
 const INSTALLED = join(ROOT, 'node_modules', '.lantern-lock')
 const BUILT = join(ROOT, '.output', 'nitro.json')
-const SOURCES = ['app', 'core', 'server', 'demo', 'public', 'nuxt.config.ts', 'package.json', 'package-lock.json']
+const SOURCES = [
+  'app',
+  'core',
+  'server',
+  'demo',
+  'public',
+  'nuxt.config.ts',
+  'package.json',
+  'package-lock.json',
+]
 
 const NPM = process.platform === 'win32' ? 'npm.cmd' : 'npm'
 
 /** Runs a command in the project's folder; ends this process with its code when it fails. */
 export function run(command, args, env = {}) {
-  const { status, error } = spawnSync(command, args, { cwd: ROOT, stdio: 'inherit', env: { ...process.env, ...env } })
+  const { status, error } = spawnSync(command, args, {
+    cwd: ROOT,
+    stdio: 'inherit',
+    env: { ...process.env, ...env },
+  })
   if (error) throw error
   if (status !== 0) process.exit(status ?? 1)
 }
@@ -35,7 +48,12 @@ export function ensureInstalled() {
 function newest(path) {
   const stat = statSync(path)
   if (!stat.isDirectory()) return stat.mtimeMs
-  return Math.max(stat.mtimeMs, ...readdirSync(path).filter(name => !name.endsWith('.test.ts')).map(name => newest(join(path, name))))
+  return Math.max(
+    stat.mtimeMs,
+    ...readdirSync(path)
+      .filter(name => !name.endsWith('.test.ts'))
+      .map(name => newest(join(path, name))),
+  )
 }
 
 /** Builds for production, unless the build is newer than every source. */
@@ -45,9 +63,12 @@ export function ensureBuilt() {
   console.log('Building …')
   const started = Date.now()
   try {
-    execFileSync(process.execPath, [join(ROOT, 'node_modules/nuxt/bin/nuxt.mjs'), 'build'], { cwd: ROOT, stdio: 'pipe', env: { ...process.env, NODE_ENV: 'production' } })
-  }
-  catch (error) {
+    execFileSync(process.execPath, [join(ROOT, 'node_modules/nuxt/bin/nuxt.mjs'), 'build'], {
+      cwd: ROOT,
+      stdio: 'pipe',
+      env: { ...process.env, NODE_ENV: 'production' },
+    })
+  } catch (error) {
     process.stderr.write(`${error.stdout ?? ''}${error.stderr ?? ''}\nThe build failed.\n`)
     process.exit(1)
   }

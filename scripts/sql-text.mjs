@@ -5,7 +5,8 @@ export function sqlText() {
   return {
     name: 'sql-text',
     load(id) {
-      if (id.endsWith('.sql')) return { code: `export default ${JSON.stringify(readFileSync(id, 'utf8'))}`, map: null }
+      if (id.endsWith('.sql'))
+        return { code: `export default ${JSON.stringify(readFileSync(id, 'utf8'))}`, map: null }
     },
   }
 }

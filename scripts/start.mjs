@@ -7,6 +7,13 @@ ensureInstalled()
 ensureBuilt()
 
 const data = resolve(process.env.LANTERN_DATA ?? '.data/lantern')
-const { child, address, ready } = serve({ data, port: Number(process.env.PORT ?? 4310), host: process.env.HOST ?? '127.0.0.1' })
+const { child, address, ready } = serve({
+  data,
+  port: Number(process.env.PORT ?? 4310),
+  host: process.env.HOST ?? '127.0.0.1',
+})
 followChild(child)
-ready.then(() => console.log(`Eastward Lantern is ready at ${address}, with its data in ${data}`), error => console.error(error.message))
+ready.then(
+  () => console.log(`Eastward Lantern is ready at ${address}, with its data in ${data}`),
+  error => console.error(error.message),
+)

@@ -1,5 +1,5 @@
 /**
- * `npm test`: types, lint, unit, API and browser tests on a machine that has only Node and npm.
+ * `npm test`: types, lint, format, unit, API and browser tests on a machine that has only Node and npm.
  * Ends with one line that adds up all suites: `N passed, N failed`.
  */
 import { spawnSync } from 'node:child_process'
@@ -21,11 +21,14 @@ let failed = 0
 
 function step(name, tool, args) {
   console.log(`\n== ${name}`)
-  const { status } = spawnSync(process.execPath, [join(ROOT, 'node_modules', tool), ...args], { cwd: ROOT, stdio: 'inherit' })
+  const { status } = spawnSync(process.execPath, [join(ROOT, 'node_modules', tool), ...args], {
+    cwd: ROOT,
+    stdio: 'inherit',
+  })
   return status === 0
 }
 
-/** Types and lint count as one check each. */
+/** Types, lint and format count as one check each. */
 function check(name, tool, args) {
   if (step(name, tool, args)) passed++
   else failed++
@@ -33,12 +36,18 @@ function check(name, tool, args) {
 
 function suite(name) {
   const file = join(results, `${name}.json`)
-  const fine = step(`${name} tests`, 'vitest/vitest.mjs', ['run', '--project', name, '--reporter=default', '--reporter=json', `--outputFile.json=${file}`])
+  const fine = step(`${name} tests`, 'vitest/vitest.mjs', [
+    'run',
+    '--project',
+    name,
+    '--reporter=default',
+    '--reporter=json',
+    `--outputFile.json=${file}`,
+  ])
   let counted = { numPassedTests: 0, numFailedTests: 0 }
   try {
     counted = JSON.parse(readFileSync(file, 'utf8'))
-  }
-  catch {
+  } catch {
     console.error(`The ${name} tests left no result.`)
   }
   passed += counted.numPassedTests
@@ -49,6 +58,7 @@ function suite(name) {
 
 check('types', 'nuxt/bin/nuxt.mjs', ['typecheck'])
 check('lint', 'eslint/bin/eslint.js', ['.'])
+check('format', 'prettier/bin/prettier.cjs', ['--check', '--log-level', 'warn', '.'])
 for (const name of ['unit', 'api', 'faults', 'browser']) suite(name)
 
 console.log(`\n${passed} passed, ${failed} failed`)

@@ -14,13 +14,24 @@ export interface Settings {
   levelNames: Words[]
 }
 
-const LEVEL_NAMES: Words[] = [{ en: 'Region', fr: 'Région' }, { en: 'District', fr: 'District' }, { en: 'Zone', fr: 'Zone' }, { en: 'Facility', fr: 'Établissement' }]
+const LEVEL_NAMES: Words[] = [
+  { en: 'Region', fr: 'Région' },
+  { en: 'District', fr: 'District' },
+  { en: 'Zone', fr: 'Zone' },
+  { en: 'Facility', fr: 'Établissement' },
+]
 
-const DEFAULTS: Settings = { installation: 'Eastward Lantern', timeZone: 'UTC', districtLevel: 2, facilityLevel: 4, levelNames: LEVEL_NAMES }
+const DEFAULTS: Settings = {
+  installation: 'Eastward Lantern',
+  timeZone: 'UTC',
+  districtLevel: 2,
+  facilityLevel: 4,
+  levelNames: LEVEL_NAMES,
+}
 
 /** @param tx inside a transaction: its own door. */
 export async function settings(tx?: Pick<Sql, 'query'>): Promise<Settings> {
-  const sql = tx ?? await database()
+  const sql = tx ?? (await database())
   const rows = await sql.query<{ key: keyof Settings; value: never }>('SELECT key, value FROM setting')
   return rows.reduce<Settings>((all, { key, value }) => ({ ...all, [key]: value }), DEFAULTS)
 }
@@ -30,4 +41,5 @@ export const districtOf = (path: readonly string[], { districtLevel }: Settings)
   path[districtLevel - 1] ?? path.at(-1)!
 
 /** The day number of today, where the installation is. */
-export const today = async (tx?: Pick<Sql, 'query'>): Promise<number> => dayAt(now(), (await settings(tx)).timeZone)
+export const today = async (tx?: Pick<Sql, 'query'>): Promise<number> =>
+  dayAt(now(), (await settings(tx)).timeZone)

@@ -15,13 +15,11 @@ export function useAct() {
     try {
       await work()
       return true
-    }
-    catch (error) {
+    } catch (error) {
       if (!(error instanceof ApiProblem)) throw error
       problem.value = error
       return false
-    }
-    finally {
+    } finally {
       busy.value = false
     }
   }

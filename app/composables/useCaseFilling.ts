@@ -18,19 +18,40 @@ import { isFull } from './useStorageShare'
 import type { Units } from './useUnits'
 
 /** What is filled: a new case, a visit or result, a case that belongs to another, or a correction of an own entry. */
-export interface Asked { register: string; form: string | null; case: string | null; corrects: string | null; parent: string | null }
+export interface Asked {
+  register: string
+  form: string | null
+  case: string | null
+  corrects: string | null
+  parent: string | null
+}
 
 /** What a draft keeps: the answers, and the edition in which they were given. */
-interface FormDraft { answers: Answers; edition: number; asked: Asked; case: string; unit?: string | null }
+interface FormDraft {
+  answers: Answers
+  edition: number
+  asked: Asked
+  case: string
+  unit?: string | null
+}
 
-export interface Begun { register: CaseRegister; edition: number; newest: number; compiled: CompiledForm; work: FillingWork; name: Record<string, string> }
+export interface Begun {
+  register: CaseRegister
+  edition: number
+  newest: number
+  compiled: CompiledForm
+  work: FillingWork
+  name: Record<string, string>
+}
 
 /** The answers that people of one household share, taken from one of them. */
 function sharedWith(register: CaseRegister, other: DeskCase): Answers {
-  return Object.fromEntries((register.follow?.household ?? []).flatMap((code) => {
-    const content = other.file.values.get(code)?.content
-    return content ? [[code, content]] : []
-  }))
+  return Object.fromEntries(
+    (register.follow?.household ?? []).flatMap(code => {
+      const content = other.file.values.get(code)?.content
+      return content ? [[code, content]] : []
+    }),
+  )
 }
 
 /** One form of a case being filled: kept as a draft at each answer, in the edition in which it was begun. */
@@ -44,13 +65,30 @@ export function useCaseFilling(asked: Asked, units: Units, cases: () => readonly
   const unit = ref<string | null>(null)
   const choosesUnit = ref(false)
 
-  const options = () => ({ today: dayAt(clockNow(), session.view?.timeZone ?? 'UTC'), unitWithin: (unit: string, branch: string) => unit === branch || units.above(unit).some(({ code }) => code === branch) })
+  const options = () => ({
+    today: dayAt(clockNow(), session.view?.timeZone ?? 'UTC'),
+    unitWithin: (unit: string, branch: string) =>
+      unit === branch || units.above(unit).some(({ code }) => code === branch),
+  })
 
-  async function begin({ edition, definition }: DeskRegister, newest: number, answers: Answers): Promise<Begun> {
-    const own = definition.forms.find(({ form, role }) => (asked.form ? form.code === asked.form : role === 'registration'))
+  async function begin(
+    { edition, definition }: DeskRegister,
+    newest: number,
+    answers: Answers,
+  ): Promise<Begun> {
+    const own = definition.forms.find(({ form, role }) =>
+      asked.form ? form.code === asked.form : role === 'registration',
+    )
     if (!own) throw new ApiProblem(404, 'not-found', '')
     const compiled = must(compileForm(own.form))
-    return { register: definition, edition, newest, compiled, work: useFilling(() => compiled, answers, options), name: own.form.name }
+    return {
+      register: definition,
+      edition,
+      newest,
+      compiled,
+      work: useFilling(() => compiled, answers, options),
+      name: own.form.name,
+    }
   }
   async function newestOf(): Promise<DeskRegister> {
     const newest = (await deskRegisters()).find(one => one.register === asked.register)
@@ -64,7 +102,11 @@ export function useCaseFilling(asked: Asked, units: Units, cases: () => readonly
     const corrected = asked.corrects ? await store.entries.get('id', asked.corrects) : undefined
     // What was begun goes on in the edition in which it was begun, and is corrected in it, though a newer one has come.
     const edition = draft?.edition ?? corrected?.edition ?? newest.edition
-    const kept = edition === newest.edition ? undefined : (await store.serverCache.get('key', `register|${asked.register}|${edition}`))?.answer as DeskRegister | undefined
+    const kept =
+      edition === newest.edition
+        ? undefined
+        : ((await store.serverCache.get('key', `register|${asked.register}|${edition}`))?.answer as
+            DeskRegister | undefined)
     if (draft) caseId = draft.case
     const entry = corrected ?? (asked.case ? (await store.entries.where('case', asked.case))[0] : undefined)
     const own = session.view!.branch!
@@ -76,7 +118,9 @@ export function useCaseFilling(asked: Asked, units: Units, cases: () => readonly
   /** Carries the answers over that people of one household share; what was answered already stays. */
   function carryOver(other: DeskCase): void {
     const { register, work } = load.data.value!
-    const own = Object.entries(answersOf(work.filling.value)).filter(([, content]) => content.kind !== 'blank')
+    const own = Object.entries(answersOf(work.filling.value)).filter(
+      ([, content]) => content.kind !== 'blank',
+    )
     work.open({ ...sharedWith(register, other), ...Object.fromEntries(own) })
   }
 
@@ -87,7 +131,9 @@ export function useCaseFilling(asked: Asked, units: Units, cases: () => readonly
     const answers = answersOf(load.data.value!.work.filling.value)
     const next = await begin(newest, newest.edition, {})
     const places = new Set(next.compiled.outline.placed.map(({ question }) => question.code))
-    const fits = (key: string) => places.has((key.split('/').at(-1) ?? key).split('.')[0]!) || next.compiled.outline.frames.some(({ part }) => part.code === key)
+    const fits = (key: string) =>
+      places.has((key.split('/').at(-1) ?? key).split('.')[0]!) ||
+      next.compiled.outline.frames.some(({ part }) => part.code === key)
     left.value = Object.keys(answers).filter(key => !fits(key))
     next.work.open(Object.fromEntries(Object.entries(answers).filter(([key]) => fits(key))))
     load.data.value = next
@@ -99,27 +145,45 @@ export function useCaseFilling(asked: Asked, units: Units, cases: () => readonly
   let keeping: Promise<void> = Promise.resolve()
   async function write(): Promise<void> {
     const now = load.data.value!
-    const content: FormDraft = { answers: answersOf(now.work.filling.value), edition: now.edition, asked, case: caseId, unit: unit.value }
+    const content: FormDraft = {
+      answers: answersOf(now.work.filling.value),
+      edition: now.edition,
+      asked,
+      case: caseId,
+      unit: unit.value,
+    }
     try {
       await store.drafts.put({ place: draftPlace, at: clockNow(), content }, 'place')
       full.value = false
-    }
-    catch (error) {
+    } catch (error) {
       if (!isFull(error)) throw error
       full.value = true
     }
   }
   /** Every answer is kept on this device at once, one after the other: what was answered last stands last. */
-  const keepDraft = () => { keeping = keeping.then(write) }
-  watch([() => load.data.value?.work.filling.value, unit], ([filling], [before]) => { if (filling && before) keepDraft() })
+  const keepDraft = () => {
+    keeping = keeping.then(write)
+  }
+  watch([() => load.data.value?.work.filling.value, unit], ([filling], [before]) => {
+    if (filling && before) keepDraft()
+  })
 
   /** Cases that a new one may be: asked before it is kept. */
   function likely(): DeskCase[] {
     const { register, compiled, work } = load.data.value!
     if (asked.case || asked.corrects) return []
-    const entry = entryOf(register, { id: 'new', case: 'new', form: compiled.form.code, answers: answersOf(work.filling.value), madeAt: new Date(deviceNow()).toISOString() })
+    const entry = entryOf(register, {
+      id: 'new',
+      case: 'new',
+      form: compiled.form.code,
+      answers: answersOf(work.filling.value),
+      madeAt: new Date(deviceNow()).toISOString(),
+    })
     const known = cases().filter(one => one.register === register.code)
-    const pairs = mayBe(subjectOf(register, foldCases([entry])[0]!), known.map(({ file }) => subjectOf(register, file)))
+    const pairs = mayBe(
+      subjectOf(register, foldCases([entry])[0]!),
+      known.map(({ file }) => subjectOf(register, file)),
+    )
     return pairs.map(({ other }) => known.find(({ id }) => id === other)!)
   }
 
@@ -127,10 +191,22 @@ export function useCaseFilling(asked: Asked, units: Units, cases: () => readonly
   async function keep(): Promise<string> {
     const { register, edition, compiled, work } = load.data.value!
     const answers = answersOf(work.filling.value)
-    for (const { hash } of attachmentsIn(answers as never)) await store.files.where('hash').equals(hash).filter(({ state }) => state === 'draft').modify({ state: 'waiting' })
+    for (const { hash } of attachmentsIn(answers as never))
+      await store.files
+        .where('hash')
+        .equals(hash)
+        .filter(({ state }) => state === 'draft')
+        .modify({ state: 'waiting' })
     await desk.saveEntry({
-      id: uuid(), case: caseId, register: register.code, edition, form: compiled.form.code, unit: unit.value!, answers,
-      ...(asked.corrects && { corrects: asked.corrects }), ...(asked.parent && { parent: asked.parent }),
+      id: uuid(),
+      case: caseId,
+      register: register.code,
+      edition,
+      form: compiled.form.code,
+      unit: unit.value!,
+      answers,
+      ...(asked.corrects && { corrects: asked.corrects }),
+      ...(asked.parent && { parent: asked.parent }),
     })
     await keeping
     await store.drafts.remove('place', [draftPlace])
@@ -142,7 +218,12 @@ export function useCaseFilling(asked: Asked, units: Units, cases: () => readonly
 /** The forms that somebody has begun on this device. */
 export function useFormDrafts() {
   const store = useDeskStore()
-  const load = useLoad(async () => (await store.drafts.all()).filter(({ place }) => place.startsWith('form|')).map(({ place, at, content }) => ({ place, at, ...content as FormDraft })).sort((one, other) => other.at - one.at))
+  const load = useLoad(async () =>
+    (await store.drafts.all())
+      .filter(({ place }) => place.startsWith('form|'))
+      .map(({ place, at, content }) => ({ place, at, ...(content as FormDraft) }))
+      .sort((one, other) => other.at - one.at),
+  )
   async function remove(place: string): Promise<void> {
     await store.drafts.remove('place', [place])
     await load.reload()

@@ -40,31 +40,43 @@ const PATIENCE = 800
 export async function cachedFetch<T>(key: string, ask: () => Promise<T>): Promise<T> {
   const store = useDeskStore()
   const cached = await store.serverCache.get('key', key)
-  const request = ask().then(async (answer) => {
+  const request = ask().then(async answer => {
     await store.serverCache.put({ key, answer }, 'key')
     return answer
   })
   if (!cached) return request
-  const soon = new Promise<T>((resolve) => { setTimeout(() => resolve(cached.answer as T), state.value === 'noNetwork' ? 0 : PATIENCE) })
-  return Promise.race([request.catch((error: unknown) => {
-    if (error instanceof ApiProblem && error.unreachable) return cached.answer as T
-    throw error
-  }), soon])
+  const soon = new Promise<T>(resolve => {
+    setTimeout(() => resolve(cached.answer as T), state.value === 'noNetwork' ? 0 : PATIENCE)
+  })
+  return Promise.race([
+    request.catch((error: unknown) => {
+      if (error instanceof ApiProblem && error.unreachable) return cached.answer as T
+      throw error
+    }),
+    soon,
+  ])
 }
 
 /** The cached answer, or else a fetch: for what every sync refreshes when it changed. */
 async function cacheFirst<T>(key: string, ask: () => Promise<T>): Promise<T> {
   const cached = await useDeskStore().serverCache.get('key', key)
-  return cached ? cached.answer as T : cachedFetch(key, ask)
+  return cached ? (cached.answer as T) : cachedFetch(key, ask)
 }
-export const deskRegisters = (): Promise<DeskRegister[]> => cacheFirst('registers', () => callApi('GET /api/desk/registers', {}))
+export const deskRegisters = (): Promise<DeskRegister[]> =>
+  cacheFirst('registers', () => callApi('GET /api/desk/registers', {}))
 export const deskUnits = (): Promise<UnitList> => cacheFirst('units', () => callApi('GET /api/places', {}))
 
-const countWaiting = async (store: WorkStore): Promise<number> => await store.changes.count('state', 'waiting') + await store.entries.count('state', 'waiting') + await store.files.where('state').equals('waiting').count()
+const countWaiting = async (store: WorkStore): Promise<number> =>
+  (await store.changes.count('state', 'waiting')) +
+  (await store.entries.count('state', 'waiting')) +
+  (await store.files.where('state').equals('waiting').count())
 
 async function count(store: WorkStore): Promise<void> {
   waiting.value = await countWaiting(store)
-  needsYou.value = await store.changes.count('state', 'needsYou') + await store.entries.count('state', 'refused') + await store.files.where('state').equals('refused').count()
+  needsYou.value =
+    (await store.changes.count('state', 'needsYou')) +
+    (await store.entries.count('state', 'refused')) +
+    (await store.files.where('state').equals('refused').count())
 }
 
 /** Schedules the next automatic sync. */
@@ -88,7 +100,15 @@ async function syncOnce(byHand: boolean): Promise<void> {
   }
   state.value = 'busy'
   let anyNews = false
-  const result: SyncResult = { at: clockNow(), sent: 0, files: 0, refused: 0, heard: 0, ended: 'broken', acted: false }
+  const result: SyncResult = {
+    at: clockNow(),
+    sent: 0,
+    files: 0,
+    refused: 0,
+    heard: 0,
+    ended: 'broken',
+    acted: false,
+  }
   try {
     await sendWaiting(store, vault.device!.device, result)
     await sendFiles(store, result)
@@ -99,8 +119,7 @@ async function syncOnce(byHand: boolean): Promise<void> {
     result.ended = 'done'
     state.value = 'idle'
     wait = FIRST_WAIT
-  }
-  catch (error) {
+  } catch (error) {
     if (!vault.isOpen) return
     if (!(error instanceof ApiProblem)) {
       // An unexpected error: retry with a growing delay.
@@ -110,13 +129,19 @@ async function syncOnce(byHand: boolean): Promise<void> {
       throw error
     }
     // A server that does not know this device may have been set up again: only a blocked device is erased.
-    state.value = error.code === 'device-blocked' ? 'blocked' : error.status === 401 ? 'signedOut' : 'noNetwork'
+    state.value =
+      error.code === 'device-blocked' ? 'blocked' : error.status === 401 ? 'signedOut' : 'noNetwork'
     wait = Math.min(LONGEST_WAIT, wait * 2)
   }
   if (!vault.isOpen) return
-  if (state.value === 'blocked') { await vault.erase(); await navigateTo('/desk/pair?erased=1'); return }
+  if (state.value === 'blocked') {
+    await vault.erase()
+    await navigateTo('/desk/pair?erased=1')
+    return
+  }
   syncs.value = [{ ...result, at: clockNow() }, ...syncs.value].slice(0, SYNCS_STORED)
-  if (result.ended === 'done' || result.sent) await store.serverCache.put({ key: 'contacts', answer: syncs.value }, 'key')
+  if (result.ended === 'done' || result.sent)
+    await store.serverCache.put({ key: 'contacts', answer: syncs.value }, 'key')
   await count(store)
   // Lists reload only when something changed: most syncs bring nothing.
   if (anyNews || result.sent || result.files || result.refused || result.heard) changes.value++
@@ -126,10 +151,15 @@ async function syncOnce(byHand: boolean): Promise<void> {
 /** Syncs with the server: sends what is pending, receives what is new. One sync at a time; calls in the meantime share the next one. */
 export function sync(byHand = false): Promise<void> {
   if (running) {
-    queued ??= running.then(() => { queued = undefined; return sync(byHand) })
+    queued ??= running.then(() => {
+      queued = undefined
+      return sync(byHand)
+    })
     return queued
   }
-  running = syncOnce(byHand).finally(() => { running = undefined })
+  running = syncOnce(byHand).finally(() => {
+    running = undefined
+  })
   return running
 }
 
@@ -155,12 +185,18 @@ export function useDesk() {
   }
   /** Saves a case entry on this device, then starts a sync. */
   async function saveEntry(entry: Omit<StoredEntry, 'state' | 'madeAt'>): Promise<void> {
-    await useDeskStore().entries.put({ ...cleanJson(entry), madeAt: new Date(deviceNow()).toISOString(), state: 'waiting', own: true }, 'id')
+    await useDeskStore().entries.put(
+      { ...cleanJson(entry), madeAt: new Date(deviceNow()).toISOString(), state: 'waiting', own: true },
+      'id',
+    )
     await noteSaved()
   }
   /** Saves an act (sending a report, a comment, an answer), then starts a sync. */
   async function saveAct(place: string, change: WaitingChange['change']): Promise<void> {
-    await useDeskStore().changes.put({ id: change.id, place, state: 'waiting', change: cleanJson(change) }, 'id')
+    await useDeskStore().changes.put(
+      { id: change.id, place, state: 'waiting', change: cleanJson(change) },
+      'id',
+    )
     await noteSaved()
   }
   /** Recounts and reloads after the store was changed outside a sync. */

@@ -10,14 +10,22 @@ const WORK_GOOD_FOR = 60 * 60_000
 
 /** Does an event change the cached work? Entries are stored separately, and this device's own changes are known. */
 const isNews = (event: DeskEvent): boolean =>
-  event.kind !== 'entry' && !(event.kind === 'cell' && isOwn(event.last)) && !(event.kind === 'report' && event.state === 'draft')
+  event.kind !== 'entry' &&
+  !(event.kind === 'cell' && isOwn(event.last)) &&
+  !(event.kind === 'report' && event.state === 'draft')
 
 /** Receives the events since the last sync, also those of the facility's other devices. @returns whether the cached work may be outdated, and the stamp of the definitions. */
-export async function receiveNews(store: WorkStore, result: SyncResult): Promise<{ changed: boolean; definitions: string }> {
+export async function receiveNews(
+  store: WorkStore,
+  result: SyncResult,
+): Promise<{ changed: boolean; definitions: string }> {
   let changed = false
   for (;;) {
     const since = (await store.serverCache.get('key', 'cursor'))?.answer as string | undefined
-    const { cursor, more, events, definitions, settings, at, ...standing } = await callApi('GET /api/desk/receive', { query: { ...(since && { since }) } })
+    const { cursor, more, events, definitions, settings, at, ...standing } = await callApi(
+      'GET /api/desk/receive',
+      { query: { ...(since && { since }) } },
+    )
     correctClock(at)
     // The server was restored from a backup: start again from the first event.
     if (await noteStanding(store, standing)) {
@@ -32,15 +40,42 @@ export async function receiveNews(store: WorkStore, result: SyncResult): Promise
 }
 
 /** Stores received entries together with the cursor, in one transaction: a page that is closed in between receives them again. */
-export async function applyEvents(store: WorkStore, events: readonly DeskEvent[], cursor: string): Promise<number> {
-  const entries = events.filter((event): event is Extract<DeskEvent, { kind: 'entry' }> => event.kind === 'entry')
-  const rows = await Promise.all(entries.map(({ id, case: of, register, edition, form, unit, answers, corrects, parent, at, happenedOn }) =>
-    store.entries.shut({ id, case: of, register, edition, form, unit, answers, madeAt: `${happenedOn}T12:00:00.000Z`, state: 'received', receivedAt: at, ...(corrects && { corrects }), ...(parent && { parent }) })))
+export async function applyEvents(
+  store: WorkStore,
+  events: readonly DeskEvent[],
+  cursor: string,
+): Promise<number> {
+  const entries = events.filter(
+    (event): event is Extract<DeskEvent, { kind: 'entry' }> => event.kind === 'entry',
+  )
+  const rows = await Promise.all(
+    entries.map(
+      ({ id, case: of, register, edition, form, unit, answers, corrects, parent, at, happenedOn }) =>
+        store.entries.shut({
+          id,
+          case: of,
+          register,
+          edition,
+          form,
+          unit,
+          answers,
+          madeAt: `${happenedOn}T12:00:00.000Z`,
+          state: 'received',
+          receivedAt: at,
+          ...(corrects && { corrects }),
+          ...(parent && { parent }),
+        }),
+    ),
+  )
   const place = await store.serverCache.shut({ key: 'cursor', answer: cursor })
   await store.transaction(async () => {
     for (const row of rows) {
-      const there = await store.entries.raw.where('id').equals(row.id as string).first()
-      if (there) await store.entries.raw.update(there.seq as number, { state: 'received', receivedAt: row.receivedAt })
+      const there = await store.entries.raw
+        .where('id')
+        .equals(row.id as string)
+        .first()
+      if (there)
+        await store.entries.raw.update(there.seq as number, { state: 'received', receivedAt: row.receivedAt })
       else await store.entries.raw.add(row)
     }
     await store.serverCache.raw.put(place)
@@ -59,11 +94,16 @@ export async function fetchWork(store: WorkStore, changed: boolean, definitions:
   await cacheWork(store, await callApi('GET /api/desk/work', {}))
   return true
 }
-export async function cacheDefinitions(store: WorkStore, { registers, earlier, units }: DeskDefinitions, stamp: string): Promise<void> {
+export async function cacheDefinitions(
+  store: WorkStore,
+  { registers, earlier, units }: DeskDefinitions,
+  stamp: string,
+): Promise<void> {
   await store.serverCache.put({ key: 'registers', answer: registers }, 'key')
   await store.serverCache.put({ key: 'units', answer: units }, 'key')
   // Earlier editions stay cached: forms begun in them are finished in them, and their entries are shown in them.
-  for (const one of [...registers, ...earlier ?? []]) await store.serverCache.put({ key: `register|${one.register}|${one.edition}`, answer: one }, 'key')
+  for (const one of [...registers, ...(earlier ?? [])])
+    await store.serverCache.put({ key: `register|${one.register}|${one.edition}`, answer: one }, 'key')
   await store.serverCache.put({ key: 'stamp', answer: stamp }, 'key')
 }
 export async function cacheWork(store: WorkStore, work: DeskWork): Promise<void> {
@@ -77,13 +117,20 @@ export async function cacheWork(store: WorkStore, work: DeskWork): Promise<void>
 async function noteLeftOut(store: WorkStore, { leftOut = [] }: Partial<DeskWork>): Promise<void> {
   for (const { id, why } of leftOut) {
     const change = await store.changes.get('id', id)
-    if (change?.state === 'needsYou' && isClosedCode(change.why)) await store.changes.put({ ...change, why: 'left-out', said: why }, 'id')
+    if (change?.state === 'needsYou' && isClosedCode(change.why))
+      await store.changes.put({ ...change, why: 'left-out', said: why }, 'id')
   }
 }
 
 /** Makes changes pending again that were rejected because of a closed round, once the round is open to this facility. */
 async function retryLetIn(store: WorkStore, { due }: DeskWork): Promise<void> {
-  const open = new Set([...due.now, ...due.sent].filter(({ round }) => clockNow() < Date.parse(round.closesAt)).map(({ round, unit }) => reportPlace(round.id, unit.code)))
-  const retried = (await store.changes.where('state', 'needsYou')).filter(({ place, why }) => open.has(place) && isClosedCode(why))
+  const open = new Set(
+    [...due.now, ...due.sent]
+      .filter(({ round }) => clockNow() < Date.parse(round.closesAt))
+      .map(({ round, unit }) => reportPlace(round.id, unit.code)),
+  )
+  const retried = (await store.changes.where('state', 'needsYou')).filter(
+    ({ place, why }) => open.has(place) && isClosedCode(why),
+  )
   for (const { id } of retried) await store.changes.set('id', id, { state: 'waiting' })
 }

@@ -28,56 +28,114 @@ async function nextPiece(store: WorkStore): Promise<{ entries: StoredEntry[]; ch
   const [entries, rows] = await store.transaction(async () => {
     // Rows of one state come in the order of their numbers.
     const entries = await store.entries.raw.where('state').equals('waiting').limit(PIECE).toArray()
-    const rows = await store.changes.raw.where('state').equals('waiting').limit(PIECE - entries.length).toArray()
-    await store.changes.raw.where('id').anyOf(rows.map(({ id }) => id as string)).modify({ left: true })
+    const rows = await store.changes.raw
+      .where('state')
+      .equals('waiting')
+      .limit(PIECE - entries.length)
+      .toArray()
+    await store.changes.raw
+      .where('id')
+      .anyOf(rows.map(({ id }) => id as string))
+      .modify({ left: true })
     return [entries, rows] as const
   })
-  return { entries: await Promise.all(entries.map(row => store.entries.opened(row))), changes: await Promise.all(rows.map(row => store.changes.opened(row))) }
+  return {
+    entries: await Promise.all(entries.map(row => store.entries.opened(row))),
+    changes: await Promise.all(rows.map(row => store.changes.opened(row))),
+  }
 }
 
 /** Applies the server's answer for one entry. @returns whether a person has to look at it. */
-async function noteEntry(store: WorkStore, entry: StoredEntry, { outcome, code }: DeskOutcome, at: string): Promise<boolean> {
+async function noteEntry(
+  store: WorkStore,
+  entry: StoredEntry,
+  { outcome, code }: DeskOutcome,
+  at: string,
+): Promise<boolean> {
   const refused = outcome === 'refused' || outcome === 'conflict'
   if (refused) await store.entries.put({ ...entry, state: 'refused', why: code ?? outcome }, 'id')
   else await store.entries.set('id', entry.id, { state: 'received', receivedAt: at })
   return refused
 }
-async function noteChange(store: WorkStore, change: WaitingChange, outcome: DeskOutcome, at: string): Promise<boolean> {
+async function noteChange(
+  store: WorkStore,
+  change: WaitingChange,
+  outcome: DeskOutcome,
+  at: string,
+): Promise<boolean> {
   if (outcome.outcome === 'early') return false
   own.add(change.id)
   const needsYou = outcome.outcome === 'refused' || outcome.outcome === 'conflict'
   // The state is stored before anything else, so that closing the page here loses nothing.
-  if (needsYou) await store.changes.put({ ...change, state: 'needsYou', why: outcome.code ?? outcome.outcome, ...(outcome.code === 'left-out' && { said: outcome.message }), ...(outcome.theirs && { theirs: outcome.theirs }) }, 'id')
+  if (needsYou)
+    await store.changes.put(
+      {
+        ...change,
+        state: 'needsYou',
+        why: outcome.code ?? outcome.outcome,
+        ...(outcome.code === 'left-out' && { said: outcome.message }),
+        ...(outcome.theirs && { theirs: outcome.theirs }),
+      },
+      'id',
+    )
   else {
     // One transaction: the version must be known before the next value of the cell is saved, which is based on it.
     await store.transaction(async () => {
       await store.changes.set('id', change.id, { state: 'confirmed', confirmedAt: at, left: true })
       // A confirmed newer value replaces the rejected ones of the same cell.
-      if (change.cell !== undefined) await store.changes.raw.where('[place+cell]').equals([change.place, change.cell]).filter(({ state: of }) => of === 'needsYou').delete()
+      if (change.cell !== undefined)
+        await store.changes.raw
+          .where('[place+cell]')
+          .equals([change.place, change.cell])
+          .filter(({ state: of }) => of === 'needsYou')
+          .delete()
     })
-    if (change.change.kind === 'cell') store.noteReceived(change.place, change.change.cell, { content: change.change.content, version: outcome.version ?? 0 })
+    if (change.change.kind === 'cell')
+      store.noteReceived(change.place, change.change.cell, {
+        content: change.change.content,
+        version: outcome.version ?? 0,
+      })
   }
   // A rejected change will never reach the server, so nothing may follow it; unless the facility is let in later.
-  if (outcome.outcome === 'refused' && !isClosedCode(outcome.code)) await store.changes.raw.where('after').equals(change.id).modify({ after: undefined })
+  if (outcome.outcome === 'refused' && !isClosedCode(outcome.code))
+    await store.changes.raw.where('after').equals(change.id).modify({ after: undefined })
   listeners.get(change.place)?.forEach(tell => tell(change, outcome))
   return needsYou
 }
 
 /** Writes confirmed values into the cached reports, so that they show them without a network. */
-async function noteInReports(store: WorkStore, received: readonly WaitingChange[], outcomes: ReadonlyMap<string, DeskOutcome>): Promise<void> {
-  const places = groupBy(received.flatMap(({ change }) => (change.kind === 'cell' ? [change] : [])), ({ round, unit }) => reportKey(round, unit))
+async function noteInReports(
+  store: WorkStore,
+  received: readonly WaitingChange[],
+  outcomes: ReadonlyMap<string, DeskOutcome>,
+): Promise<void> {
+  const places = groupBy(
+    received.flatMap(({ change }) => (change.kind === 'cell' ? [change] : [])),
+    ({ round, unit }) => reportKey(round, unit),
+  )
   for (const [key, cells] of places) {
     const kept = await store.serverCache.get('key', key)
     if (!kept) continue
     const file = kept.answer as ReportFile
     const now = new Map(file.cells.map(one => [one.cell, one]))
-    for (const { id, cell, content } of cells) now.set(cell, { cell, content, version: outcomes.get(id)!.version ?? 0 })
-    await store.serverCache.put({ key, answer: { ...file, state: file.state === 'awaited' ? 'draft' : file.state, cells: [...now.values()] } }, 'key')
+    for (const { id, cell, content } of cells)
+      now.set(cell, { cell, content, version: outcomes.get(id)!.version ?? 0 })
+    await store.serverCache.put(
+      {
+        key,
+        answer: { ...file, state: file.state === 'awaited' ? 'draft' : file.state, cells: [...now.values()] },
+      },
+      'key',
+    )
   }
 }
 
 /** Applies the answers for changes that were sent by file; unknown changes are skipped. */
-export async function noteOutcomes(store: WorkStore, outcomes: readonly DeskOutcome[], at: string): Promise<void> {
+export async function noteOutcomes(
+  store: WorkStore,
+  outcomes: readonly DeskOutcome[],
+  at: string,
+): Promise<void> {
   for (const outcome of outcomes) {
     const entry = await store.entries.get('id', outcome.id)
     const change = entry ? undefined : await store.changes.get('id', outcome.id)
@@ -92,7 +150,9 @@ export async function sendWaiting(store: WorkStore, device: string, result: Sync
     const piece = await nextPiece(store)
     const all = [...piece.entries.map(changeOfEntry), ...piece.changes.map(changeAsSent)]
     if (!all.length) return
-    const answer = await callApi('POST /api/desk/send', { body: { device, clock: new Date(deviceNow()).toISOString(), changes: all } })
+    const answer = await callApi('POST /api/desk/send', {
+      body: { device, clock: new Date(deviceNow()).toISOString(), changes: all },
+    })
     // First of all note which database answered: the confirmations below are its own.
     const restored = await noteStanding(store, answer)
     const outcomes = new Map(answer.outcomes.map(outcome => [outcome.id, outcome]))
@@ -109,7 +169,11 @@ export async function sendWaiting(store: WorkStore, device: string, result: Sync
       else if (outcome.outcome !== 'early') result.sent++
       if (outcome.outcome !== 'early') had++
     }
-    await noteInReports(store, piece.changes.filter(({ id }) => ['received', 'alreadyHad'].includes(outcomes.get(id)!.outcome)), outcomes)
+    await noteInReports(
+      store,
+      piece.changes.filter(({ id }) => ['received', 'alreadyHad'].includes(outcomes.get(id)!.outcome)),
+      outcomes,
+    )
     if (piece.changes.some(({ change }) => change.kind !== 'cell')) result.acted = true
     // A change that came early stays pending until the one before it has arrived; asking again at once would not help.
     if (!had && !restored) return
@@ -122,8 +186,7 @@ export async function sendFiles(store: WorkStore, result: SyncResult): Promise<v
     try {
       await sendFile(store, hash)
       result.files++
-    }
-    catch (error) {
+    } catch (error) {
       if (!(error instanceof ApiProblem) || !REFUSALS.has(error.status)) throw error
       // A file that was damaged on its way is sent again from the beginning at the next sync.
       await store.files.update(hash, error.code === 'file-changed' ? { upTo: 0 } : { state: 'refused' })
@@ -138,7 +201,10 @@ async function sendFile(store: WorkStore, hash: string): Promise<void> {
   const { file, bytes } = (await store.bytesOf(hash))!
   for (let at = file.upTo; at < bytes.length;) {
     const piece = bytes.subarray(at, at + LARGEST_PIECE)
-    const { upTo, done } = await callApi('PUT /api/desk/files/:hash', { params: { hash }, body: { start: at, bytes: bytes.length, data: base64Of(piece) } })
+    const { upTo, done } = await callApi('PUT /api/desk/files/:hash', {
+      params: { hash },
+      body: { start: at, bytes: bytes.length, data: base64Of(piece) },
+    })
     // The district says from where to go on: a piece that did not arrive goes again, at the next contact.
     if (!done && upTo <= at) throw new ApiProblem(422, 'file-changed', '')
     at = done ? bytes.length : upTo

@@ -56,7 +56,10 @@ export interface WaitingChange {
 }
 
 /** A confirmed value with its version. */
-export interface ReceivedCell { content: CellContent; version: number }
+export interface ReceivedCell {
+  content: CellContent
+  version: number
+}
 
 /** A filled case form on this device: its own, waiting or received, and those of the facility's other devices. */
 export interface StoredEntry {
@@ -80,33 +83,57 @@ export interface StoredEntry {
 }
 
 /** A form that was begun and not saved yet. */
-export interface Draft { place: string; at: number; content: unknown }
+export interface Draft {
+  place: string
+  at: number
+  content: unknown
+}
 /** A cached answer of the server, for work without a network. */
-interface CachedAnswer { key: string; answer: unknown }
+interface CachedAnswer {
+  key: string
+  answer: unknown
+}
 /** A picture or sound with encrypted bytes. `draft` until its form is saved; `upTo`: bytes that the server has; `refused`: rejected. */
-export interface StoredFile { hash: string; state: 'draft' | 'waiting' | 'received' | 'refused'; bytes: number; mediaType: string; upTo: number; at: number }
+export interface StoredFile {
+  hash: string
+  state: 'draft' | 'waiting' | 'received' | 'refused'
+  bytes: number
+  mediaType: string
+  upTo: number
+  at: number
+}
 
 /**
  * A table with encrypted rows. Only the columns that queries need are readable: identifiers and states. Encryption is
  * asynchronous and cannot run inside an IndexedDB transaction: encrypt first, then write.
  */
 export class SealedTable<T extends object, Plain extends keyof T & string> {
-  constructor(readonly raw: Table<Record<string, unknown>>, private readonly plain: readonly Plain[], private readonly key: CryptoKey) {}
+  constructor(
+    readonly raw: Table<Record<string, unknown>>,
+    private readonly plain: readonly Plain[],
+    private readonly key: CryptoKey,
+  ) {}
 
   /** A row as it is stored. */
   async shut(row: T): Promise<Record<string, unknown>> {
-    const split = (inside: boolean) => Object.fromEntries(Object.entries(row).filter(([name, value]) => value !== undefined && this.plain.includes(name as Plain) === inside))
+    const split = (inside: boolean) =>
+      Object.fromEntries(
+        Object.entries(row).filter(
+          ([name, value]) => value !== undefined && this.plain.includes(name as Plain) === inside,
+        ),
+      )
     return { ...split(true), sealed: await seal(this.key, split(false)) }
   }
 
   async opened(row: Record<string, unknown>): Promise<T> {
     const { sealed, ...rest } = row
-    return { ...rest, ...await open<object>(this.key, sealed as Sealed) } as T
+    return { ...rest, ...(await open<object>(this.key, sealed as Sealed)) } as T
   }
 
   private openAll = (rows: Record<string, unknown>[]) => Promise.all(rows.map(row => this.opened(row)))
   all = async () => this.openAll(await this.raw.toArray())
-  where = async (column: Plain, value: string) => this.openAll(await this.raw.where(column).equals(value).toArray())
+  where = async (column: Plain, value: string) =>
+    this.openAll(await this.raw.where(column).equals(value).toArray())
   get = async (column: Plain, value: string): Promise<T | undefined> => {
     const row = await this.raw.where(column).equals(value).first()
     return row && this.opened(row)
@@ -115,13 +142,21 @@ export class SealedTable<T extends object, Plain extends keyof T & string> {
   async put(row: T, column: Plain): Promise<void> {
     const shut = await this.shut(row)
     await this.raw.db.transaction('rw', this.raw, async () => {
-      const there = await this.raw.where(column).equals(row[column] as string).first()
+      const there = await this.raw
+        .where(column)
+        .equals(row[column] as string)
+        .first()
       await this.raw.put({ ...(there?.seq !== undefined && { seq: there.seq }), ...shut })
     })
   }
   /** Changes readable columns. */
-  set = (column: Plain, value: string, change: Partial<Pick<T, Plain>>) => this.raw.where(column).equals(value).modify(change)
-  remove = (column: Plain, values: readonly string[]) => this.raw.where(column).anyOf([...values]).delete()
+  set = (column: Plain, value: string, change: Partial<Pick<T, Plain>>) =>
+    this.raw.where(column).equals(value).modify(change)
+  remove = (column: Plain, values: readonly string[]) =>
+    this.raw
+      .where(column)
+      .anyOf([...values])
+      .delete()
   count = (column: Plain, value: string) => this.raw.where(column).equals(value).count()
 }
 
@@ -152,17 +187,37 @@ const workName = (person: string) => `lantern-work-${person}${phoneName()}`
 export class WorkStore {
   private readonly database: Dexie
   readonly serverCache: SealedTable<CachedAnswer, 'key'>
-  readonly changes: SealedTable<WaitingChange, 'seq' | 'id' | 'place' | 'state' | 'left' | 'cell' | 'base' | 'after' | 'settles' | 'confirmedAt'>
+  readonly changes: SealedTable<
+    WaitingChange,
+    'seq' | 'id' | 'place' | 'state' | 'left' | 'cell' | 'base' | 'after' | 'settles' | 'confirmedAt'
+  >
   readonly entries: SealedTable<StoredEntry, 'seq' | 'id' | 'case' | 'state' | 'receivedAt' | 'own'>
   readonly drafts: SealedTable<Draft, 'place' | 'at'>
   readonly files: Table<StoredFile & { sealed: Sealed }>
 
-  constructor(person: string, private readonly key: CryptoKey) {
+  constructor(
+    person: string,
+    private readonly key: CryptoKey,
+  ) {
     this.database = new Dexie(workName(person), SURE)
-    this.database.version(1).stores({ told: 'key', changes: '++seq, &id, place, state, after, [place+cell]', entries: '++seq, &id, case, state', drafts: 'place', files: 'hash, state' })
+    this.database.version(1).stores({
+      told: 'key',
+      changes: '++seq, &id, place, state, after, [place+cell]',
+      entries: '++seq, &id, case, state',
+      drafts: 'place',
+      files: 'hash, state',
+    })
     this.serverCache = new SealedTable(this.database.table('told'), ['key'], key)
-    this.changes = new SealedTable(this.database.table('changes'), ['seq', 'id', 'place', 'state', 'left', 'cell', 'base', 'after', 'settles', 'confirmedAt'], key)
-    this.entries = new SealedTable(this.database.table('entries'), ['seq', 'id', 'case', 'state', 'receivedAt', 'own'], key)
+    this.changes = new SealedTable(
+      this.database.table('changes'),
+      ['seq', 'id', 'place', 'state', 'left', 'cell', 'base', 'after', 'settles', 'confirmedAt'],
+      key,
+    )
+    this.entries = new SealedTable(
+      this.database.table('entries'),
+      ['seq', 'id', 'case', 'state', 'receivedAt', 'own'],
+      key,
+    )
     this.drafts = new SealedTable(this.database.table('drafts'), ['place', 'at'], key)
     this.files = this.database.table('files')
   }
@@ -177,12 +232,17 @@ export class WorkStore {
 
   /** Pending and rejected changes of one place, oldest first. */
   async unsettled(place: string): Promise<WaitingChange[]> {
-    const rows = await this.changes.raw.where('place').equals(place).filter(({ state }) => state !== 'confirmed').sortBy('seq')
+    const rows = await this.changes.raw
+      .where('place')
+      .equals(place)
+      .filter(({ state }) => state !== 'confirmed')
+      .sortBy('seq')
     return Promise.all(rows.map(row => this.changes.opened(row)))
   }
 
   close = () => this.database.close()
-  transaction = <T>(work: () => Promise<T>): Promise<T> => this.database.transaction('rw', this.changes.raw, this.entries.raw, this.serverCache.raw, work)
+  transaction = <T>(work: () => Promise<T>): Promise<T> =>
+    this.database.transaction('rw', this.changes.raw, this.entries.raw, this.serverCache.raw, work)
 
   async putFile(file: StoredFile, bytes: Uint8Array<ArrayBuffer>): Promise<void> {
     await this.files.put({ ...file, sealed: await sealBytes(this.key, bytes) })
@@ -200,7 +260,9 @@ export async function waitingOf(person: string): Promise<number> {
   if (!(await Dexie.exists(workName(person)))) return 0
   const database = new Dexie(workName(person))
   await database.open()
-  const [changes, entries] = await Promise.all(['changes', 'entries'].map(table => database.table(table).where('state').equals('waiting').count()))
+  const [changes, entries] = await Promise.all(
+    ['changes', 'entries'].map(table => database.table(table).where('state').equals('waiting').count()),
+  )
   database.close()
   return changes! + entries!
 }

@@ -2,16 +2,34 @@ import type { DeskChange, DeskWork, EntryMade } from '#core/contract/desk'
 import type { StoredEntry, WaitingChange } from './useDeskStore'
 
 /** Counters of one sync. */
-export interface SyncResult { at: number; sent: number; files: number; refused: number; heard: number; ended: 'done' | 'broken'; /** Something else than values went: what is due, or asked, is another now. */ acted: boolean }
+export interface SyncResult {
+  at: number
+  sent: number
+  files: number
+  refused: number
+  heard: number
+  ended: 'done' | 'broken'
+  /** Something else than values went: what is due, or asked, is another now. */ acted: boolean
+}
 
 /** The key of a report's, or a question's, changes on this device. */
 export const reportPlace = (round: string, unit: string): string => `${round}|${unit}`
 export const questionPlace = (discrepancy: string): string => `question|${discrepancy}`
 
 /** The address of a report, or of its sending, on the desk. The unit is named where it is not the person's own. @param cell where the cursor goes. */
-export function reportLink(page: 'report' | 'send', round: string, unit: string, section?: string, cell?: string): string {
+export function reportLink(
+  page: 'report' | 'send',
+  round: string,
+  unit: string,
+  section?: string,
+  cell?: string,
+): string {
   const own = useSession().view?.branch?.unit.code
-  const query = new URLSearchParams({ ...(unit !== own && { unit }), ...(section && { section }), ...(cell && { cell }) }).toString()
+  const query = new URLSearchParams({
+    ...(unit !== own && { unit }),
+    ...(section && { section }),
+    ...(cell && { cell }),
+  }).toString()
   return `/desk/${page}/${round}${query && `?${query}`}`
 }
 
@@ -26,15 +44,45 @@ const CLOSED_CODES: ReadonlySet<string | undefined> = new Set(['round-closed', '
 export const isClosedCode = (code: string | undefined): boolean => CLOSED_CODES.has(code)
 
 /** The parts of a facility's work as entries of the server cache. */
-export const cacheEntriesOf = ({ due, questions, reports, conversations }: DeskWork): [key: string, answer: unknown][] => [
-  ['due', due], ['questions', questions],
+export const cacheEntriesOf = ({
+  due,
+  questions,
+  reports,
+  conversations,
+}: DeskWork): [key: string, answer: unknown][] => [
+  ['due', due],
+  ['questions', questions],
   ...reports.map((file): [string, unknown] => [reportKey(file.round.id, file.unit.code), file]),
   ...conversations.map((file): [string, unknown] => [conversationKey(file.line.id), file]),
 ]
 
-export const changeOfEntry = ({ id, madeAt, case: of, register, edition, form, unit, answers, corrects, parent }: StoredEntry): EntryMade =>
-  ({ kind: 'entry', id, madeAt, case: of, register, edition, form, unit, answers, ...(corrects && { corrects }), ...(parent && { parent }) })
+export const changeOfEntry = ({
+  id,
+  madeAt,
+  case: of,
+  register,
+  edition,
+  form,
+  unit,
+  answers,
+  corrects,
+  parent,
+}: StoredEntry): EntryMade => ({
+  kind: 'entry',
+  id,
+  madeAt,
+  case: of,
+  register,
+  edition,
+  form,
+  unit,
+  answers,
+  ...(corrects && { corrects }),
+  ...(parent && { parent }),
+})
 
 /** A change as it is sent: with the version, or the change, that it was based on. */
 export const changeAsSent = ({ change, base, after, settles }: WaitingChange): DeskChange =>
-  change.kind === 'cell' ? { ...change, base: base!, ...(after && { after }), ...(settles?.length && { settles }) } : change
+  change.kind === 'cell'
+    ? { ...change, base: base!, ...(after && { after }), ...(settles?.length && { settles }) }
+    : change

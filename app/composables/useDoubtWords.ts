@@ -11,8 +11,10 @@ export interface DoubtNames {
 export const namesOfEdition = (edition: Edition): DoubtNames => ({
   item: code => edition.sections.flatMap(section => section.items).find(one => one.code === code)?.name,
   // `u20`, or `age.unknown` where another axis has a band of that code too.
-  band: code => edition.axes.flatMap(axis => axis.bands.map(band => ({ band, codes: [band.code, `${axis.code}.${band.code}`] })))
-    .find(({ codes }) => codes.includes(code))?.band.name,
+  band: code =>
+    edition.axes
+      .flatMap(axis => axis.bands.map(band => ({ band, codes: [band.code, `${axis.code}.${band.code}`] })))
+      .find(({ codes }) => codes.includes(code))?.band.name,
 })
 
 /** Doubts in a person's words, with the numbers put in. */
@@ -22,28 +24,48 @@ export function useDoubtWords(names: () => DoubtNames) {
   const called = (found: Words | undefined, code: string) => (found ? wordsIn(found, locale.value) : code)
 
   const termName = (item: string, bands: readonly string[], back = 0) => {
-    const name = [called(names().item(item), item), ...bands.map(band => called(names().band(band), band))].join(', ')
+    const name = [
+      called(names().item(item), item),
+      ...bands.map(band => called(names().band(band), band)),
+    ].join(', ')
     return back ? t('doubt.before', { name }) : name
   }
 
   /** “Live births 64 + Stillbirths, fresh 1 = 65” */
   function sideText(side: Side, withValue = side.parts.length > 1): string {
-    const text = side.parts.map(part => (typeof part === 'string'
-      ? part.replaceAll('*', '×')
-      : `${termName(part.item, part.bands, part.back)} ${words.value(part.value)}`)).join('')
+    const text = side.parts
+      .map(part =>
+        typeof part === 'string'
+          ? part.replaceAll('*', '×')
+          : `${termName(part.item, part.bands, part.back)} ${words.value(part.value)}`,
+      )
+      .join('')
     return withValue ? `${text} = ${words.value(side.value)}` : text
   }
 
   /** “Deliveries: blank, Live births: 64”: what a condition looked at, without its signs. */
   function namedValues(side: Side): string {
-    const terms = side.parts.flatMap(part => (typeof part === 'string' ? [] : [words.pair(termName(part.item, part.bands, part.back), part.value === null ? t('cell.blank') : words.value(part.value))]))
+    const terms = side.parts.flatMap(part =>
+      typeof part === 'string'
+        ? []
+        : [
+            words.pair(
+              termName(part.item, part.bands, part.back),
+              part.value === null ? t('cell.blank') : words.value(part.value),
+            ),
+          ],
+    )
     return terms.length ? [...new Set(terms)].join(', ') : sideText(side, false)
   }
 
   /** “live births 64 > deliveries 46, over by 18”, or the value with its usual range. */
   function numbers(doubt: Doubt): string {
     if (doubt.range) {
-      return t(doubt.range.value > doubt.range.high ? 'doubt.above' : 'doubt.below', { value: words.number(doubt.range.value), low: words.number(doubt.range.low), high: words.number(doubt.range.high) })
+      return t(doubt.range.value > doubt.range.high ? 'doubt.above' : 'doubt.below', {
+        value: words.number(doubt.range.value),
+        low: words.number(doubt.range.low),
+        high: words.number(doubt.range.high),
+      })
     }
     return doubt.explanation ? explained(doubt.explanation, true) : ''
   }
@@ -52,11 +74,27 @@ export function useDoubtWords(names: () => DoubtNames) {
   function explained({ left, right, relation, by }: Explanation, truth = false): string {
     if (!right || !relation) return truth ? namedValues(left) : sideText(left)
     const [one, other] = [left.parts[0], right.parts[0]]
-    if (by !== 0 && left.parts.length === 1 && right.parts.length === 1 && typeof one === 'object' && typeof other === 'object') {
-      return t('doubt.differ', { left: termName(one.item, one.bands, one.back), one: words.value(left.value), right: termName(other.item, other.bands, other.back), other: words.value(right.value) })
+    if (
+      by !== 0 &&
+      left.parts.length === 1 &&
+      right.parts.length === 1 &&
+      typeof one === 'object' &&
+      typeof other === 'object'
+    ) {
+      return t('doubt.differ', {
+        left: termName(one.item, one.bands, one.back),
+        one: words.value(left.value),
+        right: termName(other.item, other.bands, other.back),
+        other: words.value(right.value),
+      })
     }
     if (by === 0) return `${sideText(left)} ${relation} ${sideText(right)}`
-    return t('doubt.compared', { left: sideText(left), relation, right: sideText(right), by: words.number(by) })
+    return t('doubt.compared', {
+      left: sideText(left),
+      relation,
+      right: sideText(right),
+      by: words.number(by),
+    })
   }
 
   return { numbers, explained, sideText, termName }

@@ -9,8 +9,14 @@ import { useDraftAutosave } from './useDraftAutosave'
 import type { Load } from './useLoad'
 
 const emptyItem = (code: string, language: string, name: string): Item => ({
-  code, name: { [language]: name }, definition: {}, unitOfMeasure: 'count', number: 'count', rollUp: 'sum',
-  range: { method: 'modifiedZ', limit: 3.5, raises: 'explain' }, axes: [],
+  code,
+  name: { [language]: name },
+  definition: {},
+  unitOfMeasure: 'count',
+  number: 'count',
+  rollUp: 'sum',
+  range: { method: 'modifiedZ', limit: 3.5, raises: 'explain' },
+  axes: [],
 })
 
 /** The draft of one dataset while somebody works on it: what is in it, and the acts on its items. */
@@ -20,16 +26,30 @@ export function useDraft(dataset: () => string, load: Load<DraftFile>) {
     load,
     fetch: () => callApi('GET /api/drafts/:dataset', { params: { dataset: dataset() } }),
     contents: ({ draft, reports }) => ({ draft, reports }),
-    save: (version, { draft, reports }) => callApi('PUT /api/drafts/:dataset', { params: { dataset: dataset() }, body: { version, draft, reports } }),
+    save: (version, { draft, reports }) =>
+      callApi('PUT /api/drafts/:dataset', {
+        params: { dataset: dataset() },
+        body: { version, draft, reports },
+      }),
   })
   const draft = computed(() => autosave.work.value?.draft ?? null)
   /** The draft with all that its rules may count. */
-  const whole = computed<Edition | null>(() => (draft.value ? { ...draft.value, counts: autosave.file.value?.registers ?? [] } : null))
+  const whole = computed<Edition | null>(() =>
+    draft.value ? { ...draft.value, counts: autosave.file.value?.registers ?? [] } : null,
+  )
   const reports = computed(() => autosave.work.value?.reports ?? null)
 
   const items = computed(() => (draft.value ? itemsOf(draft.value) : []))
-  const taken = () => [...items.value.map(({ code }) => code), ...(draft.value?.sections.map(({ code }) => code) ?? [])]
-  const publishedCodes = computed(() => new Set(autosave.file.value?.published ? itemsOf(autosave.file.value.published).map(({ code }) => code) : []))
+  const taken = () => [
+    ...items.value.map(({ code }) => code),
+    ...(draft.value?.sections.map(({ code }) => code) ?? []),
+  ]
+  const publishedCodes = computed(
+    () =>
+      new Set(
+        autosave.file.value?.published ? itemsOf(autosave.file.value.published).map(({ code }) => code) : [],
+      ),
+  )
 
   function addSection(name: string): Section {
     const section: Section = { code: codeFromLabel(name, taken()), name: { [locale.value]: name }, items: [] }
@@ -63,7 +83,8 @@ export function useDraft(dataset: () => string, load: Load<DraftFile>) {
     const [item] = section.items.splice(place, 1)
     const target = place + by
     if (target >= 0 && target <= section.items.length) section.items.splice(target, 0, item!)
-    else if (sections[at + by]) sections[at + by]!.items.splice(by > 0 ? 0 : sections[at + by]!.items.length, 0, item!)
+    else if (sections[at + by])
+      sections[at + by]!.items.splice(by > 0 ? 0 : sections[at + by]!.items.length, 0, item!)
     else section.items.splice(place, 0, item!)
   }
 
@@ -98,14 +119,37 @@ export function useDraft(dataset: () => string, load: Load<DraftFile>) {
   /** What an item is named in: rules and indicators of this dataset. */
   const usesOf = (code: string): Words[] => {
     const vocabulary = vocabularyOf(whole.value!)
-    const names = (text: string) => { const compiled = compile(text, vocabulary); return compiled.ok ? dependsOn(compiled.value).items : text.match(/[a-z][a-z0-9_]*/g) ?? [] }
+    const names = (text: string) => {
+      const compiled = compile(text, vocabulary)
+      return compiled.ok ? dependsOn(compiled.value).items : (text.match(/[a-z][a-z0-9_]*/g) ?? [])
+    }
     return [
       ...draft.value!.rules.filter(rule => names(rule.expression).includes(code)).map(rule => rule.name),
-      ...draft.value!.indicators.filter(one => [one.numerator, one.denominator].some(text => names(text).includes(code))).map(one => one.name),
+      ...draft
+        .value!.indicators.filter(one =>
+          [one.numerator, one.denominator].some(text => names(text).includes(code)),
+        )
+        .map(one => one.name),
     ]
   }
 
-  return { ...autosave, draft, whole, reports, items, publishedCodes, addSection, addItem, recode, move, remove, moveSection, removeSection, splitAll, usesOf }
+  return {
+    ...autosave,
+    draft,
+    whole,
+    reports,
+    items,
+    publishedCodes,
+    addSection,
+    addItem,
+    recode,
+    move,
+    remove,
+    moveSection,
+    removeSection,
+    splitAll,
+    usesOf,
+  }
 }
 
 export type DraftWork = ReturnType<typeof useDraft>

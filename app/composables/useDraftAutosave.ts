@@ -18,7 +18,12 @@ export interface AutosaveOptions<File extends { version: number; mine?: boolean 
  * Saves a draft on the server while somebody edits it. When somebody else saved it in the meantime, nothing is
  * overwritten: the person sees who changed what, and merges, takes their version, or makes a copy.
  */
-export function useDraftAutosave<File extends { version: number; mine?: boolean }, Work extends object>({ load, fetch, contents, save }: AutosaveOptions<File, Work>) {
+export function useDraftAutosave<File extends { version: number; mine?: boolean }, Work extends object>({
+  load,
+  fetch,
+  contents,
+  save,
+}: AutosaveOptions<File, Work>) {
   const work = ref(null) as Ref<Work | null>
   const file = shallowRef<File | null>(null)
   const state = ref<'saved' | 'changed' | 'saving' | 'rejected'>('saved')
@@ -37,7 +42,9 @@ export function useDraftAutosave<File extends { version: number; mine?: boolean 
   function put(next: Work) {
     taking = true
     work.value = next
-    void nextTick(() => { taking = false })
+    void nextTick(() => {
+      taking = false
+    })
   }
   function take(next: File) {
     file.value = next
@@ -47,12 +54,21 @@ export function useDraftAutosave<File extends { version: number; mine?: boolean 
     state.value = 'saved'
     put(copyOf(contents(next)))
   }
-  watch(() => load.data.value, (next) => { if (next) take(next) }, { immediate: true })
+  watch(
+    () => load.data.value,
+    next => {
+      if (next) take(next)
+    },
+    { immediate: true },
+  )
 
   async function keep(): Promise<void> {
     clearTimeout(timer)
     if (!work.value || !file.value) return
-    if (state.value === 'saving') { again = true; return }
+    if (state.value === 'saving') {
+      again = true
+      return
+    }
     state.value = 'saving'
     const sent = copyOf(work.value)
     try {
@@ -60,8 +76,7 @@ export function useDraftAutosave<File extends { version: number; mine?: boolean 
       base = sent
       state.value = 'saved'
       problem.value = null
-    }
-    catch (error) {
+    } catch (error) {
       if (!(error instanceof ApiProblem)) throw error
       problem.value = error
       state.value = 'rejected'
@@ -73,14 +88,18 @@ export function useDraftAutosave<File extends { version: number; mine?: boolean 
     }
   }
 
-  watch(work, () => {
-    if (taking) return
-    if (state.value !== 'saving') state.value = 'changed'
-    else again = true
-    clearTimeout(timer)
-    // Somebody without the permission to save can still try things out.
-    if (!theirs.value && file.value?.mine !== false) timer = setTimeout(() => void keep(), WAIT)
-  }, { deep: true })
+  watch(
+    work,
+    () => {
+      if (taking) return
+      if (state.value !== 'saving') state.value = 'changed'
+      else again = true
+      clearTimeout(timer)
+      // Somebody without the permission to save can still try things out.
+      if (!theirs.value && file.value?.mine !== false) timer = setTimeout(() => void keep(), WAIT)
+    },
+    { deep: true },
+  )
 
   /** Rebases my edits on the server's version, then saves. */
   async function merge() {
@@ -101,7 +120,25 @@ export function useDraftAutosave<File extends { version: number; mine?: boolean 
     window.removeEventListener('beforeunload', warn)
     if (state.value === 'changed' && file.value?.mine !== false) void keep()
   })
-  return { work, file, state, problem, theirs, both, keep, merge, forgetBoth: () => { both.value = [] }, takeTheirs: () => { if (theirs.value) take(theirs.value) } }
+  return {
+    work,
+    file,
+    state,
+    problem,
+    theirs,
+    both,
+    keep,
+    merge,
+    forgetBoth: () => {
+      both.value = []
+    },
+    takeTheirs: () => {
+      if (theirs.value) take(theirs.value)
+    },
+  }
 }
 
-export type DraftAutosave = Pick<ReturnType<typeof useDraftAutosave<{ version: number }, object>>, 'state' | 'problem' | 'theirs' | 'both' | 'merge' | 'forgetBoth' | 'takeTheirs'>
+export type DraftAutosave = Pick<
+  ReturnType<typeof useDraftAutosave<{ version: number }, object>>,
+  'state' | 'problem' | 'theirs' | 'both' | 'merge' | 'forgetBoth' | 'takeTheirs'
+>

@@ -1,5 +1,11 @@
 import type { Narrowing } from '#core/expression/bind'
-import { autocompletion, closeBrackets, type Completion, type CompletionContext, type CompletionResult } from '@codemirror/autocomplete'
+import {
+  autocompletion,
+  closeBrackets,
+  type Completion,
+  type CompletionContext,
+  type CompletionResult,
+} from '@codemirror/autocomplete'
 import { defaultKeymap, history, historyKeymap } from '@codemirror/commands'
 import { linter, type Diagnostic } from '@codemirror/lint'
 import { EditorState } from '@codemirror/state'
@@ -28,7 +34,8 @@ export interface ExpressionEditorOptions {
 const OPENS = /[\w.[("]$/
 
 const spanOf = (at: unknown, length: number): Span => {
-  const span = typeof at === 'object' && at !== null && 'start' in at ? at as Span : { start: 0, end: length }
+  const span =
+    typeof at === 'object' && at !== null && 'start' in at ? (at as Span) : { start: 0, end: length }
   return { start: Math.min(span.start, length), end: Math.min(Math.max(span.end, span.start + 1), length) }
 }
 
@@ -46,8 +53,13 @@ export function useExpressionEditor(options: ExpressionEditorOptions) {
     const found = complete(text, context.pos, options.offered(), options.language())
     if (!found.length) return null
     return {
-      from: found[0]!.replaces.start, filter: false,
-      options: found.map(({ insert, label, kind }): Completion => ({ label: insert, detail: wordsIn(label, options.language()), type: kind })),
+      from: found[0]!.replaces.start,
+      filter: false,
+      options: found.map(({ insert, label, kind }): Completion => ({
+        label: insert,
+        detail: wordsIn(label, options.language()),
+        type: kind,
+      })),
     }
   }
 
@@ -55,10 +67,12 @@ export function useExpressionEditor(options: ExpressionEditorOptions) {
     const text = of.state.doc.toString()
     if (!text.trim()) return []
     const compiled = compile(text, options.vocabulary(), options.wanted(), options.narrowing())
-    return compiled.ok ? [] : compiled.problems.map((problem) => {
-      const { start, end } = spanOf(problem.at, text.length)
-      return { from: start, to: end, severity: 'error', message: options.says(problem) }
-    })
+    return compiled.ok
+      ? []
+      : compiled.problems.map(problem => {
+          const { start, end } = spanOf(problem.at, text.length)
+          return { from: start, to: end, severity: 'error', message: options.says(problem) }
+        })
   }
 
   function mount(parent: HTMLElement, text: string) {
@@ -67,10 +81,17 @@ export function useExpressionEditor(options: ExpressionEditorOptions) {
       state: EditorState.create({
         doc: text,
         extensions: [
-          history(), closeBrackets(), autocompletion({ override: [completions], icons: false, aboveCursor: false }), linter(mistakes, { delay: 250 }),
+          history(),
+          closeBrackets(),
+          autocompletion({ override: [completions], icons: false, aboveCursor: false }),
+          linter(mistakes, { delay: 250 }),
           // Tab leaves the field, as everywhere else in the application.
-          keymap.of([...defaultKeymap, ...historyKeymap]), EditorView.lineWrapping, EditorView.contentAttributes.of(options.attributes),
-          EditorView.updateListener.of((update) => { if (update.docChanged) options.onChange(update.state.doc.toString()) }),
+          keymap.of([...defaultKeymap, ...historyKeymap]),
+          EditorView.lineWrapping,
+          EditorView.contentAttributes.of(options.attributes),
+          EditorView.updateListener.of(update => {
+            if (update.docChanged) options.onChange(update.state.doc.toString())
+          }),
         ],
       }),
     })
@@ -90,5 +111,13 @@ export function useExpressionEditor(options: ExpressionEditorOptions) {
     view.focus()
   }
 
-  return { mount, put, append, destroy: () => { view?.destroy(); view = null } }
+  return {
+    mount,
+    put,
+    append,
+    destroy: () => {
+      view?.destroy()
+      view = null
+    },
+  }
 }

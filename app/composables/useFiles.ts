@@ -12,9 +12,10 @@ export function saveFile(name: string, type: string, text: string): void {
 }
 
 /** The bytes of a file as a data address (RFC 2397). @throws ApiProblem `file-unreadable`. */
-export const dataAddressOf = (file: Blob) => new Promise<string>((resolve, reject) => {
-  const reader = new FileReader()
-  reader.onload = () => resolve(String(reader.result))
-  reader.onerror = () => reject(new ApiProblem(-1, 'file-unreadable', ''))
-  reader.readAsDataURL(file)
-})
+export const dataAddressOf = (file: Blob) =>
+  new Promise<string>((resolve, reject) => {
+    const reader = new FileReader()
+    reader.onload = () => resolve(String(reader.result))
+    reader.onerror = () => reject(new ApiProblem(-1, 'file-unreadable', ''))
+    reader.readAsDataURL(file)
+  })

@@ -22,7 +22,9 @@ const QUALITY = 0.78
  * @throws HardwareFailed `hardware-nothing` when the bytes are no picture.
  */
 export async function shrinkPicture(picture: Blob, largest: number): Promise<Blob> {
-  const seen = await createImageBitmap(picture).catch(() => { throw new HardwareFailed('hardware-nothing') })
+  const seen = await createImageBitmap(picture).catch(() => {
+    throw new HardwareFailed('hardware-nothing')
+  })
   let made = await drawn(seen, LONGEST_SIDES[0]!)
   for (const side of LONGEST_SIDES.slice(1)) if (made.size > largest) made = await drawn(seen, side)
   return made
@@ -34,11 +36,19 @@ function drawn(seen: ImageBitmap, longest: number): Promise<Blob> {
   canvas.width = Math.max(1, Math.round(seen.width * scale))
   canvas.height = Math.max(1, Math.round(seen.height * scale))
   canvas.getContext('2d')!.drawImage(seen, 0, 0, canvas.width, canvas.height)
-  return new Promise((resolve, reject) => canvas.toBlob(made => (made ? resolve(made) : reject(new HardwareFailed('hardware-nothing'))), 'image/jpeg', QUALITY))
+  return new Promise((resolve, reject) =>
+    canvas.toBlob(
+      made => (made ? resolve(made) : reject(new HardwareFailed('hardware-nothing'))),
+      'image/jpeg',
+      QUALITY,
+    ),
+  )
 }
 
 /** A file as an answer refers to it: by the SHA-256 hash of its bytes. */
-export async function attachmentOf(file: Blob): Promise<{ attachment: Attachment; bytes: Uint8Array<ArrayBuffer> }> {
+export async function attachmentOf(
+  file: Blob,
+): Promise<{ attachment: Attachment; bytes: Uint8Array<ArrayBuffer> }> {
   const bytes = new Uint8Array(await file.arrayBuffer())
   const digest = new Uint8Array(await crypto.subtle.digest('SHA-256', bytes))
   return { attachment: { hash: hexOf(digest), bytes: bytes.length, mediaType: file.type }, bytes }
@@ -49,7 +59,8 @@ export function deskFiles(): FilesHere {
   const store = useDeskStore()
   return {
     keep: async ({ hash, bytes: size, mediaType }, bytes) => {
-      if (!(await store.files.get(hash))) await store.putFile({ hash, state: 'draft', bytes: size, mediaType, upTo: 0, at: deviceNow() }, bytes)
+      if (!(await store.files.get(hash)))
+        await store.putFile({ hash, state: 'draft', bytes: size, mediaType, upTo: 0, at: deviceNow() }, bytes)
     },
     show: async ({ hash }) => {
       const kept = await store.bytesOf(hash)
@@ -58,7 +69,12 @@ export function deskFiles(): FilesHere {
   }
 }
 
-const isAttachment = (value: unknown): value is Attachment => typeof value === 'object' && value !== null && 'hash' in value
+const isAttachment = (value: unknown): value is Attachment =>
+  typeof value === 'object' && value !== null && 'hash' in value
 /** The pictures and sounds that some answers name. */
-export const attachmentsIn = (answers: Readonly<Record<string, { kind: string; value?: unknown }>>): Attachment[] =>
-  Object.values(answers).flatMap(content => (content.kind === 'value' && isAttachment(content.value) ? [content.value] : []))
+export const attachmentsIn = (
+  answers: Readonly<Record<string, { kind: string; value?: unknown }>>,
+): Attachment[] =>
+  Object.values(answers).flatMap(content =>
+    content.kind === 'value' && isAttachment(content.value) ? [content.value] : [],
+  )

@@ -2,7 +2,13 @@ import type { AnswerContent, Answers, AnswerValue } from '#core/form/answer'
 import { checkAnswer } from '#core/form/answer'
 import type { CompiledForm } from '#core/form/compile-form'
 import { beginFilling, choicesNow, give } from '#core/form/fill'
-import { contentAt, NOTHING_FILLED, type Filling, type FillingOptions, type FillingStep } from '#core/form/filling'
+import {
+  contentAt,
+  NOTHING_FILLED,
+  type Filling,
+  type FillingOptions,
+  type FillingStep,
+} from '#core/form/filling'
 import { splitKey } from '#core/form/outline'
 import type { AnswerQuestion } from '#core/form/question'
 import type { Problem } from '#core/result'
@@ -11,7 +17,11 @@ import type { Problem } from '#core/result'
  * One form being filled. Each answer goes through core; one that would clear others first says which, and waits; what
  * was cleared comes back with one act.
  */
-export function useFilling(compiled: () => CompiledForm, start: Answers = {}, options: () => FillingOptions = () => ({})) {
+export function useFilling(
+  compiled: () => CompiledForm,
+  start: Answers = {},
+  options: () => FillingOptions = () => ({}),
+) {
   const filling = shallowRef<Filling>(NOTHING_FILLED)
   const problems = reactive<Record<string, Problem>>({})
   /** An answer that would clear others, until the person says go on. */
@@ -20,7 +30,11 @@ export function useFilling(compiled: () => CompiledForm, start: Answers = {}, op
   const before = shallowRef<Filling | null>(null)
 
   /** Opens the form, or opens it anew with what was answered: after the form itself changed. */
-  function open(answers: Answers = Object.fromEntries([...filling.value.answers].filter(([key]) => filling.value.touched.has(key)))) {
+  function open(
+    answers: Answers = Object.fromEntries(
+      [...filling.value.answers].filter(([key]) => filling.value.touched.has(key)),
+    ),
+  ) {
     filling.value = beginFilling(compiled(), answers, options()).filling
     pending.value = null
     before.value = null
@@ -45,7 +59,10 @@ export function useFilling(compiled: () => CompiledForm, start: Answers = {}, op
     if (checked.ok) put({ [key]: { kind: 'value', value: checked.value } })
     else problems[key] = checked.problems[0]!
   }
-  const notKnown = (key: string, reason: string) => { delete problems[key]; put({ [key]: { kind: 'notKnown', reason } }) }
+  const notKnown = (key: string, reason: string) => {
+    delete problems[key]
+    put({ [key]: { kind: 'notKnown', reason } })
+  }
 
   function confirm() {
     if (!pending.value) return
@@ -66,12 +83,26 @@ export function useFilling(compiled: () => CompiledForm, start: Answers = {}, op
   }
   const instancesOf = (repeat: string): readonly string[] => {
     const content = contentOf(repeat)
-    return content?.kind === 'value' ? content.value as readonly string[] : []
+    return content?.kind === 'value' ? (content.value as readonly string[]) : []
   }
 
   return {
-    filling, problems, pending, before, open, put, answer, notKnown, confirm, bringBack, contentOf, isHidden, instancesOf,
-    leave: () => { pending.value = null },
+    filling,
+    problems,
+    pending,
+    before,
+    open,
+    put,
+    answer,
+    notKnown,
+    confirm,
+    bringBack,
+    contentOf,
+    isHidden,
+    instancesOf,
+    leave: () => {
+      pending.value = null
+    },
     choices: (key: string) => choicesNow(compiled(), filling.value, key),
     isMissing: (key: string) => filling.value.missing.has(key),
     refusals: (key: string) => filling.value.refused.get(key) ?? [],

@@ -11,7 +11,8 @@ export interface PageKey {
 const shown = shallowRef<PageKey[][]>([])
 
 const isField = (target: EventTarget | null) =>
-  target instanceof HTMLElement && (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName))
+  target instanceof HTMLElement &&
+  (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName))
 
 /** All keys that work now, for the list under `?`. */
 export const keysShown = computed(() => shown.value.flat())

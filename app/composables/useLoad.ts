@@ -26,12 +26,10 @@ export function useLoad<T>(fetcher: () => Promise<T>, when?: () => unknown): Loa
       if (own !== latest) return
       data.value = answer
       problem.value = null
-    }
-    catch (error) {
+    } catch (error) {
       if (own !== latest) return
       problem.value = error instanceof ApiProblem ? error : new ApiProblem(-1, 'client', String(error))
-    }
-    finally {
+    } finally {
       if (own === latest) loading.value = false
     }
   }

@@ -8,7 +8,9 @@ const SEEN = ['pointerdown', 'keydown', 'scroll'] as const
 export async function saveTyped(): Promise<void> {
   // A field is saved when it loses the focus.
   ;(document.activeElement as HTMLElement | null)?.blur()
-  await new Promise((resolve) => { setTimeout(resolve, TIME_TO_KEEP) })
+  await new Promise(resolve => {
+    setTimeout(resolve, TIME_TO_KEEP)
+  })
 }
 
 /** Locks this device now; unlocking leads back to the same page. */
@@ -29,9 +31,15 @@ export function useOpenDesk(): void {
   let timer: ReturnType<typeof setTimeout> | undefined
   function seen() {
     clearTimeout(timer)
-    timer = setTimeout(() => void nuxt.runWithContext(lockDesk), (vault.device?.settings.lockMinutes ?? 10) * 60_000)
+    timer = setTimeout(
+      () => void nuxt.runWithContext(lockDesk),
+      (vault.device?.settings.lockMinutes ?? 10) * 60_000,
+    )
   }
-  watch(() => session.signIns, () => void sync())
+  watch(
+    () => session.signIns,
+    () => void sync(),
+  )
   onMounted(() => {
     SEEN.forEach(kind => window.addEventListener(kind, seen, { passive: true }))
     window.addEventListener('online', networkCame)

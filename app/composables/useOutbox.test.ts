@@ -18,7 +18,11 @@ function district() {
   let held = Promise.resolve()
   let fail: 'none' | 'unreachable' | 'signedOut' | 'blocked' | 'answerLost' = 'none'
   const take = (changes: readonly Pick<CellChange, 'id' | 'cell' | 'base' | 'content'>[]) => {
-    const taken = takeIn(kept, changes.map(({ cell, ...change }) => ({ ...change, field: cell })), sameContent)
+    const taken = takeIn(
+      kept,
+      changes.map(({ cell, ...change }) => ({ ...change, field: cell })),
+      sameContent,
+    )
     kept = taken.district
     return taken.answers
   }
@@ -38,16 +42,38 @@ function district() {
     if (fail === 'answerLost') throw new ApiProblem(0, 'unreachable', '')
     return { at: new Date().toISOString(), outcomes }
   })
-  const cells = { get: (cell: string) => { const field = kept.fields.get(cell); return field && { version: field.version, value: field.content.kind === 'value' ? field.content.value : field.content.kind } } }
+  const cells = {
+    get: (cell: string) => {
+      const field = kept.fields.get(cell)
+      return (
+        field && {
+          version: field.version,
+          value: field.content.kind === 'value' ? field.content.value : field.content.kind,
+        }
+      )
+    },
+  }
   /** Somebody else's change. */
-  const other = (cell: string, value: number, base = 0) => take([{ id: `other-${cell}-${value}`, cell, base, content: number(value) }])
+  const other = (cell: string, value: number, base = 0) =>
+    take([{ id: `other-${cell}-${value}`, cell, base, content: number(value) }])
   /** Holds requests back until the returned function is called. */
   const hold = () => {
     let letGo = () => {}
-    held = new Promise((resolve) => { letGo = resolve })
+    held = new Promise(resolve => {
+      letGo = resolve
+    })
     return () => letGo()
   }
-  return { cells, asked, call, hold, other, set: (how: typeof fail) => { fail = how } }
+  return {
+    cells,
+    asked,
+    call,
+    hold,
+    other,
+    set: (how: typeof fail) => {
+      fail = how
+    },
+  }
 }
 
 const number = (value: number) => ({ kind: 'value' as const, value })
@@ -57,10 +83,13 @@ let vault: Awaited<ReturnType<typeof deskAtHand>>['vault']
 
 const open = () => {
   const outcomes: DeskOutcome[] = []
-  const outbox = page.run(() => useOutbox({ round: 'r', unit: 'u', onOutcome: (_, outcome) => outcomes.push(outcome) }))!
+  const outbox = page.run(() =>
+    useOutbox({ round: 'r', unit: 'u', onOutcome: (_, outcome) => outcomes.push(outcome) }),
+  )!
   return { outcomes, ...outbox }
 }
-const contents = async (box: ReturnType<typeof open>) => (await box.waiting()).map(({ change }) => change.kind === 'cell' && change.content)
+const contents = async (box: ReturnType<typeof open>) =>
+  (await box.waiting()).map(({ change }) => change.kind === 'cell' && change.content)
 
 /** The page that the reports are on: left at the end of the test. */
 let page: EffectScope
@@ -169,10 +198,15 @@ describe('the outbox', () => {
     for (let ticks = 0; ticks < 60; ticks++) {
       const cell = `cell_${ticks}`
       let version = 0
-      const stop = onOutcome('r|u', (change, { version: now }) => { if (change.cell === cell) version = now ?? 0 })
+      const stop = onOutcome('r|u', (change, { version: now }) => {
+        if (change.cell === cell) version = now ?? 0
+      })
       await box.keep(cell, () => version, number(12))
       const sending = sync()
-      for (let tick = 0; tick < ticks; tick++) await new Promise((resolve) => { setImmediate(resolve) })
+      for (let tick = 0; tick < ticks; tick++)
+        await new Promise(resolve => {
+          setImmediate(resolve)
+        })
       await Promise.all([box.keep(cell, () => version, number(120)), sending])
       await box.flush()
       stop()
@@ -260,15 +294,22 @@ describe('the outbox', () => {
     for (let at = 0; at < 450; at++) await box.keep(`cell_${at}`, () => 0, number(at))
     await box.flush()
     expect(server.asked.map(piece => piece.length)).toEqual(Array.from({ length: 9 }, () => 50))
-    expect(server.asked.flat().map(({ cell }) => cell)).toEqual(Array.from({ length: 450 }, (_, at) => `cell_${at}`))
+    expect(server.asked.flat().map(({ cell }) => cell)).toEqual(
+      Array.from({ length: 450 }, (_, at) => `cell_${at}`),
+    )
   })
 
   it('goes with what waits of other reports, in one act', async () => {
-    const [one, other] = [open(), page.run(() => useOutbox({ round: 'r', unit: 'v', onOutcome: () => undefined }))!]
+    const [one, other] = [
+      open(),
+      page.run(() => useOutbox({ round: 'r', unit: 'v', onOutcome: () => undefined }))!,
+    ]
     await one.keep('a', () => 0, number(1))
     await other.keep('b', () => 0, number(2))
     await one.flush()
-    expect(server.asked.map(piece => piece.map(({ unit, cell }) => `${unit} ${cell}`))).toEqual([['u a', 'v b']])
+    expect(server.asked.map(piece => piece.map(({ unit, cell }) => `${unit} ${cell}`))).toEqual([
+      ['u a', 'v b'],
+    ])
     expect(await other.waiting()).toEqual([])
   })
 })

@@ -9,7 +9,8 @@ import { useDeskStore, type ReceivedCell, type WaitingChange } from './useDeskSt
 import { reportPlace } from './useDeskWork'
 
 /** The save state of a report: saved on this device, being sent, received by the server, or rejected. */
-export type OutboxState = 'idle' | 'saved' | 'sending' | 'received' | 'needsYou' | 'noNetwork' | 'signedOut' | 'waitsForWifi'
+export type OutboxState =
+  'idle' | 'saved' | 'sending' | 'received' | 'needsYou' | 'noNetwork' | 'signedOut' | 'waitsForWifi'
 
 export interface OutboxOptions {
   round: string
@@ -18,7 +19,10 @@ export interface OutboxOptions {
 }
 
 /** `settles`: the conflicts that the person saw and resolves with this value. */
-export interface KeepOptions { why?: string; settles?: readonly string[] }
+export interface KeepOptions {
+  why?: string
+  settles?: readonly string[]
+}
 
 export interface Outbox {
   state: Ref<OutboxState>
@@ -52,20 +56,44 @@ export function useOutbox({ round, unit, onOutcome: tell }: OutboxOptions): Outb
    * Saves a change on this device (docs/decisions/0010). A pending change of the same cell that was never sent is
    * replaced. One that was sent is followed by its identifier: its version number may belong to somebody else's change.
    */
-  async function saveOne(cell: string, version: () => number, content: CellContent, { why, settles }: KeepOptions = {}): Promise<void> {
+  async function saveOne(
+    cell: string,
+    version: () => number,
+    content: CellContent,
+    { why, settles }: KeepOptions = {},
+  ): Promise<void> {
     const change = cleanJson<CellChange>({
-      kind: 'cell', id: uuid(), madeAt: new Date(deviceNow()).toISOString(), round, unit, cell, base: 0, content,
+      kind: 'cell',
+      id: uuid(),
+      madeAt: new Date(deviceNow()).toISOString(),
+      round,
+      unit,
+      cell,
+      base: 0,
+      content,
       ...(why && { why }),
     })
     const row = await store.changes.shut({ id: change.id, place, state: 'waiting', cell, change })
     await store.transaction(async () => {
-      const ofCell = (await store.changes.raw.where('[place+cell]').equals([place, cell]).sortBy('seq')).filter(one => one.state === 'waiting')
+      const ofCell = (
+        await store.changes.raw.where('[place+cell]').equals([place, cell]).sortBy('seq')
+      ).filter(one => one.state === 'waiting')
       const replaced = ofCell.filter(({ left }) => !left)
       await store.changes.raw.bulkDelete(replaced.map(({ seq }) => seq as never))
       // The new change resolves the conflicts that the replaced one resolved.
-      const decided = [...new Set([...(settles ?? []), ...replaced.flatMap(one => (one.settles as string[] | undefined) ?? [])])]
+      const decided = [
+        ...new Set([
+          ...(settles ?? []),
+          ...replaced.flatMap(one => (one.settles as string[] | undefined) ?? []),
+        ]),
+      ]
       const before = ofCell.findLast(({ left }) => left)
-      await store.changes.raw.add({ ...row, base: before ? before.base : version(), ...(before && { after: before.id }), ...(decided.length && { settles: decided }) })
+      await store.changes.raw.add({
+        ...row,
+        base: before ? before.base : version(),
+        ...(before && { after: before.id }),
+        ...(decided.length && { settles: decided }),
+      })
     })
     at.value = clockNow()
     saved.value = 'saved'
@@ -80,7 +108,15 @@ export function useOutbox({ round, unit, onOutcome: tell }: OutboxOptions): Outb
   }
 
   async function comment(cell: string, text: string): Promise<void> {
-    await desk.saveAct(place, { kind: 'comment', id: uuid(), madeAt: new Date(deviceNow()).toISOString(), round, unit, cell, text })
+    await desk.saveAct(place, {
+      kind: 'comment',
+      id: uuid(),
+      madeAt: new Date(deviceNow()).toISOString(),
+      round,
+      unit,
+      cell,
+      text,
+    })
   }
 
   /** Sends pending changes now. Does nothing, and asks no server, when nothing is pending. */
@@ -93,8 +129,16 @@ export function useOutbox({ round, unit, onOutcome: tell }: OutboxOptions): Outb
   }
   /** The desk also syncs by itself: then the changes of this report were sent too. */
   async function settle(): Promise<void> {
-    const states = new Set((await store.changes.raw.where('place').equals(place).toArray()).map(({ state: of }) => of))
-    const next = states.has('waiting') ? 'saved' : states.has('needsYou') ? 'needsYou' : saved.value === 'idle' ? 'idle' : 'received'
+    const states = new Set(
+      (await store.changes.raw.where('place').equals(place).toArray()).map(({ state: of }) => of),
+    )
+    const next = states.has('waiting')
+      ? 'saved'
+      : states.has('needsYou')
+        ? 'needsYou'
+        : saved.value === 'idle'
+          ? 'idle'
+          : 'received'
     if (next === saved.value) return
     saved.value = next
     at.value = clockNow()
@@ -108,5 +152,16 @@ export function useOutbox({ round, unit, onOutcome: tell }: OutboxOptions): Outb
 
   watch(desk.changes, settle)
   onScopeDispose(onOutcome(place, tell))
-  return { state, at, keep, flush, waiting, received: () => store.receivedOf(place), comment, drop: async (ids) => { await store.changes.remove('id', ids) } }
+  return {
+    state,
+    at,
+    keep,
+    flush,
+    waiting,
+    received: () => store.receivedOf(place),
+    comment,
+    drop: async ids => {
+      await store.changes.remove('id', ids)
+    },
+  }
 }

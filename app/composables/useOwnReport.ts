@@ -6,5 +6,8 @@ export function useOwnReport() {
   const session = useSession()
   const round = computed(() => String(route.params.round))
   const unit = computed(() => String(route.query.unit ?? session.view!.branch!.unit.code))
-  return useLoad(() => readReport(round.value, unit.value), () => [round.value, unit.value])
+  return useLoad(
+    () => readReport(round.value, unit.value),
+    () => [round.value, unit.value],
+  )
 }

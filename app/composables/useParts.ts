@@ -4,9 +4,12 @@ export function useParts<Part extends string>(first: Part) {
   const router = useRouter()
   const part = computed({
     get: () => String(route.query.part ?? first),
-    set: (next) => { void router.replace({ query: { part: next } }) },
+    set: next => {
+      void router.replace({ query: { part: next } })
+    },
   })
   const chosen = computed(() => (route.query.chosen ? String(route.query.chosen) : null))
-  const choose = (code: string | null, of: string = part.value) => router.replace({ query: { ...route.query, part: of, chosen: code ?? undefined } })
+  const choose = (code: string | null, of: string = part.value) =>
+    router.replace({ query: { ...route.query, part: of, chosen: code ?? undefined } })
   return { part, chosen, choose }
 }

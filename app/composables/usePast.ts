@@ -9,10 +9,17 @@ export const TRIED_ROUNDS = 12
 /** Past reports of a dataset with just the cells that some expressions read, from as far back as they look. */
 export async function readPast(dataset: string, expressions: readonly Compiled[]): Promise<Past> {
   const needs = expressions.map(expression => dependsOn(expression))
-  const cells = new Set(expressions.flatMap((expression, at) => [
-    ...needs[at]!.cells,
-    // What is only read of earlier periods is not among the cells of this one.
-    ...[...expression.bindings.names.values()].filter(({ source }) => !source).flatMap(reference => reference.cells),
-  ]))
-  return await callApi('POST /api/drafts/:dataset/past', { params: { dataset }, body: { cells: [...cells], rounds: TRIED_ROUNDS, lookBack: [...lookBackOf(expressions, 0)] } }) as unknown as Past
+  const cells = new Set(
+    expressions.flatMap((expression, at) => [
+      ...needs[at]!.cells,
+      // What is only read of earlier periods is not among the cells of this one.
+      ...[...expression.bindings.names.values()]
+        .filter(({ source }) => !source)
+        .flatMap(reference => reference.cells),
+    ]),
+  )
+  return (await callApi('POST /api/drafts/:dataset/past', {
+    params: { dataset },
+    body: { cells: [...cells], rounds: TRIED_ROUNDS, lookBack: [...lookBackOf(expressions, 0)] },
+  })) as unknown as Past
 }

@@ -1,6 +1,14 @@
 import type { CaseRegister, FormRole, RegisterForm } from '#core/cases/register'
 import type { RegisterFile } from '#core/contract/registers'
-import { insideOf, mayStandIn, movePart, nest, placesOf, unnest, type PartPlace } from '#core/define/form-parts'
+import {
+  insideOf,
+  mayStandIn,
+  movePart,
+  nest,
+  placesOf,
+  unnest,
+  type PartPlace,
+} from '#core/define/form-parts'
 import { recodeQuestion } from '#core/define/recode-question'
 import { codeFromLabel } from '#core/form/code'
 import type { AnswerQuestion, FormPart } from '#core/form/question'
@@ -8,7 +16,11 @@ import { useDraftAutosave } from './useDraftAutosave'
 import type { Load } from './useLoad'
 
 /** A draft is altered in place; core's types say that what is published never is. */
-type Writable<T> = T extends readonly (infer One)[] ? Writable<One>[] : T extends object ? { -readonly [Key in keyof T]: Writable<T[Key]> } : T
+type Writable<T> = T extends readonly (infer One)[]
+  ? Writable<One>[]
+  : T extends object
+    ? { -readonly [Key in keyof T]: Writable<T[Key]> }
+    : T
 export type RegisterInWork = Writable<CaseRegister>
 export type FormInWork = Writable<RegisterForm>
 export type PartInWork = Writable<FormPart>
@@ -17,14 +29,21 @@ export type PartInWork = Writable<FormPart>
 export function emptyPart(kind: FormPart['kind'], code: string, label: Record<string, string>): FormPart {
   const base = { code, label }
   switch (kind) {
-    case 'section': return { kind, ...base, parts: [] }
-    case 'table': return { kind, ...base, rows: [], columns: [] }
-    case 'repeat': return { kind, ...base, parts: [] }
+    case 'section':
+      return { kind, ...base, parts: [] }
+    case 'table':
+      return { kind, ...base, rows: [], columns: [] }
+    case 'repeat':
+      return { kind, ...base, parts: [] }
     case 'oneOf':
-    case 'severalOf': return { kind, ...base, choices: [] }
-    case 'unit': return { kind, ...base, level: 2 }
-    case 'computed': return { kind, ...base, expression: '' }
-    default: return { kind, ...base } as FormPart
+    case 'severalOf':
+      return { kind, ...base, choices: [] }
+    case 'unit':
+      return { kind, ...base, level: 2 }
+    case 'computed':
+      return { kind, ...base, expression: '' }
+    default:
+      return { kind, ...base } as FormPart
   }
 }
 
@@ -35,15 +54,24 @@ export function useRegisterDraft(register: () => string, load: Load<RegisterFile
     load,
     fetch: () => callApi('GET /api/registers/:register', { params: { register: register() } }),
     contents: ({ draft }) => ({ draft: draft as RegisterInWork }),
-    save: (version, { draft }) => callApi('PUT /api/registers/:register', { params: { register: register() }, body: { version, draft } }),
+    save: (version, { draft }) =>
+      callApi('PUT /api/registers/:register', { params: { register: register() }, body: { version, draft } }),
   })
   const draft = computed(() => autosave.work.value?.draft ?? null)
   const formOf = (code: string | null) => draft.value?.forms.find(one => one.form.code === code) ?? null
   const codesIn = (form: FormInWork) => placesOf(form.form.parts as FormPart[]).map(({ part }) => part.code)
 
   function addForm(name: string, role: FormRole): string {
-    const code = codeFromLabel(name, draft.value!.forms.map(({ form }) => form.code))
-    draft.value!.forms.push({ role, many: role !== 'registration', eventDate: '', form: { code, name: { [locale.value]: name }, parts: [] } })
+    const code = codeFromLabel(
+      name,
+      draft.value!.forms.map(({ form }) => form.code),
+    )
+    draft.value!.forms.push({
+      role,
+      many: role !== 'registration',
+      eventDate: '',
+      form: { code, name: { [locale.value]: name }, parts: [] },
+    })
     return code
   }
 
@@ -60,7 +88,9 @@ export function useRegisterDraft(register: () => string, load: Load<RegisterFile
   }
 
   function remove(form: FormInWork, code: string): () => void {
-    const { siblings, at, part } = placesOf(form.form.parts as FormPart[]).find(one => one.part.code === code)!
+    const { siblings, at, part } = placesOf(form.form.parts as FormPart[]).find(
+      one => one.part.code === code,
+    )!
     siblings.splice(at, 1)
     return () => siblings.splice(at, 0, part)
   }
@@ -76,21 +106,48 @@ export function useRegisterDraft(register: () => string, load: Load<RegisterFile
     const place = placesOf(partsOf(form)).find(one => one.part.code === code)!
     const old = place.part
     const next: Record<string, unknown> = { ...emptyPart(kind, old.code, old.label) }
-    const shared = ['definition', 'shownWhen', 'required', 'acceptedIf', 'default', 'pattern', 'choices', 'cascade', 'list', 'unitOfMeasure', 'least', 'most']
-    const takes = (key: string) => key in next || ['definition', 'shownWhen'].includes(key) || (kind !== 'note' && kind !== 'section' && ['required', 'acceptedIf', 'default'].includes(key) && kind !== 'computed' && kind !== 'table' && kind !== 'repeat')
-    for (const key of shared) if (key in old && takes(key)) next[key] = (old as unknown as Record<string, unknown>)[key]
+    const shared = [
+      'definition',
+      'shownWhen',
+      'required',
+      'acceptedIf',
+      'default',
+      'pattern',
+      'choices',
+      'cascade',
+      'list',
+      'unitOfMeasure',
+      'least',
+      'most',
+    ]
+    const takes = (key: string) =>
+      key in next ||
+      ['definition', 'shownWhen'].includes(key) ||
+      (kind !== 'note' &&
+        kind !== 'section' &&
+        ['required', 'acceptedIf', 'default'].includes(key) &&
+        kind !== 'computed' &&
+        kind !== 'table' &&
+        kind !== 'repeat')
+    for (const key of shared)
+      if (key in old && takes(key)) next[key] = (old as unknown as Record<string, unknown>)[key]
     place.siblings.splice(place.at, 1, next as unknown as FormPart)
   }
 
-  const recode = (form: FormInWork, from: string, to: string) => recodeQuestion(draft.value as CaseRegister, form.form.code, from, to)
+  const recode = (form: FormInWork, from: string, to: string) =>
+    recodeQuestion(draft.value as CaseRegister, form.form.code, from, to)
 
   /** Every question with an answer, once, with where it is asked: for the line, the identity and dates. */
   const questions = computed(() => {
     const found = new Map<string, { part: AnswerQuestion; form: string }>()
     for (const { form } of draft.value?.forms ?? []) {
       for (const { part, around } of placesOf(form.parts as FormPart[])) {
-        const single = around?.kind !== 'repeat' && around?.kind !== 'table' && !['section', 'note', 'table', 'repeat'].includes(part.kind)
-        if (single && !found.has(part.code)) found.set(part.code, { part: part as AnswerQuestion, form: form.code })
+        const single =
+          around?.kind !== 'repeat' &&
+          around?.kind !== 'table' &&
+          !['section', 'note', 'table', 'repeat'].includes(part.kind)
+        if (single && !found.has(part.code))
+          found.set(part.code, { part: part as AnswerQuestion, form: form.code })
       }
     }
     return found

@@ -13,18 +13,39 @@ import { readReport, useReportEntry } from './useReportEntry'
 const number = (value: number) => ({ kind: 'value' as const, value })
 const unit = { code: 'elm', name: 'Elm' }
 const FILE: ReportFile = {
-  round: { id: 'small~2026-10', dataset: 'small', name: SMALL.name, period: '2026-10', opensAt: '', dueAt: '', closesAt: '' },
-  unit, district: unit, state: 'draft', sign: 'draft', receivedAt: null, sentBackWhy: null, edition: SMALL,
+  round: {
+    id: 'small~2026-10',
+    dataset: 'small',
+    name: SMALL.name,
+    period: '2026-10',
+    opensAt: '',
+    dueAt: '',
+    closesAt: '',
+  },
+  unit,
+  district: unit,
+  state: 'draft',
+  sign: 'draft',
+  receivedAt: null,
+  sentBackWhy: null,
+  edition: SMALL,
   cells: [{ cell: 'tested', content: number(10), version: 2 }],
   history: { periods: ['2026-09'], received: [1], notKnown: {}, notOffered: {}, numbers: { tested: [8] } },
-  discrepancies: [], comments: {}, conflicts: [], late: [], letIn: null,
+  discrepancies: [],
+  comments: {},
+  conflicts: [],
+  late: [],
+  letIn: null,
 }
 
 let answerTo: (change: CellChange) => DeskOutcome
 let reading: () => Promise<ReportFile>
 let sending: () => Promise<void>
 let call: Awaited<ReturnType<typeof deskAtHand>>['call']
-const sent = () => call.mock.calls.flatMap(([name, { body }]) => (name === 'POST /api/desk/send' ? body!.changes as CellChange[] : []))
+const sent = () =>
+  call.mock.calls.flatMap(([name, { body }]) =>
+    name === 'POST /api/desk/send' ? (body!.changes as CellChange[]) : [],
+  )
 
 /** A report on a page that is left at the end of the test. */
 let page: EffectScope
@@ -40,8 +61,16 @@ beforeEach(async () => {
   answerTo = ({ id, base }) => ({ id, outcome: 'received', version: base + 1 })
   reading = () => Promise.resolve(FILE)
   sending = () => Promise.resolve()
-  ;({ call } = await deskAtHand((name, { body }) => (name.startsWith('GET') ? reading() : sending().then(() => ({ at: '2026-11-05T12:00:00Z', outcomes: (body!.changes as CellChange[]).map(change => answerTo(change)) }))),
-    { ApiProblem, useI18n: () => ({ locale: ref('en') }) }))
+  ;({ call } = await deskAtHand(
+    (name, { body }) =>
+      name.startsWith('GET')
+        ? reading()
+        : sending().then(() => ({
+            at: '2026-11-05T12:00:00Z',
+            outcomes: (body!.changes as CellChange[]).map(change => answerTo(change)),
+          })),
+    { ApiProblem, useI18n: () => ({ locale: ref('en') }) },
+  ))
 })
 afterEach(async () => {
   // What a page began to send goes on after the test: it is waited for before its stand-ins are gone.
@@ -55,7 +84,11 @@ afterEach(async () => {
 describe('filling a report', () => {
   it('shows what is there, last period’s number, and doubts as they are typed', async () => {
     const entry = enter()
-    expect([entry.contentOf('tested'), entry.lastNumber('tested'), entry.contentOf('positive')]).toEqual([number(10), 8, { kind: 'blank' }])
+    expect([entry.contentOf('tested'), entry.lastNumber('tested'), entry.contentOf('positive')]).toEqual([
+      number(10),
+      8,
+      { kind: 'blank' },
+    ])
     expect(entry.doubts.value).toEqual([])
     await entry.type('positive', '12')
     expect(entry.doubtsAt('tested')).toMatchObject([{ key: 'rule:within', strength: 'mustFix' }])
@@ -106,7 +139,13 @@ describe('filling a report', () => {
   })
 
   it('shows what the server refuses at the cell', async () => {
-    answerTo = ({ id }) => ({ id, outcome: 'refused', version: 2, code: 'cell-unknown', message: 'No such cell.' })
+    answerTo = ({ id }) => ({
+      id,
+      outcome: 'refused',
+      version: 2,
+      code: 'cell-unknown',
+      message: 'No such cell.',
+    })
     const entry = enter()
     await entry.type('tested', '11')
     await entry.outbox.flush()
@@ -116,7 +155,12 @@ describe('filling a report', () => {
 
 describe('two people at one cell', () => {
   const conflicted = async () => {
-    answerTo = ({ id }) => ({ id, outcome: 'conflict', version: 5, theirs: { content: number(7), by: 'Renna', at: '' } })
+    answerTo = ({ id }) => ({
+      id,
+      outcome: 'conflict',
+      version: 5,
+      theirs: { content: number(7), by: 'Renna', at: '' },
+    })
     const entry = enter()
     await entry.type('tested', '11')
     await entry.outbox.flush()
@@ -164,7 +208,12 @@ describe('opening a report', () => {
   })
 
   it('shows what needed a person still, though the page was closed meanwhile', async () => {
-    answerTo = ({ id }) => ({ id, outcome: 'conflict', version: 5, theirs: { content: number(7), by: 'Renna', at: '' } })
+    answerTo = ({ id }) => ({
+      id,
+      outcome: 'conflict',
+      version: 5,
+      theirs: { content: number(7), by: 'Renna', at: '' },
+    })
     const first = enter()
     await first.type('tested', '11')
     await first.outbox.flush()
@@ -177,19 +226,32 @@ describe('opening a report', () => {
 
   it('says that a value could not be kept when the device is full, and keeps the next once there is room', async () => {
     const entry = enter()
-    const add = vi.spyOn(useDeskStore().changes.raw, 'add').mockRejectedValueOnce(Object.assign(new Error('full'), { name: 'QuotaExceededError' }))
+    const add = vi
+      .spyOn(useDeskStore().changes.raw, 'add')
+      .mockRejectedValueOnce(Object.assign(new Error('full'), { name: 'QuotaExceededError' }))
     await entry.type('tested', '11')
     expect(entry.problems.tested).toMatchObject({ code: 'storage-full' })
     add.mockRestore()
     await entry.type('tested', '12')
-    expect([entry.problems.tested, (await entry.outbox.waiting()).map(({ cell }) => cell)]).toEqual([undefined, ['tested']])
+    expect([entry.problems.tested, (await entry.outbox.waiting()).map(({ cell }) => cell)]).toEqual([
+      undefined,
+      ['tested'],
+    ])
   })
 
   it('is closed while its sending waits, until that is taken back', async () => {
     const entry = enter()
     await entry.outbox.flush()
     const store = useDeskStore()
-    await store.changes.put({ id: 's', place: 'small~2026-10|elm', state: 'waiting', change: { kind: 'send', id: 's', madeAt: '', round: 'small~2026-10', unit: 'elm', explanations: {} } }, 'id')
+    await store.changes.put(
+      {
+        id: 's',
+        place: 'small~2026-10|elm',
+        state: 'waiting',
+        change: { kind: 'send', id: 's', madeAt: '', round: 'small~2026-10', unit: 'elm', explanations: {} },
+      },
+      'id',
+    )
     reading = () => Promise.reject(new ApiProblem(0, 'unreachable', ''))
     sending = () => Promise.reject(new ApiProblem(0, 'unreachable', ''))
     await entry.restorePending()
@@ -222,7 +284,10 @@ describe('opening a report', () => {
     const before = enter()
     await before.restorePending()
     let answer: (file: ReportFile) => void = () => undefined
-    reading = () => new Promise((resolve) => { answer = resolve })
+    reading = () =>
+      new Promise(resolve => {
+        answer = resolve
+      })
     const read = readReport('small~2026-10', 'elm')
     await before.type('tested', '11')
     await before.outbox.flush()

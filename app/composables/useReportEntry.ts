@@ -42,8 +42,12 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
   const tableAt = (report: CellMap) => reportTable(report, period, earlier)
 
   const state = ref(file.state)
-  const contents = reactive<Record<string, CellContent>>(Object.fromEntries(file.cells.map(({ cell, content }) => [cell, content])))
-  const versions: Record<string, number> = Object.fromEntries(file.cells.map(({ cell, version }) => [cell, version]))
+  const contents = reactive<Record<string, CellContent>>(
+    Object.fromEntries(file.cells.map(({ cell, content }) => [cell, content])),
+  )
+  const versions: Record<string, number> = Object.fromEntries(
+    file.cells.map(({ cell, version }) => [cell, version]),
+  )
   const problems = reactive<Record<string, Problem>>({})
   const conflicts = reactive<Record<string, Conflict>>({})
   const active = ref<string | null>(null)
@@ -53,7 +57,12 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
   const sendWaits = ref(false)
   /** The round is closed to this facility: typed values stay visible, and nothing can be added. */
   const isClosed = computed(() => clockNow() >= Date.parse(file.round.closesAt))
-  const editable = computed(() => !isClosed.value && !sendWaits.value && (!['sent', 'accepted'].includes(state.value) || why.value.trim().length > 1))
+  const editable = computed(
+    () =>
+      !isClosed.value &&
+      !sendWaits.value &&
+      (!['sent', 'accepted'].includes(state.value) || why.value.trim().length > 1),
+  )
 
   /** Cells that were edited on this page. Restoring earlier changes does not overwrite them. */
   const typed = new Set<string>()
@@ -62,14 +71,28 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
   const hasRefused = computed(() => refused.size > 0 || sendWaits.value)
   let restored = false
   const outbox = outboxOf({
-    round: file.round.id, unit: file.unit.code,
+    round: file.round.id,
+    unit: file.unit.code,
     onOutcome({ id, cell, change, theirs }, outcome) {
       if (!cell || change.kind !== 'cell') return
       versions[cell] = outcome.version ?? versions[cell] ?? 0
       // It was sent before this page restored pending changes, so restorePending() will not find it.
-      if (!restored && !typed.has(cell) && (outcome.outcome === 'received' || outcome.outcome === 'alreadyHad')) setCell(cell, change.content)
+      if (
+        !restored &&
+        !typed.has(cell) &&
+        (outcome.outcome === 'received' || outcome.outcome === 'alreadyHad')
+      )
+        setCell(cell, change.content)
       if (outcome.outcome === 'received' || outcome.outcome === 'alreadyHad') clearRefused(cell)
-      restoreOne(id, cell, change.content, outcome.outcome, outcome.theirs ?? theirs, outcome.code, outcome.message)
+      restoreOne(
+        id,
+        cell,
+        change.content,
+        outcome.outcome,
+        outcome.theirs ?? theirs,
+        outcome.code,
+        outcome.message,
+      )
       if (outcome.outcome === 'received' && state.value === 'awaited') state.value = 'draft'
       if (outcome.outcome === 'received' && state.value === 'accepted') state.value = 'sent'
     },
@@ -79,8 +102,17 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
     if (refused.delete(cell)) delete problems[cell]
   }
   /** Shows a rejected or conflicting change at its cell until it is resolved, also after a reload. */
-  function restoreOne(id: string, cell: string, mine: CellContent, outcome: string, theirs: Conflict['theirs'] | undefined, code?: string, message?: string): void {
-    if (outcome === 'conflict' && theirs) conflicts[cell] = { mine, theirs, ids: [...(conflicts[cell]?.ids ?? []), id] }
+  function restoreOne(
+    id: string,
+    cell: string,
+    mine: CellContent,
+    outcome: string,
+    theirs: Conflict['theirs'] | undefined,
+    code?: string,
+    message?: string,
+  ): void {
+    if (outcome === 'conflict' && theirs)
+      conflicts[cell] = { mine, theirs, ids: [...(conflicts[cell]?.ids ?? []), id] }
     else if (outcome === 'refused' || outcome === 'conflict') {
       // The typed value stays visible with the reason for the rejection.
       if (!typed.has(cell)) setCell(cell, mine)
@@ -93,9 +125,15 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
   const doubts = shallowRef(live.all())
   /** By cell, so that typing re-renders only the lines whose doubts changed. */
   const doubtsOf = shallowReactive(new Map<string, Doubt[]>())
-  const tell = (about: Iterable<string>) => { for (const cell of about) doubtsOf.set(cell, doubts.value.filter(doubt => doubt.cells.includes(cell))) }
+  const tell = (about: Iterable<string>) => {
+    for (const cell of about)
+      doubtsOf.set(
+        cell,
+        doubts.value.filter(doubt => doubt.cells.includes(cell)),
+      )
+  }
   tell(new Set(doubts.value.flatMap(doubt => doubt.cells)))
-  const doubtsAt = (key: string): Doubt[] => (problems[key] ? [] : doubtsOf.get(key) ?? [])
+  const doubtsAt = (key: string): Doubt[] => (problems[key] ? [] : (doubtsOf.get(key) ?? []))
   /** Sets the value of a cell and checks it. */
   function setCell(key: string, content: CellContent): void {
     contents[key] = content
@@ -111,10 +149,15 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
   /** The usual range of a cell. The history does not change while typing, so it is computed once. */
   function rangeOf(key: string): ExpectedRange | null {
     let range = ranges.get(key)
-    if (range === undefined) ranges.set(key, range = expectedRangeBefore(cellByKey.get(key)!, past, 0))
+    if (range === undefined) ranges.set(key, (range = expectedRangeBefore(cellByKey.get(key)!, past, 0)))
     return range
   }
-  const filled = computed(() => itemCompleteness(cells.map(({ key }) => key), contents))
+  const filled = computed(() =>
+    itemCompleteness(
+      cells.map(({ key }) => key),
+      contents,
+    ),
+  )
 
   /** Notes which cell has the focus. */
   function enter(key: string) {
@@ -134,9 +177,11 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
     typed.add(key)
     setCell(key, content)
     try {
-      await outbox.keep(key, () => versions[key] ?? 0, content, { why: why.value.trim() || undefined, settles })
-    }
-    catch (error) {
+      await outbox.keep(key, () => versions[key] ?? 0, content, {
+        why: why.value.trim() || undefined,
+        settles,
+      })
+    } catch (error) {
       if (!isFull(error)) throw error
       problems[key] = { code: 'storage-full', message: 'The storage of this device is full.' }
     }
@@ -168,7 +213,11 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
 
   /** Removes the rejected changes of a cell: the new value replaces them. */
   async function dropNeedy(key: string): Promise<void> {
-    await outbox.drop((await outbox.waiting()).flatMap(({ id, cell, state: of }) => (cell === key && of === 'needsYou' ? [id] : [])))
+    await outbox.drop(
+      (await outbox.waiting()).flatMap(({ id, cell, state: of }) =>
+        cell === key && of === 'needsYou' ? [id] : [],
+      ),
+    )
   }
 
   /** Resolves a conflict: keeps their value, or sends mine again on top of it. */
@@ -193,7 +242,8 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
     for (const { id, cell, change, state: of, why: reason, theirs } of waiting) {
       if (change.kind === 'send') sendWaits.value = of === 'waiting' || isClosedCode(reason)
       if (!cell || change.kind !== 'cell') continue
-      if (of !== 'waiting') restoreOne(id, cell, change.content, theirs ? 'conflict' : 'refused', theirs, reason)
+      if (of !== 'waiting')
+        restoreOne(id, cell, change.content, theirs ? 'conflict' : 'refused', theirs, reason)
       else if (!typed.has(cell)) setCell(cell, change.content)
     }
     restored = true
@@ -202,15 +252,46 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
 
   /** Cancels a pending *Send*, so that the report can be changed. */
   async function takeSendBack(): Promise<void> {
-    await outbox.drop((await outbox.waiting()).flatMap(({ id, change, left }) => (change.kind === 'send' && !left ? [id] : [])))
+    await outbox.drop(
+      (await outbox.waiting()).flatMap(({ id, change, left }) =>
+        change.kind === 'send' && !left ? [id] : [],
+      ),
+    )
     sendWaits.value = (await outbox.waiting()).some(({ change }) => change.kind === 'send')
   }
 
   const nameOf = (key: string) => nameCell(cellByKey.get(key)!, locale.value)
 
   return {
-    file, cells, cellByKey, state, contents, problems, conflicts, active, why, editable, sendWaits, isClosed, hasRefused, outbox,
-    doubts, doubtsAt, contentOf, lastNumber, rangeOf, filled, nameOf, enter, put, type, zeros, blankAgain, settleConflict, restorePending, takeSendBack,
+    file,
+    cells,
+    cellByKey,
+    state,
+    contents,
+    problems,
+    conflicts,
+    active,
+    why,
+    editable,
+    sendWaits,
+    isClosed,
+    hasRefused,
+    outbox,
+    doubts,
+    doubtsAt,
+    contentOf,
+    lastNumber,
+    rangeOf,
+    filled,
+    nameOf,
+    enter,
+    put,
+    type,
+    zeros,
+    blankAgain,
+    settleConflict,
+    restorePending,
+    takeSendBack,
   }
 }
 
@@ -220,7 +301,8 @@ export async function readReport(round: string, unit: string): Promise<ReportFil
     const answer = await callApi('GET /api/reports/:round/:unit', { params: { round, unit } })
     // The answer may be older than a change that was confirmed while it was on its way.
     const cells = new Map(answer.cells.map(one => [one.cell, one]))
-    for (const [cell, received] of useDeskStore().receivedOf(reportPlace(round, unit))) if (received.version > (cells.get(cell)?.version ?? 0)) cells.set(cell, { cell, ...received })
+    for (const [cell, received] of useDeskStore().receivedOf(reportPlace(round, unit)))
+      if (received.version > (cells.get(cell)?.version ?? 0)) cells.set(cell, { cell, ...received })
     return { ...answer, cells: [...cells.values()] }
   })
   // An earlier version of the application may have cached it.

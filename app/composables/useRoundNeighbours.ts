@@ -9,9 +9,11 @@ export function useRoundNeighbours(current: () => string, go: (round: string) =>
   const all = computed(() => rounds.data.value ?? [])
   const same = computed(() => all.value.filter(({ dataset }) => dataset === current().split('~')[0]))
   const at = computed(() => same.value.findIndex(({ id }) => id === current()))
-  const before = computed(() => (at.value < 0 ? null : same.value[at.value + 1]?.id ?? null))
+  const before = computed(() => (at.value < 0 ? null : (same.value[at.value + 1]?.id ?? null)))
   const after = computed(() => same.value[at.value - 1]?.id ?? null)
-  const step = (to: string | null) => { if (to) go(to) }
+  const step = (to: string | null) => {
+    if (to) go(to)
+  }
   useKeys([
     { key: '[', says: 'keys.roundBack', run: () => step(before.value) },
     { key: ']', says: 'keys.roundOn', run: () => step(after.value) },

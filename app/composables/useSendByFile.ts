@@ -18,20 +18,33 @@ export function useSendByFile() {
     const { writeCarryFile } = await import('#core/protect/carry-file')
     const store = useDeskStore()
     const { device, district, keys, name } = vault.device!
-    const entries = (await store.entries.where('state', 'waiting')).sort((one, other) => one.seq! - other.seq!)
-    const changes = (await store.changes.where('state', 'waiting')).sort((one, other) => one.seq! - other.seq!)
+    const entries = (await store.entries.where('state', 'waiting')).sort(
+      (one, other) => one.seq! - other.seq!,
+    )
+    const changes = (await store.changes.where('state', 'waiting')).sort(
+      (one, other) => one.seq! - other.seq!,
+    )
     // From now on the server may have them.
-    await store.changes.raw.where('id').anyOf(changes.map(({ id }) => id)).modify({ left: true })
+    await store.changes.raw
+      .where('id')
+      .anyOf(changes.map(({ id }) => id))
+      .modify({ left: true })
     const files: CarriedOut['files'] = []
     for (const { hash } of await store.files.where('state').equals('waiting').toArray()) {
       const { bytes } = (await store.bytesOf(hash))!
       files.push({ hash, bytes: bytes.length, data: base64Of(bytes) })
     }
     const content: CarriedOut = {
-      person: vault.person!.id, clock: new Date(deviceNow()).toISOString(), files,
+      person: vault.person!.id,
+      clock: new Date(deviceNow()).toISOString(),
+      files,
       changes: [...entries.map(changeOfEntry), ...changes.map(changeAsSent)],
     }
-    saveFile(`${name} ${content.clock.slice(0, 16).replace(':', '')}.lantern`, 'text/plain', await writeCarryFile(content, { id: device, key: keys!.sign }, district.agree))
+    saveFile(
+      `${name} ${content.clock.slice(0, 16).replace(':', '')}.lantern`,
+      'text/plain',
+      await writeCarryFile(content, { id: device, key: keys!.sign }, district.agree),
+    )
     return content.changes.length
   }
 
@@ -41,7 +54,9 @@ export function useSendByFile() {
     problem.value = null
     const store = useDeskStore()
     const { district, keys } = vault.device!
-    const found = await readCarryFile(await file.text(), keys!.agree, id => Promise.resolve(id === district.sign.x ? district.sign : null))
+    const found = await readCarryFile(await file.text(), keys!.agree, id =>
+      Promise.resolve(id === district.sign.x ? district.sign : null),
+    )
     if (!found.ok) {
       problem.value = words.problem(found.problems[0]!)
       return false

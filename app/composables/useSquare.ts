@@ -2,7 +2,10 @@
 const LARGEST = 1600
 
 /** The text of the square (QR code, ISO/IEC 18004) in what was drawn, or null. The reader is fetched when it is first needed. */
-export async function squareIn(picture: CanvasImageSource & { width?: number; height?: number }, of: { width: number; height: number }): Promise<string | null> {
+export async function squareIn(
+  picture: CanvasImageSource & { width?: number; height?: number },
+  of: { width: number; height: number },
+): Promise<string | null> {
   const { default: jsQR } = await import('jsqr')
   const scale = Math.min(1, LARGEST / Math.max(of.width, of.height))
   const canvas = document.createElement('canvas')

@@ -2,7 +2,7 @@ import { useDeskStore } from './useDeskStore'
 
 /** How much of what the browser lets this device keep is full, from 0 to 1; 0 where it does not say. */
 export async function storageShare(): Promise<number> {
-  const { usage = 0, quota = 0 } = await navigator.storage?.estimate?.() ?? {}
+  const { usage = 0, quota = 0 } = (await navigator.storage?.estimate?.()) ?? {}
   return quota ? usage / quota : 0
 }
 
@@ -16,5 +16,5 @@ export const isFull = (error: unknown): boolean => {
 export async function offlineReady(): Promise<boolean> {
   const worker = await navigator.serviceWorker?.getRegistration()
   // A worker becomes active after it has fetched all of the application.
-  return Boolean(worker?.active) && await useDeskStore().serverCache.get('key', 'workAt') !== undefined
+  return Boolean(worker?.active) && (await useDeskStore().serverCache.get('key', 'workAt')) !== undefined
 }

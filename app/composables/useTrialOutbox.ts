@@ -3,5 +3,13 @@ import type { Outbox } from './useOutbox'
 /** An outbox that saves and sends nothing: for trying an unpublished form, and for reading a report. */
 export function useTrialOutbox(): Outbox {
   const nothing = () => Promise.resolve()
-  return { state: ref('idle'), at: ref(0), keep: nothing, flush: nothing, drop: nothing, waiting: () => Promise.resolve([]), received: () => new Map() }
+  return {
+    state: ref('idle'),
+    at: ref(0),
+    keep: nothing,
+    flush: nothing,
+    drop: nothing,
+    waiting: () => Promise.resolve([]),
+    received: () => new Map(),
+  }
 }

@@ -6,17 +6,36 @@ import type { TryAsked, TryTold } from '../workers/try-rule.worker'
 import { ApiProblem } from './useApi'
 import { useTryOut } from './useTryOut'
 
-const PAST: Past = { periods: [{ period: '2026-10', lastDay: '2026-10-31' }, { period: '2026-09', lastDay: '2026-09-30' }], judged: 2, units: [{ code: 'elm', name: 'Elm', path: ['elm'] }], received: [1, 1], numbers: {}, notKnown: {}, notOffered: {} }
+const PAST: Past = {
+  periods: [
+    { period: '2026-10', lastDay: '2026-10-31' },
+    { period: '2026-09', lastDay: '2026-09-30' },
+  ],
+  judged: 2,
+  units: [{ code: 'elm', name: 'Elm', path: ['elm'] }],
+  received: [1, 1],
+  numbers: {},
+  notKnown: {},
+  notOffered: {},
+}
 /** The browser's worker, driven by hand. */
 class Hand {
   static made: Hand[] = []
   onmessage: (event: { data: TryTold }) => void = () => undefined
   asked: TryAsked | null = null
   ended = false
-  constructor() { Hand.made.push(this) }
-  postMessage(asked: TryAsked) { this.asked = asked }
-  terminate() { this.ended = true }
-  tell(data: TryTold) { this.onmessage({ data }) }
+  constructor() {
+    Hand.made.push(this)
+  }
+  postMessage(asked: TryAsked) {
+    this.asked = asked
+  }
+  terminate() {
+    this.ended = true
+  }
+  tell(data: TryTold) {
+    this.onmessage({ data })
+  }
 }
 const call = vi.fn<(name: string, call: { body: object }) => Promise<Past>>()
 
@@ -37,7 +56,10 @@ describe('a rule that is tried on the past', () => {
     void work.start(SMALL, { ...rule!, expression: 'positive <= previous(tested, 3)' })
     expect(work.state.value).toBe('reading')
     await settled()
-    expect(call.mock.calls[0]).toMatchObject(['POST /api/drafts/:dataset/past', { body: { cells: ['positive', 'tested'], rounds: 12, lookBack: [3] } }])
+    expect(call.mock.calls[0]).toMatchObject([
+      'POST /api/drafts/:dataset/past',
+      { body: { cells: ['positive', 'tested'], rounds: 12, lookBack: [3] } },
+    ])
     const [worker] = Hand.made
     expect([work.state.value, worker!.asked!.past]).toEqual(['judging', PAST])
     worker!.tell({ done: 1 })

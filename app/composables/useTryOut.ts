@@ -41,9 +41,11 @@ export function useTryOut(dataset: () => string) {
     state.value = 'reading'
     let past: Past
     try {
-      past = await readPast(dataset(), compiled.value.map(one => one.compiled))
-    }
-    catch (error) {
+      past = await readPast(
+        dataset(),
+        compiled.value.map(one => one.compiled),
+      )
+    } catch (error) {
       if (!(error instanceof ApiProblem)) throw error
       if (own === run) [problem.value, state.value] = [error, 'idle']
       return
@@ -68,7 +70,7 @@ export function useTryOut(dataset: () => string) {
         worker = undefined
       }
     }
-    worker.onerror = (event) => {
+    worker.onerror = event => {
       if (own !== run) return
       problem.value = new ApiProblem(-1, 'client', event.message)
       state.value = 'idle'

@@ -38,7 +38,13 @@ export function useUnitPlan(onApplied: () => void) {
     problem.value = null
   }
 
-  const changing = computed(() => Object.entries(preview.value?.counts ?? {}).reduce((sum, [verdict, count]) => (verdict === 'unchanged' || verdict === 'refused' ? sum : sum + (count ?? 0)), 0))
+  const changing = computed(() =>
+    Object.entries(preview.value?.counts ?? {}).reduce(
+      (sum, [verdict, count]) =>
+        verdict === 'unchanged' || verdict === 'refused' ? sum : sum + (count ?? 0),
+      0,
+    ),
+  )
 
   return { busy, problem, preview, changing, look, apply, forget }
 }

@@ -25,34 +25,59 @@ export function useUnits(list: () => UnitList | null) {
 
   function above(code: string): UnitLine[] {
     const found: UnitLine[] = []
-    for (let unit = byCode.value.get(byCode.value.get(code)?.parent ?? ''); unit; unit = byCode.value.get(unit.parent ?? '')) found.unshift(unit)
+    for (
+      let unit = byCode.value.get(byCode.value.get(code)?.parent ?? '');
+      unit;
+      unit = byCode.value.get(unit.parent ?? '')
+    )
+      found.unshift(unit)
     return found
   }
 
   /** “Varrow Coast › Ashmere › Saltings”; the words for the top when there is nothing above. */
-  const pathText = (code: string) => above(code).map(({ name }) => name).join(' › ') || t('units.top')
+  const pathText = (code: string) =>
+    above(code)
+      .map(({ name }) => name)
+      .join(' › ') || t('units.top')
 
   const levelName = (level: number) => {
     const words = list()?.levels[level - 1]
     return words ? say(words) : String(level)
   }
 
-  const folded = computed(() => (list()?.units ?? []).map(unit => ({ unit, text: fold(`${unit.name} ${unit.code}`) })))
+  const folded = computed(() =>
+    (list()?.units ?? []).map(unit => ({ unit, text: fold(`${unit.name} ${unit.code}`) })),
+  )
 
   /** How much of their path two units share: the higher, the nearer. */
   function nearness(code: string, other: string): number {
     const path = [...above(other).map(unit => unit.code), other]
-    return [...above(code).map(unit => unit.code), code].findIndex((of, at) => of !== path[at]) + 1 || Number.MAX_SAFE_INTEGER
+    return (
+      [...above(code).map(unit => unit.code), code].findIndex((of, at) => of !== path[at]) + 1 ||
+      Number.MAX_SAFE_INTEGER
+    )
   }
 
   /** Units that hold all parts of a text in their name or code; the nearest to a unit first, then those that begin with it. */
-  function find(text: string, fits: (unit: UnitLine) => boolean = () => true, near?: string): { units: UnitLine[]; count: number } {
+  function find(
+    text: string,
+    fits: (unit: UnitLine) => boolean = () => true,
+    near?: string,
+  ): { units: UnitLine[]; count: number } {
     const parts = fold(text.trim()).split(/\s+/).filter(Boolean)
     if (!parts.length) return { units: [], count: 0 }
-    const hits = folded.value.filter(entry => parts.every(part => entry.text.includes(part)) && fits(entry.unit))
+    const hits = folded.value.filter(
+      entry => parts.every(part => entry.text.includes(part)) && fits(entry.unit),
+    )
     const begins = (entry: { text: string }) => +!entry.text.startsWith(parts[0]!)
     const far = new Map(hits.map(hit => [hit, near ? -nearness(hit.unit.code, near) : 0]))
-    return { units: hits.sort((one, other) => far.get(one)! - far.get(other)! || begins(one) - begins(other)).slice(0, MOST_FOUND).map(({ unit }) => unit), count: hits.length }
+    return {
+      units: hits
+        .sort((one, other) => far.get(one)! - far.get(other)! || begins(one) - begins(other))
+        .slice(0, MOST_FOUND)
+        .map(({ unit }) => unit),
+      count: hits.length,
+    }
   }
 
   return { byCode, children, above, nearness, pathText, levelName, find }

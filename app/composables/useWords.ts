@@ -8,7 +8,9 @@ import { clockNow } from './useClock'
 
 /** What is not zero is never shown as 0: a very small number keeps its first two digits. */
 const digitsFor = (value: number, digits: number): Intl.NumberFormatOptions =>
-  value !== 0 && digits > 0 && Math.abs(value) < 0.5 / 10 ** digits ? { maximumSignificantDigits: 2 } : { maximumFractionDigits: digits }
+  value !== 0 && digits > 0 && Math.abs(value) < 0.5 / 10 ** digits
+    ? { maximumSignificantDigits: 2 }
+    : { maximumFractionDigits: digits }
 
 /** Everything that puts data into a person's words: names, numbers, days and times, in their language and time zone. */
 export function useWords() {
@@ -20,7 +22,9 @@ export function useWords() {
   const say = (words: Words) => wordsIn(words, locale.value)
 
   const number = (value: number | null | undefined, digits = 3) =>
-    value === null || value === undefined ? '–' : numberFormat(language.value, digitsFor(value, digits)).format(value)
+    value === null || value === undefined
+      ? '–'
+      : numberFormat(language.value, digitsFor(value, digits)).format(value)
 
   /** A number as it stands in a field that is typed into: what `readNumber` reads back. */
   const typed = (value: number) => writeNumber(value, locale.value)
@@ -35,32 +39,53 @@ export function useWords() {
   }
 
   /** A value of any type: numbers in the person's way, texts and days as they are. */
-  const value = (of: number | string | null | undefined, digits = 3) => (typeof of === 'string' ? of : number(of, digits))
+  const value = (of: number | string | null | undefined, digits = 3) =>
+    typeof of === 'string' ? of : number(of, digits)
 
   const percent = (share: number | null, digits = 0) =>
-    share === null ? '–' : numberFormat(language.value, { style: 'percent', maximumFractionDigits: digits }).format(share)
+    share === null
+      ? '–'
+      : numberFormat(language.value, { style: 'percent', maximumFractionDigits: digits }).format(share)
 
   /** “7 Nov”, with the year when it is another than this one's. */
   function day(instant: string | number): string {
     const at = new Date(instant)
     const year = (of: Date) => dateFormat('en', { year: 'numeric', timeZone: timeZone.value }).format(of)
     const other = year(at) !== year(new Date(clockNow()))
-    return dateFormat(language.value, { day: 'numeric', month: 'short', ...(other && { year: 'numeric' }), timeZone: timeZone.value }).format(at)
+    return dateFormat(language.value, {
+      day: 'numeric',
+      month: 'short',
+      ...(other && { year: 'numeric' }),
+      timeZone: timeZone.value,
+    }).format(at)
   }
 
   /** A day of the calendar, written `2026-07-01`, that is no instant and has no time zone: “1 Jul 2026”. `shift` moves it by days. */
   const plainDay = (text: string, shift = 0) =>
-    dateFormat(language.value, { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' }).format(Date.parse(text) + shift * 86_400_000)
+    dateFormat(language.value, { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' }).format(
+      Date.parse(text) + shift * 86_400_000,
+    )
 
   /** A day of which perhaps only the year, or year and month, are known: “1 Jul 2026”, “July 2026”, “2026”. */
-  const partialDay = (text: string): string => (text.length === 10 ? plainDay(text) : text.length === 7 ? period(text) : text)
+  const partialDay = (text: string): string =>
+    text.length === 10 ? plainDay(text) : text.length === 7 ? period(text) : text
 
   /** A place by its degrees (WGS 84), and how sure it is. */
-  const position = ({ latitude, longitude, accuracy }: { latitude: number; longitude: number; accuracy?: number }): string =>
+  const position = ({
+    latitude,
+    longitude,
+    accuracy,
+  }: {
+    latitude: number
+    longitude: number
+    accuracy?: number
+  }): string =>
     `${number(latitude, 5)}, ${number(longitude, 5)}${accuracy === undefined ? '' : ` ± ${number(accuracy)} m`}`
 
   const time = (instant: string | number) =>
-    dateFormat(language.value, { hour: '2-digit', minute: '2-digit', timeZone: timeZone.value }).format(new Date(instant))
+    dateFormat(language.value, { hour: '2-digit', minute: '2-digit', timeZone: timeZone.value }).format(
+      new Date(instant),
+    )
 
   /** “today 08:41”, “yesterday”, “7 Nov 09:14”. */
   function moment(instant: string | number): string {
@@ -78,7 +103,8 @@ export function useWords() {
   const today = () => dayAt(clockNow(), timeZone.value)
 
   /** Whole days from a deadline's day until now; negative before it. */
-  const daysSince = (dueAt: string) => dayAt(clockNow(), timeZone.value) - dayAt(Date.parse(dueAt) - 1, timeZone.value)
+  const daysSince = (dueAt: string) =>
+    dayAt(clockNow(), timeZone.value) - dayAt(Date.parse(dueAt) - 1, timeZone.value)
 
   function period(text: string, style: 'long' | 'short' = 'long'): string {
     const parsed = parsePeriod(text)
@@ -87,15 +113,52 @@ export function useWords() {
 
   /** A span of time in its largest whole unit: “35 minutes”, “3 hours”, “16 days”. @param minutes not negative. */
   function span(minutes: number): string {
-    const [unit, size] = minutes < 120 ? ['minute', 1] as const : minutes < 48 * 60 ? ['hour', 60] as const : ['day', 24 * 60] as const
-    return numberFormat(language.value, { style: 'unit', unit, unitDisplay: 'long', maximumFractionDigits: 0 }).format(minutes / size)
+    const [unit, size] =
+      minutes < 120
+        ? (['minute', 1] as const)
+        : minutes < 48 * 60
+          ? (['hour', 60] as const)
+          : (['day', 24 * 60] as const)
+    return numberFormat(language.value, {
+      style: 'unit',
+      unit,
+      unitDisplay: 'long',
+      maximumFractionDigits: 0,
+    }).format(minutes / size)
   }
 
   /** The sentence of a problem's code; the English message where the locale has none. */
-  function problem(of: { code: string; message: string; values?: Record<string, unknown>; problems?: readonly { values?: Record<string, unknown> }[] }): string {
+  function problem(of: {
+    code: string
+    message: string
+    values?: Record<string, unknown>
+    problems?: readonly { values?: Record<string, unknown> }[]
+  }): string {
     const key = `problem.${of.code}`
     return te(key) || te(key, 'en') ? t(key, { ...of.problems?.[0]?.values, ...of.values }) : of.message
   }
 
-  return { t, say, pair, usual, number, typed, value, percent, day, plainDay, partialDay, position, time, moment, dueDay, today, daysSince, period, span, problem, locale }
+  return {
+    t,
+    say,
+    pair,
+    usual,
+    number,
+    typed,
+    value,
+    percent,
+    day,
+    plainDay,
+    partialDay,
+    position,
+    time,
+    moment,
+    dueDay,
+    today,
+    daysSince,
+    period,
+    span,
+    problem,
+    locale,
+  }
 }

@@ -4,7 +4,16 @@ const { t } = useI18n()
 const searching = ref(false)
 const showsKeys = ref(false)
 
-useKeys([{ key: '?', says: 'keys.all', run: () => { showsKeys.value = true } }, { key: 'Ctrl K', says: 'keys.jump' }])
+useKeys([
+  {
+    key: '?',
+    says: 'keys.all',
+    run: () => {
+      showsKeys.value = true
+    },
+  },
+  { key: 'Ctrl K', says: 'keys.jump' },
+])
 
 function onKey(event: KeyboardEvent) {
   if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'k') {
@@ -30,8 +39,23 @@ onBeforeUnmount(() => window.removeEventListener('keydown', onKey))
 </template>
 
 <style scoped>
-.office { display: grid; grid-template-columns: 76px minmax(0, 1fr); min-height: 100vh; }
-main:focus { outline: none; }
-.skip { position: absolute; left: -999px; top: 0; z-index: 30; background: var(--card); padding: 8px 12px; }
-.skip:focus { left: 0; }
+.office {
+  display: grid;
+  grid-template-columns: 76px minmax(0, 1fr);
+  min-height: 100vh;
+}
+main:focus {
+  outline: none;
+}
+.skip {
+  position: absolute;
+  left: -999px;
+  top: 0;
+  z-index: 30;
+  background: var(--card);
+  padding: 8px 12px;
+}
+.skip:focus {
+  left: 0;
+}
 </style>

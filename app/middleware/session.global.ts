@@ -9,7 +9,10 @@ async function gate(path: string, next: string) {
   if (path === '/desk/pair') return undefined
   if (vault.coming) return path === '/desk/pin' ? undefined : navigateTo('/desk/pin')
   if (vault.isOpen) return path === '/desk/unlock' || path === '/desk/pin' ? navigateTo('/desk') : undefined
-  if (vault.people.length) return path === '/desk/unlock' || path === '/desk/sign-in' ? undefined : navigateTo({ path: '/desk/unlock', query: BEFORE.has(path) ? {} : { next } })
+  if (vault.people.length)
+    return path === '/desk/unlock' || path === '/desk/sign-in'
+      ? undefined
+      : navigateTo({ path: '/desk/unlock', query: BEFORE.has(path) ? {} : { next } })
   if (vault.device) return path === '/desk/sign-in' ? undefined : navigateTo('/desk/sign-in')
   if (phoneName()) return navigateTo('/desk/pair')
   // No device yet: the browser in which a clerk signed in becomes one.
@@ -22,7 +25,7 @@ async function gate(path: string, next: string) {
 }
 
 /** Every page but signing in and setting up needs a person; a clerk's pages are the desk, whose people the device knows. */
-export default defineNuxtRouteMiddleware(async (to) => {
+export default defineNuxtRouteMiddleware(async to => {
   if (to.path === '/setup') return
   if (to.path.startsWith('/desk')) return gate(to.path, to.fullPath)
   const session = useSession()
@@ -33,7 +36,9 @@ export default defineNuxtRouteMiddleware(async (to) => {
     // A facility's device is no office: without a session of the office it opens as what it is.
     await vault.load()
     if (vault.people.length && to.path !== '/sign-in') return navigateTo('/desk')
-    return to.path === '/sign-in' ? undefined : navigateTo({ path: '/sign-in', query: to.path === '/' ? {} : { next: to.fullPath } })
+    return to.path === '/sign-in'
+      ? undefined
+      : navigateTo({ path: '/sign-in', query: to.path === '/' ? {} : { next: to.fullPath } })
   }
   if (session.view.person.role === 'clerk') return navigateTo('/desk')
   if (to.path === '/sign-in') return navigateTo('/')

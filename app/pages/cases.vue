@@ -8,33 +8,77 @@ const { t } = words
 const load = useLoad(() => callApi('GET /api/cases', { query: {} }))
 const registers = useLoad(() => callApi('GET /api/desk/registers', {}))
 const shown = ref<string | null>(null)
-const options = computed(() => [{ value: null as string | null, label: t('cases.allRegisters') }, ...(registers.data.value ?? []).map(one => ({ value: one.register as string | null, label: words.say(one.definition.name) }))])
-const cases = computed(() => (load.data.value ?? []).filter(one => !shown.value || one.register === shown.value))
+const options = computed(() => [
+  { value: null as string | null, label: t('cases.allRegisters') },
+  ...(registers.data.value ?? []).map(one => ({
+    value: one.register as string | null,
+    label: words.say(one.definition.name),
+  })),
+])
+const cases = computed(() =>
+  (load.data.value ?? []).filter(one => !shown.value || one.register === shown.value),
+)
 const tree = useLoad(() => callApi('GET /api/places', {}))
 const units = useUnits(() => tree.data.value)
 provide(UNITS_HERE, units)
 const { lineOf, titleOf } = useAnswerText(units)
 type Line = AnswerOf<'GET /api/cases'>[number]
-const partsOf = ({ register, answers }: Line): CasePart[] => { const definition = registers.data.value?.find(one => one.register === register)?.definition; return definition ? lineOf(definition, code => answers[code]) : [] }
-const nameOf = (register: string) => words.say(registers.data.value?.find(one => one.register === register)?.definition.name ?? { en: register })
+const partsOf = ({ register, answers }: Line): CasePart[] => {
+  const definition = registers.data.value?.find(one => one.register === register)?.definition
+  return definition ? lineOf(definition, code => answers[code]) : []
+}
+const nameOf = (register: string) =>
+  words.say(registers.data.value?.find(one => one.register === register)?.definition.name ?? { en: register })
 const route = useRoute()
 const router = useRouter()
 const chosen = computed(() => (typeof route.query.case === 'string' ? route.query.case : null))
 const open = (id: string) => router.push({ query: { ...route.query, case: id } })
-const restOf = (one: Line) => partsOf(one).slice(2).filter(part => part.text).map(part => `${part.label} ${part.text}`).join(' · ')
+const restOf = (one: Line) =>
+  partsOf(one)
+    .slice(2)
+    .filter(part => part.text)
+    .map(part => `${part.label} ${part.text}`)
+    .join(' · ')
 </script>
 
 <template>
   <div class="page">
-    <PageHead :title="t('cases.title')"><NuxtLink to="/gather">{{ t('place.gather') }}</NuxtLink></PageHead>
+    <PageHead :title="t('cases.title')"
+      ><NuxtLink to="/gather">{{ t('place.gather') }}</NuxtLink></PageHead
+    >
     <LoadState :load="load" :empty="load.data.value?.length === 0" :empty-text="t('cases.noneInOffice')">
-      <div class="fields filter"><PickOne v-model="shown" input-id="cases-register" :label="t('bundle.kind.register')" :options="options" /></div>
+      <div class="fields filter">
+        <PickOne
+          v-model="shown"
+          input-id="cases-register"
+          :label="t('bundle.kind.register')"
+          :options="options"
+        />
+      </div>
       <div :class="{ beside: chosen }">
         <DataTable :value="cases" data-key="id" paginator :rows="25" :always-show-paginator="false">
-          <Column :header="t('cases.case')"><template #body="{ data: one }"><button type="button" class="textual" :aria-expanded="chosen === one.id" @click="open(one.id)"><strong>{{ titleOf(partsOf(one)) }}</strong></button><p class="small quiet">{{ restOf(one) }}</p></template></Column>
-          <Column :header="t('bundle.kind.register')"><template #body="{ data: one }">{{ nameOf(one.register) }}</template></Column>
-          <Column :header="t('tryOut.facility')"><template #body="{ data: one }">{{ one.unit.name }}</template></Column>
-          <Column :header="t('cases.last')"><template #body="{ data: one }">{{ words.plainDay(one.lastOn) }}<p class="small quiet">{{ t('cases.entries', { count: one.entries }, one.entries) }}</p></template></Column>
+          <Column :header="t('cases.case')"
+            ><template #body="{ data: one }"
+              ><button type="button" class="textual" :aria-expanded="chosen === one.id" @click="open(one.id)">
+                <strong>{{ titleOf(partsOf(one)) }}</strong>
+              </button>
+              <p class="small quiet">{{ restOf(one) }}</p></template
+            ></Column
+          >
+          <Column :header="t('bundle.kind.register')"
+            ><template #body="{ data: one }">{{ nameOf(one.register) }}</template></Column
+          >
+          <Column :header="t('tryOut.facility')"
+            ><template #body="{ data: one }">{{ one.unit.name }}</template></Column
+          >
+          <Column :header="t('cases.last')"
+            ><template #body="{ data: one }"
+              >{{ words.plainDay(one.lastOn) }}
+              <p class="small quiet">
+                {{ t('cases.entries', { count: one.entries }, one.entries) }}
+              </p></template
+            ></Column
+          >
         </DataTable>
         <aside v-if="chosen"><CasePanel :id="chosen" /></aside>
       </div>
@@ -43,7 +87,18 @@ const restOf = (one: Line) => partsOf(one).slice(2).filter(part => part.text).ma
 </template>
 
 <style scoped>
-.beside { display: grid; grid-template-columns: minmax(0, 3fr) minmax(320px, 2fr); gap: 16px; align-items: start; }
-@media (width < 1024px) { .beside { grid-template-columns: 1fr; } }
-.filter { margin-bottom: 12px; }
+.beside {
+  display: grid;
+  grid-template-columns: minmax(0, 3fr) minmax(320px, 2fr);
+  gap: 16px;
+  align-items: start;
+}
+@media (width < 1024px) {
+  .beside {
+    grid-template-columns: 1fr;
+  }
+}
+.filter {
+  margin-bottom: 12px;
+}
 </style>

@@ -12,35 +12,99 @@ const doing = shallowRef<PersonLine | 'new' | null>(null)
 const made = shallowRef<{ userName: string; code: string; until: string } | null>(null)
 const { problem, run } = useAct()
 const sought = ref(String(useRoute().query.find ?? ''))
-const shown = computed(() => (list.data.value ?? []).filter(one => `${one.displayName} ${one.userName} ${one.branch?.name ?? ''}`.toLocaleLowerCase().includes(sought.value.trim().toLocaleLowerCase())))
+const shown = computed(() =>
+  (list.data.value ?? []).filter(one =>
+    `${one.displayName} ${one.userName} ${one.branch?.name ?? ''}`
+      .toLocaleLowerCase()
+      .includes(sought.value.trim().toLocaleLowerCase()),
+  ),
+)
 async function done(code: typeof made.value) {
   doing.value = null
   made.value = code
   await list.reload()
 }
-const renew = (person: PersonLine) => run(async () => {
-  made.value = await callApi('POST /api/people/:id/code', { params: { id: person.id } })
-  await list.reload()
-})
+const renew = (person: PersonLine) =>
+  run(async () => {
+    made.value = await callApi('POST /api/people/:id/code', { params: { id: person.id } })
+    await list.reload()
+  })
 </script>
 
 <template>
   <div class="page">
     <PageHead :title="t('people.title')">
-      <template v-if="session.can('managePeople')" #acts><Button icon="pi pi-plus" :label="t('people.add')" @click="doing = 'new'" /></template>
+      <template v-if="session.can('managePeople')" #acts
+        ><Button icon="pi pi-plus" :label="t('people.add')" @click="doing = 'new'"
+      /></template>
     </PageHead>
     <div class="stack">
       <CodeCard v-if="made" :made="made" @close="made = null" />
       <ProblemNote :problem="problem" />
-      <PersonForm v-if="doing && tree.data.value" :key="doing === 'new' ? 'new' : doing.id" :person="doing === 'new' ? null : doing" :units="units" @done="done" @cancel="doing = null" />
+      <PersonForm
+        v-if="doing && tree.data.value"
+        :key="doing === 'new' ? 'new' : doing.id"
+        :person="doing === 'new' ? null : doing"
+        :units="units"
+        @done="done"
+        @cancel="doing = null"
+      />
       <LoadState v-slot="{ data }" :load="list">
-        <div class="row"><InputText v-model="sought" size="small" :placeholder="t('people.find')" :aria-label="t('people.find')" maxlength="100" /><span class="quiet small">{{ t('people.count', { count: data.length }, data.length) }}</span></div>
+        <div class="row">
+          <InputText
+            v-model="sought"
+            size="small"
+            :placeholder="t('people.find')"
+            :aria-label="t('people.find')"
+            maxlength="100"
+          /><span class="quiet small">{{ t('people.count', { count: data.length }, data.length) }}</span>
+        </div>
         <DataTable :value="shown" data-key="id" paginator :rows="15" :always-show-paginator="false">
-          <Column :header="t('people.name')"><template #body="{ data: one }"><strong>{{ one.displayName }}</strong><p class="small quiet">{{ one.userName }}</p></template></Column>
-          <Column :header="t('people.role')"><template #body="{ data: one }">{{ t(`role.${one.role}`) }}<p v-if="one.ownOnly" class="small quiet">{{ t('people.onlyOwn') }}</p></template></Column>
-          <Column :header="t('people.branch')"><template #body="{ data: one }">{{ one.branch?.name ?? t('people.everything') }}</template></Column>
-          <Column :header="t('people.lastSeen')"><template #body="{ data: one }"><WordTag v-if="!one.active" tone="brick">{{ t('people.off') }}</WordTag><template v-else-if="one.lastSeenAt">{{ words.moment(one.lastSeenAt) }}</template><span v-else class="quiet">{{ t('people.never') }}</span><p v-if="one.codeUntil" class="small quiet">{{ t('people.codeOpen', { until: words.day(one.codeUntil) }) }}</p></template></Column>
-          <Column :header="t('people.acts')"><template #body="{ data: one }"><div class="acts"><Button size="small" text :label="t('people.change')" :aria-label="t('people.changeOne', { name: one.displayName })" @click="doing = one" /><Button size="small" text :label="t('people.newCode')" :aria-label="t('people.newCodeOne', { name: one.displayName })" :disabled="!one.active" @click="renew(one)" /></div></template></Column>
+          <Column :header="t('people.name')"
+            ><template #body="{ data: one }"
+              ><strong>{{ one.displayName }}</strong>
+              <p class="small quiet">{{ one.userName }}</p></template
+            ></Column
+          >
+          <Column :header="t('people.role')"
+            ><template #body="{ data: one }"
+              >{{ t(`role.${one.role}`) }}
+              <p v-if="one.ownOnly" class="small quiet">{{ t('people.onlyOwn') }}</p></template
+            ></Column
+          >
+          <Column :header="t('people.branch')"
+            ><template #body="{ data: one }">{{
+              one.branch?.name ?? t('people.everything')
+            }}</template></Column
+          >
+          <Column :header="t('people.lastSeen')"
+            ><template #body="{ data: one }"
+              ><WordTag v-if="!one.active" tone="brick">{{ t('people.off') }}</WordTag
+              ><template v-else-if="one.lastSeenAt">{{ words.moment(one.lastSeenAt) }}</template
+              ><span v-else class="quiet">{{ t('people.never') }}</span>
+              <p v-if="one.codeUntil" class="small quiet">
+                {{ t('people.codeOpen', { until: words.day(one.codeUntil) }) }}
+              </p></template
+            ></Column
+          >
+          <Column :header="t('people.acts')"
+            ><template #body="{ data: one }"
+              ><div class="acts">
+                <Button
+                  size="small"
+                  text
+                  :label="t('people.change')"
+                  :aria-label="t('people.changeOne', { name: one.displayName })"
+                  @click="doing = one"
+                /><Button
+                  size="small"
+                  text
+                  :label="t('people.newCode')"
+                  :aria-label="t('people.newCodeOne', { name: one.displayName })"
+                  :disabled="!one.active"
+                  @click="renew(one)"
+                /></div></template
+          ></Column>
         </DataTable>
       </LoadState>
       <DutyTable v-if="session.can('managePeople')" />
@@ -49,5 +113,7 @@ const renew = (person: PersonLine) => run(async () => {
 </template>
 
 <style scoped>
-.acts { display: flex; }
+.acts {
+  display: flex;
+}
 </style>

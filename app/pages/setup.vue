@@ -6,7 +6,12 @@ const router = useRouter()
 useHead({ title: () => t('setup.title') })
 
 const form = reactive({
-  code: '', installation: '', timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone, userName: '', displayName: '', password: '',
+  code: '',
+  installation: '',
+  timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone,
+  userName: '',
+  displayName: '',
+  password: '',
 })
 const FIELDS = ['code', 'installation', 'timeZone', 'displayName', 'userName', 'password'] as const
 const needed = useLoad(() => callApi('GET /api/setup', {}))
@@ -22,12 +27,22 @@ const wrong = (field: string) => problem.value?.problems.some(({ at }) => at ===
   <div class="card box">
     <h1>{{ t('setup.title') }}</h1>
     <LoadState v-slot="{ data }" :load="needed">
-      <p v-if="!data.needed" class="done">{{ t('setup.done') }} <NuxtLink to="/sign-in">{{ t('act.signIn') }}</NuxtLink></p>
+      <p v-if="!data.needed" class="done">
+        {{ t('setup.done') }} <NuxtLink to="/sign-in">{{ t('act.signIn') }}</NuxtLink>
+      </p>
       <form v-else class="stack" @submit.prevent="submit">
         <p class="quiet">{{ t('setup.say') }}</p>
         <div v-for="field in FIELDS" :key="field" class="field">
           <label :for="`setup-${field}`">{{ t(`setup.${field}`) }}</label>
-          <InputText :id="`setup-${field}`" v-model="form[field]" :type="field === 'password' ? 'password' : 'text'" :invalid="wrong(field)" fluid required :autocomplete="field === 'password' ? 'new-password' : 'off'" />
+          <InputText
+            :id="`setup-${field}`"
+            v-model="form[field]"
+            :type="field === 'password' ? 'password' : 'text'"
+            :invalid="wrong(field)"
+            fluid
+            required
+            :autocomplete="field === 'password' ? 'new-password' : 'off'"
+          />
           <small v-if="wrong(field)" class="wrong">{{ t(`setup.wrong.${field}`) }}</small>
         </div>
         <ProblemNote :problem="problem" />
@@ -38,9 +53,23 @@ const wrong = (field: string) => problem.value?.problems.some(({ at }) => at ===
 </template>
 
 <style scoped>
-.box { width: min(420px, 100%); padding: 26px; }
-.box h1 { margin-bottom: 12px; }
-.field { display: flex; flex-direction: column; gap: 4px; font-weight: 600; }
-.wrong { color: var(--brick-7); }
-.done { padding: 12px 0; }
+.box {
+  width: min(420px, 100%);
+  padding: 26px;
+}
+.box h1 {
+  margin-bottom: 12px;
+}
+.field {
+  display: flex;
+  flex-direction: column;
+  gap: 4px;
+  font-weight: 600;
+}
+.wrong {
+  color: var(--brick-7);
+}
+.done {
+  padding: 12px 0;
+}
 </style>

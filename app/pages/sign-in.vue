@@ -19,16 +19,41 @@ async function go() {
 
 <template>
   <div class="card box">
-    <div class="head"><BrandMark /><h1>Eastward Lantern</h1></div>
+    <div class="head">
+      <BrandMark />
+      <h1>Eastward Lantern</h1>
+    </div>
     <CodeForm v-if="byCode" @done="go" />
     <SignInForm v-else @done="go" />
-    <button class="language" type="button" @click="byCode = !byCode">{{ t(byCode ? 'code.withPassword' : 'code.have') }}</button>
-    <button class="language" type="button" @click="locale = locale === 'en' ? 'fr' : 'en'">{{ t('shell.language', {}, { locale: locale === 'en' ? 'fr' : 'en' }) }}</button>
+    <button class="language" type="button" @click="byCode = !byCode">
+      {{ t(byCode ? 'code.withPassword' : 'code.have') }}
+    </button>
+    <button class="language" type="button" @click="locale = locale === 'en' ? 'fr' : 'en'">
+      {{ t('shell.language', {}, { locale: locale === 'en' ? 'fr' : 'en' }) }}
+    </button>
   </div>
 </template>
 
 <style scoped>
-.box { width: min(380px, 100%); padding: 26px; }
-.head { display: flex; align-items: center; gap: 10px; margin-bottom: 20px; }
-.language { margin: 16px auto 0; display: block; min-height: 32px; border: 0; background: none; color: var(--plum-7); font: inherit; text-decoration: underline; cursor: pointer; }
+.box {
+  width: min(380px, 100%);
+  padding: 26px;
+}
+.head {
+  display: flex;
+  align-items: center;
+  gap: 10px;
+  margin-bottom: 20px;
+}
+.language {
+  margin: 16px auto 0;
+  display: block;
+  min-height: 32px;
+  border: 0;
+  background: none;
+  color: var(--plum-7);
+  font: inherit;
+  text-decoration: underline;
+  cursor: pointer;
+}
 </style>

@@ -13,6 +13,14 @@ useHead({ title: () => `${t('trainingPhones.title')} · Eastward Lantern` })
 </template>
 
 <style scoped>
-.phones { display: grid; grid-template-columns: repeat(3, minmax(0, 1fr)); gap: 14px; }
-@media (width < 1100px) { .phones { grid-template-columns: repeat(auto-fill, minmax(330px, 1fr)); } }
+.phones {
+  display: grid;
+  grid-template-columns: repeat(3, minmax(0, 1fr));
+  gap: 14px;
+}
+@media (width < 1100px) {
+  .phones {
+    grid-template-columns: repeat(auto-fill, minmax(330px, 1fr));
+  }
+}
 </style>

@@ -13,15 +13,28 @@ const key = () => `lantern-language${phoneName()}`
 /** The language chosen on this device, else the browser's, else English. */
 function firstLanguage(): Language {
   const wanted = [localStorage.getItem(key()), ...navigator.languages]
-  return LANGUAGES.find(language => wanted.find(one => one?.startsWith('en') || one?.startsWith('fr'))?.startsWith(language)) ?? 'en'
+  return (
+    LANGUAGES.find(language =>
+      wanted.find(one => one?.startsWith('en') || one?.startsWith('fr'))?.startsWith(language),
+    ) ?? 'en'
+  )
 }
 
-export default defineNuxtPlugin((nuxt) => {
-  const i18n = createI18n({ legacy: false, locale: firstLanguage(), fallbackLocale: 'en', messages: { en: { ...en, ...defineEn }, fr: { ...fr, ...defineFr } } })
+export default defineNuxtPlugin(nuxt => {
+  const i18n = createI18n({
+    legacy: false,
+    locale: firstLanguage(),
+    fallbackLocale: 'en',
+    messages: { en: { ...en, ...defineEn }, fr: { ...fr, ...defineFr } },
+  })
   const locale = i18n.global.locale
-  watch(locale, (language) => {
-    localStorage.setItem(key(), language)
-    document.documentElement.lang = language
-  }, { immediate: true })
+  watch(
+    locale,
+    language => {
+      localStorage.setItem(key(), language)
+      document.documentElement.lang = language
+    },
+    { immediate: true },
+  )
   nuxt.vueApp.use(i18n)
 })

@@ -16,7 +16,9 @@ export const useSession = defineStore('session', () => {
   function take(next: SessionView) {
     view.value = next
     correctClock(next.now)
-    district.value = next.districts.some(({ code }) => code === district.value) ? district.value : next.districts[0]?.code ?? next.branch?.unit.code ?? null
+    district.value = next.districts.some(({ code }) => code === district.value)
+      ? district.value
+      : (next.districts[0]?.code ?? next.branch?.unit.code ?? null)
   }
 
   /** Finds out who is signed in; nobody, without a network: at the desk a device knows its people by itself. */

@@ -7,10 +7,33 @@ import { giveGlobals } from '../../tests/support/nuxt-globals'
 import { openWork, useDeskStore, waitingOf } from '../composables/useDeskStore'
 import { useVault } from './vault'
 
-const SETTINGS: DeviceSettings = { language: 'en', textSize: 'usual', wifiOnly: false, lockMinutes: 10, keepDays: 30, may: { openReports: true, changeSent: true, deleteDrafts: true, changeSettings: true } }
+const SETTINGS: DeviceSettings = {
+  language: 'en',
+  textSize: 'usual',
+  wifiOnly: false,
+  lockMinutes: 10,
+  keepDays: 30,
+  may: { openReports: true, changeSent: true, deleteDrafts: true, changeSettings: true },
+}
 const key = { kty: 'EC' }
-const PAIRED = { device: 'd1', token: 'a token', name: 'Elm tablet', unit: { code: 'elm', name: 'Elm' }, settings: SETTINGS, installation: 'Small', district: { sign: key, agree: key }, now: '2026-11-05T12:00:00Z' }
-const viewOf = (person: string) => ({ person: { id: person, userName: person, displayName: `The ${person}`, role: 'clerk' }, branch: null, districts: [], installation: 'Small', timeZone: 'UTC', now: '2026-11-05T12:00:00Z' })
+const PAIRED = {
+  device: 'd1',
+  token: 'a token',
+  name: 'Elm tablet',
+  unit: { code: 'elm', name: 'Elm' },
+  settings: SETTINGS,
+  installation: 'Small',
+  district: { sign: key, agree: key },
+  now: '2026-11-05T12:00:00Z',
+}
+const viewOf = (person: string) => ({
+  person: { id: person, userName: person, displayName: `The ${person}`, role: 'clerk' },
+  branch: null,
+  districts: [],
+  installation: 'Small',
+  timeZone: 'UTC',
+  now: '2026-11-05T12:00:00Z',
+})
 let recovery: string
 const asked: { path: string; headers: Record<string, string> }[] = []
 const session = { enter: vi.fn(), leave: vi.fn(), ended: vi.fn() }
@@ -19,8 +42,15 @@ const session = { enter: vi.fn(), leave: vi.fn(), ended: vi.fn() }
 const district = (path: string, init: { body?: string; headers: Record<string, string> }) => {
   asked.push({ path, headers: init.headers })
   const { userName } = JSON.parse(init.body ?? '{}') as { userName: string }
-  const body = path === '/api/desk/pair' ? PAIRED : { session: `session of ${userName}`, recovery: `${recovery} of ${userName}`, view: viewOf(userName) }
-  return Promise.resolve(new Response(JSON.stringify(body), { headers: { 'content-type': 'application/json', 'x-lantern-district': '1' } }))
+  const body =
+    path === '/api/desk/pair'
+      ? PAIRED
+      : { session: `session of ${userName}`, recovery: `${recovery} of ${userName}`, view: viewOf(userName) }
+  return Promise.resolve(
+    new Response(JSON.stringify(body), {
+      headers: { 'content-type': 'application/json', 'x-lantern-district': '1' },
+    }),
+  )
 }
 
 /** The same device after its page was closed and opened again. */
@@ -30,10 +60,19 @@ function openAgain() {
 }
 
 beforeEach(async () => {
-  await Promise.all((await Dexie.getDatabaseNames()).filter(name => name.startsWith('lantern-work')).map(name => Dexie.delete(name)))
+  await Promise.all(
+    (await Dexie.getDatabaseNames())
+      .filter(name => name.startsWith('lantern-work'))
+      .map(name => Dexie.delete(name)),
+  )
   asked.length = 0
   recovery = 'a secret'
-  giveGlobals({ useSession: () => session, fetch: district, window: Object.assign(globalThis, { name: '' }), localStorage: { getItem: () => null, setItem: () => undefined } })
+  giveGlobals({
+    useSession: () => session,
+    fetch: district,
+    window: Object.assign(globalThis, { name: '' }),
+    localStorage: { getItem: () => null, setItem: () => undefined },
+  })
 })
 afterEach(async () => {
   await openAgain().erase()
@@ -57,7 +96,11 @@ describe('a device', () => {
     await atWork()
     const vault = openAgain()
     await vault.load()
-    expect([vault.isOpen, vault.device!.name, vault.people.map(({ displayName }) => displayName)]).toEqual([false, 'Elm tablet', ['The nell']])
+    expect([vault.isOpen, vault.device!.name, vault.people.map(({ displayName }) => displayName)]).toEqual([
+      false,
+      'Elm tablet',
+      ['The nell'],
+    ])
     expect(await vault.unlock('nell', '2846')).toBe(true)
     expect(await draft()).toEqual({ name: 'Wenna Élan' })
     expect(session.enter).toHaveBeenLastCalledWith(viewOf('nell'))
@@ -71,7 +114,10 @@ describe('a device', () => {
     expect(vault.waitLeft(vault.people[0]!)).toBeGreaterThan(4_000)
     // The right one does not count either while the wait is not over.
     expect(await vault.unlock('nell', '2846')).toBe(false)
-    const rows = JSON.stringify(await new Dexie('lantern-work-nell').open().then(base => base.table('drafts').toArray()), (_, value: unknown) => (value instanceof Uint8Array ? new TextDecoder('latin1').decode(value) : value))
+    const rows = JSON.stringify(
+      await new Dexie('lantern-work-nell').open().then(base => base.table('drafts').toArray()),
+      (_, value: unknown) => (value instanceof Uint8Array ? new TextDecoder('latin1').decode(value) : value),
+    )
     expect(rows).toContain('form|x')
     expect(rows).not.toContain('Wenna')
   })
@@ -110,12 +156,25 @@ describe('a device', () => {
     const vault = await atWork()
     await vault.saveSettings({ ...SETTINGS, textSize: 'large', wifiOnly: true })
     await vault.takeOrders({ ...SETTINGS, keepDays: 7, may: { ...SETTINGS.may, changeSent: false } })
-    expect(vault.device!.settings).toMatchObject({ textSize: 'large', wifiOnly: true, keepDays: 7, may: { changeSent: false } })
+    expect(vault.device!.settings).toMatchObject({
+      textSize: 'large',
+      wifiOnly: true,
+      keepDays: 7,
+      may: { changeSent: false },
+    })
   })
 
   it('says how much waits of somebody whose work is locked', async () => {
     const vault = await atWork()
-    const change = { kind: 'comment' as const, id: 'c1', madeAt: '', round: 'r', unit: 'u', cell: 'a', text: 'why' }
+    const change = {
+      kind: 'comment' as const,
+      id: 'c1',
+      madeAt: '',
+      round: 'r',
+      unit: 'u',
+      cell: 'a',
+      text: 'why',
+    }
     await useDeskStore().changes.put({ id: 'c1', place: 'r|u', state: 'waiting', change }, 'id')
     vault.lock()
     expect([await waitingOf('nell'), await waitingOf('nobody')]).toEqual([1, 0])
@@ -135,17 +194,41 @@ describe('a table that is sealed', () => {
   it('writes in the place of the row that has the same identifier, and keeps its order', async () => {
     await atWork()
     const { changes } = useDeskStore()
-    const put = (id: string, text: string) => changes.put({ id, place: 'p', state: 'waiting', change: { kind: 'comment', id, madeAt: '', round: 'r', unit: 'u', cell: 'a', text } }, 'id')
+    const put = (id: string, text: string) =>
+      changes.put(
+        {
+          id,
+          place: 'p',
+          state: 'waiting',
+          change: { kind: 'comment', id, madeAt: '', round: 'r', unit: 'u', cell: 'a', text },
+        },
+        'id',
+      )
     await put('one', 'first')
     await put('two', 'second')
     await put('one', 'first again')
-    expect((await changes.all()).map(({ id, change }) => [id, change.kind === 'comment' && change.text])).toEqual([['one', 'first again'], ['two', 'second']])
+    expect(
+      (await changes.all()).map(({ id, change }) => [id, change.kind === 'comment' && change.text]),
+    ).toEqual([
+      ['one', 'first again'],
+      ['two', 'second'],
+    ])
     await changes.set('id', 'two', { state: 'needsYou' })
     expect((await changes.get('id', 'two'))!.state).toBe('needsYou')
   })
 
   it('does not open by another key', async () => {
     await atWork()
-    await openWork('nell', await crypto.subtle.generateKey({ name: 'AES-GCM', length: 256 }, false, ['encrypt', 'decrypt'])).drafts.get('place', 'form|x').then(() => { throw new Error('It opened.') }, (error: Error) => expect(error.name).toBe('OperationError'))
+    await openWork(
+      'nell',
+      await crypto.subtle.generateKey({ name: 'AES-GCM', length: 256 }, false, ['encrypt', 'decrypt']),
+    )
+      .drafts.get('place', 'form|x')
+      .then(
+        () => {
+          throw new Error('It opened.')
+        },
+        (error: Error) => expect(error.name).toBe('OperationError'),
+      )
   })
 })

@@ -1,11 +1,25 @@
 import { defineStore } from 'pinia'
 import type { DeskSession, DeviceSettings, Paired } from '#core/contract/devices'
 import { newCarryKeys } from '#core/protect/carry-file'
-import { isThePin, isWeaklyWrapped, unwrapKey, waitAfterWrongPins, wrapByPin, wrapBySecret } from '#core/protect/pin-key'
+import {
+  isThePin,
+  isWeaklyWrapped,
+  unwrapKey,
+  waitAfterWrongPins,
+  wrapByPin,
+  wrapBySecret,
+} from '#core/protect/pin-key'
 import { newDataKey, open, seal } from '#core/protect/seal'
 import { callApi, showAs } from '~/composables/useApi'
 import { deviceNow } from '~/composables/useClock'
-import { deviceDatabase, eraseWork, openWork, shutWork, type StoredDevice, type StoredPerson } from '~/composables/useDeskStore'
+import {
+  deviceDatabase,
+  eraseWork,
+  openWork,
+  shutWork,
+  type StoredDevice,
+  type StoredPerson,
+} from '~/composables/useDeskStore'
 
 /** Opening takes milliseconds, also on a slow telephone. */
 const STORAGE_PATIENCE = 6_000
@@ -33,7 +47,12 @@ export const useVault = defineStore('vault', () => {
    */
   async function load(): Promise<boolean> {
     if (known.value) return true
-    const found = await Promise.race([base.device.get('this').then(own => ({ own: own ?? null })), new Promise<null>((resolve) => { setTimeout(() => resolve(null), STORAGE_PATIENCE) })])
+    const found = await Promise.race([
+      base.device.get('this').then(own => ({ own: own ?? null })),
+      new Promise<null>(resolve => {
+        setTimeout(() => resolve(null), STORAGE_PATIENCE)
+      }),
+    ])
     if (!found) return false
     device.value = found.own
     people.value = await base.people.toArray()
@@ -43,7 +62,12 @@ export const useVault = defineStore('vault', () => {
 
   async function saveDevice(paired: Paired, keys: StoredDevice['keys']): Promise<void> {
     const settingsTries = device.value?.settingsTries
-    const kept: StoredDevice = { ...JSON.parse(JSON.stringify(paired)) as Paired, id: 'this', ...(keys && { keys }), ...(settingsTries && { settingsTries }) }
+    const kept: StoredDevice = {
+      ...(JSON.parse(JSON.stringify(paired)) as Paired),
+      id: 'this',
+      ...(keys && { keys }),
+      ...(settingsTries && { settingsTries }),
+    }
     await base.device.put(kept)
     device.value = kept
   }
@@ -70,16 +94,23 @@ export const useVault = defineStore('vault', () => {
    * @throws ApiProblem
    */
   async function signIn(userName: string, password: string, code?: string): Promise<void> {
-    const session = await callApi('POST /api/desk/sign-in', { body: { userName, password, ...(code && { code }) } }, deviceToken())
+    const session = await callApi(
+      'POST /api/desk/sign-in',
+      { body: { userName, password, ...(code && { code }) } },
+      deviceToken(),
+    )
     const here = people.value.find(({ id }) => id === session.view.person.id)
     if (here && key && person.value?.id === here.id) {
-      const next = { ...here, session: await seal(key, { session: session.session, view: session.view } satisfies Shown) }
+      const next = {
+        ...here,
+        session: await seal(key, { session: session.session, view: session.view } satisfies Shown),
+      }
       await savePerson(next)
       enter(next, key, session)
       return
     }
-    const own = here && await unwrapKey(here.recovery, session.recovery)
-    coming.value = { key: own || await newDataKey(), session }
+    const own = here && (await unwrapKey(here.recovery, session.recovery))
+    coming.value = { key: own || (await newDataKey()), session }
   }
 
   async function savePerson(next: StoredPerson): Promise<void> {
@@ -101,7 +132,13 @@ export const useVault = defineStore('vault', () => {
     const { key: own, session } = coming.value!
     const { id, userName, displayName } = session.view.person
     const next: StoredPerson = {
-      id, userName, displayName, wrong: 0, wrongAt: 0, pin: await wrapByPin(own, pin), recovery: await wrapBySecret(own, session.recovery),
+      id,
+      userName,
+      displayName,
+      wrong: 0,
+      wrongAt: 0,
+      pin: await wrapByPin(own, pin),
+      recovery: await wrapBySecret(own, session.recovery),
       session: await seal(own, { session: session.session, view: session.view } satisfies Shown),
     }
     await savePerson(next)
@@ -110,7 +147,8 @@ export const useVault = defineStore('vault', () => {
   }
 
   /** How long the next try has to wait, in milliseconds. A clock that was set back does not shorten it. */
-  const waitLeft = ({ wrong, wrongAt }: Pick<StoredPerson, 'wrong' | 'wrongAt'>): number => Math.min(waitAfterWrongPins(wrong), Math.max(0, wrongAt + waitAfterWrongPins(wrong) - deviceNow()))
+  const waitLeft = ({ wrong, wrongAt }: Pick<StoredPerson, 'wrong' | 'wrongAt'>): number =>
+    Math.min(waitAfterWrongPins(wrong), Math.max(0, wrongAt + waitAfterWrongPins(wrong) - deviceNow()))
 
   /** @returns whether the PIN was right. A wrong one costs a longer wait each time, and is counted before it is tried. */
   async function unlock(id: string, pin: string): Promise<boolean> {
@@ -119,7 +157,12 @@ export const useVault = defineStore('vault', () => {
     await savePerson({ ...here, wrong: here.wrong + 1, wrongAt: deviceNow() })
     const own = await unwrapKey(here.pin, pin)
     if (!own) return false
-    const next = { ...here, wrong: 0, wrongAt: 0, ...(isWeaklyWrapped(here.pin) && { pin: await wrapByPin(own, pin) }) }
+    const next = {
+      ...here,
+      wrong: 0,
+      wrongAt: 0,
+      ...(isWeaklyWrapped(here.pin) && { pin: await wrapByPin(own, pin) }),
+    }
     await savePerson(next)
     enter(next, own, await open<Shown>(own, here.session))
     return true
@@ -183,5 +226,26 @@ export const useVault = defineStore('vault', () => {
     device.value = null
   }
 
-  return { device, people, person, coming, known, isOpen, load, pair, pairHere, signIn, choosePin, waitLeft, unlock, settingsWaitLeft, opensSettings, lock, takeOrders, saveSettings, forget, erase }
+  return {
+    device,
+    people,
+    person,
+    coming,
+    known,
+    isOpen,
+    load,
+    pair,
+    pairHere,
+    signIn,
+    choosePin,
+    waitLeft,
+    unlock,
+    settingsWaitLeft,
+    opensSettings,
+    lock,
+    takeOrders,
+    saveSettings,
+    forget,
+    erase,
+  }
 })

@@ -5,7 +5,12 @@ import type { Edition } from '#core/report/edition'
 import { vocabularyOf } from '#core/expression/vocabulary'
 
 /** What the page sends: the edition as it is being worked on, the rule, and the reports to try it on. */
-export interface TryAsked { edition: Edition; rule: RuleDefinition; past: Past; today: number }
+export interface TryAsked {
+  edition: Edition
+  rule: RuleDefinition
+  past: Past
+  today: number
+}
 /** What comes back: how many rounds are done, then the result. */
 export type TryTold = { done: number } | { result: TryOut } | { failed: string }
 

@@ -4,10 +4,16 @@ import { DuckDBInstance, type DuckDBConnection } from '@duckdb/node-api'
  * DuckDB in memory on one thread, with a table of columns of numbers: the database that is made for what our columns do.
  * @param columns NaN is stored as NULL.
  */
-export async function duckWith(table: string, columns: ReadonlyMap<string, ArrayLike<number>>, rows: number): Promise<{ connection: DuckDBConnection; close: () => void }> {
+export async function duckWith(
+  table: string,
+  columns: ReadonlyMap<string, ArrayLike<number>>,
+  rows: number,
+): Promise<{ connection: DuckDBConnection; close: () => void }> {
   const instance = await DuckDBInstance.create(':memory:', { threads: '1' })
   const connection = await instance.connect()
-  await connection.run(`CREATE TABLE ${table} (${[...columns.keys()].map(column => `${column} DOUBLE`).join(', ')})`)
+  await connection.run(
+    `CREATE TABLE ${table} (${[...columns.keys()].map(column => `${column} DOUBLE`).join(', ')})`,
+  )
   const appender = await connection.createAppender(table)
   for (let row = 0; row < rows; row++) {
     for (const column of columns.values()) {

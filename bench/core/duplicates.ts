@@ -14,7 +14,7 @@ export function duplicates(): Measurement[] {
   const found = new Set(pairs.map(({ one, other }) => `${one} ${other}`))
   const missed = planted.filter(({ one, other }) => !found.has(`${one} ${other}`)).length
   return [
-    measurement(WORK, scored, CASES * (CASES - 1) / 2, 'all pairs', 'pairs', 0.02),
+    measurement(WORK, scored, (CASES * (CASES - 1)) / 2, 'all pairs', 'pairs', 0.02),
     measurement(`planted pairs missed among ${WORK}`, missed, PLANTED, 'planted pairs', 'pairs', 0),
   ]
 }

@@ -15,16 +15,31 @@ function largeForm(): Form {
   const question = (at: number): AnswerQuestion => {
     const code = `q${at}`
     const before = `q${Math.max(0, at - 1 - (at % 7))}`
-    if (at % 15 === 14) return { kind: 'computed', code, label: {}, expression: `coalesce(${before}, 0) + coalesce(q${at - 10}, 0)` }
+    if (at % 15 === 14)
+      return {
+        kind: 'computed',
+        code,
+        label: {},
+        expression: `coalesce(${before}, 0) + coalesce(q${at - 10}, 0)`,
+      }
     return {
-      kind: 'wholeNumber', code, label: {}, required: 'always',
+      kind: 'wholeNumber',
+      code,
+      label: {},
+      required: 'always',
       ...(at % 5 === 1 && { shownWhen: `${before} > 2` }),
       ...(at % 5 === 2 && { acceptedIf: [{ expression: `${code} <= 40 or ${before} > 3`, message: {} }] }),
     }
   }
   return {
-    code: 'large', name: {},
-    parts: Array.from({ length: 10 }, (_, section) => ({ kind: 'section', code: `s${section}`, label: {}, parts: Array.from({ length: QUESTIONS / 10 }, (_, at) => question(section * 30 + at)) })),
+    code: 'large',
+    name: {},
+    parts: Array.from({ length: 10 }, (_, section) => ({
+      kind: 'section',
+      code: `s${section}`,
+      label: {},
+      parts: Array.from({ length: QUESTIONS / 10 }, (_, at) => question(section * 30 + at)),
+    })),
   }
 }
 
@@ -55,7 +70,14 @@ export function forms(): Measurement[] {
   const warm = (times: number[]) => times.slice(times.length / 4)
   const slowest = percentile(warm(one), 0.99)
   return [
-    measurement(WORK, slowest, percentile(warm(everything), 0.5), 'recomputing all (ours: 99th percentile)', 'ms', 1),
+    measurement(
+      WORK,
+      slowest,
+      percentile(warm(everything), 0.5),
+      'recomputing all (ours: 99th percentile)',
+      'ms',
+      1,
+    ),
     measurement(WORK, slowest, 1, 'one millisecond (ours: 99th percentile)', 'ms', 1),
   ]
 }

@@ -6,4 +6,11 @@ import { rollups } from './rollups'
 import { rules } from './rules'
 import { size } from './size'
 
-report('core', [...await ranges(), ...forms(), ...duplicates(), ...await size(), ...await rules(), ...await rollups()])
+report('core', [
+  ...(await ranges()),
+  ...forms(),
+  ...duplicates(),
+  ...(await size()),
+  ...(await rules()),
+  ...(await rollups()),
+])

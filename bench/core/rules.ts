@@ -16,26 +16,57 @@ const REPORTS = 12_000
 const WORK = '100 rules × 12,000 reports × 60 cells, 5 % blank'
 
 /** 20 plain items and 20 with two bands: 60 cells. */
-const AXIS = { code: 'sex', name: {}, bands: [{ code: 'f', name: {} }, { code: 'm', name: {} }] }
+const AXIS = {
+  code: 'sex',
+  name: {},
+  bands: [
+    { code: 'f', name: {} },
+    { code: 'm', name: {} },
+  ],
+}
 const plain = Array.from({ length: 20 }, (_, at) => `p${at}`)
 const split = Array.from({ length: 20 }, (_, at) => `s${at}`)
 export const CELLS = [...plain, ...split.flatMap(code => [`${code}_f`, `${code}_m`])]
 
 const name = (code: string, bands: string[]): Name => ({
-  code, label: {}, type: 'number', unitOfMeasure: null, axes: bands.length ? [AXIS] : [],
-  cells: bands.length ? bands.map(band => ({ key: `${code}_${band}`, bands: [band] })) : [{ key: code, bands: [] }],
+  code,
+  label: {},
+  type: 'number',
+  unitOfMeasure: null,
+  axes: bands.length ? [AXIS] : [],
+  cells: bands.length
+    ? bands.map(band => ({ key: `${code}_${band}`, bands: [band] }))
+    : [{ key: code, bands: [] }],
 })
 const VOCABULARY: Vocabulary = {
-  label: {}, others: NOTHING, lists: NOTHING,
-  names: new Map([...plain.map(code => name(code, [])), ...split.map(code => name(code, ['f', 'm']))].map(one => [one.code, one])),
+  label: {},
+  others: NOTHING,
+  lists: NOTHING,
+  names: new Map(
+    [...plain.map(code => name(code, [])), ...split.map(code => name(code, ['f', 'm']))].map(one => [
+      one.code,
+      one,
+    ]),
+  ),
 }
 
 /** Ten of each shape, over different cells. */
 const TEXTS = RULE_SHAPES.flatMap(({ text }) => Array.from({ length: 10 }, (_, at) => text(at)))
-const definition = (expression: string, at: number) => ({ code: `rule_${at}`, name: {}, expression, strength: 'explain' as const, blanks: 'notJudged' as const, forClerk: {}, forOfficer: {} })
+const definition = (expression: string, at: number) => ({
+  code: `rule_${at}`,
+  name: {},
+  expression,
+  strength: 'explain' as const,
+  blanks: 'notJudged' as const,
+  forClerk: {},
+  forOfficer: {},
+})
 
 /** What each way found: how many reports passed, and how many were judged, of all rules. */
-interface Found { passed: number; judged: number }
+interface Found {
+  passed: number
+  judged: number
+}
 
 function memoryOf(work: () => unknown): number {
   const used = () => {
@@ -53,24 +84,32 @@ function memoryOf(work: () => unknown): number {
 function sameFound(found: Record<string, Found>): void {
   const first = Object.values(found)[0]!
   for (const [who, { passed, judged }] of Object.entries(found)) {
-    if (passed !== first.passed || judged !== first.judged) throw new Error(`${who} finds ${passed} of ${judged}, the first ${first.passed} of ${first.judged}.`)
+    if (passed !== first.passed || judged !== first.judged)
+      throw new Error(`${who} finds ${passed} of ${judged}, the first ${first.passed} of ${first.judged}.`)
   }
 }
 
 export async function rules(): Promise<Measurement[]> {
   const numbers = columns(CELLS, REPORTS, 0.05)
-  const rowsOf = Array.from({ length: REPORTS }, (_, row) => Object.fromEntries(CELLS.map(cell => [cell, numbers.get(cell)![row]!])))
+  const rowsOf = Array.from({ length: REPORTS }, (_, row) =>
+    Object.fromEntries(CELLS.map(cell => [cell, numbers.get(cell)![row]!])),
+  )
   const compiled: CompiledRule[] = must(compileRuleList(TEXTS.map(definition), VOCABULARY))
   const table = tableOfColumns({ size: REPORTS, numbers })
 
-  const ours = (): Found => judge(compiled, table).reduce((sum, { passed, failed }) => ({ passed: sum.passed + passed, judged: sum.judged + passed + failed }), { passed: 0, judged: 0 })
+  const ours = (): Found =>
+    judge(compiled, table).reduce(
+      (sum, { passed, failed }) => ({ passed: sum.passed + passed, judged: sum.judged + passed + failed }),
+      { passed: 0, judged: 0 },
+    )
   const hand = () => byHand(numbers, REPORTS)
 
   const maths = compiled.map(({ compiled: { tree, bindings } }) => mathCompile(toMath(tree, bindings)))
   const logics = compiled.map(({ compiled: { tree, bindings } }) => toJsonLogic(tree, bindings))
   const overRows = (holds: (rule: number, row: Record<string, number>) => unknown) => () => {
     let passed = 0
-    for (let rule = 0; rule < compiled.length; rule++) for (const row of rowsOf) if (holds(rule, row) === true) passed++
+    for (let rule = 0; rule < compiled.length; rule++)
+      for (const row of rowsOf) if (holds(rule, row) === true) passed++
     return passed
   }
   const math = overRows((rule, row) => maths[rule]!.evaluate(row))
@@ -78,17 +117,28 @@ export async function rules(): Promise<Measurement[]> {
 
   const database = await PGlite.create()
   await database.exec(`CREATE TABLE report (${CELLS.map(cell => `${cell} float8`).join(', ')})`)
-  await database.query(`INSERT INTO report SELECT * FROM unnest(${CELLS.map((_, at) => `$${at + 1}::float8[]`).join(', ')})`, CELLS.map(cell => Array.from(numbers.get(cell)!, value => (Number.isNaN(value) ? null : value))))
+  await database.query(
+    `INSERT INTO report SELECT * FROM unnest(${CELLS.map((_, at) => `$${at + 1}::float8[]`).join(', ')})`,
+    CELLS.map(cell => Array.from(numbers.get(cell)!, value => (Number.isNaN(value) ? null : value))),
+  )
   const statement = `SELECT ${compiled.map(({ compiled: { tree, bindings } }, at) => `sum((${toSql(tree, bindings)})::int)::int AS p${at}, count(${toSql(tree, bindings)})::int AS j${at}`).join(', ')} FROM report`
   const sql = async (): Promise<Found> => {
     const [counts] = (await database.query<Record<string, number>>(statement)).rows
-    return compiled.reduce((sum, _, at) => ({ passed: sum.passed + counts![`p${at}`]!, judged: sum.judged + counts![`j${at}`]! }), { passed: 0, judged: 0 })
+    return compiled.reduce(
+      (sum, _, at) => ({ passed: sum.passed + counts![`p${at}`]!, judged: sum.judged + counts![`j${at}`]! }),
+      { passed: 0, judged: 0 },
+    )
   }
 
   const duck = await duckWith('report', numbers, REPORTS)
   const duckdb = async (): Promise<Found> => {
-    const [counts] = (await duck.connection.runAndReadAll(statement)).getRowObjects() as [Record<string, number>]
-    return compiled.reduce((sum, _, at) => ({ passed: sum.passed + counts[`p${at}`]!, judged: sum.judged + counts[`j${at}`]! }), { passed: 0, judged: 0 })
+    const [counts] = (await duck.connection.runAndReadAll(statement)).getRowObjects() as [
+      Record<string, number>,
+    ]
+    return compiled.reduce(
+      (sum, _, at) => ({ passed: sum.passed + counts[`p${at}`]!, judged: sum.judged + counts[`j${at}`]! }),
+      { passed: 0, judged: 0 },
+    )
   }
 
   sameFound({ ours: ours(), hand: hand(), sql: await sql(), duckdb: await duckdb() })

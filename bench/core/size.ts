@@ -9,8 +9,25 @@ const MOST_KB = 60
 export async function size(): Promise<Measurement[]> {
   const root = process.cwd()
   const { outputFiles } = await build({
-    entryPoints: [join(root, 'bench/core/desk-parts.ts')], bundle: true, minify: true, format: 'esm', target: 'es2022', platform: 'browser', write: false,
-    treeShaking: true, alias: { '#core': join(root, 'core') }, logLevel: 'warning',
+    entryPoints: [join(root, 'bench/core/desk-parts.ts')],
+    bundle: true,
+    minify: true,
+    format: 'esm',
+    target: 'es2022',
+    platform: 'browser',
+    write: false,
+    treeShaking: true,
+    alias: { '#core': join(root, 'core') },
+    logLevel: 'warning',
   })
-  return [measurement('the core for the desk, gzip', gzipSync(outputFiles[0]!.contents, { level: 9 }).length / 1024, MOST_KB, 'what a desk may load', 'KB', 1)]
+  return [
+    measurement(
+      'the core for the desk, gzip',
+      gzipSync(outputFiles[0]!.contents, { level: 9 }).length / 1024,
+      MOST_KB,
+      'what a desk may load',
+      'KB',
+      1,
+    ),
+  ]
 }

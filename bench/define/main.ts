@@ -2,4 +2,4 @@ import { report } from '../measure'
 import { tryOuts } from './try-outs'
 import { typing } from './typing'
 
-report('define', [...await tryOuts(), ...await typing()])
+report('define', [...(await tryOuts()), ...(await typing())])

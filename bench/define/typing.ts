@@ -13,21 +13,74 @@ const TEXT = 'Counted anew from the ward book, page by page.'
 
 const words = (en: string) => ({ en, fr: en })
 const register: CaseRegister = {
-  code: 'long_register', name: words('A long form'), subject: 'person', line: ['question_0'], identity: { identifiers: [] }, countingDate: 'seen_on', rules: [],
-  forms: [{ role: 'registration', many: false, eventDate: 'seen_on', form: { code: 'long', name: words('Long'), parts: [
-    { kind: 'date', code: 'seen_on', label: words('Seen on') },
-    ...Array.from({ length: 10 }, (_, section) => ({ kind: 'section' as const, code: `section_${section}`, label: words(`Section ${section}`), parts: Array.from({ length: QUESTIONS / 10 }, (_two, at) => {
-      const number = section * (QUESTIONS / 10) + at
-      return { kind: 'wholeNumber' as const, code: `question_${number}`, label: words(`Question ${number}`), most: 100, ...(number > 0 && { shownWhen: `not filled(question_${number - 1}) or question_${number - 1} > 0` }) }
-    }) })),
-  ] } }],
+  code: 'long_register',
+  name: words('A long form'),
+  subject: 'person',
+  line: ['question_0'],
+  identity: { identifiers: [] },
+  countingDate: 'seen_on',
+  rules: [],
+  forms: [
+    {
+      role: 'registration',
+      many: false,
+      eventDate: 'seen_on',
+      form: {
+        code: 'long',
+        name: words('Long'),
+        parts: [
+          { kind: 'date', code: 'seen_on', label: words('Seen on') },
+          ...Array.from({ length: 10 }, (_, section) => ({
+            kind: 'section' as const,
+            code: `section_${section}`,
+            label: words(`Section ${section}`),
+            parts: Array.from({ length: QUESTIONS / 10 }, (_two, at) => {
+              const number = section * (QUESTIONS / 10) + at
+              return {
+                kind: 'wholeNumber' as const,
+                code: `question_${number}`,
+                label: words(`Question ${number}`),
+                most: 100,
+                ...(number > 0 && {
+                  shownWhen: `not filled(question_${number - 1}) or question_${number - 1} > 0`,
+                }),
+              }
+            }),
+          })),
+        ],
+      },
+    },
+  ],
 }
 const edition: Edition = {
-  dataset: 'wide_dataset', number: 1, name: words('A wide dataset'), frequency: 'month', timing: { opensAhead: 0, dueDays: 7, closeDays: 14 },
-  axes: [{ code: 'age', name: words('Age'), bands: ['under_1', 'a1_4', 'a5_14', 'a15_49', 'a50plus'].map(code => ({ code, name: words(code) })) }], rules: [], indicators: [],
-  sections: Array.from({ length: 10 }, (_, section) => ({ code: `section_${section}`, name: words(`Section ${section}`), items: Array.from({ length: CELLS / 50 }, (_two, at) => ({
-    code: `item_${section}_${at}`, name: words(`Item ${section} ${at}`), definition: words('What is counted.'), unitOfMeasure: 'count', number: 'count' as const, rollUp: 'sum' as const,
-    range: { method: 'modifiedZ' as const, limit: 3.5, raises: 'explain' as const }, axes: ['age'] })) })),
+  dataset: 'wide_dataset',
+  number: 1,
+  name: words('A wide dataset'),
+  frequency: 'month',
+  timing: { opensAhead: 0, dueDays: 7, closeDays: 14 },
+  axes: [
+    {
+      code: 'age',
+      name: words('Age'),
+      bands: ['under_1', 'a1_4', 'a5_14', 'a15_49', 'a50plus'].map(code => ({ code, name: words(code) })),
+    },
+  ],
+  rules: [],
+  indicators: [],
+  sections: Array.from({ length: 10 }, (_, section) => ({
+    code: `section_${section}`,
+    name: words(`Section ${section}`),
+    items: Array.from({ length: CELLS / 50 }, (_two, at) => ({
+      code: `item_${section}_${at}`,
+      name: words(`Item ${section} ${at}`),
+      definition: words('What is counted.'),
+      unitOfMeasure: 'count',
+      number: 'count' as const,
+      rollUp: 'sum' as const,
+      range: { method: 'modifiedZ' as const, limit: 3.5, raises: 'explain' as const },
+      axes: ['age'],
+    })),
+  })),
 }
 
 const WATCH = `window.__tasks = []; new PerformanceObserver(list => window.__tasks.push(...list.getEntries().map(entry => entry.duration))).observe({ type: 'longtask', buffered: false })`
@@ -60,27 +113,55 @@ export async function typing(): Promise<Measurement[]> {
   const visitor = await Visitor.arrive(server.address)
   try {
     await visitor.signIn('officer.ashmere')
-    const put = (url: string, body: object) => visitor.run<number>('return fetch(arguments[0], { method: "PUT", headers: { "content-type": "application/json" }, body: JSON.stringify(arguments[1]) }).then(answer => answer.status)', url, body)
+    const put = (url: string, body: object) =>
+      visitor.run<number>(
+        'return fetch(arguments[0], { method: "PUT", headers: { "content-type": "application/json" }, body: JSON.stringify(arguments[1]) }).then(answer => answer.status)',
+        url,
+        body,
+      )
     const statuses = [
       await put('/api/registers/long_register', { version: 0, draft: register }),
-      await put('/api/drafts/wide_dataset', { version: 0, draft: edition, reports: [{ by: 'unit', unit: 'millrace', from: '2026-11-01', to: null }] }),
+      await put('/api/drafts/wide_dataset', {
+        version: 0,
+        draft: edition,
+        reports: [{ by: 'unit', unit: 'millrace', from: '2026-11-01', to: null }],
+      }),
     ]
-    if (statuses.some(status => status !== 200)) throw new Error(`The long form and dataset were refused: ${statuses.join(', ')}`)
+    if (statuses.some(status => status !== 200))
+      throw new Error(`The long form and dataset were refused: ${statuses.join(', ')}`)
     const found: Measurement[] = []
     for (const [name, path, ready, field] of [
-      [`a form of ${QUESTIONS} questions`, '/define/register/long_register?part=forms&chosen=question_150', '#label-en', '#label-en'],
-      [`a dataset of ${CELLS} cells`, '/define/dataset/wide_dataset?part=items&chosen=item_5_5', '#definition-en', '#definition-en'],
+      [
+        `a form of ${QUESTIONS} questions`,
+        '/define/register/long_register?part=forms&chosen=question_150',
+        '#label-en',
+        '#label-en',
+      ],
+      [
+        `a dataset of ${CELLS} cells`,
+        '/define/dataset/wide_dataset?part=items&chosen=item_5_5',
+        '#definition-en',
+        '#definition-en',
+      ],
     ] as const) {
       const plain = await opened(visitor, '/define/lists', '[aria-label="New list"]')
       const took = await opened(visitor, path, ready)
       found.push(measurement(`${name}: opens`, took, plain, 'the emptiest page of Define', 'ms', 2))
       await visitor.see('.phone')
       const { longest, over } = await typed(visitor, field)
-      found.push(measurement(`${name}: longest task while typing${over ? ` (${over} over)` : ''}`, longest, LONGEST, 'what is asked', 'ms', 1))
+      found.push(
+        measurement(
+          `${name}: longest task while typing${over ? ` (${over} over)` : ''}`,
+          longest,
+          LONGEST,
+          'what is asked',
+          'ms',
+          1,
+        ),
+      )
     }
     return found
-  }
-  finally {
+  } finally {
     await visitor.leave()
     await server.stop()
   }

@@ -23,7 +23,10 @@ async function bothWays(insert: Insert): Promise<{ alone: number; atOnce: number
     for (let id = 0; id < COMMITS; id++) await insert(id)
   })
   const ids = Array.from({ length: COMMITS }, (_, at) => COMMITS + at)
-  return { alone: alone / COMMITS, atOnce: await milliseconds(() => Promise.all(ids.map(insert))) / COMMITS }
+  return {
+    alone: alone / COMMITS,
+    atOnce: (await milliseconds(() => Promise.all(ids.map(insert)))) / COMMITS,
+  }
 }
 
 /** What it costs that a commit is on the disk before it is answered: against the same engine as it comes, without syncs. */
@@ -40,11 +43,24 @@ export async function durability(): Promise<Measurement[]> {
     await plain.close()
     console.log(`a checkpoint after ${2 * COMMITS} commits: ${checkpoint.toFixed(0)} ms`)
     return [
-      measurement('a commit on the disk, one after the other', ours.alone, other.alone, 'without syncs', 'ms', 20),
-      measurement(`a commit on the disk, ${COMMITS} at once`, ours.atOnce, other.atOnce, 'without syncs', 'ms', 5),
+      measurement(
+        'a commit on the disk, one after the other',
+        ours.alone,
+        other.alone,
+        'without syncs',
+        'ms',
+        20,
+      ),
+      measurement(
+        `a commit on the disk, ${COMMITS} at once`,
+        ours.atOnce,
+        other.atOnce,
+        'without syncs',
+        'ms',
+        5,
+      ),
     ]
-  }
-  finally {
+  } finally {
     rmSync(folder, { recursive: true, force: true })
   }
 }

@@ -14,14 +14,50 @@ const CASES = 20_000
 const PIECE = 200
 const WANTED = { kilobytes: 700, firstVisit: 5000, laterOpening: 1500, report: 1000, check: 50, search: 50 }
 /** Names that are made up of parts: every search finds some, and none finds all. */
-const FIRST = ['Amadou', 'Beatrix', 'Celestine', 'Dorota', 'Élise', 'Farouk', 'Gwendolyn', 'Hélène', 'Ignatius', 'Jamila']
-const LAST = ['Ashdown', 'Brackenbury', 'Calloway', 'Drummond', 'Everglade', 'Fairweather', 'Greenhalgh', 'Hollingsworth', 'Islington', 'Jardine', 'Kettleby']
+const FIRST = [
+  'Amadou',
+  'Beatrix',
+  'Celestine',
+  'Dorota',
+  'Élise',
+  'Farouk',
+  'Gwendolyn',
+  'Hélène',
+  'Ignatius',
+  'Jamila',
+]
+const LAST = [
+  'Ashdown',
+  'Brackenbury',
+  'Calloway',
+  'Drummond',
+  'Everglade',
+  'Fairweather',
+  'Greenhalgh',
+  'Hollingsworth',
+  'Islington',
+  'Jardine',
+  'Kettleby',
+]
 const SOUGHT = 'helene fair'
 const FIELD = 'input[maxlength="100"]'
 /** How often a key is measured. */
 const KEYS = 25
 
-const CARD = { name: 'Bench', unit: UNIT, uses: 5, days: 1, settings: { language: 'en', textSize: 'usual', wifiOnly: false, lockMinutes: 120, keepDays: 90, may: { openReports: true, changeSent: true, deleteDrafts: true, changeSettings: false } } }
+const CARD = {
+  name: 'Bench',
+  unit: UNIT,
+  uses: 5,
+  days: 1,
+  settings: {
+    language: 'en',
+    textSize: 'usual',
+    wifiOnly: false,
+    lockMinutes: 120,
+    keepDays: 90,
+    may: { openReports: true, changeSent: true, deleteDrafts: true, changeSettings: false },
+  },
+}
 
 /** The first visit of a phone that has nothing yet, by the address in the square of its card. */
 async function firstVisit(address: string, code: string): Promise<Measurement[]> {
@@ -31,13 +67,24 @@ async function firstVisit(address: string, code: string): Promise<Measurement[]>
     await slowDown(phone, true)
     await phone.driver.get(`${address}/desk/pair#${code}`)
     const took = await seenAt(phone, '#pair-code')
-    const bytes = await phone.run<number>('return [...performance.getEntriesByType("navigation"), ...performance.getEntriesByType("resource")].filter(one => one.startTime < arguments[0]).reduce((sum, one) => sum + one.transferSize, 0)', took)
+    const bytes = await phone.run<number>(
+      'return [...performance.getEntriesByType("navigation"), ...performance.getEntriesByType("resource")].filter(one => one.startTime < arguments[0]).reduce((sum, one) => sum + one.transferSize, 0)',
+      took,
+    )
     return [
-      measurement('first visit: transferred before its first screen', bytes / 1000, WANTED.kilobytes, 'what is asked', 'kB', 1),
+      measurement(
+        'first visit: transferred before its first screen',
+        bytes / 1000,
+        WANTED.kilobytes,
+        'what is asked',
+        'kB',
+        1,
+      ),
       measurement('first visit: to its first screen', took, WANTED.firstVisit, 'what is asked', 'ms', 1),
     ]
+  } finally {
+    await phone.leave()
   }
-  finally { await phone.leave() }
 }
 
 /** Twenty thousand cases of one facility, that another of its devices has sent. */
@@ -45,11 +92,25 @@ async function fillCases(admin: Client, address: string, code: string): Promise<
   const device = await TestDevice.pair(address, `clerk.${UNIT}`, code, PIECE)
   for (let at = 0; at < CASES; at++) {
     const name = `${FIRST[at % FIRST.length]!} ${LAST[at % LAST.length]!} ${at}`
-    device.add({ kind: 'entry', id: uuid(), madeAt: '2026-11-08T10:00:00Z', case: uuid(), register: 'measles_contacts', edition: 1, form: 'contact', unit: UNIT, answers: { contact_name: { kind: 'value', value: name }, met_on: { kind: 'value', value: '2026-10-20' } } })
+    device.add({
+      kind: 'entry',
+      id: uuid(),
+      madeAt: '2026-11-08T10:00:00Z',
+      case: uuid(),
+      register: 'measles_contacts',
+      edition: 1,
+      form: 'contact',
+      unit: UNIT,
+      answers: {
+        contact_name: { kind: 'value', value: name },
+        met_on: { kind: 'value', value: '2026-10-20' },
+      },
+    })
   }
   await device.sendAll()
   const refused = [...device.outcomes.values()].filter(({ outcome }) => outcome !== 'received')
-  if (refused.length) throw new Error(`${refused.length} cases were not received: ${JSON.stringify(refused[0])}`)
+  if (refused.length)
+    throw new Error(`${refused.length} cases were not received: ${JSON.stringify(refused[0])}`)
 }
 
 /** Types into what has the focus, one key at a time, and tells how long each took to be on the screen with its outcome. */
@@ -57,11 +118,14 @@ async function keys(phone: Visitor, text: readonly string[], outcome = ''): Prom
   await phone.run('window.__after("keydown", arguments[0])', outcome)
   for (const key of text) {
     await phone.type(key)
-    await new Promise((resolve) => { setTimeout(resolve, 250) })
+    await new Promise(resolve => {
+      setTimeout(resolve, 250)
+    })
   }
   const times = await phone.run<number[]>('return window.__times')
   await phone.run('window.__before.abort()')
-  if (times.length !== text.length) throw new Error(`Of ${text.length} keys ${times.length} had their outcome.`)
+  if (times.length !== text.length)
+    throw new Error(`Of ${text.length} keys ${times.length} had their outcome.`)
   return times
 }
 
@@ -93,24 +157,43 @@ async function report(phone: Visitor, form: BenchForm): Promise<Measurement[]> {
   await phone.enter(`input[data-cell="${cell}"]`)
   const raised: number[] = []
   for (let round = 0; round < KEYS; round++) {
-    raised.push(...await keys(phone, ['9'], said))
+    raised.push(...(await keys(phone, ['9'], said)))
     await phone.type(Key.BACK_SPACE)
-    await phone.until(async () => !(await phone.run<boolean>('return !!document.querySelector(arguments[0])', said)), 'the doubt to be gone')
+    await phone.until(
+      async () => !(await phone.run<boolean>('return !!document.querySelector(arguments[0])', said)),
+      'the doubt to be gone',
+    )
   }
   return [
     measurement(`a report of ${CELLS} cells: opens`, opened!, WANTED.report, 'what is asked', 'ms', 1),
-    measurement('a report: a key to its check, median', median(raised), WANTED.check, 'what is asked', 'ms', 1),
-    measurement('a report: a key to its check, 95th percentile', percentile(raised, 0.95), WANTED.check, 'what is asked', 'ms', 1),
+    measurement(
+      'a report: a key to its check, median',
+      median(raised),
+      WANTED.check,
+      'what is asked',
+      'ms',
+      1,
+    ),
+    measurement(
+      'a report: a key to its check, 95th percentile',
+      percentile(raised, 0.95),
+      WANTED.check,
+      'what is asked',
+      'ms',
+      1,
+    ),
   ]
 }
 
 /** What a key takes on an empty page with one field, which puts a line below it: what the browser itself needs on this phone. */
 async function emptyPage(phone: Visitor): Promise<number> {
-  await phone.driver.get(`data:text/html,<input><script>document.querySelector('input').oninput = () => { const said = document.createElement('p'); said.className = 'said'; said.textContent = 'Too many.'; document.body.append(said) }</script>`)
+  await phone.driver.get(
+    `data:text/html,<input><script>document.querySelector('input').oninput = () => { const said = document.createElement('p'); said.className = 'said'; said.textContent = 'Too many.'; document.body.append(said) }</script>`,
+  )
   await phone.run('document.querySelector("input").focus()')
   const times: number[] = []
   for (let round = 0; round < KEYS; round++) {
-    times.push(...await keys(phone, ['9'], '.said'))
+    times.push(...(await keys(phone, ['9'], '.said')))
     await phone.run('document.querySelector(".said").remove()')
   }
   return median(times)
@@ -120,17 +203,37 @@ async function emptyPage(phone: Visitor): Promise<number> {
 async function search(phone: Visitor): Promise<Measurement[]> {
   const begun = performance.now()
   await phone.click('Cases', 'nav a')
-  await phone.driver.wait(async () => (await phone.run<string>('return document.body.innerText')).includes('more'), 120_000, 'the cases')
-  console.log(`${CASES} cases open after ${((performance.now() - begun) / 1000).toFixed(1)} s on the slow phone`)
+  await phone.driver.wait(
+    async () => (await phone.run<string>('return document.body.innerText')).includes('more'),
+    120_000,
+    'the cases',
+  )
+  console.log(
+    `${CASES} cases open after ${((performance.now() - begun) / 1000).toFixed(1)} s on the slow phone`,
+  )
   const times: number[] = []
   for (let round = 0; round < 3; round++) {
     await phone.write(FIELD, '')
-    times.push(...await keys(phone, [...SOUGHT]))
+    times.push(...(await keys(phone, [...SOUGHT])))
   }
   await phone.reads('Hélène Fairweather')
   return [
-    measurement(`a key to what is found in ${CASES} cases, median`, median(times), WANTED.search, 'what is asked', 'ms', 1),
-    measurement(`a key to what is found in ${CASES} cases, 95th percentile`, percentile(times, 0.95), WANTED.search, 'what is asked', 'ms', 1),
+    measurement(
+      `a key to what is found in ${CASES} cases, median`,
+      median(times),
+      WANTED.search,
+      'what is asked',
+      'ms',
+      1,
+    ),
+    measurement(
+      `a key to what is found in ${CASES} cases, 95th percentile`,
+      percentile(times, 0.95),
+      WANTED.search,
+      'what is asked',
+      'ms',
+      1,
+    ),
   ]
 }
 
@@ -153,23 +256,44 @@ export async function inBrowser(): Promise<Measurement[]> {
       await phone.click('Device', 'nav a')
       await phone.run('return navigator.serviceWorker.ready.then(() => true)')
       const begun = performance.now()
-      await phone.driver.wait(async () => {
-        const page = await phone.run<string>('return document.body.innerText')
-        return ['It can work without a network', 'Contacts with the district'].every(text => page.includes(text))
-      }, 300_000, 'the first contact')
-      console.log(`first contact with ${CASES} cases: ${((performance.now() - begun) / 1000).toFixed(1)} s at full speed`)
+      await phone.driver.wait(
+        async () => {
+          const page = await phone.run<string>('return document.body.innerText')
+          return ['It can work without a network', 'Contacts with the district'].every(text =>
+            page.includes(text),
+          )
+        },
+        300_000,
+        'the first contact',
+      )
+      console.log(
+        `first contact with ${CASES} cases: ${((performance.now() - begun) / 1000).toFixed(1)} s at full speed`,
+      )
       await phone.network(false)
       await slowDown(phone, false)
       const again = [await openAgain(phone), await openAgain(phone), await openAgain(phone)]
-      found.push(measurement('a later opening without a network: to the PIN', median(again.map(({ locked }) => locked)), WANTED.laterOpening, 'what is asked', 'ms', 1))
-      console.log(`from the PIN to what is due: ${median(again.map(({ unlocked }) => unlocked)).toFixed(0)} ms`)
-      found.push(...await report(phone, form), ...await search(phone))
+      found.push(
+        measurement(
+          'a later opening without a network: to the PIN',
+          median(again.map(({ locked }) => locked)),
+          WANTED.laterOpening,
+          'what is asked',
+          'ms',
+          1,
+        ),
+      )
+      console.log(
+        `from the PIN to what is due: ${median(again.map(({ unlocked }) => unlocked)).toFixed(0)} ms`,
+      )
+      found.push(...(await report(phone, form)), ...(await search(phone)))
       const bare = await emptyPage(phone)
       console.log(`a key on an empty page: median ${bare.toFixed(0)} ms`)
       await fullSpeed(phone)
       return found
+    } finally {
+      await phone.leave()
     }
-    finally { await phone.leave() }
+  } finally {
+    await server.stop()
   }
-  finally { await server.stop() }
 }

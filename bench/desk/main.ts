@@ -6,5 +6,14 @@ import { manyDevices } from './many-devices'
 const parts = { disk: durability, server: manyDevices, phone: inBrowser }
 /** `npm run bench:desk -- phone` measures only that part, and leaves the results of the last whole run as they are. */
 const only = process.argv[2] as keyof typeof parts
-if (only in parts) console.table((await parts[only]()).map(({ name, ours, other, unit, met }) => ({ name, ours, asked: other, unit, met })))
-else report('desk', [...await durability(), ...await manyDevices(), ...await inBrowser()])
+if (only in parts)
+  console.table(
+    (await parts[only]()).map(({ name, ours, other, unit, met }) => ({
+      name,
+      ours,
+      asked: other,
+      unit,
+      met,
+    })),
+  )
+else report('desk', [...(await durability()), ...(await manyDevices()), ...(await inBrowser())])

@@ -18,7 +18,8 @@ const MEGABYTES = 600
 const A_SECOND = 2000
 const MADE = '2026-11-09T10:00:00Z'
 
-const memoryOf = (pid: number): number => Number(/VmRSS:\s+(\d+) kB/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))![1]) / 1024
+const memoryOf = (pid: number): number =>
+  Number(/VmRSS:\s+(\d+) kB/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))![1]) / 1024
 
 /** Fifty devices, each two hundred changes at once, over loopback: values of reports and filled case forms. */
 export async function manyDevices(): Promise<Measurement[]> {
@@ -28,21 +29,64 @@ export async function manyDevices(): Promise<Measurement[]> {
   const server = await startServer(folder, DEMO)
   try {
     const admin = await Client.signedIn(server.address, 'admin')
-    const { body: { units } } = await admin.get<{ units: { code: string; level: number; open: boolean }[] }>('/api/units')
-    const { body: people } = await admin.get<{ userName: string; role: string; active: boolean; branch: { code: string } | null }[]>('/api/people')
+    const {
+      body: { units },
+    } = await admin.get<{ units: { code: string; level: number; open: boolean }[] }>('/api/units')
+    const { body: people } =
+      await admin.get<{ userName: string; role: string; active: boolean; branch: { code: string } | null }[]>(
+        '/api/people',
+      )
     const open = new Set(units.filter(unit => unit.level === 4 && unit.open).map(({ code }) => code))
-    const clerks = people.filter(person => person.role === 'clerk' && open.has(person.branch?.code ?? ''))
-      .filter((person, at, all) => all.findIndex(other => other.branch!.code === person.branch!.code) === at).slice(0, DEVICES)
+    const clerks = people
+      .filter(person => person.role === 'clerk' && open.has(person.branch?.code ?? ''))
+      .filter((person, at, all) => all.findIndex(other => other.branch!.code === person.branch!.code) === at)
+      .slice(0, DEVICES)
     const { cells, round } = await publishForm(admin, CELLS)
     const devices: TestDevice[] = []
     for (const { userName, branch } of clerks) {
       const unit = branch!.code
-      const { body } = await admin.post<CardMade>('/api/pairing-cards', { name: 'Bench', unit, uses: 1, days: 1, settings: { language: 'en', textSize: 'usual', wifiOnly: false, lockMinutes: 10, keepDays: 30, may: { openReports: true, changeSent: true, deleteDrafts: true, changeSettings: false } } })
+      const { body } = await admin.post<CardMade>('/api/pairing-cards', {
+        name: 'Bench',
+        unit,
+        uses: 1,
+        days: 1,
+        settings: {
+          language: 'en',
+          textSize: 'usual',
+          wifiOnly: false,
+          lockMinutes: 10,
+          keepDays: 30,
+          may: { openReports: true, changeSent: true, deleteDrafts: true, changeSettings: false },
+        },
+      })
       const device = await TestDevice.pair(server.address, userName, body.code, PIECE)
-      for (const cell of cells) device.add({ kind: 'cell', id: uuid(), madeAt: MADE, round, unit, cell, base: 0, content: { kind: 'value', value: 3 } })
+      for (const cell of cells)
+        device.add({
+          kind: 'cell',
+          id: uuid(),
+          madeAt: MADE,
+          round,
+          unit,
+          cell,
+          base: 0,
+          content: { kind: 'value', value: 3 },
+        })
       device.add({ kind: 'send', id: uuid(), madeAt: MADE, round, unit, explanations: {} })
       for (let entry = 0; entry < ENTRIES; entry++) {
-        device.add({ kind: 'entry', id: uuid(), madeAt: MADE, case: uuid(), register: 'measles_contacts', edition: 1, form: 'contact', unit, answers: { contact_name: { kind: 'value', value: `Made up ${entry}` }, met_on: { kind: 'value', value: '2026-10-20' } } })
+        device.add({
+          kind: 'entry',
+          id: uuid(),
+          madeAt: MADE,
+          case: uuid(),
+          register: 'measles_contacts',
+          edition: 1,
+          form: 'contact',
+          unit,
+          answers: {
+            contact_name: { kind: 'value', value: `Made up ${entry}` },
+            met_on: { kind: 'value', value: '2026-10-20' },
+          },
+        })
       }
       devices.push(device)
     }
@@ -52,18 +96,29 @@ export async function manyDevices(): Promise<Measurement[]> {
     const seconds = (performance.now() - begun) / 1000
     const memory = memoryOf(server.child.pid!)
     const outcomes = devices.flatMap(device => [...device.outcomes.values()])
-    const kinds = [...new Set(outcomes.map(({ outcome }) => outcome))].map(kind => `${outcomes.filter(({ outcome }) => outcome === kind).length} ${kind}`).join(', ')
-    const missing = all - outcomes.filter(({ outcome }) => outcome === 'received' || outcome === 'alreadyHad').length
-    console.log(`${devices.length} devices, ${all} changes in ${seconds.toFixed(2)} s: ${(all / seconds).toFixed(0)} a second; ${kinds}`)
+    const kinds = [...new Set(outcomes.map(({ outcome }) => outcome))]
+      .map(kind => `${outcomes.filter(({ outcome }) => outcome === kind).length} ${kind}`)
+      .join(', ')
+    const missing =
+      all - outcomes.filter(({ outcome }) => outcome === 'received' || outcome === 'alreadyHad').length
+    console.log(
+      `${devices.length} devices, ${all} changes in ${seconds.toFixed(2)} s: ${(all / seconds).toFixed(0)} a second; ${kinds}`,
+    )
     const times = devices.flatMap(device => device.milliseconds)
     return [
       measurement(`time for ${A_SECOND} changes`, A_SECOND / (all / seconds), 1, 'what is asked', 's', 1),
-      measurement(`99th percentile of ${times.length} requests of ${PIECE}`, percentile(times, 0.99) / 1000, seconds, 'all of them together', 's', 1),
+      measurement(
+        `99th percentile of ${times.length} requests of ${PIECE}`,
+        percentile(times, 0.99) / 1000,
+        seconds,
+        'all of them together',
+        's',
+        1,
+      ),
       measurement('memory of the server', memory, MEGABYTES, 'what is asked', 'MB', 1),
       measurement('changes lost', missing, all, 'changes made', '', 0),
     ]
-  }
-  finally {
+  } finally {
     await server.stop()
     rmSync(folder, { recursive: true, force: true })
   }

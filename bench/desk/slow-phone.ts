@@ -6,7 +6,10 @@ export const SLOWER = 4
 /** The line of the phone: 1.6 Mbit/s down, half of it up, and 150 ms. */
 const LINE = { offline: false, latency: 150, download_throughput: 200_000, upload_throughput: 100_000 }
 
-type Tools = WebDriver & { setNetworkConditions: (of: object) => Promise<void>; sendDevToolsCommand: (name: string, params: object) => Promise<void> }
+type Tools = WebDriver & {
+  setNetworkConditions: (of: object) => Promise<void>
+  sendDevToolsCommand: (name: string, params: object) => Promise<void>
+}
 const toolsOf = (visitor: Visitor) => visitor.driver as Tools
 
 /** Makes a visitor's browser a slow phone, as Chromium emulates one: its processor always, its line where there is one. */
@@ -14,7 +17,8 @@ export async function slowDown(visitor: Visitor, line: boolean): Promise<void> {
   await toolsOf(visitor).sendDevToolsCommand('Emulation.setCPUThrottlingRate', { rate: SLOWER })
   if (line) await toolsOf(visitor).setNetworkConditions(LINE)
 }
-export const fullSpeed = (visitor: Visitor): Promise<void> => toolsOf(visitor).sendDevToolsCommand('Emulation.setCPUThrottlingRate', { rate: 1 })
+export const fullSpeed = (visitor: Visitor): Promise<void> =>
+  toolsOf(visitor).sendDevToolsCommand('Emulation.setCPUThrottlingRate', { rate: 1 })
 
 /**
  * Watches every page from its first moment, by the page's own clock: `seen` is when an element was painted for the first
@@ -35,10 +39,16 @@ window.__after = (kind, css) => {
 
 /** Sets the watch up for all pages that the visitor opens from now on. */
 export async function watch(visitor: Visitor, ...looked: string[]): Promise<void> {
-  await toolsOf(visitor).sendDevToolsCommand('Page.addScriptToEvaluateOnNewDocument', { source: `window.__looked = ${JSON.stringify(looked)};${WATCH}` })
+  await toolsOf(visitor).sendDevToolsCommand('Page.addScriptToEvaluateOnNewDocument', {
+    source: `window.__looked = ${JSON.stringify(looked)};${WATCH}`,
+  })
 }
 
 /** When an element was first painted, in milliseconds since the page was asked for. */
 export async function seenAt(visitor: Visitor, css: string, patience = 60_000): Promise<number> {
-  return (await visitor.driver.wait(() => visitor.run<number | null>('return window.__seen?.[arguments[0]] ?? null', css), patience, `to see ${css}`))!
+  return (await visitor.driver.wait(
+    () => visitor.run<number | null>('return window.__seen?.[arguments[0]] ?? null', css),
+    patience,
+    `to see ${css}`,
+  ))!
 }

@@ -18,7 +18,8 @@ export function monthsBetween(from: number, to: number): number {
 }
 
 /** Completed years from one day to another. Born on 29 February, one turns a year older on 28 February in other years. */
-export const yearsBetween = (from: number, to: number): number => Math.trunc(monthsBetween(from, to) / 12) || 0
+export const yearsBetween = (from: number, to: number): number =>
+  Math.trunc(monthsBetween(from, to) / 12) || 0
 
 /** Completed years, then months, then days. */
 export interface Age {

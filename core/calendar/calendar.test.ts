@@ -13,15 +13,18 @@ describe('days', () => {
     for (let step = 0; step < 146_097; step += 1) {
       const date = from.plus({ days: step })
       const number = dayNumber({ year: date.year, month: date.month, day: date.day })
-      if (number !== Math.round(date.toMillis() / 86_400_000)) throw new Error(`${date.toISODate()} is not day ${number}`)
+      if (number !== Math.round(date.toMillis() / 86_400_000))
+        throw new Error(`${date.toISODate()} is not day ${number}`)
     }
     expect(dayNumber({ year: 1970, month: 1, day: 1 })).toBe(0)
   })
 
   it('come back from their number', () => {
-    fc.assert(fc.property(fc.integer({ min: -500_000, max: 500_000 }), (day) => {
-      expect(dayNumber(civilDate(day))).toBe(day)
-    }))
+    fc.assert(
+      fc.property(fc.integer({ min: -500_000, max: 500_000 }), day => {
+        expect(dayNumber(civilDate(day))).toBe(day)
+      }),
+    )
   })
 
   it('know leap years as luxon does', () => {
@@ -53,12 +56,19 @@ describe('deadlines', () => {
     expect(new Date(opensAt).toISOString()).toBe('2026-10-01T00:00:00.000Z')
   })
 
-  it.each(['UTC', 'Etc/GMT+2', 'Europe/Paris', 'America/St_Johns', 'Asia/Kathmandu', 'Pacific/Auckland'])('agree with luxon on the start of each day of a year in %s', (zone) => {
-    for (let day = dayNumber({ year: 2026, month: 1, day: 1 }); day <= dayNumber({ year: 2026, month: 12, day: 31 }); day++) {
-      const luxon = DateTime.fromISO(printDay(day), { zone }).startOf('day').toMillis()
-      expect(startOfDay(day, zone)).toBe(luxon)
-      expect(dayAt(luxon, zone)).toBe(day)
-      expect(dayAt(luxon - 1, zone)).toBe(day - 1)
-    }
-  })
+  it.each(['UTC', 'Etc/GMT+2', 'Europe/Paris', 'America/St_Johns', 'Asia/Kathmandu', 'Pacific/Auckland'])(
+    'agree with luxon on the start of each day of a year in %s',
+    zone => {
+      for (
+        let day = dayNumber({ year: 2026, month: 1, day: 1 });
+        day <= dayNumber({ year: 2026, month: 12, day: 31 });
+        day++
+      ) {
+        const luxon = DateTime.fromISO(printDay(day), { zone }).startOf('day').toMillis()
+        expect(startOfDay(day, zone)).toBe(luxon)
+        expect(dayAt(luxon, zone)).toBe(day)
+        expect(dayAt(luxon - 1, zone)).toBe(day - 1)
+      }
+    },
+  )
 })

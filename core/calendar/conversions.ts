@@ -30,7 +30,8 @@ export function civilDate(dayNumber: number): CivilDate {
   const era = Math.floor(shifted / 146097)
   const dayOfEra = shifted - era * 146097
   const yearOfEra = Math.floor(
-    (dayOfEra - Math.floor(dayOfEra / 1460) + Math.floor(dayOfEra / 36524) - Math.floor(dayOfEra / 146096)) / 365,
+    (dayOfEra - Math.floor(dayOfEra / 1460) + Math.floor(dayOfEra / 36524) - Math.floor(dayOfEra / 146096)) /
+      365,
   )
   const dayOfYear = dayOfEra - (365 * yearOfEra + Math.floor(yearOfEra / 4) - Math.floor(yearOfEra / 100))
   const monthFromMarch = Math.floor((5 * dayOfYear + 2) / 153)
@@ -71,7 +72,8 @@ export const weekNumber = (day: number, firstWeekday: number): number =>
   Math.floor((day - firstWeekStart(firstWeekday)) / 7)
 
 /** The first day of a week of that row: the inverse of {@link weekNumber}. */
-export const weekStart = (week: number, firstWeekday: number): number => firstWeekStart(firstWeekday) + week * 7
+export const weekStart = (week: number, firstWeekday: number): number =>
+  firstWeekStart(firstWeekday) + week * 7
 
 /**
  * The year and number of a week by the four-day rule: a week belongs to the year that holds most of it, which is the

@@ -6,20 +6,28 @@ import { parsePeriod } from './period-text'
 import { parseDay, printDay } from './day'
 import { must } from '../result'
 
-const luxonStart = (day: number, zone: string) => DateTime.fromObject(civilDate(day), { zone }).startOf('day').toMillis()
+const luxonStart = (day: number, zone: string) =>
+  DateTime.fromObject(civilDate(day), { zone }).startOf('day').toMillis()
 
 describe('numbers right, 9: the beginning of a day', () => {
   it.each([
-    ['America/Santiago', '2026-09-06', '2026-09-06T04:00:00.000Z'], ['America/Havana', '2026-03-08', '2026-03-08T05:00:00.000Z'],
-    ['Atlantic/Azores', '2026-03-29', '2026-03-29T01:00:00.000Z'], ['Africa/Cairo', '2026-04-24', '2026-04-23T22:00:00.000Z'],
-    ['Asia/Kathmandu', '2026-03-01', '2026-02-28T18:15:00.000Z'], ['Pacific/Apia', '2011-12-31', '2011-12-30T10:00:00.000Z'],
+    ['America/Santiago', '2026-09-06', '2026-09-06T04:00:00.000Z'],
+    ['America/Havana', '2026-03-08', '2026-03-08T05:00:00.000Z'],
+    ['Atlantic/Azores', '2026-03-29', '2026-03-29T01:00:00.000Z'],
+    ['Africa/Cairo', '2026-04-24', '2026-04-23T22:00:00.000Z'],
+    ['Asia/Kathmandu', '2026-03-01', '2026-02-28T18:15:00.000Z'],
+    ['Pacific/Apia', '2011-12-31', '2011-12-30T10:00:00.000Z'],
   ])('in %s on %s is %s', (zone, day, instant) => {
     expect(new Date(startOfDay(must(parseDay(day)), zone)).toISOString()).toBe(instant)
   })
 
   it('where midnight does not exist is not an hour early: the deadline is the end of the day before', () => {
     // Reports for August due on the fifth day after it; Santiago has no midnight between 5 and 6 September 2026.
-    const { dueAt } = deadlines(must(parsePeriod('2026-08')), { opensAhead: 0, dueDays: 5, closeDays: 10 }, 'America/Santiago')
+    const { dueAt } = deadlines(
+      must(parsePeriod('2026-08')),
+      { opensAhead: 0, dueDays: 5, closeDays: 10 },
+      'America/Santiago',
+    )
     expect(dueAt).toBe(luxonStart(must(parseDay('2026-09-06')), 'America/Santiago'))
     expect(dayAt(dueAt - 1, 'America/Santiago')).toBe(must(parseDay('2026-09-05')))
   })
@@ -43,8 +51,14 @@ describe('numbers right, 9: the beginning of a day', () => {
           const begins = startOfDay(day, zone)
           if (begins === luxonStart(day, zone)) continue
           // Where the clocks go back over midnight it is midnight twice: luxon takes the second, a day begins at the first.
-          const [at, before] = [DateTime.fromMillis(begins, { zone }), DateTime.fromMillis(begins - 1, { zone })]
-          const isFirst = at.toISODate() === printDay(day) && before.toISODate()! < at.toISODate()! && at.offset > DateTime.fromMillis(luxonStart(day, zone), { zone }).offset
+          const [at, before] = [
+            DateTime.fromMillis(begins, { zone }),
+            DateTime.fromMillis(begins - 1, { zone }),
+          ]
+          const isFirst =
+            at.toISODate() === printDay(day) &&
+            before.toISODate()! < at.toISODate()! &&
+            at.offset > DateTime.fromMillis(luxonStart(day, zone), { zone }).offset
           if (!isFirst) differ.push(`${zone} ${printDay(day)}`)
           twice++
         }

@@ -24,11 +24,24 @@ export interface Timing {
 /** How far a time zone's clock is ahead of UTC at an instant, in milliseconds (negative in the west). */
 function offsetAt(instant: number, timeZone: string): number {
   const parts = dateFormat('en-US', {
-    timeZone, hourCycle: 'h23', year: 'numeric', month: 'numeric', day: 'numeric',
-    hour: 'numeric', minute: 'numeric', second: 'numeric',
+    timeZone,
+    hourCycle: 'h23',
+    year: 'numeric',
+    month: 'numeric',
+    day: 'numeric',
+    hour: 'numeric',
+    minute: 'numeric',
+    second: 'numeric',
   }).formatToParts(instant)
   const part = (type: string) => Number(parts.find(entry => entry.type === type)?.value)
-  const wall = Date.UTC(part('year'), part('month') - 1, part('day'), part('hour'), part('minute'), part('second'))
+  const wall = Date.UTC(
+    part('year'),
+    part('month') - 1,
+    part('day'),
+    part('hour'),
+    part('minute'),
+    part('second'),
+  )
   return wall - Math.floor(instant / 1000) * 1000
 }
 
@@ -40,7 +53,9 @@ export function startOfDay(day: number, timeZone: string): number {
   const asUtc = day * MS_A_DAY
   // The offsets before and after any change near that midnight: each names one instant that may be it.
   const offsets = [-MS_A_DAY, MS_A_DAY].map(off => offsetAt(asUtc + off, timeZone))
-  const begins = offsets.map(offset => asUtc - offset).filter(instant => dayAt(instant, timeZone) === day && dayAt(instant - 1, timeZone) < day)
+  const begins = offsets
+    .map(offset => asUtc - offset)
+    .filter(instant => dayAt(instant, timeZone) === day && dayAt(instant - 1, timeZone) < day)
   if (begins.length) return Math.min(...begins)
   // No midnight: the day begins when the clocks are put forward, somewhere in between.
   let [before, from] = [asUtc - Math.max(...offsets) - 1, asUtc - Math.min(...offsets) + 1]
@@ -58,9 +73,8 @@ export const dayAt = (instant: number, timeZone: string): number =>
 
 /** The deadlines of one period under a dataset's timing. A report received in the last millisecond before `dueAt` is on time. */
 export function deadlines(period: Period, timing: Timing, timeZone: string): Deadlines {
-  const opening = timing.opensAhead > 0
-    ? firstDay(shiftPeriod(period, 1 - timing.opensAhead))
-    : lastDay(period) + 1
+  const opening =
+    timing.opensAhead > 0 ? firstDay(shiftPeriod(period, 1 - timing.opensAhead)) : lastDay(period) + 1
   const dueDay = lastDay(period) + timing.dueDays
   return {
     opensAt: startOfDay(opening, timeZone),

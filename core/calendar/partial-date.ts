@@ -13,11 +13,21 @@ const pad = (value: number, width: number) => String(value).padStart(width, '0')
 /** Reads `2026`, `2026-10` or `2026-10-05`. Errors: `partial-form`, `period-month`, `day-none`. */
 export function parsePartialDate(text: string): Result<PartialDate> {
   const found = /^(\d{4})(?:-(\d{2}))?(?:-(\d{2}))?$/.exec(text)
-  if (!found) return bad({ code: 'partial-form', values: { text }, message: `“${text}” is no date: write 2026, 2026-10 or 2026-10-05.` })
+  if (!found)
+    return bad({
+      code: 'partial-form',
+      values: { text },
+      message: `“${text}” is no date: write 2026, 2026-10 or 2026-10-05.`,
+    })
   const year = Number(found[1])
   if (!found[2]) return good({ precision: 'year', year })
   const month = Number(found[2])
-  if (month < 1 || month > 12) return bad({ code: 'period-month', values: { text }, message: `“${text}” has no month ${month}: a year has 12.` })
+  if (month < 1 || month > 12)
+    return bad({
+      code: 'period-month',
+      values: { text },
+      message: `“${text}” has no month ${month}: a year has 12.`,
+    })
   if (!found[3]) return good({ precision: 'month', year, month })
   const day = parseDay(text)
   return day.ok ? good({ precision: 'day', year, month, day: Number(found[3]) }) : day
@@ -27,7 +37,9 @@ export function parsePartialDate(text: string): Result<PartialDate> {
 export function printPartialDate(date: PartialDate): string {
   const year = pad(date.year, 4)
   if (date.precision === 'year') return year
-  return date.precision === 'month' ? `${year}-${pad(date.month, 2)}` : `${year}-${pad(date.month, 2)}-${pad(date.day, 2)}`
+  return date.precision === 'month'
+    ? `${year}-${pad(date.month, 2)}`
+    : `${year}-${pad(date.month, 2)}-${pad(date.day, 2)}`
 }
 
 /** The first and the last day that the date can be, as day numbers. */
@@ -37,7 +49,10 @@ export function possibleDays(date: PartialDate): { first: number; last: number }
     return { first: day, last: day }
   }
   const [from, to] = date.precision === 'month' ? [date.month, date.month] : [1, 12]
-  return { first: dayNumber({ year: date.year, month: from, day: 1 }), last: dayNumber({ year: date.year, month: to, day: daysInMonth(date.year, to) }) }
+  return {
+    first: dayNumber({ year: date.year, month: from, day: 1 }),
+    last: dayNumber({ year: date.year, month: to, day: daysInMonth(date.year, to) }),
+  }
 }
 
 /**

@@ -1,8 +1,27 @@
 import { dateFormat } from '../formats'
 import { bad, good, type Result } from '../result'
-import { civilDate, dayNumber, monthNumber, weekNumber, weekOfYear, weeksInYear, yearAndMonth } from './conversions'
+import {
+  civilDate,
+  dayNumber,
+  monthNumber,
+  weekNumber,
+  weekOfYear,
+  weeksInYear,
+  yearAndMonth,
+} from './conversions'
 import { parseDay, printDay } from './day'
-import { firstDay, firstMonthOf, firstWeekdayOf, lastDay, periodAt, periodsAYear, placeInYear, type Cycle, type Frequency, type Period } from './period'
+import {
+  firstDay,
+  firstMonthOf,
+  firstWeekdayOf,
+  lastDay,
+  periodAt,
+  periodsAYear,
+  placeInYear,
+  type Cycle,
+  type Frequency,
+  type Period,
+} from './period'
 
 /**
  * How each frequency is written: ISO 8601 where it has a form, SDMX (ISO 17369) for quarters and half-years. A week
@@ -18,7 +37,12 @@ const FORMS: [frequency: Frequency, form: RegExp][] = [
 ]
 
 const EXAMPLES: Record<Frequency, string> = {
-  day: '2026-10-05', week: '2026-W45', month: '2026-10', quarter: '2026-Q3', halfYear: '2026-S2', year: '2026',
+  day: '2026-10-05',
+  week: '2026-W45',
+  month: '2026-10',
+  quarter: '2026-Q3',
+  halfYear: '2026-S2',
+  year: '2026',
 }
 
 /**
@@ -31,11 +55,19 @@ const EXAMPLES: Record<Frequency, string> = {
 export function parsePeriod(text: string, cycle?: Cycle): Result<Period> {
   const form = FORMS.find(([, pattern]) => pattern.test(text))
   if (!form) {
-    return bad({ code: 'period-form', values: { text }, message: `“${text}” is no period. Write ${cycle ? EXAMPLES[cycle.frequency] : Object.values(EXAMPLES).join(', ')}.` })
+    return bad({
+      code: 'period-form',
+      values: { text },
+      message: `“${text}” is no period. Write ${cycle ? EXAMPLES[cycle.frequency] : Object.values(EXAMPLES).join(', ')}.`,
+    })
   }
   const [frequency, pattern] = form
   if (cycle && cycle.frequency !== frequency) {
-    return bad({ code: 'period-frequency', values: { text, example: EXAMPLES[cycle.frequency] }, message: `“${text}” is a ${frequency}; a ${cycle.frequency} is written ${EXAMPLES[cycle.frequency]}.` })
+    return bad({
+      code: 'period-frequency',
+      values: { text, example: EXAMPLES[cycle.frequency] },
+      message: `“${text}” is a ${frequency}; a ${cycle.frequency} is written ${EXAMPLES[cycle.frequency]}.`,
+    })
   }
   const of: Cycle = cycle ?? { frequency }
   const [year, part] = pattern.exec(text)!.slice(1).map(Number) as [number, number]
@@ -46,14 +78,27 @@ export function parsePeriod(text: string, cycle?: Cycle): Result<Period> {
     }
     case 'week': {
       const weeks = weeksInYear(year, firstWeekdayOf(of))
-      if (part < 1 || part > weeks) return bad({ code: 'period-week', values: { text, weeks }, message: `“${text}” is no week: ${year} has ${weeks}.` })
-      return good(periodAt(of, weekNumber(dayNumber({ year, month: 1, day: 4 }), firstWeekdayOf(of)) + part - 1))
+      if (part < 1 || part > weeks)
+        return bad({
+          code: 'period-week',
+          values: { text, weeks },
+          message: `“${text}” is no week: ${year} has ${weeks}.`,
+        })
+      return good(
+        periodAt(of, weekNumber(dayNumber({ year, month: 1, day: 4 }), firstWeekdayOf(of)) + part - 1),
+      )
     }
-    case 'year': return good(periodAt(of, year))
+    case 'year':
+      return good(periodAt(of, year))
     default: {
       const parts = periodsAYear(of)
-      if (part >= 1 && part <= parts) return good(periodAt(of, frequency === 'month' ? monthNumber(year, part) : year * parts + part - 1))
-      return bad({ code: frequency === 'month' ? 'period-month' : 'period-part', values: { text, parts }, message: `“${text}” is no ${frequency}: a year has ${parts}.` })
+      if (part >= 1 && part <= parts)
+        return good(periodAt(of, frequency === 'month' ? monthNumber(year, part) : year * parts + part - 1))
+      return bad({
+        code: frequency === 'month' ? 'period-month' : 'period-part',
+        values: { text, parts },
+        message: `“${text}” is no ${frequency}: a year has ${parts}.`,
+      })
     }
   }
 }
@@ -63,7 +108,8 @@ const pad = (value: number, width: number) => String(value).padStart(width, '0')
 /** The text of a period: the inverse of {@link parsePeriod}. */
 export function printPeriod(period: Period): string {
   switch (period.frequency) {
-    case 'day': return printDay(period.index)
+    case 'day':
+      return printDay(period.index)
     case 'week': {
       const { year, week } = weekOfYear(firstDay(period))
       return `${pad(year, 4)}-W${pad(week, 2)}`
@@ -72,7 +118,8 @@ export function printPeriod(period: Period): string {
       const { year, month } = yearAndMonth(period.index)
       return `${pad(year, 4)}-${pad(month, 2)}`
     }
-    case 'year': return pad(period.index, 4)
+    case 'year':
+      return pad(period.index, 4)
     default: {
       const letter = period.frequency === 'quarter' ? 'Q' : 'S'
       return `${pad(Math.floor(period.index / periodsAYear(period)), 4)}-${letter}${placeInYear(period)}`
@@ -92,7 +139,9 @@ const atNoon = (day: number) => day * 86_400_000 + 43_200_000
 
 function span(language: string, first: number, last: number, parts: Intl.DateTimeFormatOptions): string {
   // The platform puts thin spaces around its dash; a plain reader of text should find plain ones.
-  return dateFormat(language, { ...parts, timeZone: 'UTC' }).formatRange(atNoon(first), atNoon(last)).replace(/[\u2009\u202f]/g, ' ')
+  return dateFormat(language, { ...parts, timeZone: 'UTC' })
+    .formatRange(atNoon(first), atNoon(last))
+    .replace(/[\u2009\u202f]/g, ' ')
 }
 
 /**
@@ -103,18 +152,30 @@ export function namePeriod(period: Period, language: string, style: Style = 'lon
   const { frequency } = period
   const [first, last] = [firstDay(period), lastDay(period)]
   const long = style === 'long'
-  const say = (parts: Intl.DateTimeFormatOptions) => dateFormat(language, { ...parts, timeZone: 'UTC' }).format(atNoon(first))
-  if (frequency === 'day') return say(long ? { day: 'numeric', month: 'long', year: 'numeric' } : { day: 'numeric', month: 'short', year: '2-digit' })
+  const say = (parts: Intl.DateTimeFormatOptions) =>
+    dateFormat(language, { ...parts, timeZone: 'UTC' }).format(atNoon(first))
+  if (frequency === 'day')
+    return say(
+      long
+        ? { day: 'numeric', month: 'long', year: 'numeric' }
+        : { day: 'numeric', month: 'short', year: '2-digit' },
+    )
   if (frequency === 'month') return say({ month: style, year: long ? 'numeric' : '2-digit' })
   if (frequency === 'year') {
     if (firstMonthOf(period) === 1) return String(period.index)
-    return long ? span(language, first, last, { month: 'long', year: 'numeric' }) : `${period.index}/${pad((period.index + 1) % 100, 2)}`
+    return long
+      ? span(language, first, last, { month: 'long', year: 'numeric' })
+      : `${period.index}/${pad((period.index + 1) % 100, 2)}`
   }
-  const { year, week } = frequency === 'week' ? weekOfYear(first) : { year: civilDate(first).year, week: placeInYear(period) }
+  const { year, week } =
+    frequency === 'week' ? weekOfYear(first) : { year: civilDate(first).year, week: placeInYear(period) }
   const [word, letter] = (NUMBERED[language.slice(0, 2)] ?? NUMBERED.en!)[frequency]
   if (!long) return `${letter}${week} ${year}`
-  const days = frequency === 'week'
-    ? span(language, first, last, { day: 'numeric', month: 'long', year: 'numeric' })
-    : span(language, first, last, { month: 'long', year: 'numeric' })
-  return language.startsWith('fr') ? `${word} ${week} de ${year} (${days})` : `${word} ${week} of ${year} (${days})`
+  const days =
+    frequency === 'week'
+      ? span(language, first, last, { day: 'numeric', month: 'long', year: 'numeric' })
+      : span(language, first, last, { month: 'long', year: 'numeric' })
+  return language.startsWith('fr')
+    ? `${word} ${week} de ${year} (${days})`
+    : `${word} ${week} of ${year} (${days})`
 }

@@ -1,5 +1,14 @@
 import { bad, good, type Result } from '../result'
-import { civilDate, dayNumber, modulo, monthNumber, weekNumber, weekOfYear, weekStart, yearAndMonth } from './conversions'
+import {
+  civilDate,
+  dayNumber,
+  modulo,
+  monthNumber,
+  weekNumber,
+  weekOfYear,
+  weekStart,
+  yearAndMonth,
+} from './conversions'
 
 /** How often a dataset is reported. */
 export type Frequency = 'day' | 'week' | 'month' | 'quarter' | 'halfYear' | 'year'
@@ -34,24 +43,31 @@ export const firstMonthOf = (cycle: Cycle): number => cycle.firstMonth ?? 1
 
 /** Do two periods come from the same row, so that their places can be compared? */
 export const sameCycle = (one: Cycle, other: Cycle): boolean =>
-  one.frequency === other.frequency
-  && (one.frequency !== 'week' || firstWeekdayOf(one) === firstWeekdayOf(other))
-  && (one.frequency !== 'year' || firstMonthOf(one) === firstMonthOf(other))
+  one.frequency === other.frequency &&
+  (one.frequency !== 'week' || firstWeekdayOf(one) === firstWeekdayOf(other)) &&
+  (one.frequency !== 'year' || firstMonthOf(one) === firstMonthOf(other))
 
 /** The period of a cycle at a place in its row. Keeps only what the frequency needs. */
 export function periodAt(cycle: Cycle, index: number): Period {
   const { frequency } = cycle
-  if (frequency === 'week' && firstWeekdayOf(cycle) !== 1) return { frequency, firstWeekday: firstWeekdayOf(cycle), index }
-  if (frequency === 'year' && firstMonthOf(cycle) !== 1) return { frequency, firstMonth: firstMonthOf(cycle), index }
+  if (frequency === 'week' && firstWeekdayOf(cycle) !== 1)
+    return { frequency, firstWeekday: firstWeekdayOf(cycle), index }
+  if (frequency === 'year' && firstMonthOf(cycle) !== 1)
+    return { frequency, firstMonth: firstMonthOf(cycle), index }
   return { frequency, index }
 }
 
 /** The period `steps` later (earlier when negative). */
-export const shiftPeriod = (period: Period, steps: number): Period => ({ ...period, index: period.index + steps })
+export const shiftPeriod = (period: Period, steps: number): Period => ({
+  ...period,
+  index: period.index + steps,
+})
 
 /** The first month of a period that is made of months, as a month number. */
 function firstMonthNumber(period: Period): number {
-  return period.index * MONTHS[period.frequency]! + (period.frequency === 'year' ? firstMonthOf(period) - 1 : 0)
+  return (
+    period.index * MONTHS[period.frequency]! + (period.frequency === 'year' ? firstMonthOf(period) - 1 : 0)
+  )
 }
 
 /** First day of the period, as a day number. */
@@ -75,7 +91,8 @@ export function periodOfDay(cycle: Cycle | Frequency, day: number): Period {
 }
 
 /** Is the day in the period? */
-export const contains = (period: Period, day: number): boolean => day >= firstDay(period) && day <= lastDay(period)
+export const contains = (period: Period, day: number): boolean =>
+  day >= firstDay(period) && day <= lastDay(period)
 
 /** Do two periods, also of different frequencies, have a day in common? */
 export const overlaps = (one: Period, other: Period): boolean =>
@@ -86,7 +103,8 @@ export const overlaps = (one: Period, other: Period): boolean =>
  * @throws when the two are of different cycles, which no row holds together.
  */
 export function periodsBetween(first: Period, last: Period): Period[] {
-  if (!sameCycle(first, last)) throw new Error(`No list leads from a ${first.frequency} to a ${last.frequency}.`)
+  if (!sameCycle(first, last))
+    throw new Error(`No list leads from a ${first.frequency} to a ${last.frequency}.`)
   const count = Math.max(0, last.index - first.index + 1)
   return Array.from({ length: count }, (_, step) => shiftPeriod(first, step))
 }
@@ -97,14 +115,17 @@ export function periodsBetween(first: Period, last: Period): Period[] {
  * years from a given month).
  */
 export function periodAbove(period: Period, larger: Cycle): Result<Period> {
-  const no = (code: string, message: string) => bad({ code, message, values: { from: period.frequency, to: larger.frequency } })
+  const no = (code: string, message: string) =>
+    bad({ code, message, values: { from: period.frequency, to: larger.frequency } })
   if (sameCycle(period, larger)) return good(period)
   if (FREQUENCIES.indexOf(larger.frequency) <= FREQUENCIES.indexOf(period.frequency)) {
     return no('period-not-larger', `A ${period.frequency} does not roll up to a ${larger.frequency}.`)
   }
   if (period.frequency === 'week') return good(periodOfDay(larger, firstDay(period) + 3))
   const above = periodOfDay(larger, firstDay(period))
-  return contains(above, lastDay(period)) ? good(above) : no('period-straddles', `This ${period.frequency} lies in two of those that it should roll up to.`)
+  return contains(above, lastDay(period))
+    ? good(above)
+    : no('period-straddles', `This ${period.frequency} lies in two of those that it should roll up to.`)
 }
 
 /** How many periods of a cycle make a year; for days and weeks the nearest whole number. */
@@ -132,5 +153,4 @@ export function yearBefore(period: Period): Period | null {
 }
 
 /** The place of a quarter or half-year in its year, from 1. */
-export const placeInYear = (period: Period): number =>
-  modulo(period.index, periodsAYear(period)) + 1
+export const placeInYear = (period: Period): number => modulo(period.index, periodsAYear(period)) + 1

@@ -6,17 +6,26 @@ import type { CaseFile, CountedEntry } from './fold'
 
 type Compiled = Pick<CompiledRegister, 'kindOf' | 'forms'>
 
-const latestOf = (file: CaseFile | undefined, form: string): CountedEntry | undefined => file?.entries.findLast(entry => entry.form === form)
+const latestOf = (file: CaseFile | undefined, form: string): CountedEntry | undefined =>
+  file?.entries.findLast(entry => entry.form === form)
 
 /**
  * Cases as a table for rules and conditions: one row for each case, its names the latest known; before a dot its last
  * entry of a form, or its parent case; what is counted are its entries of a form.
  * @param parents the parent of each case, where the register has one.
  */
-export function caseTable(compiled: Compiled, files: readonly CaseFile[], parents?: { of: readonly (CaseFile | undefined)[]; register: Compiled }): ColumnTable {
-  const valueOf = (of: readonly (CaseFile | undefined)[]) => (row: number, cell: string): AnswerContent | undefined => of[row]?.values.get(cell)?.content
+export function caseTable(
+  compiled: Compiled,
+  files: readonly CaseFile[],
+  parents?: { of: readonly (CaseFile | undefined)[]; register: Compiled },
+): ColumnTable {
+  const valueOf =
+    (of: readonly (CaseFile | undefined)[]) =>
+    (row: number, cell: string): AnswerContent | undefined =>
+      of[row]?.values.get(cell)?.content
   const other = (code: string): ColumnTable | undefined => {
-    if (code === 'parent') return parents && answersTable(files.length, valueOf(parents.of), parents.register.kindOf)
+    if (code === 'parent')
+      return parents && answersTable(files.length, valueOf(parents.of), parents.register.kindOf)
     const form = compiled.forms.get(code)
     if (!form) return undefined
     const latest = files.map(file => latestOf(file, code))
@@ -25,11 +34,20 @@ export function caseTable(compiled: Compiled, files: readonly CaseFile[], parent
   const list = (code: string): CountedList | undefined => {
     const form = compiled.forms.get(code)
     if (!form) return undefined
-    const entries = files.flatMap((file, row) => file.entries.filter(entry => entry.form === code).map(entry => ({ row, answers: entry.answers })))
-    return { table: answersTable(entries.length, (at, cell) => entries[at]!.answers[cell], form.kindOf), rowOf: Int32Array.from(entries, ({ row }) => row) }
+    const entries = files.flatMap((file, row) =>
+      file.entries.filter(entry => entry.form === code).map(entry => ({ row, answers: entry.answers })),
+    )
+    return {
+      table: answersTable(entries.length, (at, cell) => entries[at]!.answers[cell], form.kindOf),
+      rowOf: Int32Array.from(entries, ({ row }) => row),
+    }
   }
   return answersTable(files.length, valueOf(files), compiled.kindOf, { other, list })
 }
 
 /** Cases that another table counts: a dataset's, one row for each unit's report. @param rowOf the row of each case, −1 for none. */
-export const countedCases = (compiled: Compiled, files: readonly CaseFile[], rowOf: Int32Array): CountedList => ({ table: caseTable(compiled, files), rowOf })
+export const countedCases = (
+  compiled: Compiled,
+  files: readonly CaseFile[],
+  rowOf: Int32Array,
+): CountedList => ({ table: caseTable(compiled, files), rowOf })

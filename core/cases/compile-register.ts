@@ -18,7 +18,12 @@ export interface CompiledRegister {
   kindOf: ReadonlyMap<string, QuestionKind>
 }
 
-const problem = (code: string, register: string, message: string, values: Problem['values']): Problem => ({ code, message, at: `registers/${register}`, values })
+const problem = (code: string, register: string, message: string, values: Problem['values']): Problem => ({
+  code,
+  message,
+  at: `registers/${register}`,
+  values,
+})
 
 /**
  * Compiles a register with its forms and rules. A question that stands in two forms under one code is one question of
@@ -27,33 +32,69 @@ const problem = (code: string, register: string, message: string, values: Proble
  * Problems: `register-code-differs`, `register-form-double`, `register-no-question` (of its line, its identity, its
  * counting date or an event date), and those of its forms and rules.
  */
-export function compileRegister(register: CaseRegister, parent?: Pick<CompiledRegister, 'vocabulary'>): Result<CompiledRegister> {
+export function compileRegister(
+  register: CaseRegister,
+  parent?: Pick<CompiledRegister, 'vocabulary'>,
+): Result<CompiledRegister> {
   const forms = new Map<string, CompiledForm>()
   const problems: Problem[] = []
   for (const { form } of register.forms) {
-    if (forms.has(form.code)) problems.push(problem('register-form-double', register.code, `There are two forms ${form.code}.`, { form: form.code }))
+    if (forms.has(form.code))
+      problems.push(
+        problem('register-form-double', register.code, `There are two forms ${form.code}.`, {
+          form: form.code,
+        }),
+      )
     const compiled = compileForm(form)
     if (compiled.ok) forms.set(form.code, compiled.value)
-    else problems.push(...compiled.problems.map(one => ({ ...one, values: { ...one.values, form: form.code } })))
+    else
+      problems.push(...compiled.problems.map(one => ({ ...one, values: { ...one.values, form: form.code } })))
   }
   if (problems.length) return bad(...problems)
 
   const names = new Map<string, Name>()
   const others = new Map<string, Vocabulary>()
   for (const [code, { vocabulary }] of forms) {
-    const own: Vocabulary = { label: vocabulary.whole.label, names: vocabulary.whole.names, others: NOTHING, lists: NOTHING, noPeriods: true }
+    const own: Vocabulary = {
+      label: vocabulary.whole.label,
+      names: vocabulary.whole.names,
+      others: NOTHING,
+      lists: NOTHING,
+      noPeriods: true,
+    }
     others.set(code, own)
     for (const name of own.names.values()) {
       const known = names.get(name.code)
       if (known && (known.type !== name.type || known.unitOfMeasure !== name.unitOfMeasure)) {
-        problems.push(problem('register-code-differs', register.code, `${name.code} is asked in two ways: it is a ${known.type} and a ${name.type}.`, { question: name.code }))
+        problems.push(
+          problem(
+            'register-code-differs',
+            register.code,
+            `${name.code} is asked in two ways: it is a ${known.type} and a ${name.type}.`,
+            { question: name.code },
+          ),
+        )
       }
       names.set(name.code, name)
     }
   }
   if (parent) others.set('parent', { ...parent.vocabulary, others: NOTHING, lists: NOTHING })
-  problems.push(...questionsNamed(register).filter(code => !names.has(code)).map(code => problem('register-no-question', register.code, `No form of ${register.code} asks ${code}.`, { question: code })))
-  const vocabulary: Vocabulary = { label: register.name, names, others, noPeriods: true, lists: new Map([...others].filter(([code]) => forms.has(code))) }
+  problems.push(
+    ...questionsNamed(register)
+      .filter(code => !names.has(code))
+      .map(code =>
+        problem('register-no-question', register.code, `No form of ${register.code} asks ${code}.`, {
+          question: code,
+        }),
+      ),
+  )
+  const vocabulary: Vocabulary = {
+    label: register.name,
+    names,
+    others,
+    noPeriods: true,
+    lists: new Map([...others].filter(([code]) => forms.has(code))),
+  }
   const rules = compileRuleList(register.rules, vocabulary)
   if (!rules.ok) problems.push(...rules.problems)
   if (problems.length || !rules.ok) return bad(...problems)
@@ -64,5 +105,15 @@ export function compileRegister(register: CaseRegister, parent?: Pick<CompiledRe
 /** All questions that the register itself names. */
 function questionsNamed({ line, identity, countingDate, forms, follow = {} }: CaseRegister): string[] {
   const { identifiers, ...single } = identity
-  return [...new Set([...line, ...identifiers, ...Object.values(single), countingDate, ...forms.map(({ eventDate }) => eventDate), ...[follow.nextVisit, follow.result].filter(code => code !== undefined), ...follow.household ?? []])]
+  return [
+    ...new Set([
+      ...line,
+      ...identifiers,
+      ...Object.values(single),
+      countingDate,
+      ...forms.map(({ eventDate }) => eventDate),
+      ...[follow.nextVisit, follow.result].filter(code => code !== undefined),
+      ...(follow.household ?? []),
+    ]),
+  ]
 }

@@ -53,14 +53,19 @@ export interface CaseFile {
 }
 
 const inOrder = (one: Entry, other: Entry): number =>
-  one.happenedAt - other.happenedAt || one.receivedAt - other.receivedAt || (one.id < other.id ? -1 : one.id > other.id ? 1 : 0)
+  one.happenedAt - other.happenedAt ||
+  one.receivedAt - other.receivedAt ||
+  (one.id < other.id ? -1 : one.id > other.id ? 1 : 0)
 
 const lastReceived = (one: Entry, other: Entry): Entry =>
-  (one.receivedAt > other.receivedAt || (one.receivedAt === other.receivedAt && one.id > other.id) ? one : other)
+  one.receivedAt > other.receivedAt || (one.receivedAt === other.receivedAt && one.id > other.id)
+    ? one
+    : other
 
 /** Do two entries give the same answers? */
 function sameAnswers(one: Entry, other: Entry): boolean {
-  const answered = (answers: Answers) => Object.fromEntries(Object.entries(answers).filter(([, content]) => isAnswered(content)))
+  const answered = (answers: Answers) =>
+    Object.fromEntries(Object.entries(answers).filter(([, content]) => isAnswered(content)))
   return same(answered(one.answers), answered(other.answers))
 }
 
@@ -71,32 +76,43 @@ function sameAnswers(one: Entry, other: Entry): boolean {
  * stands for itself.
  */
 export function countedEntries(entries: readonly Entry[], asOf: AsOf = {}): CountedEntry[] {
-  const known = entries.filter(({ receivedAt }) => asOf.knownBefore === undefined || receivedAt < asOf.knownBefore)
+  const known = entries.filter(
+    ({ receivedAt }) => asOf.knownBefore === undefined || receivedAt < asOf.knownBefore,
+  )
   const byId = new Map(known.map(entry => [entry.id, entry]))
   const corrections = new Map<string, Entry[]>()
   for (const entry of known) {
-    if (entry.corrects !== undefined) corrections.set(entry.corrects, [...corrections.get(entry.corrects) ?? [], entry])
+    if (entry.corrects !== undefined)
+      corrections.set(entry.corrects, [...(corrections.get(entry.corrects) ?? []), entry])
   }
   const reached = new Set<string>()
-  const counted = known.filter(({ corrects }) => corrects === undefined || !byId.has(corrects)).map((first): CountedEntry => {
-    const ends: Entry[] = []
-    const next = [first]
-    for (let entry = next.pop(); entry; entry = next.pop()) {
-      reached.add(entry.id)
-      const later = corrections.get(entry.id) ?? []
-      if (later.length) next.push(...later)
-      else ends.push(entry)
-    }
-    const latest = ends.reduce(lastReceived)
-    const corrected: string[] = []
-    for (let before = latest; before !== first;) {
-      before = byId.get(before.corrects!)!
-      corrected.unshift(before.id)
-    }
-    return { ...latest, corrected, rivals: ends.filter(end => end !== latest && !sameAnswers(end, latest)).sort(inOrder) }
-  })
+  const counted = known
+    .filter(({ corrects }) => corrects === undefined || !byId.has(corrects))
+    .map((first): CountedEntry => {
+      const ends: Entry[] = []
+      const next = [first]
+      for (let entry = next.pop(); entry; entry = next.pop()) {
+        reached.add(entry.id)
+        const later = corrections.get(entry.id) ?? []
+        if (later.length) next.push(...later)
+        else ends.push(entry)
+      }
+      const latest = ends.reduce(lastReceived)
+      const corrected: string[] = []
+      for (let before = latest; before !== first;) {
+        before = byId.get(before.corrects!)!
+        corrected.unshift(before.id)
+      }
+      return {
+        ...latest,
+        corrected,
+        rivals: ends.filter(end => end !== latest && !sameAnswers(end, latest)).sort(inOrder),
+      }
+    })
   // A ring that corrects itself begins nowhere, and must not vanish.
-  const ringed = known.filter(entry => !reached.has(entry.id) && endsInRing(entry, known)).map((entry): CountedEntry => ({ ...entry, corrected: [], rivals: [] }))
+  const ringed = known
+    .filter(entry => !reached.has(entry.id) && endsInRing(entry, known))
+    .map((entry): CountedEntry => ({ ...entry, corrected: [], rivals: [] }))
   return [...counted, ...ringed]
     .filter(({ happenedAt }) => asOf.happenedBefore === undefined || happenedAt < asOf.happenedBefore)
     .sort(inOrder)
@@ -107,8 +123,13 @@ export function countedEntries(entries: readonly Entry[], asOf: AsOf = {}): Coun
  * all ends say the same and nothing is lost of how it came to that.
  * @param chosen the entry that counts, or one of its rivals.
  */
-export const decideBetween = (entry: CountedEntry, chosen: Pick<Entry, 'id' | 'answers'>): { corrects: string; answers: Answers }[] =>
-  [entry, ...entry.rivals].filter(({ id }) => id !== chosen.id).map(({ id }) => ({ corrects: id, answers: chosen.answers }))
+export const decideBetween = (
+  entry: CountedEntry,
+  chosen: Pick<Entry, 'id' | 'answers'>,
+): { corrects: string; answers: Answers }[] =>
+  [entry, ...entry.rivals]
+    .filter(({ id }) => id !== chosen.id)
+    .map(({ id }) => ({ corrects: id, answers: chosen.answers }))
 
 /** Does what an entry corrects lead back to where it was before, instead of to a first entry? */
 function endsInRing(entry: Entry, known: readonly Entry[]): boolean {

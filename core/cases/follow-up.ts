@@ -16,17 +16,28 @@ export interface FollowUp {
  * that form is filled again, what the earlier one said is over. A result is awaited in each entry of its form that leaves
  * it blank.
  */
-export function followUp({ follow, forms }: Pick<CaseRegister, 'follow' | 'forms'>, { values, entries }: CaseFile): FollowUp {
+export function followUp(
+  { follow, forms }: Pick<CaseRegister, 'follow' | 'forms'>,
+  { values, entries }: CaseFile,
+): FollowUp {
   const next = follow?.nextVisit ? values.get(follow.nextVisit) : undefined
   const last = next && entries.findLast(({ form }) => form === next.form)
-  const day = next?.content.kind === 'value' && typeof next.content.value === 'string' ? dayOf(next.content.value) : null
+  const day =
+    next?.content.kind === 'value' && typeof next.content.value === 'string'
+      ? dayOf(next.content.value)
+      : null
   const { result } = follow ?? {}
   const asks = new Set(forms.flatMap(({ form }) => (result && asksIn(form.parts, result) ? [form.code] : [])))
   return {
     nextVisit: last && last.id === next.entry ? day : null,
-    resultAwaited: result !== undefined && entries.some(({ form, answers }) => asks.has(form) && !isAnswered(answers[result] ?? { kind: 'blank' })),
+    resultAwaited:
+      result !== undefined &&
+      entries.some(
+        ({ form, answers }) => asks.has(form) && !isAnswered(answers[result] ?? { kind: 'blank' }),
+      ),
   }
 }
 
 type Parts = CaseRegister['forms'][number]['form']['parts']
-const asksIn = (parts: Parts, code: string): boolean => parts.some(part => part.code === code || (part.kind === 'section' && asksIn(part.parts, code)))
+const asksIn = (parts: Parts, code: string): boolean =>
+  parts.some(part => part.code === code || (part.kind === 'section' && asksIn(part.parts, code)))

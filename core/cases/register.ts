@@ -26,7 +26,14 @@ export interface CaseRegister {
   /** The questions that make the line in the list of cases. */
   line: readonly string[]
   /** The questions that tell who it is: what duplicates are found by. */
-  identity: { name?: string; birthDate?: string; ageYears?: string; sex?: string; place?: string; identifiers: readonly string[] }
+  identity: {
+    name?: string
+    birthDate?: string
+    ageYears?: string
+    sex?: string
+    place?: string
+    identifiers: readonly string[]
+  }
   /** The question by whose day a case counts in a period. */
   countingDate: string
   /** What the facility follows: absent where it follows nothing. */

@@ -7,7 +7,22 @@ import { Code } from './drafts'
 import { Change, ChangeOutcome, ReportFile } from './reports'
 import { DueList } from './rounds'
 import { UnitList } from './units'
-import { CellContent, CellKey, Counter, exact, Instant, oneOf, orNull, RoundId, Sentence, shapeOf, StateName, UnitCode, UnitRef, Uuid } from './shared'
+import {
+  CellContent,
+  CellKey,
+  Counter,
+  exact,
+  Instant,
+  oneOf,
+  orNull,
+  RoundId,
+  Sentence,
+  shapeOf,
+  StateName,
+  UnitCode,
+  UnitRef,
+  Uuid,
+} from './shared'
 import { VISIBLE } from './wire'
 
 /** How many changes one request may bring: a piece small enough for a bad line. */
@@ -15,28 +30,78 @@ export const MOST_CHANGES = 500
 
 const AnswerContent = Type.Union([
   exact({ kind: Type.Literal('value'), value: Type.Unknown() }),
-  exact({ kind: Type.Literal('notKnown'), reason: Type.String({ minLength: 1, maxLength: 500, pattern: VISIBLE }) }),
+  exact({
+    kind: Type.Literal('notKnown'),
+    reason: Type.String({ minLength: 1, maxLength: 500, pattern: VISIBLE }),
+  }),
   exact({ kind: Type.Literal('notOffered') }),
   exact({ kind: Type.Literal('blank') }),
 ])
 const made = { id: Uuid, /** By the device's clock. */ madeAt: Instant }
 
 /** One change of a cell of a report. */
-export const CellChange = exact({ kind: Type.Literal('cell'), ...made, round: RoundId, unit: UnitCode, cell: CellKey, base: Counter(), after: Type.Optional(Uuid), content: CellContent, why: Change.properties.why, settles: Change.properties.settles })
+export const CellChange = exact({
+  kind: Type.Literal('cell'),
+  ...made,
+  round: RoundId,
+  unit: UnitCode,
+  cell: CellKey,
+  base: Counter(),
+  after: Type.Optional(Uuid),
+  content: CellContent,
+  why: Change.properties.why,
+  settles: Change.properties.settles,
+})
 /** The act of sending a report. */
-export const SendAct = exact({ kind: Type.Literal('send'), ...made, round: RoundId, unit: UnitCode, explanations: Type.Record(Type.String({ maxLength: 300 }), Type.String({ maxLength: 2000 }), { maxProperties: 500 }) })
+export const SendAct = exact({
+  kind: Type.Literal('send'),
+  ...made,
+  round: RoundId,
+  unit: UnitCode,
+  explanations: Type.Record(Type.String({ maxLength: 300 }), Type.String({ maxLength: 2000 }), {
+    maxProperties: 500,
+  }),
+})
 /** One filled case form. */
 export const EntryMade = exact({
-  kind: Type.Literal('entry'), ...made, case: Uuid, register: Code, edition: Counter(1), form: Code, unit: UnitCode,
-  answers: Type.Unsafe<Answers>(Type.Record(Type.String({ maxLength: 200 }), AnswerContent, { maxProperties: 2000 })),
-  parent: Type.Optional(Uuid), corrects: Type.Optional(Uuid),
+  kind: Type.Literal('entry'),
+  ...made,
+  case: Uuid,
+  register: Code,
+  edition: Counter(1),
+  form: Code,
+  unit: UnitCode,
+  answers: Type.Unsafe<Answers>(
+    Type.Record(Type.String({ maxLength: 200 }), AnswerContent, { maxProperties: 2000 }),
+  ),
+  parent: Type.Optional(Uuid),
+  corrects: Type.Optional(Uuid),
 })
 /** An answer to a question of the officer. */
-export const AnswerGiven = exact({ kind: Type.Literal('answer'), ...made, discrepancy: Uuid, text: Sentence, corrections: Type.Array(Correction, { maxItems: 50 }) })
+export const AnswerGiven = exact({
+  kind: Type.Literal('answer'),
+  ...made,
+  discrepancy: Uuid,
+  text: Sentence,
+  corrections: Type.Array(Correction, { maxItems: 50 }),
+})
 /** A comment at a cell. */
-export const CommentWritten = exact({ kind: Type.Literal('comment'), ...made, round: RoundId, unit: UnitCode, cell: CellKey, text: Sentence })
+export const CommentWritten = exact({
+  kind: Type.Literal('comment'),
+  ...made,
+  round: RoundId,
+  unit: UnitCode,
+  cell: CellKey,
+  text: Sentence,
+})
 /** Each kind of change by its name: the server checks a change by the schema of its kind. */
-export const DESK_CHANGES = { cell: CellChange, send: SendAct, entry: EntryMade, answer: AnswerGiven, comment: CommentWritten }
+export const DESK_CHANGES = {
+  cell: CellChange,
+  send: SendAct,
+  entry: EntryMade,
+  answer: AnswerGiven,
+  comment: CommentWritten,
+}
 export const DeskChange = Type.Union(Object.values(DESK_CHANGES))
 export type DeskChange = Static<(typeof DESK_CHANGES)[keyof typeof DESK_CHANGES]>
 export type CellChange = Static<typeof CellChange>
@@ -57,7 +122,8 @@ export const DeskOutcome = exact({
   outcome: oneOf('received', 'alreadyHad', 'conflict', 'early', 'refused'),
   version: Type.Optional(Type.Integer()),
   theirs: ChangeOutcome.properties.theirs,
-  code: Type.Optional(Type.String()), message: Type.Optional(Type.String()),
+  code: Type.Optional(Type.String()),
+  message: Type.Optional(Type.String()),
 })
 export type DeskOutcome = Static<typeof DeskOutcome>
 /**
@@ -69,18 +135,59 @@ export const DeskSent = exact({ at: Instant, outcomes: Type.Array(DeskOutcome), 
 
 const of = { round: RoundId, unit: UnitCode, at: Instant }
 export const DeskEvent = Type.Union([
-  exact({ kind: Type.Literal('cell'), ...of, cell: CellKey, content: CellContent, version: Type.Integer(), last: Uuid }),
+  exact({
+    kind: Type.Literal('cell'),
+    ...of,
+    cell: CellKey,
+    content: CellContent,
+    version: Type.Integer(),
+    last: Uuid,
+  }),
   exact({ kind: Type.Literal('report'), ...of, state: StateName, why: orNull(Type.String()) }),
-  exact({ kind: Type.Literal('question'), ...of, discrepancy: Uuid, act: Type.String(), text: orNull(Type.String()) }),
-  exact({ kind: Type.Literal('entry'), at: Instant, unit: UnitCode, id: Uuid, case: Uuid, register: Code, edition: Type.Integer(), form: Code, answers: shapeOf<Answers>('As they were filled'), happenedOn: Type.String(), corrects: orNull(Uuid), parent: orNull(Uuid) }),
+  exact({
+    kind: Type.Literal('question'),
+    ...of,
+    discrepancy: Uuid,
+    act: Type.String(),
+    text: orNull(Type.String()),
+  }),
+  exact({
+    kind: Type.Literal('entry'),
+    at: Instant,
+    unit: UnitCode,
+    id: Uuid,
+    case: Uuid,
+    register: Code,
+    edition: Type.Integer(),
+    form: Code,
+    answers: shapeOf<Answers>('As they were filled'),
+    happenedOn: Type.String(),
+    corrects: orNull(Uuid),
+    parent: orNull(Uuid),
+  }),
 ])
 export type DeskEvent = Static<typeof DeskEvent>
-export const DeskReceive = exact({ since: Type.Optional(Type.String({ pattern: '^\\d{1,15}(\\.\\d{1,15}){3}$' })), most: Type.Optional(Type.Integer({ minimum: 1, maximum: 2000 })) })
+export const DeskReceive = exact({
+  since: Type.Optional(Type.String({ pattern: '^\\d{1,15}(\\.\\d{1,15}){3}$' })),
+  most: Type.Optional(Type.Integer({ minimum: 1, maximum: 2000 })),
+})
 /** What happened since. `cursor` is what to ask with next; it stands for the same after a restart. `definitions` changes when a published edition, the tree of units, the rounds or who is let in after closing do. */
-export const DeskReceived = exact({ at: Instant, cursor: Type.String(), more: Type.Boolean(), events: Type.Array(DeskEvent), definitions: Type.String(), settings: DeviceSettings, ...Standing })
+export const DeskReceived = exact({
+  at: Instant,
+  cursor: Type.String(),
+  more: Type.Boolean(),
+  events: Type.Array(DeskEvent),
+  definitions: Type.String(),
+  settings: DeviceSettings,
+  ...Standing,
+})
 
 /** The newest edition of a register, for filling without a network. */
-export const DeskRegister = exact({ register: Code, edition: Type.Integer(), definition: shapeOf<CaseRegister>('The register') })
+export const DeskRegister = exact({
+  register: Code,
+  edition: Type.Integer(),
+  definition: shapeOf<CaseRegister>('The register'),
+})
 export type DeskRegister = Static<typeof DeskRegister>
 /** What is defined, for working without a network. */
 export const DeskDefinitions = exact({
@@ -93,7 +200,11 @@ export const DeskDefinitions = exact({
 export type DeskDefinitions = Static<typeof DeskDefinitions>
 /** What a facility works with, all at once: what is due with its reports, and what the officer asks with its conversations. */
 export const DeskWork = exact({
-  at: Instant, due: DueList, reports: Type.Array(ReportFile), questions: DiscrepancyList, conversations: Type.Array(DiscrepancyFile),
+  at: Instant,
+  due: DueList,
+  reports: Type.Array(ReportFile),
+  questions: DiscrepancyList,
+  conversations: Type.Array(DiscrepancyFile),
   /** Changes of the person that arrived after closing and that the office left out, with its reason. */
   leftOut: Type.Array(exact({ id: Uuid, why: Type.String() })),
 })
@@ -102,15 +213,53 @@ export type DeskWork = Static<typeof DeskWork>
 /** A carried file, and what became of each change in it. */
 export const LARGEST_CARRY = 20_000_000
 /** What a device writes into one. */
-export const CarriedOut = exact({ person: Uuid, clock: Type.String({ maxLength: 64 }), changes: Type.Array(AsSent, { maxItems: 20_000 }), files: Type.Array(exact({ hash: Type.String({ pattern: '^[0-9a-f]{64}$' }), bytes: Type.Integer({ minimum: 1 }), data: Type.String() }), { maxItems: 2000 }) })
+export const CarriedOut = exact({
+  person: Uuid,
+  clock: Type.String({ maxLength: 64 }),
+  changes: Type.Array(AsSent, { maxItems: 20_000 }),
+  files: Type.Array(
+    exact({
+      hash: Type.String({ pattern: '^[0-9a-f]{64}$' }),
+      bytes: Type.Integer({ minimum: 1 }),
+      data: Type.String(),
+    }),
+    { maxItems: 2000 },
+  ),
+})
 export type CarriedOut = Omit<Static<typeof CarriedOut>, 'changes'> & { changes: DeskChange[] }
 export const CarryIn = exact({ file: Type.String({ minLength: 1, maxLength: LARGEST_CARRY }) })
-export const CarriedIn = exact({ device: Type.String(), unit: UnitRef, person: Type.String(), received: Type.Integer(), alreadyHad: Type.Integer(), conflicts: Type.Integer(), early: Type.Integer(), refused: Type.Array(exact({ code: Type.String(), message: Type.String() })), files: Type.Integer() })
+export const CarriedIn = exact({
+  device: Type.String(),
+  unit: UnitRef,
+  person: Type.String(),
+  received: Type.Integer(),
+  alreadyHad: Type.Integer(),
+  conflicts: Type.Integer(),
+  early: Type.Integer(),
+  refused: Type.Array(exact({ code: Type.String(), message: Type.String() })),
+  files: Type.Integer(),
+})
 export type CarriedIn = Static<typeof CarriedIn>
 /** What the district writes into a file for a device: what became of what it sent by file, and all that it works with. */
-export interface CarriedBack { outcomes: DeskOutcome[]; /** The pictures and sounds of its unit that are here, by their hashes. */ files: string[]; at: string; definitions: DeskDefinitions; work: DeskWork; events: DeskEvent[]; cursor: string; stamp: string }
+export interface CarriedBack {
+  outcomes: DeskOutcome[]
+  /** The pictures and sounds of its unit that are here, by their hashes. */ files: string[]
+  at: string
+  definitions: DeskDefinitions
+  work: DeskWork
+  events: DeskEvent[]
+  cursor: string
+  stamp: string
+}
 
-export const CaseLine = exact({ id: Uuid, register: Code, unit: UnitRef, answers: shapeOf<Answers>('What is known of the line of its register, by question'), entries: Type.Integer(), lastOn: Type.String() })
+export const CaseLine = exact({
+  id: Uuid,
+  register: Code,
+  unit: UnitRef,
+  answers: shapeOf<Answers>('What is known of the line of its register, by question'),
+  entries: Type.Integer(),
+  lastOn: Type.String(),
+})
 export type CaseLine = Static<typeof CaseLine>
 
 /** A piece of a picture or sound: where it starts, how large the whole is, and the bytes in base64 (RFC 4648). */
@@ -118,7 +267,8 @@ export const LARGEST_PIECE = 48_000
 export const LARGEST_FILE = 4_000_000
 export const FileHash = Type.String({ pattern: '^[0-9a-f]{64}$' })
 export const FilePiece = exact({
-  start: Type.Integer({ minimum: 0, maximum: LARGEST_FILE - 1 }), bytes: Type.Integer({ minimum: 1, maximum: LARGEST_FILE }),
+  start: Type.Integer({ minimum: 0, maximum: LARGEST_FILE - 1 }),
+  bytes: Type.Integer({ minimum: 1, maximum: LARGEST_FILE }),
   data: Type.String({ minLength: 4, maxLength: LARGEST_PIECE * 2, pattern: '^[A-Za-z0-9+/]+={0,2}$' }),
 })
 /** How much of a file is here, from its beginning; all of it when `done`. */
@@ -126,9 +276,25 @@ export const FileSoFar = exact({ upTo: Type.Integer(), done: Type.Boolean() })
 
 /** One case with its entries as they were filled, in the order in which they happened. */
 export const CaseFileView = exact({
-  id: Uuid, register: Code, unit: UnitRef, parent: orNull(Uuid), definition: shapeOf<CaseRegister>('The newest edition of the register'),
+  id: Uuid,
+  register: Code,
+  unit: UnitRef,
+  parent: orNull(Uuid),
+  definition: shapeOf<CaseRegister>('The newest edition of the register'),
   /** The editions in which its entries were filled. */
   editions: Type.Array(DeskRegister),
-  entries: Type.Array(exact({ id: Uuid, form: Code, edition: Type.Integer(), answers: shapeOf<Answers>('As they were filled'), happenedOn: Type.String(), receivedAt: Instant, by: Type.String(), device: orNull(Type.String()), corrects: orNull(Uuid) })),
+  entries: Type.Array(
+    exact({
+      id: Uuid,
+      form: Code,
+      edition: Type.Integer(),
+      answers: shapeOf<Answers>('As they were filled'),
+      happenedOn: Type.String(),
+      receivedAt: Instant,
+      by: Type.String(),
+      device: orNull(Type.String()),
+      corrects: orNull(Uuid),
+    }),
+  ),
 })
 export type CaseFileView = Static<typeof CaseFileView>

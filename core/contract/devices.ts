@@ -6,38 +6,99 @@ import { VISIBLE } from './wire'
 
 /** What a device is set to. Nothing of it is secret. */
 export const DeviceSettings = exact({
-  language: oneOf('en', 'fr'), textSize: oneOf('usual', 'large'), wifiOnly: Type.Boolean(),
-  lockMinutes: Type.Integer({ minimum: 1, maximum: 120 }), keepDays: Type.Integer({ minimum: 1, maximum: 365 }),
-  may: exact({ openReports: Type.Boolean(), changeSent: Type.Boolean(), deleteDrafts: Type.Boolean(), changeSettings: Type.Boolean() }),
+  language: oneOf('en', 'fr'),
+  textSize: oneOf('usual', 'large'),
+  wifiOnly: Type.Boolean(),
+  lockMinutes: Type.Integer({ minimum: 1, maximum: 120 }),
+  keepDays: Type.Integer({ minimum: 1, maximum: 365 }),
+  may: exact({
+    openReports: Type.Boolean(),
+    changeSent: Type.Boolean(),
+    deleteDrafts: Type.Boolean(),
+    changeSettings: Type.Boolean(),
+  }),
   /** Opens locked settings: what the administrator's PIN stretches to, not the PIN. */
-  settingsPin: Type.Optional(exact({
-    salt: Type.String({ pattern: '^[0-9a-f]{16,64}$' }), hash: Type.String({ pattern: '^[0-9a-f]{64}$' }),
-    rounds: Type.Optional(Type.Integer({ minimum: 1, maximum: 10_000_000 })),
-    // A telephone must be able to compute it.
-    argon: Type.Optional(exact({ memory: Type.Integer({ minimum: 8, maximum: 65_536 }), passes: Type.Integer({ minimum: 1, maximum: 10 }) })),
-  })),
+  settingsPin: Type.Optional(
+    exact({
+      salt: Type.String({ pattern: '^[0-9a-f]{16,64}$' }),
+      hash: Type.String({ pattern: '^[0-9a-f]{64}$' }),
+      rounds: Type.Optional(Type.Integer({ minimum: 1, maximum: 10_000_000 })),
+      // A telephone must be able to compute it.
+      argon: Type.Optional(
+        exact({
+          memory: Type.Integer({ minimum: 8, maximum: 65_536 }),
+          passes: Type.Integer({ minimum: 1, maximum: 10 }),
+        }),
+      ),
+    }),
+  ),
 })
 export type DeviceSettings = Static<typeof DeviceSettings>
-export const CardNew = exact({ name: Type.String({ minLength: 2, maxLength: 80, pattern: VISIBLE }), unit: UnitCode, settings: DeviceSettings, uses: Type.Integer({ minimum: 1, maximum: 500 }), days: Type.Integer({ minimum: 1, maximum: 90 }) })
+export const CardNew = exact({
+  name: Type.String({ minLength: 2, maxLength: 80, pattern: VISIBLE }),
+  unit: UnitCode,
+  settings: DeviceSettings,
+  uses: Type.Integer({ minimum: 1, maximum: 500 }),
+  days: Type.Integer({ minimum: 1, maximum: 90 }),
+})
 /** A card as it is printed: the code is shown this once. */
 export const CardMade = exact({ id: Uuid, code: Type.String(), until: Instant, uses: Type.Integer() })
 export type CardMade = Static<typeof CardMade>
-export const CardLine = exact({ id: Uuid, name: Type.String(), unit: UnitRef, usesLeft: Type.Integer(), until: Instant, open: Type.Boolean(), devices: Type.Integer() })
+export const CardLine = exact({
+  id: Uuid,
+  name: Type.String(),
+  unit: UnitRef,
+  usesLeft: Type.Integer(),
+  until: Instant,
+  open: Type.Boolean(),
+  devices: Type.Integer(),
+})
 export type CardLine = Static<typeof CardLine>
-export const DeviceLine = exact({ id: Uuid, /** A blocked one may still bring what waited on it. */ letsIn: Type.Boolean(), name: Type.String(), unit: UnitRef, pairedAt: Instant, lastContactAt: orNull(Instant), lastPerson: orNull(Type.String()), clockOffMs: orNull(Type.Integer()), blocked: Type.Boolean() })
+export const DeviceLine = exact({
+  id: Uuid,
+  /** A blocked one may still bring what waited on it. */ letsIn: Type.Boolean(),
+  name: Type.String(),
+  unit: UnitRef,
+  pairedAt: Instant,
+  lastContactAt: orNull(Instant),
+  lastPerson: orNull(Type.String()),
+  clockOffMs: orNull(Type.Integer()),
+  blocked: Type.Boolean(),
+})
 export type DeviceLine = Static<typeof DeviceLine>
 /** The public half of a key on the curve P-256 (RFC 7518, section 6.2.1). */
 const Coordinate = Type.String({ pattern: '^[A-Za-z0-9_-]{43}$' })
 const PublicJwk = exact({ kty: Type.Literal('EC'), crv: Type.Literal('P-256'), x: Coordinate, y: Coordinate })
 const Keys = Type.Unsafe<PublicKeys>(exact({ sign: PublicJwk, agree: PublicJwk }))
-export const PairAsked = exact({ code: Type.String({ minLength: 4, maxLength: 40 }), name: Type.Optional(Type.String({ maxLength: 60 })), keys: Type.Optional(Keys) })
+export const PairAsked = exact({
+  code: Type.String({ minLength: 4, maxLength: 40 }),
+  name: Type.Optional(Type.String({ maxLength: 60 })),
+  keys: Type.Optional(Keys),
+})
 /** A device as it is from now on: its identity, its settings, and the keys of its district for carried files. */
-export const Paired = exact({ device: Uuid, /** Shown this once; the district keeps its hash. */ token: Type.String(), name: Type.String(), unit: UnitRef, settings: DeviceSettings, installation: Type.String(), district: Keys, now: Instant })
+export const Paired = exact({
+  device: Uuid,
+  /** Shown this once; the district keeps its hash. */ token: Type.String(),
+  name: Type.String(),
+  unit: UnitRef,
+  settings: DeviceSettings,
+  installation: Type.String(),
+  district: Keys,
+  now: Instant,
+})
 export type Paired = Static<typeof Paired>
 /** Signing in at a device: its token stands in `x-lantern-device`. With a one-time code the password is chosen. */
-export const DeskSignIn = exact({ userName: Type.String({ minLength: 1, maxLength: 100 }), password: Type.String({ minLength: 1, maxLength: 200 }), code: Type.Optional(Type.String({ minLength: 1, maxLength: 40 })) })
+export const DeskSignIn = exact({
+  userName: Type.String({ minLength: 1, maxLength: 100 }),
+  password: Type.String({ minLength: 1, maxLength: 200 }),
+  code: Type.Optional(Type.String({ minLength: 1, maxLength: 40 })),
+})
 /** A person at a device: the session that it shows from now on, and the secret that opens their work there when the PIN was forgotten. */
 export const DeskSession = exact({ session: Type.String(), recovery: Type.String(), view: SessionView })
 export type DeskSession = Static<typeof DeskSession>
-export const DeskStanding = exact({ blocked: Type.Boolean(), letsIn: Type.Boolean(), settings: DeviceSettings })
+export const DeskStanding = exact({
+  blocked: Type.Boolean(),
+  letsIn: Type.Boolean(),
+  settings: DeviceSettings,
+})
 export const Block = exact({ blocked: Type.Boolean(), letsIn: Type.Optional(Type.Boolean()) })

@@ -3,7 +3,23 @@ import type { Doubt } from '../rule/find-doubts'
 import type { Shift } from '../rollup/effect'
 import type { Item, Words as CoreWords } from '../report/edition'
 import { Change, OpenConflict } from './reports'
-import { CellContent, CellKey, Counter, exact, Instant, oneOf, orNull, RoundRef, Sentence, shapeOf, StateName, StrengthName, UnitRef, Uuid, Words } from './shared'
+import {
+  CellContent,
+  CellKey,
+  Counter,
+  exact,
+  Instant,
+  oneOf,
+  orNull,
+  RoundRef,
+  Sentence,
+  shapeOf,
+  StateName,
+  StrengthName,
+  UnitRef,
+  Uuid,
+  Words,
+} from './shared'
 
 export const DiscrepancyState = oneOf('open', 'asked', 'answered', 'settled', 'lapsed')
 export const Outcome = oneOf('corrected', 'explained', 'dismissed')
@@ -28,7 +44,11 @@ export const DiscrepancyList = exact({ lines: Type.Array(DiscrepancyLine) })
 
 /** One doubted cell: its item for people, what stands in it, and the unit's numbers over the last 13 periods. */
 export const DoubtedCell = exact({
-  cell: CellKey, name: Words, number: oneOf('count', 'decimal'), content: CellContent, version: Type.Integer(),
+  cell: CellKey,
+  name: Words,
+  number: oneOf('count', 'decimal'),
+  content: CellContent,
+  version: Type.Integer(),
   /** Oldest first, this round last. */
   trend: Type.Array(orNull(Type.Number())),
   /** What came from other devices against it, and nobody has decided. */
@@ -43,18 +63,31 @@ export const DiscrepancyFile = exact({
   /** What the officer reads of the rule. */
   sentence: Words,
   forClerk: Words,
-  items: shapeOf<Record<string, { item: Item; bands: Record<string, CoreWords> }>>('Items that the doubt names'),
+  items: shapeOf<Record<string, { item: Item; bands: Record<string, CoreWords> }>>(
+    'Items that the doubt names',
+  ),
   cells: Type.Array(DoubtedCell),
   periods: Type.Array(Type.String()),
   range: orNull(exact({ low: Type.Number(), high: Type.Number() })),
   shifts: Type.Array(shapeOf<Shift>('What a cure would do to a district figure')),
-  thread: Type.Array(exact({ at: Instant, by: orNull(Type.String()), act: Type.String(), text: orNull(Type.String()) })),
+  thread: Type.Array(
+    exact({ at: Instant, by: orNull(Type.String()), act: Type.String(), text: orNull(Type.String()) }),
+  ),
 })
 export type DiscrepancyFile = Static<typeof DiscrepancyFile>
 
 export const Ask = exact({ text: Sentence })
 /** A corrected value of a doubted cell. */
-export const Correction = exact({ cell: CellKey, base: Counter(), content: CellContent, settles: Change.properties.settles })
+export const Correction = exact({
+  cell: CellKey,
+  base: Counter(),
+  content: CellContent,
+  settles: Change.properties.settles,
+})
 export type Correction = Static<typeof Correction>
 export const Answer = exact({ text: Sentence, corrections: Type.Array(Correction, { maxItems: 50 }) })
-export const Settle = exact({ outcome: Outcome, text: Sentence, corrections: Type.Array(Correction, { maxItems: 50 }) })
+export const Settle = exact({
+  outcome: Outcome,
+  text: Sentence,
+  corrections: Type.Array(Correction, { maxItems: 50 }),
+})

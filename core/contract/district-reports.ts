@@ -1,24 +1,54 @@
 import { Type, type Static } from '@sinclair/typebox'
-import { DistrictState, exact, Instant, oneOf, orNull, RoundRef, StrengthName, UnitRef, Uuid, Words } from './shared'
+import {
+  DistrictState,
+  exact,
+  Instant,
+  oneOf,
+  orNull,
+  RoundRef,
+  StrengthName,
+  UnitRef,
+  Uuid,
+  Words,
+} from './shared'
 import { Reporting } from './rounds'
 
 /** How many of the expected facilities offer the service; missing in reports signed before it was counted. */
 const Offering = Type.Optional(Type.Integer())
 
 export const FigureLine = exact({
-  item: Type.String(), name: Words, unitOfMeasure: Type.String(),
-  value: orNull(Type.Number()), reportsIn: Type.Integer(), offering: Offering,
-  bands: Type.Array(exact({ cell: Type.String(), names: Type.Array(Words), value: orNull(Type.Number()), reportsIn: Type.Integer(), offering: Offering })),
+  item: Type.String(),
+  name: Words,
+  unitOfMeasure: Type.String(),
+  value: orNull(Type.Number()),
+  reportsIn: Type.Integer(),
+  offering: Offering,
+  bands: Type.Array(
+    exact({
+      cell: Type.String(),
+      names: Type.Array(Words),
+      value: orNull(Type.Number()),
+      reportsIn: Type.Integer(),
+      offering: Offering,
+    }),
+  ),
   /** This round beside the last, both over the same numbers: those of facilities that gave one in each. */
-  compared: Type.Optional(orNull(exact({ now: Type.Number(), before: Type.Number(), reports: Type.Integer() }))),
+  compared: Type.Optional(
+    orNull(exact({ now: Type.Number(), before: Type.Number(), reports: Type.Integer() })),
+  ),
   /** In reports signed before `compared` was there: the last round's value over all its facilities. */
   before: Type.Optional(orNull(Type.Number())),
 })
 export type FigureLine = Static<typeof FigureLine>
 
 export const IndicatorLine = exact({
-  code: Type.String(), name: Words, unitOfMeasure: Words,
-  numerator: orNull(Type.Number()), denominator: orNull(Type.Number()), value: orNull(Type.Number()), factor: Type.Number(),
+  code: Type.String(),
+  name: Words,
+  unitOfMeasure: Words,
+  numerator: orNull(Type.Number()),
+  denominator: orNull(Type.Number()),
+  value: orNull(Type.Number()),
+  factor: Type.Number(),
 })
 
 export const FigureSection = exact({ code: Type.String(), name: Words, lines: Type.Array(FigureLine) })
@@ -31,26 +61,53 @@ export const DistrictFigures = exact({
   missing: Type.Array(UnitRef),
   sections: Type.Array(FigureSection),
   indicators: Type.Array(IndicatorLine),
-  discrepancies: Type.Array(exact({
-    id: Uuid, unit: UnitRef, title: Words, strength: StrengthName, state: Type.String(),
-    outcome: orNull(Type.String()), text: orNull(Type.String()),
-    /** Does it stop the signing? */
-    blocks: Type.Boolean(),
-  })),
+  discrepancies: Type.Array(
+    exact({
+      id: Uuid,
+      unit: UnitRef,
+      title: Words,
+      strength: StrengthName,
+      state: Type.String(),
+      outcome: orNull(Type.String()),
+      text: orNull(Type.String()),
+      /** Does it stop the signing? */
+      blocks: Type.Boolean(),
+    }),
+  ),
 })
 export type DistrictFigures = Static<typeof DistrictFigures>
 
-export const SignatureLine = exact({ amendment: Type.Integer(), signedAt: Instant, by: Type.String(), checksum: Type.String(), /** Is what is stored still what was signed? */ isSound: Type.Boolean() })
+export const SignatureLine = exact({
+  amendment: Type.Integer(),
+  signedAt: Instant,
+  by: Type.String(),
+  checksum: Type.String(),
+  /** Is what is stored still what was signed? */ isSound: Type.Boolean(),
+})
 
 const Counts = exact({ expected: Type.Integer(), received: Type.Integer(), onTime: Type.Integer() })
 const Presence = oneOf('received', 'missing')
 const Standing = orNull(Type.String())
 /** One thing that is no longer as it was signed. */
 export const ChangedSince = Type.Union([
-  exact({ kind: Type.Literal('cell'), unit: UnitRef, cell: Type.String(), name: Words, signed: orNull(Type.Number()), now: orNull(Type.Number()) }),
+  exact({
+    kind: Type.Literal('cell'),
+    unit: UnitRef,
+    cell: Type.String(),
+    name: Words,
+    signed: orNull(Type.Number()),
+    now: orNull(Type.Number()),
+  }),
   exact({ kind: Type.Literal('report'), unit: UnitRef, signed: Presence, now: Presence }),
   /** `signed` and `now`: its outcome where it is settled, else its state; null where there is none. */
-  exact({ kind: Type.Literal('discrepancy'), id: Uuid, unit: UnitRef, title: Words, signed: Standing, now: Standing }),
+  exact({
+    kind: Type.Literal('discrepancy'),
+    id: Uuid,
+    unit: UnitRef,
+    title: Words,
+    signed: Standing,
+    now: Standing,
+  }),
   exact({ kind: Type.Literal('completeness'), signed: Counts, now: Counts }),
 ])
 export type ChangedSince = Static<typeof ChangedSince>
@@ -60,7 +117,9 @@ export const DistrictReport = exact({
   /** The signed snapshot when there is one, else the figures as they are now. */
   figures: DistrictFigures,
   signatures: Type.Array(SignatureLine),
-  blocking: Type.Array(exact({ id: Uuid, unit: UnitRef, title: Words, strength: StrengthName, state: Type.String() })),
+  blocking: Type.Array(
+    exact({ id: Uuid, unit: UnitRef, title: Words, strength: StrengthName, state: Type.String() }),
+  ),
   /** Which signature's snapshot the figures are; null for the figures as they are now. */
   shows: orNull(Type.Integer()),
   changedSince: Type.Array(ChangedSince),

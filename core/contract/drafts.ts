@@ -3,47 +3,119 @@ import { FARTHEST_BACK } from '../expression/functions'
 import type { Difference } from '../define/differences'
 import type { Lack } from '../define/readiness'
 import type { CountedRegister, Edition, Words as CoreWords } from '../report/edition'
-import { CellKey, DayText, exact, Instant, oneOf, orNull, RoundRef, shapeOf, StrengthName, UnitCode, UnitRef, Words } from './shared'
+import {
+  CellKey,
+  DayText,
+  exact,
+  Instant,
+  oneOf,
+  orNull,
+  RoundRef,
+  shapeOf,
+  StrengthName,
+  UnitCode,
+  UnitRef,
+  Words,
+} from './shared'
 
 export const Code = Type.String({ pattern: '^[a-z][a-z0-9_]{0,62}$' })
 export const Text = Type.Unsafe<CoreWords>({
-  type: 'object', propertyNames: { format: 'language' }, additionalProperties: { type: 'string', maxLength: 1000 }, maxProperties: 20,
+  type: 'object',
+  propertyNames: { format: 'language' },
+  additionalProperties: { type: 'string', maxLength: 1000 },
+  maxProperties: 20,
 })
 export const Expression = Type.String({ maxLength: 2000 })
 
 export const Band = exact({ code: Code, name: Text })
-export const Range = orNull(Type.Union([
-  exact({ method: Type.Literal('meanSd'), k: Type.Number({ exclusiveMinimum: 0, maximum: 10 }), raises: orNull(oneOf('explain', 'note')) }),
-  exact({ method: Type.Literal('modifiedZ'), limit: Type.Number({ exclusiveMinimum: 0, maximum: 20 }), raises: orNull(oneOf('explain', 'note')) }),
-  exact({ method: Type.Literal('poisson'), tail: Type.Number({ exclusiveMinimum: 0, maximum: 0.5 }), raises: orNull(oneOf('explain', 'note')) }),
-  exact({ method: Type.Literal('fixed'), low: Type.Number(), high: Type.Number(), raises: orNull(oneOf('explain', 'note')) }),
-]))
+export const Range = orNull(
+  Type.Union([
+    exact({
+      method: Type.Literal('meanSd'),
+      k: Type.Number({ exclusiveMinimum: 0, maximum: 10 }),
+      raises: orNull(oneOf('explain', 'note')),
+    }),
+    exact({
+      method: Type.Literal('modifiedZ'),
+      limit: Type.Number({ exclusiveMinimum: 0, maximum: 20 }),
+      raises: orNull(oneOf('explain', 'note')),
+    }),
+    exact({
+      method: Type.Literal('poisson'),
+      tail: Type.Number({ exclusiveMinimum: 0, maximum: 0.5 }),
+      raises: orNull(oneOf('explain', 'note')),
+    }),
+    exact({
+      method: Type.Literal('fixed'),
+      low: Type.Number(),
+      high: Type.Number(),
+      raises: orNull(oneOf('explain', 'note')),
+    }),
+  ]),
+)
 const Item = exact({
-  code: Code, name: Text, definition: Text, unitOfMeasure: Type.String({ minLength: 1, maxLength: 40 }), number: oneOf('count', 'decimal'),
-  rollUp: oneOf('sum', 'mean', 'last', 'none'), range: Range, axes: Type.Array(Code, { maxItems: 2 }),
+  code: Code,
+  name: Text,
+  definition: Text,
+  unitOfMeasure: Type.String({ minLength: 1, maxLength: 40 }),
+  number: oneOf('count', 'decimal'),
+  rollUp: oneOf('sum', 'mean', 'last', 'none'),
+  range: Range,
+  axes: Type.Array(Code, { maxItems: 2 }),
 })
 export const Rule = exact({
-  code: Code, name: Text, expression: Expression, strength: StrengthName, over: Type.Optional(Type.Union([Code, Type.Array(Code, { minItems: 1, maxItems: 2 })])), branch: Type.Optional(UnitCode), from: Type.Optional(DayText), blanks: oneOf('notJudged', 'zero'), forClerk: Text, forOfficer: Text,
+  code: Code,
+  name: Text,
+  expression: Expression,
+  strength: StrengthName,
+  over: Type.Optional(Type.Union([Code, Type.Array(Code, { minItems: 1, maxItems: 2 })])),
+  branch: Type.Optional(UnitCode),
+  from: Type.Optional(DayText),
+  blanks: oneOf('notJudged', 'zero'),
+  forClerk: Text,
+  forOfficer: Text,
 })
 const Days = Type.Integer({ minimum: 0, maximum: 400 })
 
 export const Axis = exact({ code: Code, name: Text, bands: Type.Array(Band, { maxItems: 60 }) })
 
 /** An edition as a draft holds it: its shape must be right, its content may still be unfinished. */
-export const DraftEdition = Type.Unsafe<Edition>(exact({
-  dataset: Code, number: Type.Integer({ minimum: 1 }), name: Text, frequency: oneOf('day', 'week', 'month', 'quarter', 'halfYear', 'year'),
-  timing: exact({ opensAhead: Type.Integer({ minimum: 0, maximum: 60 }), dueDays: Days, closeDays: Days }),
-  axes: Type.Array(Axis, { maxItems: 60 }),
-  sections: Type.Array(exact({ code: Code, name: Text, items: Type.Array(Item, { maxItems: 500 }) }), { maxItems: 60 }),
-  rules: Type.Array(Rule, { maxItems: 500 }),
-  counts: Type.Optional(Type.Array(shapeOf<CountedRegister>('Set by the server'), { maxItems: 100 })),
-  indicators: Type.Array(exact({ code: Code, name: Text, numerator: Expression, denominator: Expression, factor: Type.Number(), unitOfMeasure: Text }), { maxItems: 200 }),
-}))
+export const DraftEdition = Type.Unsafe<Edition>(
+  exact({
+    dataset: Code,
+    number: Type.Integer({ minimum: 1 }),
+    name: Text,
+    frequency: oneOf('day', 'week', 'month', 'quarter', 'halfYear', 'year'),
+    timing: exact({ opensAhead: Type.Integer({ minimum: 0, maximum: 60 }), dueDays: Days, closeDays: Days }),
+    axes: Type.Array(Axis, { maxItems: 60 }),
+    sections: Type.Array(exact({ code: Code, name: Text, items: Type.Array(Item, { maxItems: 500 }) }), {
+      maxItems: 60,
+    }),
+    rules: Type.Array(Rule, { maxItems: 500 }),
+    counts: Type.Optional(Type.Array(shapeOf<CountedRegister>('Set by the server'), { maxItems: 100 })),
+    indicators: Type.Array(
+      exact({
+        code: Code,
+        name: Text,
+        numerator: Expression,
+        denominator: Expression,
+        factor: Type.Number(),
+        unitOfMeasure: Text,
+      }),
+      { maxItems: 200 },
+    ),
+  }),
+)
 
 const Dated = { from: DayText, to: orNull(DayText) }
 /** One way of naming who reports: a level (perhaps in a branch), all in a branch, a group, one unit; over days [from, to). */
 export const ReportsLine = Type.Union([
-  exact({ by: Type.Literal('level'), level: Type.Integer({ minimum: 1, maximum: 9 }), branch: orNull(UnitCode), ...Dated }),
+  exact({
+    by: Type.Literal('level'),
+    level: Type.Integer({ minimum: 1, maximum: 9 }),
+    branch: orNull(UnitCode),
+    ...Dated,
+  }),
   exact({ by: Type.Literal('branch'), branch: UnitCode, ...Dated }),
   exact({ by: Type.Literal('group'), group: Code, ...Dated }),
   exact({ by: Type.Literal('unit'), unit: UnitCode, ...Dated }),
@@ -55,12 +127,23 @@ export type DraftReports = Static<typeof DraftReports>
 
 const Few = exact({ count: Type.Integer({ minimum: 0 }), units: Type.Array(UnitRef) })
 /** Who would report it, and what that changes against today; the first units by name of each. */
-export const DraftReporting = exact({ all: Few, joins: Few, leaves: Few, /** Units of the reporting level, in the person's part, that would not report it. */ without: Few })
+export const DraftReporting = exact({
+  all: Few,
+  joins: Few,
+  leaves: Few,
+  /** Units of the reporting level, in the person's part, that would not report it. */ without: Few,
+})
 export type DraftReporting = Static<typeof DraftReporting>
 
 export const OfDataset = exact({ dataset: Code })
 
-export const DraftLine = exact({ dataset: Code, name: Words, by: Type.String(), at: Instant, edition: orNull(Type.Integer()) })
+export const DraftLine = exact({
+  dataset: Code,
+  name: Words,
+  by: Type.String(),
+  at: Instant,
+  edition: orNull(Type.Integer()),
+})
 export type DraftLine = Static<typeof DraftLine>
 
 export const DraftFile = exact({
@@ -83,16 +166,25 @@ export const DraftFile = exact({
 })
 export type DraftFile = Static<typeof DraftFile>
 
-export const DraftSave = exact({ version: Type.Integer({ minimum: 0 }), draft: DraftEdition, reports: DraftReports })
+export const DraftSave = exact({
+  version: Type.Integer({ minimum: 0 }),
+  draft: DraftEdition,
+  reports: DraftReports,
+})
 export type DraftSave = Static<typeof DraftSave>
 
-export const Services = exact({ notOffered: Type.Array(exact({ item: Code, from: DayText, to: orNull(DayText) })) })
+export const Services = exact({
+  notOffered: Type.Array(exact({ item: Code, from: DayText, to: orNull(DayText) })),
+})
 export type Services = Static<typeof Services>
 export const ServicesSave = exact({ from: DayText, items: Type.Array(Code, { maxItems: 500 }) })
 
 /** What a rule is tried on: some cells, over so many rounds and so many periods before them. */
 export const PastAsked = exact({
-  cells: Type.Array(CellKey, { maxItems: 600 }), rounds: Type.Integer({ minimum: 1, maximum: 36 }), lookBack: Type.Array(Type.Integer({ minimum: 0, maximum: FARTHEST_BACK }), { minItems: 1, maxItems: 4 }), unit: Type.Optional(UnitCode),
+  cells: Type.Array(CellKey, { maxItems: 600 }),
+  rounds: Type.Integer({ minimum: 1, maximum: 36 }),
+  lookBack: Type.Array(Type.Integer({ minimum: 0, maximum: FARTHEST_BACK }), { minItems: 1, maxItems: 4 }),
+  unit: Type.Optional(UnitCode),
 })
 export type PastAsked = Static<typeof PastAsked>
 

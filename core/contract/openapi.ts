@@ -4,9 +4,18 @@ const PROBLEM = {
   type: 'object',
   required: ['type', 'title', 'status', 'code'],
   properties: {
-    type: { type: 'string' }, title: { type: 'string' }, status: { type: 'integer' }, detail: { type: 'string' },
+    type: { type: 'string' },
+    title: { type: 'string' },
+    status: { type: 'integer' },
+    detail: { type: 'string' },
     code: { type: 'string', description: 'Key of the message in the locale files' },
-    problems: { type: 'array', items: { type: 'object', properties: { code: { type: 'string' }, message: { type: 'string' }, at: {} } } },
+    problems: {
+      type: 'array',
+      items: {
+        type: 'object',
+        properties: { code: { type: 'string' }, message: { type: 'string' }, at: {} },
+      },
+    },
   },
 }
 
@@ -16,22 +25,30 @@ export const templatePath = (path: string): string => path.replace(/:(\w+)/g, '{
 function operation(contract: RouteContract) {
   const parametersOf = (schema: RouteContract['params'], place: 'path' | 'query') =>
     Object.entries((schema?.properties ?? {}) as Record<string, object>).map(([name, property]) => ({
-      name, in: place, schema: property,
+      name,
+      in: place,
+      schema: property,
       required: place === 'path' || ((schema?.required ?? []) as string[]).includes(name),
     }))
   const answer = contract.answer
-  const content = typeof (answer as { file?: unknown }).file === 'string'
-    ? { [(answer as { file: string }).file]: { schema: { type: 'string' } } }
-    : { 'application/json': { schema: answer } }
+  const content =
+    typeof (answer as { file?: unknown }).file === 'string'
+      ? { [(answer as { file: string }).file]: { schema: { type: 'string' } } }
+      : { 'application/json': { schema: answer } }
   return {
-    'summary': contract.summary,
+    summary: contract.summary,
     'x-permission': contract.permission,
-    'security': contract.permission === 'open' ? [] : [{ session: [] }],
-    'parameters': [...parametersOf(contract.params, 'path'), ...parametersOf(contract.query, 'query')],
-    ...(contract.body && { requestBody: { required: true, content: { 'application/json': { schema: contract.body } } } }),
-    'responses': {
+    security: contract.permission === 'open' ? [] : [{ session: [] }],
+    parameters: [...parametersOf(contract.params, 'path'), ...parametersOf(contract.query, 'query')],
+    ...(contract.body && {
+      requestBody: { required: true, content: { 'application/json': { schema: contract.body } } },
+    }),
+    responses: {
       200: { description: 'Done', content },
-      default: { description: 'What went wrong (RFC 9457)', content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } } },
+      default: {
+        description: 'What went wrong (RFC 9457)',
+        content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } },
+      },
     },
   }
 }

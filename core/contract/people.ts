@@ -31,11 +31,21 @@ export type SessionView = Static<typeof SessionView>
 export const SetupView = exact({ needed: Type.Boolean() })
 
 export const Health = exact({
-  state: oneOf('ready'), version: Type.String(), engine: Type.String(), engineVersion: Type.String(), migration: Type.Integer(),
+  state: oneOf('ready'),
+  version: Type.String(),
+  engine: Type.String(),
+  engineVersion: Type.String(),
+  migration: Type.Integer(),
 })
 
 /** A place to jump to. `of`: the newest round for units, the round itself, an item's dataset, a case's register. */
-export const SearchHit = exact({ kind: oneOf('facility', 'district', 'unit', 'round', 'item', 'case', 'person'), code: Type.String(), name: Words, path: Type.String(), of: orNull(Type.String()) })
+export const SearchHit = exact({
+  kind: oneOf('facility', 'district', 'unit', 'round', 'item', 'case', 'person'),
+  code: Type.String(),
+  name: Words,
+  path: Type.String(),
+  of: orNull(Type.String()),
+})
 export type SearchHit = Static<typeof SearchHit>
 
 const UserName = Type.String({ minLength: 3, maxLength: 100, pattern: '^[^\\s\\p{C}]+$' })
@@ -43,7 +53,12 @@ const DisplayName = Type.String({ minLength: 2, maxLength: 100, pattern: VISIBLE
 const Place = { role: RoleName, branch: orNull(UnitCode), ownOnly: Type.Boolean() }
 
 export const PersonLine = exact({
-  id: Uuid, userName: Type.String(), displayName: Type.String(), ...Place, branch: orNull(UnitRef), active: Type.Boolean(),
+  id: Uuid,
+  userName: Type.String(),
+  displayName: Type.String(),
+  ...Place,
+  branch: orNull(UnitRef),
+  active: Type.Boolean(),
   lastSeenAt: orNull(Instant),
   /** Has the person chosen a password? */
   cameIn: Type.Boolean(),
@@ -58,4 +73,8 @@ export type PersonChange = Static<typeof PersonChange>
 /** Shown once: only its hash is kept. */
 export const OneTimeCode = exact({ id: Uuid, userName: Type.String(), code: Type.String(), until: Instant })
 export type OneTimeCode = Static<typeof OneTimeCode>
-export const CodeSignIn = exact({ userName: Type.String({ minLength: 1, maxLength: 100 }), code: Type.String({ minLength: 1, maxLength: 40 }), password: Type.String({ minLength: 10, maxLength: 200 }) })
+export const CodeSignIn = exact({
+  userName: Type.String({ minLength: 1, maxLength: 100 }),
+  code: Type.String({ minLength: 1, maxLength: 40 }),
+  password: Type.String({ minLength: 10, maxLength: 200 }),
+})

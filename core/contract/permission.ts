@@ -44,5 +44,14 @@ export function may(role: Role | null, permission: Permission): boolean {
 
 /** What a role may do, in words of the work: the rows of the table that the administrator reads. */
 export const DUTIES = {
-  see: 'look', fill: 'fill', answer: 'answer', comment: 'comment', resolve: 'resolve', sign: 'sign', design: 'define', units: 'manageUnits', people: 'managePeople', devices: 'manageDevices',
+  see: 'look',
+  fill: 'fill',
+  answer: 'answer',
+  comment: 'comment',
+  resolve: 'resolve',
+  sign: 'sign',
+  design: 'define',
+  units: 'manageUnits',
+  people: 'managePeople',
+  devices: 'manageDevices',
 } as const satisfies Record<string, Permission>

@@ -20,44 +20,120 @@ const Pattern = Optional(Type.String({ maxLength: 200 }))
 const kinds = <T extends string>(...words: T[]) => ({ kind: oneOf(...words) })
 
 const AnswerQuestion = Type.Union([
-  exact({ ...kinds('text'), ...Asked, longest: Optional(Type.Integer({ minimum: 1, maximum: 2000 })), pattern: Pattern }),
+  exact({
+    ...kinds('text'),
+    ...Asked,
+    longest: Optional(Type.Integer({ minimum: 1, maximum: 2000 })),
+    pattern: Pattern,
+  }),
   exact({ ...kinds('identifier'), ...Asked, pattern: Pattern }),
-  exact({ ...kinds('wholeNumber', 'decimal'), ...Asked, axes: Optional(Type.Array(Code, { maxItems: 2 })), unitOfMeasure: Optional(Type.String({ maxLength: 40 })), least: Optional(Type.Number()), most: Optional(Type.Number()), range: Optional(Range) }),
+  exact({
+    ...kinds('wholeNumber', 'decimal'),
+    ...Asked,
+    axes: Optional(Type.Array(Code, { maxItems: 2 })),
+    unitOfMeasure: Optional(Type.String({ maxLength: 40 })),
+    least: Optional(Type.Number()),
+    most: Optional(Type.Number()),
+    range: Optional(Range),
+  }),
   exact({ ...kinds('date', 'partialDate', 'time', 'yesNo', 'position', 'person'), ...Asked }),
-  exact({ ...kinds('picture', 'sound'), ...Asked, mostBytes: Optional(Type.Integer({ minimum: 1000, maximum: 8_388_608 })), asTaken: Optional(Type.Boolean()) }),
-  exact({ ...kinds('oneOf', 'severalOf'), ...Asked, choices: Choices, cascade: Optional(Code), list: Optional(Code) }),
-  exact({ ...kinds('unit'), ...Asked, level: Type.Integer({ minimum: 1, maximum: 9 }), cascade: Optional(Code) }),
-  exact({ ...kinds('computed'), ...Asked, expression: Expression, unitOfMeasure: Optional(Type.String({ maxLength: 40 })) }),
+  exact({
+    ...kinds('picture', 'sound'),
+    ...Asked,
+    mostBytes: Optional(Type.Integer({ minimum: 1000, maximum: 8_388_608 })),
+    asTaken: Optional(Type.Boolean()),
+  }),
+  exact({
+    ...kinds('oneOf', 'severalOf'),
+    ...Asked,
+    choices: Choices,
+    cascade: Optional(Code),
+    list: Optional(Code),
+  }),
+  exact({
+    ...kinds('unit'),
+    ...Asked,
+    level: Type.Integer({ minimum: 1, maximum: 9 }),
+    cascade: Optional(Code),
+  }),
+  exact({
+    ...kinds('computed'),
+    ...Asked,
+    expression: Expression,
+    unitOfMeasure: Optional(Type.String({ maxLength: 40 })),
+  }),
 ])
 const Question = Type.Union([
   AnswerQuestion,
   exact({ ...kinds('note'), code: Code, label: Text, ...Flag }),
-  exact({ ...kinds('table'), ...Named, rows: Type.Array(Band, { maxItems: 200 }), columns: Type.Array(AnswerQuestion, { maxItems: 40 }) }),
-  exact({ ...kinds('repeat'), ...Named, parts: Type.Array(AnswerQuestion, { maxItems: 60 }), most: Optional(Type.Integer({ minimum: 1, maximum: 200 })) }),
+  exact({
+    ...kinds('table'),
+    ...Named,
+    rows: Type.Array(Band, { maxItems: 200 }),
+    columns: Type.Array(AnswerQuestion, { maxItems: 40 }),
+  }),
+  exact({
+    ...kinds('repeat'),
+    ...Named,
+    parts: Type.Array(AnswerQuestion, { maxItems: 60 }),
+    most: Optional(Type.Integer({ minimum: 1, maximum: 200 })),
+  }),
 ])
-const section = (part: TSchema) => exact({ ...kinds('section'), code: Code, label: Text, ...Flag, parts: Type.Array(part, { maxItems: 400 }) })
+const section = (part: TSchema) =>
+  exact({ ...kinds('section'), code: Code, label: Text, ...Flag, parts: Type.Array(part, { maxItems: 400 }) })
 /** Sections in sections, four deep at the most: deeper than any paper goes. */
 const Part = [1, 2, 3, 4].reduce<TSchema>(inner => Type.Union([Question, section(inner)]), Question)
 
-const Form = exact({ code: Code, name: Text, axes: Optional(Type.Array(Axis, { maxItems: 40 })), parts: Type.Array(Part, { maxItems: 400 }) })
+const Form = exact({
+  code: Code,
+  name: Text,
+  axes: Optional(Type.Array(Axis, { maxItems: 40 })),
+  parts: Type.Array(Part, { maxItems: 400 }),
+})
 const OptionalCode = Optional(Code)
 
 /** A register as a draft holds it: its shape must be right, its content may still be unfinished. */
-export const DraftRegister = Type.Unsafe<CaseRegister>(exact({
-  code: Code, name: Text, subject: oneOf('person', 'household', 'specimen', 'unit'),
-  forms: Type.Array(exact({ role: oneOf('registration', 'followUp', 'result'), form: Form, many: Type.Boolean(), eventDate: Type.String({ maxLength: 62 }) }), { maxItems: 30 }),
-  parent: OptionalCode,
-  line: Type.Array(Code, { maxItems: 30 }),
-  identity: exact({ name: OptionalCode, birthDate: OptionalCode, ageYears: OptionalCode, sex: OptionalCode, place: OptionalCode, identifiers: Type.Array(Code, { maxItems: 10 }) }),
-  countingDate: Type.String({ maxLength: 62 }),
-  follow: Optional(exact({ nextVisit: OptionalCode, result: OptionalCode, household: Optional(Type.Array(Code, { maxItems: 40 })) })),
-  rules: Type.Array(Rule, { maxItems: 300 }),
-}))
+export const DraftRegister = Type.Unsafe<CaseRegister>(
+  exact({
+    code: Code,
+    name: Text,
+    subject: oneOf('person', 'household', 'specimen', 'unit'),
+    forms: Type.Array(
+      exact({
+        role: oneOf('registration', 'followUp', 'result'),
+        form: Form,
+        many: Type.Boolean(),
+        eventDate: Type.String({ maxLength: 62 }),
+      }),
+      { maxItems: 30 },
+    ),
+    parent: OptionalCode,
+    line: Type.Array(Code, { maxItems: 30 }),
+    identity: exact({
+      name: OptionalCode,
+      birthDate: OptionalCode,
+      ageYears: OptionalCode,
+      sex: OptionalCode,
+      place: OptionalCode,
+      identifiers: Type.Array(Code, { maxItems: 10 }),
+    }),
+    countingDate: Type.String({ maxLength: 62 }),
+    follow: Optional(
+      exact({
+        nextVisit: OptionalCode,
+        result: OptionalCode,
+        household: Optional(Type.Array(Code, { maxItems: 40 })),
+      }),
+    ),
+    rules: Type.Array(Rule, { maxItems: 300 }),
+  }),
+)
 
 export const OfRegister = exact({ register: Code })
 
 export const RegisterLine = exact({
-  register: Code, name: Words,
+  register: Code,
+  name: Words,
   /** The number of the newest edition; null for one that was never published. */
   edition: orNull(Type.Integer()),
   draft: orNull(exact({ by: Type.String(), at: Instant })),
@@ -80,7 +156,15 @@ export const RegisterFile = exact({
 export type RegisterFile = Static<typeof RegisterFile>
 export const RegisterSave = exact({ version: Type.Integer({ minimum: 0 }), draft: DraftRegister })
 
-export const ChoiceListDefinition = Type.Unsafe<ChoiceList>(exact({ code: Code, name: Text, parent: OptionalCode, choices: Choices }))
-export const ChoiceListFile = exact({ list: shapeOf<ChoiceList>('The list'), version: Type.Integer({ minimum: 0 }), by: Type.String(), at: Instant, usedBy: Type.Array(Words) })
+export const ChoiceListDefinition = Type.Unsafe<ChoiceList>(
+  exact({ code: Code, name: Text, parent: OptionalCode, choices: Choices }),
+)
+export const ChoiceListFile = exact({
+  list: shapeOf<ChoiceList>('The list'),
+  version: Type.Integer({ minimum: 0 }),
+  by: Type.String(),
+  at: Instant,
+  usedBy: Type.Array(Words),
+})
 export type ChoiceListFile = Static<typeof ChoiceListFile>
 export const ChoiceListSave = exact({ version: Type.Integer({ minimum: 0 }), list: ChoiceListDefinition })

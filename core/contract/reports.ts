@@ -1,22 +1,61 @@
 import { Type, type Static } from '@sinclair/typebox'
 import type { Edition } from '../report/edition'
-import { CellContent, CellKey, Counter, DayText, exact, Instant, oneOf, orNull, RoundRef, Sentence, shapeOf, SignName, StateName, StrengthName, UnitRef, Uuid } from './shared'
+import {
+  CellContent,
+  CellKey,
+  Counter,
+  DayText,
+  exact,
+  Instant,
+  oneOf,
+  orNull,
+  RoundRef,
+  Sentence,
+  shapeOf,
+  SignName,
+  StateName,
+  StrengthName,
+  UnitRef,
+  Uuid,
+} from './shared'
 
 export const StoredCell = exact({ cell: CellKey, content: CellContent, version: Type.Integer() })
 export type StoredCell = Static<typeof StoredCell>
 
-export const CellMark = exact({ discrepancy: Uuid, key: Type.String(), source: oneOf('rule', 'range'), code: Type.String(), band: orNull(Type.String()), strength: StrengthName, state: Type.String(), cells: Type.Array(CellKey), holds: Type.Boolean() })
+export const CellMark = exact({
+  discrepancy: Uuid,
+  key: Type.String(),
+  source: oneOf('rule', 'range'),
+  code: Type.String(),
+  band: orNull(Type.String()),
+  strength: StrengthName,
+  state: Type.String(),
+  cells: Type.Array(CellKey),
+  holds: Type.Boolean(),
+})
 
 /** What came from another device against what stands in a cell. Its identifier is that of the change. */
-export const OpenConflict = exact({ id: Uuid, cell: CellKey, content: CellContent, by: Type.String(), device: orNull(Type.String()), at: Instant })
+export const OpenConflict = exact({
+  id: Uuid,
+  cell: CellKey,
+  content: CellContent,
+  by: Type.String(),
+  device: orNull(Type.String()),
+  at: Instant,
+})
 export type OpenConflict = Static<typeof OpenConflict>
 
 /** A change that was made on a device before the round closed and arrived after it: the officer decides. */
 export const LateChange = exact({
-  id: Uuid, kind: oneOf('cell', 'send', 'comment', 'answer'),
+  id: Uuid,
+  kind: oneOf('cell', 'send', 'comment', 'answer'),
   /** For a cell or a comment. */
-  cell: orNull(CellKey), content: orNull(CellContent),
-  by: Type.String(), device: Type.String(), madeAt: Instant, arrivedAt: Instant,
+  cell: orNull(CellKey),
+  content: orNull(CellContent),
+  by: Type.String(),
+  device: Type.String(),
+  madeAt: Instant,
+  arrivedAt: Instant,
   /** Why it could not be applied when the facility was let in. */
   problem: orNull(Type.String()),
 })
@@ -42,9 +81,11 @@ export const ReportFile = exact({
    * and each cell's contents in their order.
    */
   history: exact({
-    periods: Type.Array(Type.String()), received: Type.Array(Type.Integer()),
+    periods: Type.Array(Type.String()),
+    received: Type.Array(Type.Integer()),
     numbers: Type.Record(Type.String(), Type.Array(orNull(Type.Number()))),
-    notKnown: Type.Record(Type.String(), Type.Array(Type.Integer())), notOffered: Type.Record(Type.String(), Type.Array(Type.Integer())),
+    notKnown: Type.Record(Type.String(), Type.Array(Type.Integer())),
+    notOffered: Type.Record(Type.String(), Type.Array(Type.Integer())),
   }),
   discrepancies: Type.Array(CellMark),
   comments: Type.Record(Type.String(), Type.Integer()),
@@ -89,20 +130,33 @@ export const ChangeOutcome = exact({
 })
 export type ChangeOutcome = Static<typeof ChangeOutcome>
 
-export const ChangesReceived = exact({ state: StateName, receivedAt: Instant, outcomes: Type.Array(ChangeOutcome) })
+export const ChangesReceived = exact({
+  state: StateName,
+  receivedAt: Instant,
+  outcomes: Type.Array(ChangeOutcome),
+})
 export type ChangesReceived = Static<typeof ChangesReceived>
 
 export const SendReport = exact({
   /** A sentence for each doubt that asks for one, by the key of the doubt. */
-  explanations: Type.Record(Type.String({ maxLength: 200 }), Type.String({ maxLength: 2000 }), { maxProperties: 500 }),
+  explanations: Type.Record(Type.String({ maxLength: 200 }), Type.String({ maxLength: 2000 }), {
+    maxProperties: 500,
+  }),
 })
 
 export const ReportState = exact({ state: StateName, receivedAt: orNull(Instant) })
 
 export const CellStory = exact({
-  events: Type.Array(exact({
-    at: Instant, by: Type.String(), origin: Type.String(), old: CellContent, new: CellContent, why: orNull(Type.String()),
-  })),
+  events: Type.Array(
+    exact({
+      at: Instant,
+      by: Type.String(),
+      origin: Type.String(),
+      old: CellContent,
+      new: CellContent,
+      why: orNull(Type.String()),
+    }),
+  ),
   comments: Type.Array(exact({ at: Instant, by: Type.String(), text: Type.String() })),
 })
 export type CellStory = Static<typeof CellStory>

@@ -1,12 +1,26 @@
 import { Type, type Static } from '@sinclair/typebox'
 import type { Edition } from '../report/edition'
-import { DistrictState, exact, Instant, orNull, RoundRef, shapeOf, SignName, StateName, UnitRef, Words } from './shared'
+import {
+  DistrictState,
+  exact,
+  Instant,
+  orNull,
+  RoundRef,
+  shapeOf,
+  SignName,
+  StateName,
+  UnitRef,
+  Words,
+} from './shared'
 
 const Count = Type.Integer({ minimum: 0 })
 
 export const Reporting = exact({
-  expected: Count, received: Count, onTime: Count,
-  completeness: orNull(Type.Number()), timeliness: orNull(Type.Number()),
+  expected: Count,
+  received: Count,
+  onTime: Count,
+  completeness: orNull(Type.Number()),
+  timeliness: orNull(Type.Number()),
 })
 
 export const BoardRow = exact({
@@ -47,22 +61,37 @@ export const Today = exact({
   start: orNull(exact({ units: Count, people: Count, datasets: Count, devices: Count })),
   /** What arrived after closing and waits for a decision, the newest rounds first. */
   late: Type.Array(LateReport),
-  rounds: Type.Array(exact({
-    round: RoundRef, reporting: Reporting, overdue: Count, drafts: Count,
-    mustFix: Count, explain: Count, answered: Count, toAccept: Count,
-    /** Discrepancies that stop the signing, and how the district report stands. */
-    blocking: Count, state: DistrictState,
-    /** How many things changed since it was signed. */
-    changedSince: Count,
-  })),
+  rounds: Type.Array(
+    exact({
+      round: RoundRef,
+      reporting: Reporting,
+      overdue: Count,
+      drafts: Count,
+      mustFix: Count,
+      explain: Count,
+      answered: Count,
+      toAccept: Count,
+      /** Discrepancies that stop the signing, and how the district report stands. */
+      blocking: Count,
+      state: DistrictState,
+      /** How many things changed since it was signed. */
+      changedSince: Count,
+    }),
+  ),
   /** For the administrator of a demo: planted doubts found, and others raised. */
   planted: orNull(exact({ planted: Count, found: Count, others: Count })),
 })
 export type Today = Static<typeof Today>
 
 export const DueReport = exact({
-  round: RoundRef, unit: UnitRef, state: StateName, sign: SignName,
-  answered: Count, applies: Count, questions: Count, receivedAt: orNull(Instant),
+  round: RoundRef,
+  unit: UnitRef,
+  state: StateName,
+  sign: SignName,
+  answered: Count,
+  applies: Count,
+  questions: Count,
+  receivedAt: orNull(Instant),
 })
 export type DueReport = Static<typeof DueReport>
 
@@ -72,7 +101,9 @@ export const DueList = exact({
   now: Type.Array(DueReport),
   /** Begun or sent back, and the round closed since. */
   closed: Type.Array(DueReport),
-  coming: Type.Array(exact({ dataset: Type.String(), name: Words, period: Type.String(), opensAt: Instant, dueAt: Instant })),
+  coming: Type.Array(
+    exact({ dataset: Type.String(), name: Words, period: Type.String(), opensAt: Instant, dueAt: Instant }),
+  ),
   sent: Type.Array(DueReport),
 })
 export type DueList = Static<typeof DueList>

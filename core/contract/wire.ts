@@ -130,8 +130,14 @@ const unstorable = (place: Place | null) =>
   problemAt(place, 'text-unstorable', 'This text has a character that cannot be stored.')
 
 /** Copies nothing that stays as it is: most of what arrives does. */
-function normalized(value: unknown, place: Place | null, depth: number, budget: { left: number }): Result<unknown> {
-  if (--budget.left < 0) return problemAt(place, 'too-many-values', 'This holds more values than any form has.')
+function normalized(
+  value: unknown,
+  place: Place | null,
+  depth: number,
+  budget: { left: number },
+): Result<unknown> {
+  if (--budget.left < 0)
+    return problemAt(place, 'too-many-values', 'This holds more values than any form has.')
   if (typeof value === 'string') return isText(value) ? good(composed(value)) : unstorable(place)
   if (typeof value !== 'object' || value === null) return good(value)
   if (depth > DEEPEST) return problemAt(place, 'too-deep', 'This lies too deep.')

@@ -12,5 +12,10 @@ export interface ChoiceList {
 }
 
 /** Codes of the lists that a register's questions take their choices from. */
-export const listsUsed = (register: CaseRegister): string[] =>
-  [...new Set(register.forms.flatMap(({ form }) => partsOf(form.parts)).flatMap(part => ('list' in part && part.list ? [part.list] : [])))]
+export const listsUsed = (register: CaseRegister): string[] => [
+  ...new Set(
+    register.forms
+      .flatMap(({ form }) => partsOf(form.parts))
+      .flatMap(part => ('list' in part && part.list ? [part.list] : [])),
+  ),
+]

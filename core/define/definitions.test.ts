@@ -24,14 +24,35 @@ const LANGUAGES = ['en', 'fr']
 
 describe('a question copied from paper', () => {
   it.each([
-    ['Date of onset of rash', 'date'], ['Date de naissance', 'partialDate'], ['How many children under five?', 'wholeNumber'], ['Poids en kg', 'decimal'],
-    ['Was the child vaccinated?', 'yesNo'], ['Photo of the card', 'picture'], ['At what time did it start?', 'time'], ['Name of the village', 'text'], ['Numéro du cas', 'identifier'], ['GPS coordinates', 'position'],
-  ])('“%s” is most likely a %s', (line, kind) => { expect(guessQuestion(line, 'en').kind).toBe(kind) })
+    ['Date of onset of rash', 'date'],
+    ['Date de naissance', 'partialDate'],
+    ['How many children under five?', 'wholeNumber'],
+    ['Poids en kg', 'decimal'],
+    ['Was the child vaccinated?', 'yesNo'],
+    ['Photo of the card', 'picture'],
+    ['At what time did it start?', 'time'],
+    ['Name of the village', 'text'],
+    ['Numéro du cas', 'identifier'],
+    ['GPS coordinates', 'position'],
+  ])('“%s” is most likely a %s', (line, kind) => {
+    expect(guessQuestion(line, 'en').kind).toBe(kind)
+  })
 
   it('brings the choices that are written behind it', () => {
-    expect(guessQuestion('Sex (female / male)', 'en')).toEqual({ label: 'Sex', kind: 'oneOf', choices: [{ code: 'female', label: { en: 'female' } }, { code: 'male', label: { en: 'male' } }] })
+    expect(guessQuestion('Sex (female / male)', 'en')).toEqual({
+      label: 'Sex',
+      kind: 'oneOf',
+      choices: [
+        { code: 'female', label: { en: 'female' } },
+        { code: 'male', label: { en: 'male' } },
+      ],
+    })
     expect(guessQuestion('Vacciné ? ☐ Oui ☐ Non', 'fr')).toEqual({ label: 'Vacciné ?', kind: 'yesNo' })
-    expect(guessQuestion('Outcome: 1 = alive, 2 = died, 3 = not known', 'en')).toMatchObject({ label: 'Outcome', kind: 'oneOf', choices: [{ code: 'alive' }, { code: 'died' }, { code: 'not_known' }] })
+    expect(guessQuestion('Outcome: 1 = alive, 2 = died, 3 = not known', 'en')).toMatchObject({
+      label: 'Outcome',
+      kind: 'oneOf',
+      choices: [{ code: 'alive' }, { code: 'died' }, { code: 'not_known' }],
+    })
     expect(guessQuestion('Weight (kg)', 'en')).toEqual({ label: 'Weight (kg)', kind: 'decimal' })
   })
 })
@@ -43,14 +64,18 @@ describe('a question that is recoded', () => {
     const text = JSON.stringify(register)
     expect(text).not.toContain('rash_on')
     expect(register.countingDate).toBe('eruption_on')
-    expect(register.rules[0]!.expression).toBe('days_between(registration.eruption_on, specimen.taken_on) <= 28')
+    expect(register.rules[0]!.expression).toBe(
+      'days_between(registration.eruption_on, specimen.taken_on) <= 28',
+    )
     expect(compileRegister(register).ok).toBe(true)
   })
 
   it('in a repeat, takes the counts over it along', () => {
     const register = copy(MEASLES_CASES)
     recodeQuestion(register, 'home_visit', 'child_months', 'months_old')
-    expect(JSON.stringify(register)).toContain('count(children where months_old >= 9 and not child_vaccinated)')
+    expect(JSON.stringify(register)).toContain(
+      'count(children where months_old >= 9 and not child_vaccinated)',
+    )
     expect(compileRegister(register).ok).toBe(true)
   })
 })
@@ -60,28 +85,43 @@ describe('the names that a part may use', () => {
     const visit = MEASLES_CASES.forms[2]!.form
     expect(namesWhere(visit, 'child_vaccinated').vocabulary.names.has('child_months')).toBe(true)
     expect(namesWhere(visit, 'next_visit_on').vocabulary.names.has('child_months')).toBe(false)
-    const [table] = WATER_VISITS.forms.flatMap(({ form }) => placesOf(form.parts)).flatMap(({ part }) => (part.kind === 'table' ? [part] : []))
-    const form = WATER_VISITS.forms.find(one => placesOf(one.form.parts).some(({ part }) => part === table))!.form
-    expect(namesWhere(form, table!.columns[0]!.code).narrowing).toEqual([{ axis: table!.code, band: table!.rows[0]!.code }])
+    const [table] = WATER_VISITS.forms
+      .flatMap(({ form }) => placesOf(form.parts))
+      .flatMap(({ part }) => (part.kind === 'table' ? [part] : []))
+    const form = WATER_VISITS.forms.find(one =>
+      placesOf(one.form.parts).some(({ part }) => part === table),
+    )!.form
+    expect(namesWhere(form, table!.columns[0]!.code).narrowing).toEqual([
+      { axis: table!.code, band: table!.rows[0]!.code },
+    ])
     // A table that has no row yet has no row to mean.
     const empty = copy(form)
-    placesOf(empty.parts).forEach(({ part }) => { if (part.kind === 'table') Object.assign(part, { rows: [] }) })
+    placesOf(empty.parts).forEach(({ part }) => {
+      if (part.kind === 'table') Object.assign(part, { rows: [] })
+    })
     expect(namesWhere(empty, table!.columns[0]!.code).narrowing).toBeUndefined()
   })
 })
 
 describe('what stands between a register and its publishing', () => {
-  const codes = (register: CaseRegister, parent: Parameters<typeof registerReadiness>[1] = null) => registerReadiness(register, parent, LANGUAGES).filter(({ weight }) => weight === 'must').map(({ code, at }) => `${code} ${at}`)
+  const codes = (register: CaseRegister, parent: Parameters<typeof registerReadiness>[1] = null) =>
+    registerReadiness(register, parent, LANGUAGES)
+      .filter(({ weight }) => weight === 'must')
+      .map(({ code, at }) => `${code} ${at}`)
 
   it('is nothing for the demo’s registers', () => {
     expect(codes(MEASLES_CASES)).toEqual([])
     expect(codes(MEASLES_CONTACTS, must(compileRegister(MEASLES_CASES)))).toEqual([])
   })
   it('is a form without questions, a parent that is not published, a name that is gone', () => {
-    expect(codes({ ...MEASLES_CONTACTS, forms: [] })).toEqual(expect.arrayContaining(['no-registration register', 'no-parent register']))
+    expect(codes({ ...MEASLES_CONTACTS, forms: [] })).toEqual(
+      expect.arrayContaining(['no-registration register', 'no-parent register']),
+    )
     const broken = copy(MEASLES_CASES)
     Object.assign(broken.forms[0]!.form.parts[0]!, { parts: [] })
-    expect(codes(broken)).toContain('register forms/registration'.replace('forms/registration', 'questions/person'))
+    expect(codes(broken)).toContain(
+      'register forms/registration'.replace('forms/registration', 'questions/person'),
+    )
     expect(codes({ ...MEASLES_CASES, line: ['gone'] })).toEqual(['register questions/gone'])
   })
   it('is said, and may be left: missing words, no limit, too much that is required', () => {
@@ -91,51 +131,91 @@ describe('what stands between a register and its publishing', () => {
     expect(lacks.some(({ code, values }) => code === 'no-text-in' && values?.languages === 'fr')).toBe(true)
     const strict = copy(MEASLES_CONTACTS)
     placesOf(strict.forms[0]!.form.parts).forEach(({ part }) => Object.assign(part, { required: 'always' }))
-    expect(registerReadiness(strict, must(compileRegister(MEASLES_CASES)), LANGUAGES).map(({ code }) => code)).toContain('much-required')
+    expect(
+      registerReadiness(strict, must(compileRegister(MEASLES_CASES)), LANGUAGES).map(({ code }) => code),
+    ).toContain('much-required')
   })
 })
 
 describe('two editions of a register', () => {
   it('differ in what was added, taken out, changed and moved', () => {
     const after = copy(MEASLES_CASES)
-    const person = after.forms[0]!.form.parts[0] as { parts: { code: string; label: Record<string, string> }[] }
+    const person = after.forms[0]!.form.parts[0] as {
+      parts: { code: string; label: Record<string, string> }[]
+    }
     const [first] = person.parts.splice(0, 1)
     person.parts.push(first!)
     person.parts[0]!.label.en = 'Full name'
     Object.assign(after, { line: ['full_name'], rules: after.rules.slice(1) })
     const told = registerDifferences(MEASLES_CASES, after)
-    expect(told).toEqual(expect.arrayContaining([
-      expect.objectContaining({ what: 'register', change: 'changed', parts: ['line'] }),
-      expect.objectContaining({ what: 'question', change: 'changed', code: 'registration/full_name', parts: ['name'] }),
-      expect.objectContaining({ what: 'question', change: 'moved', code: 'registration/case_number' }),
-      expect.objectContaining({ what: 'rule', change: 'removed', code: 'specimen_in_time' }),
-    ]))
+    expect(told).toEqual(
+      expect.arrayContaining([
+        expect.objectContaining({ what: 'register', change: 'changed', parts: ['line'] }),
+        expect.objectContaining({
+          what: 'question',
+          change: 'changed',
+          code: 'registration/full_name',
+          parts: ['name'],
+        }),
+        expect.objectContaining({ what: 'question', change: 'moved', code: 'registration/case_number' }),
+        expect.objectContaining({ what: 'rule', change: 'removed', code: 'specimen_in_time' }),
+      ]),
+    )
     expect(told).toHaveLength(4)
     expect(registerDifferences(MEASLES_CASES, copy(MEASLES_CASES))).toEqual([])
   })
 })
 
 describe('a common check', () => {
-  const item = (code: string) => MONTHLY_SUMMARY.sections.flatMap(section => section.items).find(one => one.code === code)!
-  it.each(RULE_STARTS)('%s makes a rule that compiles', (start) => {
-    const items = ['admissions', 'referred_elsewhere', 'injuries', 'diarrhoea'].map(code => MONTHLY_SUMMARY.sections.flatMap(section => section.items).find(one => one.code === code) ?? MONTHLY_SUMMARY.sections[0]!.items[0]!).slice(0, PARTS_OF_START[start].length)
+  const item = (code: string) =>
+    MONTHLY_SUMMARY.sections.flatMap(section => section.items).find(one => one.code === code)!
+  it.each(RULE_STARTS)('%s makes a rule that compiles', start => {
+    const items = ['admissions', 'referred_elsewhere', 'injuries', 'diarrhoea']
+      .map(
+        code =>
+          MONTHLY_SUMMARY.sections.flatMap(section => section.items).find(one => one.code === code) ??
+          MONTHLY_SUMMARY.sections[0]!.items[0]!,
+      )
+      .slice(0, PARTS_OF_START[start].length)
     const rule = startRule(MONTHLY_SUMMARY, start, 'trial', items)
-    expect(compileRuleList([rule], vocabularyOf(MONTHLY_SUMMARY), MONTHLY_SUMMARY.axes)).toMatchObject({ ok: true })
+    expect(compileRuleList([rule], vocabularyOf(MONTHLY_SUMMARY), MONTHLY_SUMMARY.axes)).toMatchObject({
+      ok: true,
+    })
     expect(Object.keys(rule.forClerk)).toEqual(LANGUAGES)
   })
   it('that counts a register knows its questions and their choices', () => {
     const edition = { ...MONTHLY_SUMMARY, counts: [countedRegister(must(compileRegister(MEASLES_CASES)))] }
     const [first] = MONTHLY_SUMMARY.sections[0]!.items
-    const judged = (expression: string) => compileRuleList([{ ...startRule(edition, 'notAsLast', 'trial', [first!]), expression }], vocabularyOf(edition), edition.axes)
-    expect(judged(`${first!.code} >= count(measles_cases where classification = "confirmed" and age_years < 5)`)).toMatchObject({ ok: true })
-    expect(judged(`${first!.code} >= count(measles_cases where classification = "certain")`)).toMatchObject({ ok: false, problems: [{ code: 'expression-no-choice' }] })
+    const judged = (expression: string) =>
+      compileRuleList(
+        [{ ...startRule(edition, 'notAsLast', 'trial', [first!]), expression }],
+        vocabularyOf(edition),
+        edition.axes,
+      )
+    expect(
+      judged(`${first!.code} >= count(measles_cases where classification = "confirmed" and age_years < 5)`),
+    ).toMatchObject({ ok: true })
+    expect(judged(`${first!.code} >= count(measles_cases where classification = "certain")`)).toMatchObject({
+      ok: false,
+      problems: [{ code: 'expression-no-choice' }],
+    })
   })
   it('goes over the breakdowns that its items share, both of them', () => {
     const [axis] = MONTHLY_SUMMARY.axes
-    const shared = MONTHLY_SUMMARY.sections.flatMap(section => section.items).filter(one => one.axes.includes(axis!.code))
-    expect(shared.slice(0, 2).map(({ axes }) => axes)).toEqual([['age4', 'sex'], ['age4', 'sex']])
-    expect(startRule(MONTHLY_SUMMARY, 'partWithinWhole', 'trial', shared.slice(0, 2)).over).toEqual([axis!.code, 'sex'])
-    const byAge = MONTHLY_SUMMARY.sections.flatMap(section => section.items).filter(one => one.axes.join() === 'age2')
+    const shared = MONTHLY_SUMMARY.sections
+      .flatMap(section => section.items)
+      .filter(one => one.axes.includes(axis!.code))
+    expect(shared.slice(0, 2).map(({ axes }) => axes)).toEqual([
+      ['age4', 'sex'],
+      ['age4', 'sex'],
+    ])
+    expect(startRule(MONTHLY_SUMMARY, 'partWithinWhole', 'trial', shared.slice(0, 2)).over).toEqual([
+      axis!.code,
+      'sex',
+    ])
+    const byAge = MONTHLY_SUMMARY.sections
+      .flatMap(section => section.items)
+      .filter(one => one.axes.join() === 'age2')
     expect(startRule(MONTHLY_SUMMARY, 'partWithinWhole', 'trial', byAge.slice(0, 2)).over).toBe('age2')
     expect(startRule(MONTHLY_SUMMARY, 'notAsLast', 'trial', [item(shared[0]!.code)]).over).toBeUndefined()
   })
@@ -146,8 +226,17 @@ describe('the texts of a definition', () => {
     expect(textsOf(MONTHLY_SUMMARY, LANGUAGES).filter(({ missing }) => missing.length)).toEqual([])
     const draft = copy(MONTHLY_SUMMARY)
     Object.assign(draft.sections[0]!.items[0]!, { name: { en: 'Visits' }, definition: {} })
-    expect(textsOf(draft, LANGUAGES).filter(({ missing }) => missing.length)).toMatchObject([{ path: 'sections/0/items/0/name', of: draft.sections[0]!.items[0]!.code, part: 'name', missing: ['fr'] }])
-    expect(textsOf(MEASLES_CASES, ['en', 'fr', 'sw']).every(({ missing }) => missing.join() === 'sw')).toBe(true)
+    expect(textsOf(draft, LANGUAGES).filter(({ missing }) => missing.length)).toMatchObject([
+      {
+        path: 'sections/0/items/0/name',
+        of: draft.sections[0]!.items[0]!.code,
+        part: 'name',
+        missing: ['fr'],
+      },
+    ])
+    expect(textsOf(MEASLES_CASES, ['en', 'fr', 'sw']).every(({ missing }) => missing.join() === 'sw')).toBe(
+      true,
+    )
   })
 })
 
@@ -159,14 +248,20 @@ describe('a draft that is filled for trial', () => {
     const trial = trialEdition(draft)
     expect(trial.axes).toHaveLength(draft.axes.length - 1)
     expect(trial.rules.map(({ code }) => code)).not.toContain(draft.rules[0]!.code)
-    expect(trial.sections.flatMap(section => section.items).every(one => one.axes.every(code => trial.axes.some(axis => axis.code === code)))).toBe(true)
+    expect(
+      trial.sections
+        .flatMap(section => section.items)
+        .every(one => one.axes.every(code => trial.axes.some(axis => axis.code === code))),
+    ).toBe(true)
   })
 })
 
 describe('shared lists', () => {
   it('are known by the questions that take from them', () => {
     const draft = copy(MEASLES_CONTACTS)
-    placesOf(draft.forms[0]!.form.parts).forEach(({ part }) => { if (part.kind === 'oneOf') Object.assign(part, { list: 'sexes' }) })
+    placesOf(draft.forms[0]!.form.parts).forEach(({ part }) => {
+      if (part.kind === 'oneOf') Object.assign(part, { list: 'sexes' })
+    })
     expect([listsUsed(draft), listsUsed(MEASLES_CONTACTS)]).toEqual([['sexes'], []])
   })
 })

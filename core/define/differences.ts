@@ -12,12 +12,26 @@ export interface Difference {
   parts?: string[]
 }
 
-interface Coded { code: string; name: Words }
+interface Coded {
+  code: string
+  name: Words
+}
 /** The codes of what has changed, by its kind: a difference without `what` narrowed to a dataset's. */
-interface Told<What> { what: What; change: Difference['change']; code: string; name: Words; parts?: string[] }
+interface Told<What> {
+  what: What
+  change: Difference['change']
+  code: string
+  name: Words
+  parts?: string[]
+}
 
 /** What two lists of coded things differ in, in the order of the newer, then what is gone. */
-export function listDifferences<T extends Coded, What extends string>(what: What, before: readonly T[], after: readonly T[], parts: readonly (keyof T & string)[]): Told<What>[] {
+export function listDifferences<T extends Coded, What extends string>(
+  what: What,
+  before: readonly T[],
+  after: readonly T[],
+  parts: readonly (keyof T & string)[],
+): Told<What>[] {
   const known = new Map(before.map(one => [one.code, one]))
   const kept = new Set(after.map(({ code }) => code))
   return [
@@ -25,9 +39,13 @@ export function listDifferences<T extends Coded, What extends string>(what: What
       const old = known.get(one.code)
       if (!old) return [{ what, change: 'added', code: one.code, name: one.name }]
       const changed = parts.filter(part => !same(old[part], one[part]))
-      return changed.length ? [{ what, change: 'changed', code: one.code, name: one.name, parts: changed }] : []
+      return changed.length
+        ? [{ what, change: 'changed', code: one.code, name: one.name, parts: changed }]
+        : []
     }),
-    ...before.filter(({ code }) => !kept.has(code)).map(({ code, name }): Told<What> => ({ what, change: 'removed', code, name })),
+    ...before
+      .filter(({ code }) => !kept.has(code))
+      .map(({ code, name }): Told<What> => ({ what, change: 'removed', code, name })),
   ]
 }
 
@@ -39,7 +57,8 @@ function longestRising(numbers: readonly number[]): Set<number> {
     lengths[at] = 1
     before[at] = -1
     for (let earlier = 0; earlier < at; earlier++) {
-      if (numbers[earlier]! < number && lengths[earlier]! + 1 > lengths[at]!) [lengths[at], before[at]] = [lengths[earlier]! + 1, earlier]
+      if (numbers[earlier]! < number && lengths[earlier]! + 1 > lengths[at]!)
+        [lengths[at], before[at]] = [lengths[earlier]! + 1, earlier]
     }
   })
   const kept = new Set<number>()
@@ -48,7 +67,10 @@ function longestRising(numbers: readonly number[]): Set<number> {
 }
 
 /** What both have, and what stands in another section or no longer in its old order. */
-export function movedAmong<T extends Coded & { section: string }>(before: readonly T[], after: readonly T[]): T[] {
+export function movedAmong<T extends Coded & { section: string }>(
+  before: readonly T[],
+  after: readonly T[],
+): T[] {
   const old = new Map(before.map(({ code, section }, at) => [code, { section, at }]))
   const inBoth = after.filter(({ code }) => old.has(code))
   const kept = longestRising(inBoth.map(({ code }) => old.get(code)!.at))
@@ -57,18 +79,72 @@ export function movedAmong<T extends Coded & { section: string }>(before: readon
 
 /** What a newer edition says otherwise than an older one. */
 export function differences(before: Edition, after: Edition): Difference[] {
-  const placed = (edition: Edition) => edition.sections.flatMap(section => section.items.map(({ code, name }) => ({ code, name, section: section.code })))
+  const placed = (edition: Edition) =>
+    edition.sections.flatMap(section =>
+      section.items.map(({ code, name }) => ({ code, name, section: section.code })),
+    )
   const items = (edition: Edition): Item[] => edition.sections.flatMap(section => section.items)
-  const timing = (['opensAhead', 'dueDays', 'closeDays'] as const).filter(part => before.timing[part] !== after.timing[part])
+  const timing = (['opensAhead', 'dueDays', 'closeDays'] as const).filter(
+    part => before.timing[part] !== after.timing[part],
+  )
   const own = (['name', 'frequency'] as const).filter(part => !same(before[part], after[part]))
   return [
-    ...(own.length ? [{ what: 'dataset' as const, change: 'changed' as const, code: after.dataset, name: after.name, parts: own }] : []),
+    ...(own.length
+      ? [
+          {
+            what: 'dataset' as const,
+            change: 'changed' as const,
+            code: after.dataset,
+            name: after.name,
+            parts: own,
+          },
+        ]
+      : []),
     ...listDifferences('section', before.sections, after.sections, ['name']),
-    ...listDifferences('item', items(before), items(after), ['name', 'definition', 'unitOfMeasure', 'number', 'rollUp', 'range', 'axes']),
-    ...movedAmong(placed(before), placed(after)).map(({ code, name }): Difference => ({ what: 'item', change: 'moved', code, name })),
+    ...listDifferences('item', items(before), items(after), [
+      'name',
+      'definition',
+      'unitOfMeasure',
+      'number',
+      'rollUp',
+      'range',
+      'axes',
+    ]),
+    ...movedAmong(placed(before), placed(after)).map(({ code, name }): Difference => ({
+      what: 'item',
+      change: 'moved',
+      code,
+      name,
+    })),
     ...listDifferences('axis', before.axes, after.axes, ['name', 'bands']),
-    ...listDifferences<RuleDefinition, 'rule'>('rule', before.rules, after.rules, ['name', 'expression', 'strength', 'over', 'branch', 'from', 'blanks', 'forClerk', 'forOfficer']),
-    ...listDifferences<IndicatorDefinition, 'indicator'>('indicator', before.indicators, after.indicators, ['name', 'numerator', 'denominator', 'factor', 'unitOfMeasure']),
-    ...(timing.length ? [{ what: 'timing' as const, change: 'changed' as const, code: 'timing', name: after.name, parts: timing }] : []),
+    ...listDifferences<RuleDefinition, 'rule'>('rule', before.rules, after.rules, [
+      'name',
+      'expression',
+      'strength',
+      'over',
+      'branch',
+      'from',
+      'blanks',
+      'forClerk',
+      'forOfficer',
+    ]),
+    ...listDifferences<IndicatorDefinition, 'indicator'>('indicator', before.indicators, after.indicators, [
+      'name',
+      'numerator',
+      'denominator',
+      'factor',
+      'unitOfMeasure',
+    ]),
+    ...(timing.length
+      ? [
+          {
+            what: 'timing' as const,
+            change: 'changed' as const,
+            code: 'timing',
+            name: after.name,
+            parts: timing,
+          },
+        ]
+      : []),
   ]
 }

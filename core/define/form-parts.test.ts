@@ -8,11 +8,23 @@ import { usesOfQuestions } from './question-uses'
 
 const form = (): FormPart[] => [
   ask('text', 'a', 'A', 'A'),
-  section('one', 'One', 'Un', [ask('text', 'b', 'B', 'B'), section('inner', 'Inner', 'Dedans', [ask('text', 'c', 'C', 'C')])]),
-  { kind: 'table', code: 'rooms', label: words('Rooms', 'Salles'), rows: [{ code: 'ward', name: words('Ward', 'Salle') }], columns: [ask('wholeNumber', 'beds', 'Beds', 'Lits') as never] },
+  section('one', 'One', 'Un', [
+    ask('text', 'b', 'B', 'B'),
+    section('inner', 'Inner', 'Dedans', [ask('text', 'c', 'C', 'C')]),
+  ]),
+  {
+    kind: 'table',
+    code: 'rooms',
+    label: words('Rooms', 'Salles'),
+    rows: [{ code: 'ward', name: words('Ward', 'Salle') }],
+    columns: [ask('wholeNumber', 'beds', 'Beds', 'Lits') as never],
+  },
   ask('text', 'd', 'D', 'D'),
 ]
-const shape = (parts: readonly FormPart[]): string => placesOf(parts).map(({ part, depth }) => '.'.repeat(depth) + part.code).join(' ')
+const shape = (parts: readonly FormPart[]): string =>
+  placesOf(parts)
+    .map(({ part, depth }) => '.'.repeat(depth) + part.code)
+    .join(' ')
 
 describe('the parts of a form', () => {
   it('are told in paper order, with what is around them', () => {
@@ -51,25 +63,73 @@ describe('the parts of a form', () => {
 
   it('may stand where core could fill them', () => {
     const [question, sectionPart, table] = form()
-    expect([mayStandIn(sectionPart!, null), mayStandIn(table!, sectionPart as never), mayStandIn(table!, table as never), mayStandIn(question!, table as never)]).toEqual([true, true, false, true])
+    expect([
+      mayStandIn(sectionPart!, null),
+      mayStandIn(table!, sectionPart as never),
+      mayStandIn(table!, table as never),
+      mayStandIn(question!, table as never),
+    ]).toEqual([true, true, false, true])
   })
 })
 
 describe('what users met, 13: what uses a question', () => {
   const label = (en: string) => ({ en })
   const register = {
-    code: 'visits', name: label('Visits'), subject: 'person', line: ['name', 'fever'], identity: { name: 'name', identifiers: ['card'] }, countingDate: 'seen_on', follow: { nextVisit: 'next_on' },
-    rules: [{ code: 'one', name: label('Fever has days'), expression: 'fever implies days > 0' }, { code: 'two', name: label('A text'), expression: 'name != "fever"' }],
+    code: 'visits',
+    name: label('Visits'),
+    subject: 'person',
+    line: ['name', 'fever'],
+    identity: { name: 'name', identifiers: ['card'] },
+    countingDate: 'seen_on',
+    follow: { nextVisit: 'next_on' },
+    rules: [
+      { code: 'one', name: label('Fever has days'), expression: 'fever implies days > 0' },
+      { code: 'two', name: label('A text'), expression: 'name != "fever"' },
+    ],
     forms: [
-      { role: 'registration', many: false, eventDate: 'seen_on', form: { code: 'first', name: label('First'), parts: [
-        { kind: 'text', code: 'name', label: label('Name') }, { kind: 'identifier', code: 'card', label: label('Card') }, { kind: 'date', code: 'seen_on', label: label('Seen on') }, { kind: 'yesNo', code: 'fever', label: label('Fever') },
-        { kind: 'section', code: 'more', label: label('More'), parts: [{ kind: 'wholeNumber', code: 'days', label: label('Days of fever'), shownWhen: 'fever' }, { kind: 'text', code: 'why', label: label('Why'), required: { when: 'not fever' } }] },
-        { kind: 'oneOf', code: 'zone', label: label('Zone'), choices: [] }, { kind: 'oneOf', code: 'place', label: label('Place'), choices: [], cascade: 'zone' },
-      ] } },
-      { role: 'followUp', many: true, eventDate: 'seen_on', form: { code: 'again', name: label('Again'), parts: [{ kind: 'date', code: 'seen_on', label: label('Seen on') }, { kind: 'date', code: 'next_on', label: label('Next') }] } },
+      {
+        role: 'registration',
+        many: false,
+        eventDate: 'seen_on',
+        form: {
+          code: 'first',
+          name: label('First'),
+          parts: [
+            { kind: 'text', code: 'name', label: label('Name') },
+            { kind: 'identifier', code: 'card', label: label('Card') },
+            { kind: 'date', code: 'seen_on', label: label('Seen on') },
+            { kind: 'yesNo', code: 'fever', label: label('Fever') },
+            {
+              kind: 'section',
+              code: 'more',
+              label: label('More'),
+              parts: [
+                { kind: 'wholeNumber', code: 'days', label: label('Days of fever'), shownWhen: 'fever' },
+                { kind: 'text', code: 'why', label: label('Why'), required: { when: 'not fever' } },
+              ],
+            },
+            { kind: 'oneOf', code: 'zone', label: label('Zone'), choices: [] },
+            { kind: 'oneOf', code: 'place', label: label('Place'), choices: [], cascade: 'zone' },
+          ],
+        },
+      },
+      {
+        role: 'followUp',
+        many: true,
+        eventDate: 'seen_on',
+        form: {
+          code: 'again',
+          name: label('Again'),
+          parts: [
+            { kind: 'date', code: 'seen_on', label: label('Seen on') },
+            { kind: 'date', code: 'next_on', label: label('Next') },
+          ],
+        },
+      },
     ],
   } as unknown as CaseRegister
-  const uses = (form: string, ...codes: string[]) => usesOfQuestions(register, form, codes).map(use => ('name' in use ? use.name.en : use.setting))
+  const uses = (form: string, ...codes: string[]) =>
+    usesOfQuestions(register, form, codes).map(use => ('name' in use ? use.name.en : use.setting))
 
   it('is told with conditions, cascades, rules and settings of the register; texts in quotes name nothing', () => {
     expect(uses('first', 'fever')).toEqual(['Days of fever', 'Why', 'Fever has days', 'line'])

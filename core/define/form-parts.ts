@@ -13,14 +13,21 @@ export interface PartPlace {
 /** The parts inside a part; none for a question. */
 export function insideOf(part: FormPart): FormPart[] | null {
   if (part.kind === 'section' || part.kind === 'repeat') return part.parts as FormPart[]
-  return part.kind === 'table' ? part.columns as FormPart[] : null
+  return part.kind === 'table' ? (part.columns as FormPart[]) : null
 }
 
 /** Every part of a form with its place, in paper order. */
-export function placesOf(parts: readonly FormPart[], around: PartPlace['around'] = null, depth = 0): PartPlace[] {
+export function placesOf(
+  parts: readonly FormPart[],
+  around: PartPlace['around'] = null,
+  depth = 0,
+): PartPlace[] {
   return parts.flatMap((part, at) => {
     const inside = insideOf(part)
-    return [{ part, around, siblings: parts as FormPart[], at, depth }, ...(inside ? placesOf(inside, part as FormSection, depth + 1) : [])]
+    return [
+      { part, around, siblings: parts as FormPart[], at, depth },
+      ...(inside ? placesOf(inside, part as FormSection, depth + 1) : []),
+    ]
   })
 }
 

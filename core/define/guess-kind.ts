@@ -5,7 +5,20 @@ import type { Words } from '../report/edition'
 /** What a question copied from paper most likely is. A guess: the person decides. */
 export interface GuessedQuestion {
   label: string
-  kind: Extract<QuestionKind, 'text' | 'wholeNumber' | 'decimal' | 'date' | 'partialDate' | 'time' | 'yesNo' | 'oneOf' | 'picture' | 'position' | 'identifier'>
+  kind: Extract<
+    QuestionKind,
+    | 'text'
+    | 'wholeNumber'
+    | 'decimal'
+    | 'date'
+    | 'partialDate'
+    | 'time'
+    | 'yesNo'
+    | 'oneOf'
+    | 'picture'
+    | 'position'
+    | 'identifier'
+  >
   choices?: Choice[]
 }
 
@@ -27,13 +40,18 @@ function choicesIn(text: string): { label: string; choices: string[] } | null {
   const boxes = text.split(/[☐□○◯]/)
   if (boxes.length > 2) return { label: boxes[0]!, choices: boxes.slice(1) }
   const coded = /^(.*?)[:?]?\s*((?:\d\s*=\s*[^,;]+[,;]\s*)+\d\s*=\s*[^,;]+)$/.exec(text)
-  if (coded) return { label: coded[1]!, choices: coded[2]!.split(/[,;]/).map(one => one.replace(/^\s*\d\s*=\s*/, '')) }
+  if (coded)
+    return { label: coded[1]!, choices: coded[2]!.split(/[,;]/).map(one => one.replace(/^\s*\d\s*=\s*/, '')) }
   const brackets = /^(.*?)\s*\(([^()]+\/[^()]+)\)\s*$/.exec(text)
   return brackets ? { label: brackets[1]!, choices: brackets[2]!.split('/') } : null
 }
 
 const YES_NO = new Set(['yes no', 'oui non', 'y n', 'o n'])
-const tidy = (text: string) => text.replace(/[\s_…:]+$/g, '').replace(/\s+/g, ' ').trim()
+const tidy = (text: string) =>
+  text
+    .replace(/[\s_…:]+$/g, '')
+    .replace(/\s+/g, ' ')
+    .trim()
 
 /** Reads one pasted line as a question. @param language of the line: that of the labels of its choices. */
 export function guessQuestion(line: string, language: string): GuessedQuestion {
@@ -43,7 +61,14 @@ export function guessQuestion(line: string, language: string): GuessedQuestion {
     const names = written.choices.map(tidy).filter(Boolean)
     if (YES_NO.has(names.map(fold).join(' '))) return { label, kind: 'yesNo' }
     const choices: Choice[] = []
-    for (const name of names) choices.push({ code: codeFromLabel(name, choices.map(({ code }) => code)), label: { [language]: name } as Words })
+    for (const name of names)
+      choices.push({
+        code: codeFromLabel(
+          name,
+          choices.map(({ code }) => code),
+        ),
+        label: { [language]: name } as Words,
+      })
     if (choices.length > 1) return { label, kind: 'oneOf', choices }
   }
   const label = tidy(line)

@@ -15,7 +15,12 @@ describe('two drafts of one beginning', () => {
     theirs.timing.dueDays = 3
     theirs.rules.push({ ...theirs.rules[0]!, code: 'more' })
     const { merged, both } = mergeDrafts(SMALL, mine, theirs)
-    expect([merged.sections[0]!.items[0]!.name.en, merged.sections[0]!.items[0]!.definition.en, merged.timing.dueDays, merged.rules.length]).toEqual(['Mine', 'Theirs', 3, 3])
+    expect([
+      merged.sections[0]!.items[0]!.name.en,
+      merged.sections[0]!.items[0]!.definition.en,
+      merged.timing.dueDays,
+      merged.rules.length,
+    ]).toEqual(['Mine', 'Theirs', 3, 3])
     expect(both).toEqual([])
   })
 
@@ -24,7 +29,10 @@ describe('two drafts of one beginning', () => {
     mine.name.en = 'Mine'
     theirs.name.en = 'Theirs'
     theirs.name.fr = 'La leur'
-    expect(mergeDrafts(SMALL, mine, theirs)).toMatchObject({ merged: { name: { en: 'Mine', fr: 'La leur' } }, both: ['name/en'] })
+    expect(mergeDrafts(SMALL, mine, theirs)).toMatchObject({
+      merged: { name: { en: 'Mine', fr: 'La leur' } },
+      both: ['name/en'],
+    })
   })
 
   it('leave out what either took out, but not what the other changed meanwhile', () => {
@@ -44,7 +52,13 @@ describe('two drafts of one beginning', () => {
     theirs.sections[0]!.items.splice(1, 0, extra('theirs'))
     mine.sections[0]!.items.reverse()
     mine.sections[0]!.items.push(extra('mine'))
-    expect(codes(mergeDrafts(SMALL, mine, theirs).merged)).toEqual(['seen', 'positive', 'tested', 'theirs', 'mine'])
+    expect(codes(mergeDrafts(SMALL, mine, theirs).merged)).toEqual([
+      'seen',
+      'positive',
+      'tested',
+      'theirs',
+      'mine',
+    ])
   })
 
   it('are told apart by the code of a form in a register', () => {
@@ -56,11 +70,16 @@ describe('two drafts of one beginning', () => {
   })
 
   it('give either back when only one of them changed, whatever it is', () => {
-    fc.assert(fc.property(fc.jsonValue(), fc.jsonValue(), (one, other) => {
-      const [base, changed] = [JSON.parse(JSON.stringify(one)) as unknown, JSON.parse(JSON.stringify(other)) as unknown]
-      expect(mergeDrafts(base, base, changed).merged).toEqual(changed)
-      expect(mergeDrafts(base, changed, base).merged).toEqual(changed)
-      expect(mergeDrafts(base, changed, changed)).toEqual({ merged: changed, both: [] })
-    }))
+    fc.assert(
+      fc.property(fc.jsonValue(), fc.jsonValue(), (one, other) => {
+        const [base, changed] = [
+          JSON.parse(JSON.stringify(one)) as unknown,
+          JSON.parse(JSON.stringify(other)) as unknown,
+        ]
+        expect(mergeDrafts(base, base, changed).merged).toEqual(changed)
+        expect(mergeDrafts(base, changed, base).merged).toEqual(changed)
+        expect(mergeDrafts(base, changed, changed)).toEqual({ merged: changed, both: [] })
+      }),
+    )
   })
 })

@@ -9,7 +9,8 @@ export interface Merged<T> {
 
 type Json = Record<string, unknown>
 
-const isPlain = (value: unknown): value is Json => typeof value === 'object' && value !== null && !Array.isArray(value)
+const isPlain = (value: unknown): value is Json =>
+  typeof value === 'object' && value !== null && !Array.isArray(value)
 
 /** What tells the members of a list apart: their code (of a register's form: the form's). */
 const codeOf = (value: unknown): string | null => {
@@ -17,7 +18,8 @@ const codeOf = (value: unknown): string | null => {
   if (typeof value.code === 'string') return value.code
   return isPlain(value.form) && typeof value.form.code === 'string' ? value.form.code : null
 }
-const isCoded = (list: unknown): list is Json[] => Array.isArray(list) && list.every(one => codeOf(one) !== null)
+const isCoded = (list: unknown): list is Json[] =>
+  Array.isArray(list) && list.every(one => codeOf(one) !== null)
 
 /**
  * Merges two drafts that began from the same one, part by part: what only one of the two changed is taken over; where
@@ -34,7 +36,9 @@ function mergeValue(base: unknown, mine: unknown, theirs: unknown, at: string, b
   if (same(base, mine)) return theirs
   if (isPlain(base) && isPlain(mine) && isPlain(theirs)) {
     const keys = [...new Set([...Object.keys(mine), ...Object.keys(theirs)])]
-    const entries = keys.map(key => [key, mergeValue(base[key], mine[key], theirs[key], at ? `${at}/${key}` : key, both)] as const)
+    const entries = keys.map(
+      key => [key, mergeValue(base[key], mine[key], theirs[key], at ? `${at}/${key}` : key, both)] as const,
+    )
     return Object.fromEntries(entries.filter(([, value]) => value !== undefined))
   }
   if (isCoded(base) && isCoded(mine) && isCoded(theirs)) return mergeLists(base, mine, theirs, at, both)
@@ -60,8 +64,11 @@ function mergeLists(base: Json[], mine: Json[], theirs: Json[], at: string, both
     }
   }
   const order = (list: Json[]) => list.map(one => codeOf(one)!).filter(code => merged.has(code))
-  const common = (list: Json[]) => order(list).filter(code => old.has(code) && own.has(code) && other.has(code))
-  const [lead, rest] = same(common(base), common(mine)) ? [order(theirs), order(mine)] : [order(mine), order(theirs)]
+  const common = (list: Json[]) =>
+    order(list).filter(code => old.has(code) && own.has(code) && other.has(code))
+  const [lead, rest] = same(common(base), common(mine))
+    ? [order(theirs), order(mine)]
+    : [order(mine), order(theirs)]
   const placed = [...lead]
   // What only the other list has comes behind what it stands behind there.
   rest.forEach((code, place) => {

@@ -16,6 +16,13 @@ export interface PartNames {
 export function namesWhere(form: Form, part: string): PartNames {
   const { vocabulary } = formVocabulary(form, outline(form))
   const around = placesOf(form.parts).find(place => place.part.code === part)?.around
-  if (around?.kind === 'table') return { vocabulary: vocabulary.whole, ...(around.rows[0] && { narrowing: [{ axis: around.code, band: around.rows[0].code }] }) }
-  return { vocabulary: (around?.kind === 'repeat' ? vocabulary.inRepeat.get(around.code) : undefined) ?? vocabulary.whole }
+  if (around?.kind === 'table')
+    return {
+      vocabulary: vocabulary.whole,
+      ...(around.rows[0] && { narrowing: [{ axis: around.code, band: around.rows[0].code }] }),
+    }
+  return {
+    vocabulary:
+      (around?.kind === 'repeat' ? vocabulary.inRepeat.get(around.code) : undefined) ?? vocabulary.whole,
+  }
 }

@@ -18,10 +18,14 @@ export interface PastedLine {
 export const NEARLY_THE_SAME = 0.93
 
 /** “1.”, “1.2.3”, “a)”, “(iv)”, “3 -”, “•”: what lists put before their lines. A bare number may be part of the name. */
-const NUMBERING = /^\s*(?:[•·▪◦‣*–—-]\s+|\d{1,3}(?:\.\d{1,3})+[.)]?\s+|\(?(?:\d{1,3}|[a-z]|[ivx]{1,5})[.)]\s*|\d{1,3}\s+[-–—]\s+)/i
+const NUMBERING =
+  /^\s*(?:[•·▪◦‣*–—-]\s+|\d{1,3}(?:\.\d{1,3})+[.)]?\s+|\(?(?:\d{1,3}|[a-z]|[ivx]{1,5})[.)]\s*|\d{1,3}\s+[-–—]\s+)/i
 
 /** What names are compared by: letters and digits without case and accents. */
-const bare = (text: string): string => fold(text).replace(/[^a-z0-9]+/g, ' ').trim()
+const bare = (text: string): string =>
+  fold(text)
+    .replace(/[^a-z0-9]+/g, ' ')
+    .trim()
 
 /**
  * The item whose name, in any language, is a label, or is nearly one.
@@ -35,7 +39,8 @@ export function likeItem(label: string, known: readonly Item[], except?: string)
     if (item.code === except) continue
     for (const name of [...Object.values(item.name), item.code]) {
       const other = bare(name)
-      const likeness = other === wanted ? 1 : digitsOf(other) === digitsOf(wanted) ? jaroWinkler(other, wanted) : 0
+      const likeness =
+        other === wanted ? 1 : digitsOf(other) === digitsOf(wanted) ? jaroWinkler(other, wanted) : 0
       if (likeness >= NEARLY_THE_SAME && likeness > (best?.likeness ?? 0)) best = { item, likeness }
     }
   }
@@ -48,16 +53,30 @@ const digitsOf = (text: string): string => text.replace(/\D+/g, ' ').trim()
 /** A cell that holds nothing but the number of its line. */
 const ONLY_NUMBER = /^\(?\d{1,3}(?:\.\d{1,3})*[.)]?$/
 
-interface RawLine { line: number; label: string; isNumbered: boolean; isFirstCell: boolean }
+interface RawLine {
+  line: number
+  label: string
+  isNumbered: boolean
+  isFirstCell: boolean
+}
 
 /** The first cell with words of a line, without its number; null for a line without words. */
 function readLine(raw: string, at: number): RawLine | null {
   const cells = raw.split('\t').map(one => one.trim())
   const place = cells.findIndex(one => /\p{L}/u.test(one))
   const cell = cells[place] ?? ''
-  const label = cell.replace(NUMBERING, '').replace(/^"(.*)"$/, '$1').replace(/\s+/g, ' ').trim()
+  const label = cell
+    .replace(NUMBERING, '')
+    .replace(/^"(.*)"$/, '$1')
+    .replace(/\s+/g, ' ')
+    .trim()
   if (!/\p{L}/u.test(label)) return null
-  return { line: at + 1, label, isFirstCell: place === 0, isNumbered: NUMBERING.test(cell) || cells.slice(0, place).some(one => ONLY_NUMBER.test(one)) }
+  return {
+    line: at + 1,
+    label,
+    isFirstCell: place === 0,
+    isNumbered: NUMBERING.test(cell) || cells.slice(0, place).some(one => ONLY_NUMBER.test(one)),
+  }
 }
 
 /** What is written as a heading is: with a colon behind it, or in capitals. */
@@ -69,11 +88,19 @@ const looksLikeHeading = (label: string): boolean =>
  * lines one without a number, before two that have one, is a heading of those that follow.
  */
 export function readPastedList(text: string, known: readonly Item[]): PastedLine[] {
-  const lines = text.split(/\r\n|\r|\n/).map(readLine).filter(line => line !== null)
+  const lines = text
+    .split(/\r\n|\r|\n/)
+    .map(readLine)
+    .filter(line => line !== null)
   const numbered = lines.filter(({ isNumbered }) => isNumbered).length
   const isNumberedList = numbered > 2 && numbered > lines.length / 2
   return lines.map(({ line, label, isNumbered, isFirstCell }, at) => {
-    const heading = looksLikeHeading(label) || (isNumberedList && isFirstCell && !isNumbered && lines.slice(at + 1, at + 3).filter(next => next.isNumbered).length === 2)
+    const heading =
+      looksLikeHeading(label) ||
+      (isNumberedList &&
+        isFirstCell &&
+        !isNumbered &&
+        lines.slice(at + 1, at + 3).filter(next => next.isNumbered).length === 2)
     const name = label.replace(/\s*:$/, '')
     return { line, label: name, heading, match: heading ? null : likeItem(name, known) }
   })

@@ -16,7 +16,12 @@ export interface Lack {
   problem?: Problem
 }
 
-const lack = (weight: Lack['weight'], code: string, at: string, values: Problem['values'] = {}): Lack => ({ weight, code, at, values })
+const lack = (weight: Lack['weight'], code: string, at: string, values: Problem['values'] = {}): Lack => ({
+  weight,
+  code,
+  at,
+  values,
+})
 
 /**
  * What stands between a draft and its publishing.
@@ -28,14 +33,23 @@ export function readiness(draft: Edition, reporting: number, languages: readonly
   const found: Lack[] = []
   if (items.length === 0) found.push(lack('must', 'no-items', 'dataset'))
   if (reporting === 0) found.push(lack('must', 'nobody-reports', 'dataset'))
-  found.push(...outlineOf(draft).map((problem): Lack => ({ weight: 'must', code: 'outline', at: String(problem.at ?? 'dataset').replace('questions/', 'items/'), values: problem.values, problem })))
+  found.push(
+    ...outlineOf(draft).map((problem): Lack => ({
+      weight: 'must',
+      code: 'outline',
+      at: String(problem.at ?? 'dataset').replace('questions/', 'items/'),
+      values: problem.values,
+      problem,
+    })),
+  )
   for (const item of items) {
     const at = `items/${item.code}`
     const missing = languages.filter(language => !item.name[language]?.trim())
     if (missing.length) found.push(lack('should', 'no-name-in', at, { languages: missing.join(', ') }))
     const without = languages.filter(language => !item.definition[language]?.trim())
     if (without.length === languages.length) found.push(lack('should', 'no-definition', at))
-    else if (without.length) found.push(lack('should', 'no-definition-in', at, { languages: without.join(', ') }))
+    else if (without.length)
+      found.push(lack('should', 'no-definition-in', at, { languages: without.join(', ') }))
     if (item.range === null) found.push(lack('should', 'no-range', at))
   }
   if (found.some(({ code }) => code === 'outline')) return found
@@ -51,10 +65,26 @@ function outlineOf(draft: Edition): Problem[] {
 function expressionLacks(draft: Edition): Lack[] {
   const vocabulary = vocabularyOf(draft)
   const rules = compileRules(draft, vocabulary)
-  const ofRules = rules.ok ? [] : rules.problems.map((problem): Lack => ({ weight: 'must', code: 'rule', at: `rules/${problem.values?.rule}`, problem }))
-  const ofIndicators = draft.indicators.flatMap(({ code, numerator, denominator }) => [numerator, denominator].flatMap((text) => {
-    const compiled = compile(text, vocabulary, 'number')
-    return compiled.ok ? [] : compiled.problems.map((problem): Lack => ({ weight: 'must', code: 'indicator', at: `indicators/${code}`, problem }))
-  }))
+  const ofRules = rules.ok
+    ? []
+    : rules.problems.map((problem): Lack => ({
+        weight: 'must',
+        code: 'rule',
+        at: `rules/${problem.values?.rule}`,
+        problem,
+      }))
+  const ofIndicators = draft.indicators.flatMap(({ code, numerator, denominator }) =>
+    [numerator, denominator].flatMap(text => {
+      const compiled = compile(text, vocabulary, 'number')
+      return compiled.ok
+        ? []
+        : compiled.problems.map((problem): Lack => ({
+            weight: 'must',
+            code: 'indicator',
+            at: `indicators/${code}`,
+            problem,
+          }))
+    }),
+  )
   return [...ofRules, ...ofIndicators]
 }

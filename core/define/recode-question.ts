@@ -19,11 +19,19 @@ export function recodeQuestion(register: CaseRegister, form: string, from: strin
   const compiled = compileRegister(register)
   const { vocabulary } = formVocabulary(owner.form, outline(owner.form))
   const places = placesOf(owner.form.parts)
-  const renameIn = (vocabularyOf: Vocabulary, sources: string[]) => (text: string): string =>
-    [...sources.map(source => ({ what: 'item' as const, from, to, source })), ...[...vocabularyOf.lists.keys()].map(list => ({ what: 'item' as const, from, to, list })), { what: 'item' as const, from, to }]
-      .reduce((now, renaming) => renameCode(now, renaming, vocabularyOf), text)
+  const renameIn =
+    (vocabularyOf: Vocabulary, sources: string[]) =>
+    (text: string): string =>
+      [
+        ...sources.map(source => ({ what: 'item' as const, from, to, source })),
+        ...[...vocabularyOf.lists.keys()].map(list => ({ what: 'item' as const, from, to, list })),
+        { what: 'item' as const, from, to },
+      ].reduce((now, renaming) => renameCode(now, renaming, vocabularyOf), text)
   for (const { part, around } of places) {
-    const here = around?.kind === 'repeat' ? vocabulary.inRepeat.get(around.code) ?? vocabulary.whole : vocabulary.whole
+    const here =
+      around?.kind === 'repeat'
+        ? (vocabulary.inRepeat.get(around.code) ?? vocabulary.whole)
+        : vocabulary.whole
     renameExpressions(part as unknown as Part, renameIn(here, []), from, to)
   }
   const named = places.find(({ part }) => part.code === from)
@@ -35,15 +43,25 @@ export function recodeQuestion(register: CaseRegister, form: string, from: strin
   register.line = register.line.map(now)
   register.countingDate = now(register.countingDate)
   const { identifiers, ...single } = register.identity
-  register.identity = { ...Object.fromEntries(Object.entries(single).map(([key, code]) => [key, now(code)])), identifiers: identifiers.map(now) }
+  register.identity = {
+    ...Object.fromEntries(Object.entries(single).map(([key, code]) => [key, now(code)])),
+    identifiers: identifiers.map(now),
+  }
   const { nextVisit, result, household } = register.follow ?? {}
-  if (register.follow) register.follow = { ...(nextVisit && { nextVisit: now(nextVisit) }), ...(result && { result: now(result) }), ...(household && { household: household.map(now) }) }
+  if (register.follow)
+    register.follow = {
+      ...(nextVisit && { nextVisit: now(nextVisit) }),
+      ...(result && { result: now(result) }),
+      ...(household && { household: household.map(now) }),
+    }
 }
 
 function renameExpressions(part: Part, rename: (text: string) => string, from: string, to: string): void {
-  for (const key of ['shownWhen', 'default', 'expression']) if (typeof part[key] === 'string') part[key] = rename(part[key])
+  for (const key of ['shownWhen', 'default', 'expression'])
+    if (typeof part[key] === 'string') part[key] = rename(part[key])
   const { required, acceptedIf } = part as { required?: unknown; acceptedIf?: { expression: string }[] }
-  if (typeof required === 'object' && required !== null) part.required = { when: rename((required as { when: string }).when) }
+  if (typeof required === 'object' && required !== null)
+    part.required = { when: rename((required as { when: string }).when) }
   for (const one of acceptedIf ?? []) one.expression = rename(one.expression)
   if (part.cascade === from) part.cascade = to
 }

@@ -13,9 +13,18 @@ export interface DefinedText {
 }
 
 /** Keys that hold words: a definition's other objects are structure. */
-const WORD_KEYS = new Set(['name', 'label', 'definition', 'message', 'forClerk', 'forOfficer', 'unitOfMeasure'])
+const WORD_KEYS = new Set([
+  'name',
+  'label',
+  'definition',
+  'message',
+  'forClerk',
+  'forOfficer',
+  'unitOfMeasure',
+])
 
-const isWords = (key: string, value: unknown): value is Words => WORD_KEYS.has(key) && typeof value === 'object' && value !== null
+const isWords = (key: string, value: unknown): value is Words =>
+  WORD_KEYS.has(key) && typeof value === 'object' && value !== null
 
 /**
  * Every text of a dataset's or register's definition, in its order, with the languages in which it is missing. A text
@@ -30,9 +39,9 @@ export function textsOf(definition: object, languages: readonly string[]): Defin
       const place = path ? `${path}/${key}` : key
       if (isWords(key, inner)) {
         const missing = languages.filter(language => !inner[language]?.trim())
-        if (missing.length < languages.length || key === 'name' || key === 'label') found.push({ path: place, of: own, part: key, words: inner, missing })
-      }
-      else if (typeof inner === 'object' && inner !== null) visit(inner as object, place, own)
+        if (missing.length < languages.length || key === 'name' || key === 'label')
+          found.push({ path: place, of: own, part: key, words: inner, missing })
+      } else if (typeof inner === 'object' && inner !== null) visit(inner as object, place, own)
     }
   }
   visit(definition, '', '')

@@ -4,13 +4,33 @@ import { printBundle, readBundle } from './bundle'
 
 describe('one file of everything', () => {
   it('is read as it was written, also with a byte-order mark', () => {
-    const text = printBundle({ datasets: [{ edition: SMALL, reports: [] }], registers: [], lists: [], groups: [] })
-    expect(readBundle(`\uFEFF${text}`)).toMatchObject({ ok: true, value: { version: 1, datasets: [{ edition: { dataset: 'small' } }] } })
+    const text = printBundle({
+      datasets: [{ edition: SMALL, reports: [] }],
+      registers: [],
+      lists: [],
+      groups: [],
+    })
+    expect(readBundle(`\uFEFF${text}`)).toMatchObject({
+      ok: true,
+      value: { version: 1, datasets: [{ edition: { dataset: 'small' } }] },
+    })
     expect(text.endsWith('}\n')).toBe(true)
   })
   it.each([
-    ['{', 'bundle-not-json'], ['[]', 'bundle-not-one'], ['null', 'bundle-not-one'], ['{"format":"other"}', 'bundle-not-one'],
-    ['{"format":"eastward-lantern-definitions","version":2}', 'bundle-newer'], ['{"format":"eastward-lantern-definitions"}', 'bundle-newer'], ['{"format":"eastward-lantern-definitions","version":1,"lists":{}}', 'bundle-part'],
-  ])('%s is refused: %s', (text, code) => { expect(readBundle(text)).toMatchObject({ ok: false, problems: [{ code }] }) })
-  it('may lack parts', () => { expect(readBundle('{"format":"eastward-lantern-definitions","version":1}')).toMatchObject({ ok: true, value: { datasets: [], groups: [] } }) })
+    ['{', 'bundle-not-json'],
+    ['[]', 'bundle-not-one'],
+    ['null', 'bundle-not-one'],
+    ['{"format":"other"}', 'bundle-not-one'],
+    ['{"format":"eastward-lantern-definitions","version":2}', 'bundle-newer'],
+    ['{"format":"eastward-lantern-definitions"}', 'bundle-newer'],
+    ['{"format":"eastward-lantern-definitions","version":1,"lists":{}}', 'bundle-part'],
+  ])('%s is refused: %s', (text, code) => {
+    expect(readBundle(text)).toMatchObject({ ok: false, problems: [{ code }] })
+  })
+  it('may lack parts', () => {
+    expect(readBundle('{"format":"eastward-lantern-definitions","version":1}')).toMatchObject({
+      ok: true,
+      value: { datasets: [], groups: [] },
+    })
+  })
 })

@@ -27,14 +27,29 @@ export function readBundle(text: string): Result<Bundle> {
   let value: unknown
   try {
     value = JSON.parse(text.replace(/^\uFEFF/, ''))
-  }
-  catch {
+  } catch {
     return bad({ code: 'bundle-not-json', message: 'This is no JSON.' })
   }
-  const { format, version, ...parts } = (typeof value === 'object' && value !== null ? value : {}) as Partial<Record<keyof Bundle, unknown>>
-  if (format !== BUNDLE_FORMAT) return bad({ code: 'bundle-not-one', message: `This is no bundle of definitions: it does not say “${BUNDLE_FORMAT}”.` })
-  if (typeof version !== 'number' || version > BUNDLE_VERSION) return bad({ code: 'bundle-newer', message: 'This bundle was written by a newer program.', values: { version: String(version) } })
-  const lists = { datasets: parts.datasets ?? [], registers: parts.registers ?? [], lists: parts.lists ?? [], groups: parts.groups ?? [] }
+  const { format, version, ...parts } = (typeof value === 'object' && value !== null ? value : {}) as Partial<
+    Record<keyof Bundle, unknown>
+  >
+  if (format !== BUNDLE_FORMAT)
+    return bad({
+      code: 'bundle-not-one',
+      message: `This is no bundle of definitions: it does not say “${BUNDLE_FORMAT}”.`,
+    })
+  if (typeof version !== 'number' || version > BUNDLE_VERSION)
+    return bad({
+      code: 'bundle-newer',
+      message: 'This bundle was written by a newer program.',
+      values: { version: String(version) },
+    })
+  const lists = {
+    datasets: parts.datasets ?? [],
+    registers: parts.registers ?? [],
+    lists: parts.lists ?? [],
+    groups: parts.groups ?? [],
+  }
   const odd = Object.entries(lists).find(([, part]) => !Array.isArray(part))
   if (odd) return bad({ code: 'bundle-part', message: `“${odd[0]}” is no list.`, values: { part: odd[0] } })
   return good({ format: BUNDLE_FORMAT, version: BUNDLE_VERSION, ...lists } as Bundle)

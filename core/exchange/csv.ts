@@ -7,7 +7,8 @@ import Papa from 'papaparse'
 const FORMULA = /^'*[=+\-@\t\r]/
 
 /** Defuses a text with a leading apostrophe. The library's own way overlooks texts with a line break. */
-const defused = (cell: string | number | null) => (typeof cell === 'string' && FORMULA.test(cell) ? `'${cell}` : cell)
+const defused = (cell: string | number | null) =>
+  typeof cell === 'string' && FORMULA.test(cell) ? `'${cell}` : cell
 
 /**
  * A table as RFC 4180 text: CRLF line ends, quotes doubled. Cells that a spreadsheet would run as a formula are
@@ -15,5 +16,8 @@ const defused = (cell: string | number | null) => (typeof cell === 'string' && F
  * @param rows the first row is the heading.
  */
 export function writeCsv(rows: readonly (readonly (string | number | null)[])[]): string {
-  return `${Papa.unparse(rows.map(row => row.map(defused)), { newline: '\r\n' })}\r\n`
+  return `${Papa.unparse(
+    rows.map(row => row.map(defused)),
+    { newline: '\r\n' },
+  )}\r\n`
 }

@@ -25,29 +25,50 @@ function conditionText(condition: Condition, about: AskedAbout | undefined): str
   if (operator === 'exists') return answer === false ? `not filled(${code})` : `filled(${code})`
   if (!OPERATORS.has(operator)) return null
   const isEqual = operator === '=' || operator === '!='
-  if (typeof answer === 'number') return kind === 'wholeNumber' || kind === 'decimal' || kind === 'computed' ? `${code} ${operator} ${signedNumber(answer)}` : null
-  if (typeof answer === 'boolean') return kind === 'yesNo' && isEqual ? ((operator === '=') === answer ? code : `not ${code}`) : null
-  if (key === 'answerDate' && typeof answer === 'string') return (kind === 'date' || kind === 'partialDate') && /^\d{4}-\d\d-\d\d$/.test(answer) ? `${code} ${operator} date("${answer}")` : null
-  const text = key === 'answerCoding' ? (answer as { code?: string; display?: string }).code ?? (answer as { display?: string }).display : key === 'answerString' && typeof answer === 'string' ? answer : undefined
+  if (typeof answer === 'number')
+    return kind === 'wholeNumber' || kind === 'decimal' || kind === 'computed'
+      ? `${code} ${operator} ${signedNumber(answer)}`
+      : null
+  if (typeof answer === 'boolean')
+    return kind === 'yesNo' && isEqual ? ((operator === '=') === answer ? code : `not ${code}`) : null
+  if (key === 'answerDate' && typeof answer === 'string')
+    return (kind === 'date' || kind === 'partialDate') && /^\d{4}-\d\d-\d\d$/.test(answer)
+      ? `${code} ${operator} date("${answer}")`
+      : null
+  const text =
+    key === 'answerCoding'
+      ? ((answer as { code?: string; display?: string }).code ?? (answer as { display?: string }).display)
+      : key === 'answerString' && typeof answer === 'string'
+        ? answer
+        : undefined
   if (text === undefined || !isEqual) return null
   if (kind === 'oneOf' || kind === 'severalOf') {
     const choice = choices.get(text)
     if (choice === undefined) return null
     const chosen = printText(choice)
-    return kind === 'oneOf' ? `${code} ${operator} ${chosen}` : operator === '=' ? `includes(${code}, ${chosen})` : `not includes(${code}, ${chosen})`
+    return kind === 'oneOf'
+      ? `${code} ${operator} ${chosen}`
+      : operator === '='
+        ? `includes(${code}, ${chosen})`
+        : `not includes(${code}, ${chosen})`
   }
   return TEXTS.has(kind) ? `${code} ${operator} ${printText(text)}` : null
 }
 
 /** Any number as the language reads it: a sign in brackets, so that it can stand behind any other. */
-export const signedNumber = (value: number): string => (value < 0 ? `(0 - ${printNumber(-value)})` : printNumber(value))
+export const signedNumber = (value: number): string =>
+  value < 0 ? `(0 - ${printNumber(-value)})` : printNumber(value)
 
 /** The conditions of an item as one expression; undefined when it has none, null when one of them cannot be said. */
-export function conditionsText(item: QuestionnaireItem, about: (question: string) => AskedAbout | undefined): string | null | undefined {
+export function conditionsText(
+  item: QuestionnaireItem,
+  about: (question: string) => AskedAbout | undefined,
+): string | null | undefined {
   const parts = (item.enableWhen ?? []).map(condition => conditionText(condition, about(condition.question)))
   if (!parts.length) return undefined
   return parts.includes(null) ? null : parts.join(item.enableBehavior === 'any' ? ' or ' : ' and ')
 }
 
 /** Two conditions that must both hold: that of a section, and that of what was in it. */
-export const bothHold = (one: string | undefined, other: string | undefined): string | undefined => (one && other ? `(${one}) and (${other})` : one ?? other)
+export const bothHold = (one: string | undefined, other: string | undefined): string | undefined =>
+  one && other ? `(${one}) and (${other})` : (one ?? other)

@@ -21,7 +21,9 @@ export interface Extension {
   valueCoding?: { system?: string; code?: string; display?: string }
 }
 
-export interface WithExtensions { extension?: Extension[] }
+export interface WithExtensions {
+  extension?: Extension[]
+}
 
 export interface QuestionnaireItem extends WithExtensions {
   linkId: string
@@ -35,7 +37,14 @@ export interface QuestionnaireItem extends WithExtensions {
   enableWhen?: { question: string; operator: string; [answer: `answer${string}`]: unknown }[]
   enableBehavior?: 'all' | 'any'
   initial?: { [value: `value${string}`]: unknown }[]
-  answerOption?: ({ valueCoding?: { code?: string; display?: string; _display?: WithExtensions }; valueString?: string; valueInteger?: number; valueDate?: string; valueTime?: string; initialSelected?: boolean } & WithExtensions)[]
+  answerOption?: ({
+    valueCoding?: { code?: string; display?: string; _display?: WithExtensions }
+    valueString?: string
+    valueInteger?: number
+    valueDate?: string
+    valueTime?: string
+    initialSelected?: boolean
+  } & WithExtensions)[]
   item?: QuestionnaireItem[]
 }
 

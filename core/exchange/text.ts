@@ -1,5 +1,8 @@
 /** Byte-order marks of UTF-16, by which it is told from everything else. */
-const UTF_16: [mark: [number, number], encoding: string][] = [[[0xff, 0xfe], 'utf-16le'], [[0xfe, 0xff], 'utf-16be']]
+const UTF_16: [mark: [number, number], encoding: string][] = [
+  [[0xff, 0xfe], 'utf-16le'],
+  [[0xfe, 0xff], 'utf-16be'],
+]
 
 /**
  * The text of a file: UTF-8, with or without its byte-order mark, UTF-16 with one (what spreadsheets call “Unicode
@@ -10,8 +13,7 @@ export function textOfBytes(bytes: Uint8Array): string {
   if (wide) return new TextDecoder(wide[1]).decode(bytes)
   try {
     return new TextDecoder('utf-8', { fatal: true }).decode(bytes)
-  }
-  catch {
+  } catch {
     return new TextDecoder('windows-1252').decode(bytes)
   }
 }

@@ -14,10 +14,19 @@ export interface BlankCell {
   kind: 'blank' | 'notKnown' | 'notOffered' | 'noReport'
 }
 
-const KIND_OF: Record<number, BlankCell['kind']> = { [NO_REPORT]: 'noReport', [KIND_CODES.blank]: 'blank', [KIND_CODES.notKnown]: 'notKnown', [KIND_CODES.notOffered]: 'notOffered' }
+const KIND_OF: Record<number, BlankCell['kind']> = {
+  [NO_REPORT]: 'noReport',
+  [KIND_CODES.blank]: 'blank',
+  [KIND_CODES.notKnown]: 'notKnown',
+  [KIND_CODES.notOffered]: 'notOffered',
+}
 
 /** The blanks that an expression reads at a row: why a rule was not judged there. Arguments of `filled` do not count. */
-export function blanksBehind({ tree, bindings }: Pick<Runnable, 'tree' | 'bindings'>, table: ColumnTable, row: number): BlankCell[] {
+export function blanksBehind(
+  { tree, bindings }: Pick<Runnable, 'tree' | 'bindings'>,
+  table: ColumnTable,
+  row: number,
+): BlankCell[] {
   const found = new Map<string, BlankCell>()
   const visit = (node: Node, back: number) => {
     if (node.type === 'count' || (node.type === 'call' && node.name === 'filled')) return
@@ -31,7 +40,12 @@ export function blanksBehind({ tree, bindings }: Pick<Runnable, 'tree' | 'bindin
       reference.cells.forEach((cell, at) => {
         const kind = kinds[at]
         if (kind === KIND_CODES.value || (kind === KIND_CODES.notOffered && !none)) return
-        found.set(`${reference.source ?? ''} ${cell} ${back}`, { cell, back, ...(reference.source && { source: reference.source }), kind: kind === undefined ? 'noReport' : KIND_OF[kind]! })
+        found.set(`${reference.source ?? ''} ${cell} ${back}`, {
+          cell,
+          back,
+          ...(reference.source && { source: reference.source }),
+          kind: kind === undefined ? 'noReport' : KIND_OF[kind]!,
+        })
       })
     }
     if (node.type !== 'call' || !signatureOf(node.name)?.looksBack) {
@@ -39,7 +53,12 @@ export function blanksBehind({ tree, bindings }: Pick<Runnable, 'tree' | 'bindin
       return
     }
     const periods = periodsBack(node)
-    const backs = node.name === 'previous' ? [periods] : node.name === 'year_before' ? [] : Array.from({ length: periods }, (_, step) => step + 1)
+    const backs =
+      node.name === 'previous'
+        ? [periods]
+        : node.name === 'year_before'
+          ? []
+          : Array.from({ length: periods }, (_, step) => step + 1)
     backs.forEach(further => visit(node.args[0]!, back + further))
   }
   visit(tree, 0)

@@ -16,14 +16,19 @@ const same = (one: Record<string, number>, other: Record<string, number>) => {
 function times(left: Measure, right: Measure, power: 1 | -1): Measure {
   if (!left && !right) return null
   const product: Record<string, number> = { ...left }
-  for (const [unit, exponent] of Object.entries(right ?? {})) product[unit] = (product[unit] ?? 0) + exponent * power
+  for (const [unit, exponent] of Object.entries(right ?? {}))
+    product[unit] = (product[unit] ?? 0) + exponent * power
   const left_over = Object.entries(product).filter(([, exponent]) => exponent !== 0)
   return left_over.length ? Object.fromEntries(left_over) : null
 }
 
 /** “doses”, “doses × days”, “doses / days”. */
 function say(measure: Record<string, number>): string {
-  const part = (sign: 1 | -1) => Object.entries(measure).filter(([, power]) => power * sign > 0).map(([unit, power]) => (Math.abs(power) > 1 ? `${unit}^${Math.abs(power)}` : unit)).join(' × ')
+  const part = (sign: 1 | -1) =>
+    Object.entries(measure)
+      .filter(([, power]) => power * sign > 0)
+      .map(([unit, power]) => (Math.abs(power) > 1 ? `${unit}^${Math.abs(power)}` : unit))
+      .join(' × ')
   const below = part(-1)
   return below ? `${part(1) || '1'} / ${below}` : part(1)
 }
@@ -42,7 +47,9 @@ export function checkMeasures(tree: Node, bindings: Bindings, types: Types): Pro
       const measure = of(node)
       if (measure && common && !same(measure, common)) {
         problems.push({
-          code: 'expression-measures', at: node.at, values: { here: say(measure), there: say(common) },
+          code: 'expression-measures',
+          at: node.at,
+          values: { here: say(measure), there: say(common) },
           message: `This is in ${say(measure)}, but it stands beside ${say(common)}. Write plain(…) around it if that is meant.`,
         })
       }
@@ -68,7 +75,8 @@ export function checkMeasures(tree: Node, bindings: Bindings, types: Types): Pro
         const unit = bindings.names.get(node)?.name.unitOfMeasure
         return unit ? { [unit]: 1 } : null
       }
-      case 'minus': return of(node.operand)
+      case 'minus':
+        return of(node.operand)
       case 'not':
         of(node.operand)
         return null
@@ -81,7 +89,8 @@ export function checkMeasures(tree: Node, bindings: Bindings, types: Types): Pro
       case 'count':
         if (node.where) of(node.where)
         return { count: 1 }
-      case 'call': return call(node)
+      case 'call':
+        return call(node)
       case 'binary': {
         const { operator, left, right } = node
         if (operator === '*' || operator === '/') return times(of(left), of(right), operator === '*' ? 1 : -1)
@@ -95,7 +104,8 @@ export function checkMeasures(tree: Node, bindings: Bindings, types: Types): Pro
         const common = shared([left, right])
         return isComparison(operator) ? null : common
       }
-      default: return null
+      default:
+        return null
     }
   }
 

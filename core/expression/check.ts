@@ -7,7 +7,13 @@ import { parsePattern } from './pattern'
 import { childrenOf, isComparison, isLogic, type CallNode, type Node } from './syntax'
 import type { ValueType } from './vocabulary'
 
-const SAID: Record<ValueType, string> = { number: 'a number', truth: 'yes or no', text: 'a text', day: 'a day', answers: 'several answers' }
+const SAID: Record<ValueType, string> = {
+  number: 'a number',
+  truth: 'yes or no',
+  text: 'a text',
+  day: 'a day',
+  answers: 'several answers',
+}
 
 /** The types of all nodes; undefined where a mistake was told before. */
 export type Types = Map<Node, ValueType | undefined>
@@ -27,7 +33,11 @@ export function check(tree: Node, bindings: Bindings): { types: Types; problems:
   const needs = (node: Node, wanted: readonly ValueType[]): ValueType | undefined => {
     const found = typeOf(node)
     if (!found || wanted.includes(found)) return found
-    tell(`expression-needs-${wanted[0]}`, node, `This must be ${wanted.map(type => SAID[type]).join(' or ')}, but it is ${SAID[found]}.`)
+    tell(
+      `expression-needs-${wanted[0]}`,
+      node,
+      `This must be ${wanted.map(type => SAID[type]).join(' or ')}, but it is ${SAID[found]}.`,
+    )
     return undefined
   }
 
@@ -36,7 +46,8 @@ export function check(tree: Node, bindings: Bindings): { types: Types; problems:
     let common: ValueType | undefined
     for (const node of nodes) {
       const found = among ? needs(node, among) : typeOf(node)
-      if (found && common && found !== common) tell('expression-types-differ', node, `This is ${SAID[found]}, but it stands beside ${SAID[common]}.`)
+      if (found && common && found !== common)
+        tell('expression-types-differ', node, `This is ${SAID[found]}, but it stands beside ${SAID[common]}.`)
       common ??= found
     }
     return common
@@ -46,23 +57,48 @@ export function check(tree: Node, bindings: Bindings): { types: Types; problems:
   const choiceOf = (chosen: Node, literal: Node) => {
     const choices = bindings.names.get(chosen)?.name.choices
     if (!choices || literal.type !== 'text' || choices.some(choice => choice.code === literal.value)) return
-    problems.push(unknownWord('expression-no-choice', 'choice', literal.value, literal.at, choices.map(choice => choice.code)))
+    problems.push(
+      unknownWord(
+        'expression-no-choice',
+        'choice',
+        literal.value,
+        literal.at,
+        choices.map(choice => choice.code),
+      ),
+    )
   }
 
   const literalOf = (node: CallNode) => {
     const { literal } = signatureOf(node.name)!
     const arg = literal && node.args[literal.place]
     if (!literal || !arg || arg.type === 'mistake') return
-    const whole = (least: number, most: number) => arg.type === 'number' && Number.isInteger(arg.value) && arg.value >= least && arg.value <= most
-    if (literal.kind === 'periods' && !whole(1, FARTHEST_BACK)) tell('expression-periods', arg, `How far back must be a whole number from 1 to ${FARTHEST_BACK}.`, { most: FARTHEST_BACK })
-    if (literal.kind === 'digits' && !whole(0, MOST_DIGITS)) tell('expression-digits', arg, `The decimals must be a whole number from 0 to ${MOST_DIGITS}.`, { most: MOST_DIGITS })
+    const whole = (least: number, most: number) =>
+      arg.type === 'number' && Number.isInteger(arg.value) && arg.value >= least && arg.value <= most
+    if (literal.kind === 'periods' && !whole(1, FARTHEST_BACK))
+      tell('expression-periods', arg, `How far back must be a whole number from 1 to ${FARTHEST_BACK}.`, {
+        most: FARTHEST_BACK,
+      })
+    if (literal.kind === 'digits' && !whole(0, MOST_DIGITS))
+      tell('expression-digits', arg, `The decimals must be a whole number from 0 to ${MOST_DIGITS}.`, {
+        most: MOST_DIGITS,
+      })
     if (literal.kind === 'day') {
       const day = arg.type === 'text' ? parseDay(arg.value) : undefined
-      if (!day?.ok) tell('expression-day', arg, day ? day.problems[0]!.message : 'A day is written as date("2026-10-05").')
+      if (!day?.ok)
+        tell(
+          'expression-day',
+          arg,
+          day ? day.problems[0]!.message : 'A day is written as date("2026-10-05").',
+        )
     }
     if (literal.kind === 'pattern') {
       const pattern = arg.type === 'text' ? parsePattern(arg.value) : undefined
-      if (!pattern?.ok) tell('expression-pattern', arg, pattern ? pattern.problems[0]!.message : 'A pattern must be written out as a text.')
+      if (!pattern?.ok)
+        tell(
+          'expression-pattern',
+          arg,
+          pattern ? pattern.problems[0]!.message : 'A pattern must be written out as a text.',
+        )
     }
   }
 
@@ -75,9 +111,15 @@ export function check(tree: Node, bindings: Bindings): { types: Types; problems:
     const most = signature.rest ? Infinity : signature.takes.length
     const least = signature.takes.length - (signature.optional ?? 0)
     if (node.args.length < least || node.args.length > most) {
-      tell('expression-arguments', node, `${node.name} takes ${least === most ? least : `${least} or more`} values in its brackets, not ${node.args.length}.`, { word: node.name, least })
+      tell(
+        'expression-arguments',
+        node,
+        `${node.name} takes ${least === most ? least : `${least} or more`} values in its brackets, not ${node.args.length}.`,
+        { word: node.name, least },
+      )
     }
-    const placed = (parameter: Parameter) => node.args.filter((_, at) => signature.takes[Math.min(at, signature.takes.length - 1)] === parameter)
+    const placed = (parameter: Parameter) =>
+      node.args.filter((_, at) => signature.takes[Math.min(at, signature.takes.length - 1)] === parameter)
     let common: ValueType | undefined
     for (const parameter of new Set(signature.takes)) {
       const args = placed(parameter)
@@ -99,7 +141,8 @@ export function check(tree: Node, bindings: Bindings): { types: Types; problems:
       return 'truth'
     }
     if (operator === '=' || operator === '!=') {
-      if (alike([left, right]) === 'answers') tell('expression-answers', node, 'Ask for one of several answers with includes(answers, "choice").')
+      if (alike([left, right]) === 'answers')
+        tell('expression-answers', node, 'Ask for one of several answers with includes(answers, "choice").')
       choiceOf(left, right)
       choiceOf(right, left)
       return 'truth'
@@ -120,12 +163,18 @@ export function check(tree: Node, bindings: Bindings): { types: Types; problems:
 
   const find = (node: Node): ValueType | undefined => {
     switch (node.type) {
-      case 'number': return 'number'
-      case 'truth': return 'truth'
-      case 'text': return 'text'
-      case 'mistake': return undefined
-      case 'name': return bindings.names.get(node)?.name.type
-      case 'minus': return needs(node.operand, ['number']) && 'number'
+      case 'number':
+        return 'number'
+      case 'truth':
+        return 'truth'
+      case 'text':
+        return 'text'
+      case 'mistake':
+        return undefined
+      case 'name':
+        return bindings.names.get(node)?.name.type
+      case 'minus':
+        return needs(node.operand, ['number']) && 'number'
       case 'not':
         needs(node.operand, ['truth'])
         return 'truth'
@@ -139,8 +188,10 @@ export function check(tree: Node, bindings: Bindings): { types: Types; problems:
       case 'count':
         if (node.where && bindings.lists.has(node)) needs(node.where, ['truth'])
         return 'number'
-      case 'call': return call(node)
-      case 'binary': return binary(node)
+      case 'call':
+        return call(node)
+      case 'binary':
+        return binary(node)
     }
   }
 
@@ -155,7 +206,12 @@ export function check(tree: Node, bindings: Bindings): { types: Types; problems:
     const further = back + (looks && looks.name !== 'year_before' ? periodsBack(looks) : 0)
     const earlier = years + (looks?.name === 'year_before' ? 1 : 0)
     if (looks && ((further > FARTHEST_BACK && back > 0) || earlier > FARTHEST_YEARS)) {
-      tell('expression-periods', looks, `How far back must be a whole number from 1 to ${FARTHEST_BACK}, all in all.`, { most: FARTHEST_BACK })
+      tell(
+        'expression-periods',
+        looks,
+        `How far back must be a whole number from 1 to ${FARTHEST_BACK}, all in all.`,
+        { most: FARTHEST_BACK },
+      )
       return
     }
     childrenOf(node).forEach(child => reach(child, further, earlier))

@@ -29,9 +29,16 @@ export interface Compiled {
  * @returns the compiled expression, or all its mistakes, each with its place. When the text cannot be parsed, only
  *   names are looked at besides: what is missing has no type.
  */
-export function compile(text: string, vocabulary: Vocabulary, wanted?: ValueType, narrowing?: Narrowing): Result<Compiled> {
+export function compile(
+  text: string,
+  vocabulary: Vocabulary,
+  wanted?: ValueType,
+  narrowing?: Narrowing,
+): Result<Compiled> {
   const { tokens, problems: scanned } = scan(text)
-  const { tree, problems } = scanned.some(({ code }) => code === 'expression-too-long') ? { tree: null, problems: scanned } : parse(tokens, scanned)
+  const { tree, problems } = scanned.some(({ code }) => code === 'expression-too-long')
+    ? { tree: null, problems: scanned }
+    : parse(tokens, scanned)
   if (!tree) return bad(...problems)
   const bound = bind(tree, vocabulary, narrowing)
   problems.push(...bound.problems)
@@ -41,16 +48,26 @@ export function compile(text: string, vocabulary: Vocabulary, wanted?: ValueType
   const type = types.get(tree)
   if (wanted && problems.length === 0 && type !== wanted) {
     problems.push({
-      code: `expression-needs-${wanted}`, at: tree.at,
-      message: wanted === 'truth' ? 'A rule must be true or false: compare something.' : `This must be a ${wanted}.`,
+      code: `expression-needs-${wanted}`,
+      at: tree.at,
+      message:
+        wanted === 'truth' ? 'A rule must be true or false: compare something.' : `This must be a ${wanted}.`,
     })
   }
-  if (problems.length || !type) return bad(...problems.sort((one, other) => placeOf(one.at) - placeOf(other.at)))
+  if (problems.length || !type)
+    return bad(...problems.sort((one, other) => placeOf(one.at) - placeOf(other.at)))
   const runnable = { tree, bindings: bound.bindings, types }
-  return good({ ...runnable, text, type, cells: cellsNow(tree, bound.bindings), run: (table, options) => evaluateAll(runnable, table, options) })
+  return good({
+    ...runnable,
+    text,
+    type,
+    cells: cellsNow(tree, bound.bindings),
+    run: (table, options) => evaluateAll(runnable, table, options),
+  })
 }
 
-const placeOf = (at: unknown): number => (typeof at === 'object' && at !== null && 'start' in at ? Number(at.start) : 0)
+const placeOf = (at: unknown): number =>
+  typeof at === 'object' && at !== null && 'start' in at ? Number(at.start) : 0
 
 /** The cells that are read of this report: those inside `previous` and its like are another period's. */
 function cellsNow(tree: Node, bindings: Bindings): string[] {

@@ -19,8 +19,14 @@ const MOST = 50
 
 /** Can a value end with this token, so that a joint follows it? */
 const endsValue = (token: Token | undefined) =>
-  token !== undefined && (token.kind === 'number' || token.kind === 'text' || token.text === ')' || token.text === ']' || token.text === 'true' || token.text === 'false'
-    || (token.kind === 'word' && !KEYWORDS.includes(token.text)))
+  token !== undefined &&
+  (token.kind === 'number' ||
+    token.kind === 'text' ||
+    token.text === ')' ||
+    token.text === ']' ||
+    token.text === 'true' ||
+    token.text === 'false' ||
+    (token.kind === 'word' && !KEYWORDS.includes(token.text)))
 
 /**
  * What may be typed at a place (a character offset) of an expression, best first: what begins with the letters before
@@ -34,8 +40,11 @@ export function complete(text: string, place: number, vocabulary: Vocabulary, la
   const typing = last && last.at.end >= place && (last.kind === 'word' || openText) ? tokens.pop() : undefined
   const replaces: Span = typing ? { start: typing.at.start, end: place } : { start: place, end: place }
   const here = vocabularyAt(tokens, vocabulary)
-  const offers = (openText ? choicesFor(tokens, here) : offersAfter(tokens, here)).map(offer => ({ ...offer, replaces }))
-  return rank(offers, openText ? typing?.text ?? '' : typing ? before.slice(typing.at.start) : '', language)
+  const offers = (openText ? choicesFor(tokens, here) : offersAfter(tokens, here)).map(offer => ({
+    ...offer,
+    replaces,
+  }))
+  return rank(offers, openText ? (typing?.text ?? '') : typing ? before.slice(typing.at.start) : '', language)
 }
 
 type Offer = Omit<Completion, 'replaces'>
@@ -68,18 +77,43 @@ function offersAfter(tokens: readonly Token[], here: Vocabulary): Offer[] {
   const last = tokens.at(-1)
   const item = (name: Name): Offer => ({ kind: 'item', insert: name.code, label: name.label })
   const bandsOf = nameOfBrackets(tokens, here)
-  if (bandsOf) return bandsOf.axes.flatMap(axis => axis.bands.map((band): Offer => ({
-    kind: 'band', label: band.name,
-    insert: bandsOf.axes.some(other => other !== axis && other.bands.some(({ code }) => code === band.code)) ? `${axis.code}.${band.code}` : band.code,
-  })))
-  if (last?.text === '.') return [...(here.others.get(tokens.at(-2)?.text ?? '')?.names.values() ?? [])].map(item)
-  if (last?.text === '(' && tokens.at(-2)?.text === 'count') return [...here.lists].map(([code, { label }]) => ({ kind: 'list', insert: code, label }))
+  if (bandsOf)
+    return bandsOf.axes.flatMap(axis =>
+      axis.bands.map((band): Offer => ({
+        kind: 'band',
+        label: band.name,
+        insert: bandsOf.axes.some(
+          other => other !== axis && other.bands.some(({ code }) => code === band.code),
+        )
+          ? `${axis.code}.${band.code}`
+          : band.code,
+      })),
+    )
+  if (last?.text === '.')
+    return [...(here.others.get(tokens.at(-2)?.text ?? '')?.names.values() ?? [])].map(item)
+  if (last?.text === '(' && tokens.at(-2)?.text === 'count')
+    return [...here.lists].map(([code, { label }]) => ({ kind: 'list', insert: code, label }))
   if (endsValue(last)) return JOINTS.map(word => ({ kind: 'word', insert: word, label: {} }))
   return [
     ...[...here.names.values()].map(item),
     ...[...here.others].map(([code, { label }]): Offer => ({ kind: 'source', insert: `${code}.`, label })),
-    ...Object.entries(FUNCTIONS).map(([name, { takes, does }]): Offer => ({ kind: 'function', insert: takes.length ? `${name}(` : `${name}()`, label: does })),
-    ...(here.lists.size ? [{ kind: 'function' as const, insert: 'count(', label: { en: 'How many cases meet a condition.', fr: 'Combien de cas remplissent une condition.' } }] : []),
+    ...Object.entries(FUNCTIONS).map(([name, { takes, does }]): Offer => ({
+      kind: 'function',
+      insert: takes.length ? `${name}(` : `${name}()`,
+      label: does,
+    })),
+    ...(here.lists.size
+      ? [
+          {
+            kind: 'function' as const,
+            insert: 'count(',
+            label: {
+              en: 'How many cases meet a condition.',
+              fr: 'Combien de cas remplissent une condition.',
+            },
+          },
+        ]
+      : []),
     ...['not', 'true', 'false'].map((word): Offer => ({ kind: 'word', insert: word, label: {} })),
   ]
 }
@@ -87,8 +121,18 @@ function offersAfter(tokens: readonly Token[], here: Vocabulary): Offer[] {
 /** The choices of the name that an open text is held against. */
 function choicesFor(tokens: readonly Token[], here: Vocabulary): Offer[] {
   let at = tokens.length - 1
-  while (at >= 0 && (tokens[at]!.kind === 'text' || isComparison(tokens[at]!.text) || [',', '(', 'in'].includes(tokens[at]!.text))) at--
-  return (nameEndingAt(tokens, at, here)?.choices ?? []).map(choice => ({ kind: 'choice', insert: `"${choice.code}"`, label: choice.label }))
+  while (
+    at >= 0 &&
+    (tokens[at]!.kind === 'text' ||
+      isComparison(tokens[at]!.text) ||
+      [',', '(', 'in'].includes(tokens[at]!.text))
+  )
+    at--
+  return (nameEndingAt(tokens, at, here)?.choices ?? []).map(choice => ({
+    kind: 'choice',
+    insert: `"${choice.code}"`,
+    label: choice.label,
+  }))
 }
 
 function rank(offers: Completion[], typed: string, language: string): Completion[] {
@@ -96,7 +140,15 @@ function rank(offers: Completion[], typed: string, language: string): Completion
   const score = ({ insert, label }: Completion) => {
     const code = insert.toLowerCase().replaceAll('"', '')
     const said = (label[language] ?? label.en ?? '').toLowerCase()
-    return code.startsWith(sought) ? 0 : said.startsWith(sought) ? 1 : code.includes(sought) ? 2 : said.includes(sought) ? 3 : 4
+    return code.startsWith(sought)
+      ? 0
+      : said.startsWith(sought)
+        ? 1
+        : code.includes(sought)
+          ? 2
+          : said.includes(sought)
+            ? 3
+            : 4
   }
   return offers
     .map(offer => ({ offer, score: score(offer) }))

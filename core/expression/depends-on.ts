@@ -21,7 +21,11 @@ export interface Dependencies {
 }
 
 /** Lists what an expression depends on: what must be there to judge it, and what asks for judging it again. */
-export function dependsOn({ tree, bindings, cells }: Pick<Compiled, 'tree' | 'bindings' | 'cells'>): Dependencies {
+export function dependsOn({
+  tree,
+  bindings,
+  cells,
+}: Pick<Compiled, 'tree' | 'bindings' | 'cells'>): Dependencies {
   const items = new Set<string>()
   const others = new Map<string, Set<string>>()
   const lists = new Set<string>()
@@ -34,8 +38,7 @@ export function dependsOn({ tree, bindings, cells }: Pick<Compiled, 'tree' | 'bi
       const known = others.get(reference.source) ?? new Set()
       reference.cells.forEach(cell => known.add(cell))
       others.set(reference.source, known)
-    }
-    else if (reference) (counted ? countedItems : items).add(reference.name.code)
+    } else if (reference) (counted ? countedItems : items).add(reference.name.code)
     if (node.type === 'count') lists.add(node.list.code)
     let further = back
     let earlier = years
@@ -49,7 +52,12 @@ export function dependsOn({ tree, bindings, cells }: Pick<Compiled, 'tree' | 'bi
   }
   visit(tree, 0, 0, false)
   return {
-    items: [...items], cells, lists: [...lists], counted: [...countedItems], lookBack: Array.from(lookBack, back => back ?? 0), ...found,
+    items: [...items],
+    cells,
+    lists: [...lists],
+    counted: [...countedItems],
+    lookBack: Array.from(lookBack, back => back ?? 0),
+    ...found,
     others: Object.fromEntries([...others].map(([source, keys]) => [source, [...keys]])),
   }
 }

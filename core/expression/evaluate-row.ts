@@ -5,7 +5,12 @@ import { textOf } from './texts'
 export type { EvaluationOptions } from './prepare'
 
 /** The value of a checked expression at one row of a table, without the others: a number, a text, or null for blank. */
-export function evaluateRow(runnable: Runnable, table: ColumnTable, row: number, options: EvaluationOptions = {}): number | string | null {
+export function evaluateRow(
+  runnable: Runnable,
+  table: ColumnTable,
+  row: number,
+  options: EvaluationOptions = {},
+): number | string | null {
   const { tree, bindings, types } = runnable
   const type = types.get(tree)
   if (type === 'text' || type === 'answers') {

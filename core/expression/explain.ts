@@ -5,7 +5,15 @@ import type { Compiled } from './compile'
 import { evaluateRow, type EvaluationOptions } from './evaluate-row'
 import { periodsBack } from './functions'
 import { print } from './print'
-import { isComparison, walk, type Comparison, type CountNode, type NameNode, type Node, type Span } from './syntax'
+import {
+  isComparison,
+  walk,
+  type Comparison,
+  type CountNode,
+  type NameNode,
+  type Node,
+  type Span,
+} from './syntax'
 
 /** One name of an expression, or one count, with what stands behind it. */
 export interface Term {
@@ -56,7 +64,12 @@ export interface Explanation {
 const MARK = '\u0001'
 
 /** Sixth pass: what the expression found for one report (a row of the table). */
-export function explain(compiled: Compiled, table: ColumnTable, row: number, options: EvaluationOptions = {}): Explanation {
+export function explain(
+  compiled: Compiled,
+  table: ColumnTable,
+  row: number,
+  options: EvaluationOptions = {},
+): Explanation {
   const { tree, bindings, types } = compiled
   const valueOf = (node: Node, from: ColumnTable = table) => {
     const value = evaluateRow({ tree: node, bindings, types }, from, row, options)
@@ -67,26 +80,48 @@ export function explain(compiled: Compiled, table: ColumnTable, row: number, opt
   const termOf = (node: NameNode | CountNode, back: number): Term => {
     const from = back === 0 ? table : table.back?.(back)
     const value = from ? valueOf(node, from) : null
-    if (node.type === 'count') return { item: node.list.code, ...(node.where && { where: print(node.where) }), bands: [], back, value }
+    if (node.type === 'count')
+      return { item: node.list.code, ...(node.where && { where: print(node.where) }), bands: [], back, value }
     const { name, source, bands } = bindings.names.get(node)!
     // A code that two axes have is named with its axis, as in the text.
-    const isShared = (code: string) => name.axes.filter(axis => axis.bands.some(band => band.code === code)).length > 1
-    return { item: name.code, ...(source && { source }), bands: bands.map(({ axis, code }) => (isShared(code) ? `${axis}.${code}` : code)), back, value }
+    const isShared = (code: string) =>
+      name.axes.filter(axis => axis.bands.some(band => band.code === code)).length > 1
+    return {
+      item: name.code,
+      ...(source && { source }),
+      bands: bands.map(({ axis, code }) => (isShared(code) ? `${axis}.${code}` : code)),
+      back,
+      value,
+    }
   }
 
   /** Names and counts, also those of earlier periods, become terms; all between them stays text. */
   const sideOf = (node: Node): Side => {
     const terms: Term[] = []
     const mark = (term: Term) => `${MARK}${terms.push(term) - 1}${MARK}`
-    const text = print(node, (inner) => {
+    const text = print(node, inner => {
       if (inner.type === 'name' || inner.type === 'count') return mark(termOf(inner, 0))
       if (inner.type !== 'call') return undefined
       // What is made from several periods, or from days, is no one cell's number: its value stands for it.
-      if (['mean_of_last', 'sum_of_last', 'year_before', 'today', 'period_start', 'period_end', 'date'].includes(inner.name)) return String(valueOf(inner) ?? '–')
+      if (
+        [
+          'mean_of_last',
+          'sum_of_last',
+          'year_before',
+          'today',
+          'period_start',
+          'period_end',
+          'date',
+        ].includes(inner.name)
+      )
+        return String(valueOf(inner) ?? '–')
       const [arg] = inner.name === 'previous' ? inner.args : []
       return arg?.type === 'name' || arg?.type === 'count' ? mark(termOf(arg, periodsBack(inner))) : undefined
     })
-    const parts = text.split(MARK).map((part, at) => (at % 2 ? terms[Number(part)]! : part)).filter(part => part !== '')
+    const parts = text
+      .split(MARK)
+      .map((part, at) => (at % 2 ? terms[Number(part)]! : part))
+      .filter(part => part !== '')
     return { value: valueOf(node), parts }
   }
 
@@ -103,7 +138,10 @@ export function explain(compiled: Compiled, table: ColumnTable, row: number, opt
   }
 }
 
-function distance(left: number | string | null, right: number | string | null): Pick<Explanation, 'relation' | 'by'> {
+function distance(
+  left: number | string | null,
+  right: number | string | null,
+): Pick<Explanation, 'relation' | 'by'> {
   if (left === null || right === null) return {}
   if (typeof left === 'string' || typeof right === 'string') return { relation: left === right ? '=' : '!=' }
   const by = distanceBetween(left, right)
@@ -116,9 +154,10 @@ const isZero = (value: unknown) => typeof value === 'number' && nearlyEqual(valu
 function notesOf(tree: Node, valueOf: (node: Node) => unknown): Note[] {
   const notes: Note[] = []
   const counted = new Set<Node>()
-  walk(tree, (node) => {
+  walk(tree, node => {
     if (node.type === 'count' && node.where) walk(node.where, inner => counted.add(inner))
-    if (node.type === 'binary' && node.operator === '/' && !counted.has(node) && isZero(valueOf(node.right))) notes.push({ code: 'division-by-zero', at: node.right.at })
+    if (node.type === 'binary' && node.operator === '/' && !counted.has(node) && isZero(valueOf(node.right)))
+      notes.push({ code: 'division-by-zero', at: node.right.at })
   })
   return notes
 }

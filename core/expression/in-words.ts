@@ -11,16 +11,28 @@ import { isComparison, isLogic, type CallNode, type NameNode, type Node } from '
  * An expression as a plain sentence in a person's language: “Live births is at most Deliveries (at the facility)”.
  * Brackets stay where the sentence would else be read in another order.
  */
-export function inWords({ tree, bindings, types }: Pick<Compiled, 'tree' | 'bindings' | 'types'>, language: string): string {
+export function inWords(
+  { tree, bindings, types }: Pick<Compiled, 'tree' | 'bindings' | 'types'>,
+  language: string,
+): string {
   const say = (phrase: Words, ...texts: string[]) => fill(wordsIn(phrase, language), ...texts)
   const number = numberFormat(language, { maximumFractionDigits: 20, useGrouping: false })
 
   const list = (texts: string[], joint: Words) =>
-    texts.length > 1 ? `${texts.slice(0, -1).join(', ')}${wordsIn(joint, language)}${texts.at(-1)}` : texts.join('')
+    texts.length > 1
+      ? `${texts.slice(0, -1).join(', ')}${wordsIn(joint, language)}${texts.at(-1)}`
+      : texts.join('')
 
   const name = (node: NameNode): string => {
     const reference = bindings.names.get(node)!
-    const bands = reference.bands.map(({ axis, code }) => wordsIn(reference.name.axes.find(one => one.code === axis)?.bands.find(band => band.code === code)?.name ?? { en: code }, language))
+    const bands = reference.bands.map(({ axis, code }) =>
+      wordsIn(
+        reference.name.axes.find(one => one.code === axis)?.bands.find(band => band.code === code)?.name ?? {
+          en: code,
+        },
+        language,
+      ),
+    )
     const label = wordsIn(reference.name.label, language)
     const qualified = [...(node.source ? [node.source.code] : []), ...bands]
     return qualified.length ? say(PHRASES.of, label, qualified.join(', ')) : label
@@ -42,40 +54,72 @@ export function inWords({ tree, bindings, types }: Pick<Compiled, 'tree' | 'bind
     const signature = signatureOf(node.name)!
     if (node.name === 'date' && node.args[0]?.type === 'text') {
       const day = parseDay(node.args[0].value)
-      return day.ok ? dateFormat(language, { dateStyle: 'long', timeZone: 'UTC' }).format(day.value * 86_400_000) : node.args[0].value
+      return day.ok
+        ? dateFormat(language, { dateStyle: 'long', timeZone: 'UTC' }).format(day.value * 86_400_000)
+        : node.args[0].value
     }
     const args = node.args.map(arg => part(arg, 6, node.args[0]))
-    const short = signature.optional && node.args.length < signature.takes.length ? signature.saysShort : undefined
+    const short =
+      signature.optional && node.args.length < signature.takes.length ? signature.saysShort : undefined
     return say(short ?? signature.says, ...args).replace('{all}', list(args, PHRASES.and))
   }
 
   const of = (node: Node, beside?: Node): string => {
     switch (node.type) {
-      case 'number': return number.format(node.value)
-      case 'truth': return wordsIn(node.value ? PHRASES.yes : PHRASES.no, language)
-      case 'text': return text(node.value, beside)
-      case 'mistake': return '…'
-      case 'name': return name(node)
-      case 'minus': return say(PHRASES.minus, part(node.operand, 8))
-      case 'not': return say(PHRASES.not, part(node.operand, 4))
-      case 'between': return say(PHRASES.between, part(node.operand, 6), part(node.low, 6), part(node.high, 6))
-      case 'in': return say(PHRASES.in, part(node.operand, 6), list(node.choices.map(choice => part(choice, 6, node.operand)), PHRASES.or))
+      case 'number':
+        return number.format(node.value)
+      case 'truth':
+        return wordsIn(node.value ? PHRASES.yes : PHRASES.no, language)
+      case 'text':
+        return text(node.value, beside)
+      case 'mistake':
+        return '…'
+      case 'name':
+        return name(node)
+      case 'minus':
+        return say(PHRASES.minus, part(node.operand, 8))
+      case 'not':
+        return say(PHRASES.not, part(node.operand, 4))
+      case 'between':
+        return say(PHRASES.between, part(node.operand, 6), part(node.low, 6), part(node.high, 6))
+      case 'in':
+        return say(
+          PHRASES.in,
+          part(node.operand, 6),
+          list(
+            node.choices.map(choice => part(choice, 6, node.operand)),
+            PHRASES.or,
+          ),
+        )
       case 'count': {
         const counted = wordsIn(bindings.lists.get(node)!.label, language)
         return node.where ? say(PHRASES.countWhere, counted, of(node.where)) : say(PHRASES.count, counted)
       }
-      case 'call': return call(node)
+      case 'call':
+        return call(node)
       case 'binary': {
         const { operator, left, right } = node
         const own = strength(node)
         const type = types.get(left)
-        const phrase = isComparison(operator) && type === 'day'
-          ? DAY_PHRASES[operator] ?? OPERATOR_PHRASES[operator]
-          : operator === '=' && type !== 'number' ? PHRASES.is : OPERATOR_PHRASES[operator]
+        const phrase =
+          isComparison(operator) && type === 'day'
+            ? (DAY_PHRASES[operator] ?? OPERATOR_PHRASES[operator])
+            : operator === '=' && type !== 'number'
+              ? PHRASES.is
+              : OPERATOR_PHRASES[operator]
         // “and” in “or” is read rightly only with brackets; a chain of one sign needs none.
-        const looser = (child: Node) => isLogic(operator) && child.type === 'binary' && isLogic(child.operator) && child.operator !== operator
-        const side = (child: Node, least: number, other: Node) => (looser(child) ? `(${of(child)})` : part(child, least, other))
-        return say(phrase, side(left, own + (operator === 'implies' ? 1 : 0), right), side(right, own + (operator === 'implies' ? 0 : 1), left))
+        const looser = (child: Node) =>
+          isLogic(operator) &&
+          child.type === 'binary' &&
+          isLogic(child.operator) &&
+          child.operator !== operator
+        const side = (child: Node, least: number, other: Node) =>
+          looser(child) ? `(${of(child)})` : part(child, least, other)
+        return say(
+          phrase,
+          side(left, own + (operator === 'implies' ? 1 : 0), right),
+          side(right, own + (operator === 'implies' ? 0 : 1), left),
+        )
       }
     }
   }

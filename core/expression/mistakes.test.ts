@@ -39,7 +39,7 @@ const CORPUS: [text: string, code: string, at: string, says: string][] = [
   ['!true', 'expression-sign-near', '!', 'Is not meant'],
   ['live_births > 3; true', 'expression-sign', ';', 'no meaning'],
   ['village = "Eastfold', 'expression-text-open', '"Eastfold', 'closing quote'],
-  ['village = \'Eastfold\'', 'expression-sign-near', '\'', 'Is " meant'],
+  ["village = 'Eastfold'", 'expression-sign-near', "'", 'Is " meant'],
   ['village = “Eastfold”', 'expression-sign-near', '“', 'Is " meant'],
   ['naïve > 3', 'expression-no-item', 'na', 'no item “na”'],
   // Names that nobody knows.
@@ -52,7 +52,12 @@ const CORPUS: [text: string, code: string, at: string, says: string][] = [
   ['deliveries[u21] > 3', 'expression-no-band-near', 'u21', 'Is “u20” meant?'],
   ['live_births[u20] > 3', 'expression-no-band', 'u20', 'no band of live_births'],
   ['deliveries[u20, a20plus] > 3', 'expression-no-cell', 'deliveries[u20, a20plus]', 'No cell of deliveries'],
-  ['weekly_disease.measles > 3', 'expression-no-source-near', 'weekly_disease', 'Is “weekly_diseases” meant?'],
+  [
+    'weekly_disease.measles > 3',
+    'expression-no-source-near',
+    'weekly_disease',
+    'Is “weekly_diseases” meant?',
+  ],
   ['weekly_diseases.measels > 3', 'expression-no-item-near', 'measels', 'Is “measles” meant?'],
   ['count(measle_cases) > 3', 'expression-no-list-near', 'measle_cases', 'Is “measles_cases” meant?'],
   ['count(measles_cases where village = "x") > 3', 'expression-no-item', 'village', 'no item “village”'],
@@ -65,7 +70,12 @@ const CORPUS: [text: string, code: string, at: string, says: string][] = [
   ['seen_on > 3', 'expression-types-differ', '3', 'beside a day'],
   ['classification = "confirmd"', 'expression-no-choice-near', '"confirmd"', 'Is “confirmed” meant?'],
   ['symptoms = symptoms', 'expression-answers', 'symptoms = symptoms', 'includes(answers'],
-  ['doses_used + days_without > 3', 'expression-measures', 'days_without', 'in days, but it stands beside doses'],
+  [
+    'doses_used + days_without > 3',
+    'expression-measures',
+    'days_without',
+    'in days, but it stands beside doses',
+  ],
   ['doses_used / days_without > live_births', 'expression-measures', 'live_births', 'beside doses / days'],
   ['abs() > 3', 'expression-arguments', 'abs()', 'takes 1 values'],
   ['abs(1, 2) > 3', 'expression-arguments', 'abs(1, 2)', 'not 2'],
@@ -73,7 +83,12 @@ const CORPUS: [text: string, code: string, at: string, says: string][] = [
   ['previous(live_births, live_births) > 3', 'expression-periods', 'live_births', 'from 1 to 60'],
   ['seen_on > date("2026-02-30")', 'expression-day', '"2026-02-30"', 'no day 2026-02-30'],
   ['matches(village, "(a")', 'expression-pattern', '"(a"', 'not closed'],
-  ['count(measles_cases where count(measles_cases) > 1) > 3', 'expression-count-in-count', 'count', 'inside another'],
+  [
+    'count(measles_cases where count(measles_cases) > 1) > 3',
+    'expression-count-in-count',
+    'count',
+    'inside another',
+  ],
 ]
 
 describe('mistakes', () => {
@@ -93,7 +108,10 @@ describe('mistakes', () => {
 
   it.each([
     ['delivries > moonlight_sonata', ['expression-no-item-near', 'expression-no-item']],
-    ['(live_births + ) > 3 and delivries[u20 = 2', ['expression-expected-value', 'expression-no-item-near', 'expression-expected']],
+    [
+      '(live_births + ) > 3 and delivries[u20 = 2',
+      ['expression-expected-value', 'expression-no-item-near', 'expression-expected'],
+    ],
     ['live_births ! 3 and mx(1, 2) > "x"', ['expression-sign-near', 'expression-no-function-near']],
     ['village + 1 = 2 and not live_births', ['expression-needs-number', 'expression-needs-truth']],
     ['live_births > 3 3 and delivries > 1', ['expression-trailing', 'expression-no-item-near']],
@@ -104,8 +122,12 @@ describe('mistakes', () => {
   })
 
   it.each([
-    ['brackets', '('.repeat(10_000), 'expression-too-long'], ['brackets', '('.repeat(1_999), 'expression-too-deep'], ['signs', `${'-'.repeat(1_900)}1`, 'expression-too-deep'],
-    ['denials', `${'not '.repeat(400)}true`, 'expression-too-deep'], ['functions', `${'abs('.repeat(400)}1`, 'expression-too-deep'], ['implications', `${'true implies '.repeat(150)}true`, 'expression-too-deep'],
+    ['brackets', '('.repeat(10_000), 'expression-too-long'],
+    ['brackets', '('.repeat(1_999), 'expression-too-deep'],
+    ['signs', `${'-'.repeat(1_900)}1`, 'expression-too-deep'],
+    ['denials', `${'not '.repeat(400)}true`, 'expression-too-deep'],
+    ['functions', `${'abs('.repeat(400)}1`, 'expression-too-deep'],
+    ['implications', `${'true implies '.repeat(150)}true`, 'expression-too-deep'],
   ])('stops at too many %s', (_, text, code) => {
     expect(compile(text, vocabulary)).toMatchObject({ ok: false, problems: [{ code }] })
   })
@@ -115,7 +137,8 @@ describe('mistakes', () => {
     for (const [text] of CORPUS) {
       const result = compile(text, vocabulary, 'truth')
       if (result.ok) throw new Error(text)
-      for (const { at } of result.problems) expect(at).toMatchObject({ start: expect.any(Number), end: expect.any(Number) })
+      for (const { at } of result.problems)
+        expect(at).toMatchObject({ start: expect.any(Number), end: expect.any(Number) })
     }
   })
 })

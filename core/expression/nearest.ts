@@ -17,7 +17,13 @@ export function nearest(word: string, known: Iterable<string>): string | undefin
 }
 
 /** The problem of a word that nobody knows: its code, or `code-near` with the nearest known word as a hint. */
-export function unknownWord(code: string, what: string, word: string, at: Span, known: Iterable<string>): Problem {
+export function unknownWord(
+  code: string,
+  what: string,
+  word: string,
+  at: Span,
+  known: Iterable<string>,
+): Problem {
   const hint = nearest(word, known)
   return {
     code: hint ? `${code}-near` : code,

@@ -24,7 +24,10 @@ class Parser {
   /** Inside the list of a count no second one may stand. */
   private counting = false
 
-  constructor(private readonly tokens: readonly Token[], scanned: readonly Problem[]) {
+  constructor(
+    private readonly tokens: readonly Token[],
+    scanned: readonly Problem[],
+  ) {
     this.problems.push(...scanned)
   }
 
@@ -43,9 +46,13 @@ class Parser {
 
   /** Notes a mistake, unless one at the same place, or a sign left out there, was told before. */
   private tell(code: string, message: string, at = this.next.at): void {
-    const isReported = this.problems.some(problem => typeof problem.at === 'object' && (problem.at.start === at.start
-      || (problem.code.startsWith('expression-sign') && this.betweenTokens(problem.at.start, at.start))
-      || problem.code === 'expression-text-open'))
+    const isReported = this.problems.some(
+      problem =>
+        typeof problem.at === 'object' &&
+        (problem.at.start === at.start ||
+          (problem.code.startsWith('expression-sign') && this.betweenTokens(problem.at.start, at.start)) ||
+          problem.code === 'expression-text-open'),
+    )
     if (!isReported) this.problems.push({ code, message, at, values: { text: this.next.text } })
   }
 
@@ -59,13 +66,19 @@ class Parser {
   private mistake(code: string, message: string): Node {
     const at = this.next.at
     this.tell(code, message)
-    while (this.next.kind !== 'end' && !(this.next.kind !== 'text' && GOES_ON_AT.has(this.next.text))) this.place++
+    while (this.next.kind !== 'end' && !(this.next.kind !== 'text' && GOES_ON_AT.has(this.next.text)))
+      this.place++
     return { type: 'mistake', at }
   }
 
   private deeper<T>(what: string, parse: () => T): T {
     if (++this.depth > DEEPEST_NESTING) {
-      this.problems.push({ code: 'expression-too-deep', message: `${what} nested deeper than ${DEEPEST_NESTING}.`, at: this.next.at, values: { most: DEEPEST_NESTING } })
+      this.problems.push({
+        code: 'expression-too-deep',
+        message: `${what} nested deeper than ${DEEPEST_NESTING}.`,
+        at: this.next.at,
+        values: { most: DEEPEST_NESTING },
+      })
       throw new TooDeep()
     }
     const result = parse()
@@ -74,7 +87,8 @@ class Parser {
   }
 
   private take(...texts: string[]): Token | undefined {
-    if (this.next.kind === 'number' || this.next.kind === 'text' || !texts.includes(this.next.text)) return undefined
+    if (this.next.kind === 'number' || this.next.kind === 'text' || !texts.includes(this.next.text))
+      return undefined
     return this.tokens[this.place++]
   }
 
@@ -114,10 +128,19 @@ class Parser {
     let left = this.sum()
     for (let compared = false; ; compared = true) {
       const token = this.next
-      if (token.kind === 'text' || !(isComparison(token.text) || token.text === 'between' || token.text === 'in')) return left
+      if (
+        token.kind === 'text' ||
+        !(isComparison(token.text) || token.text === 'between' || token.text === 'in')
+      )
+        return left
       if (compared) this.tell('expression-chained', 'Compare two sides at a time and join them with “and”.')
       this.place++
-      const whole = token.text === 'between' ? this.between(left) : token.text === 'in' ? this.choices(left) : this.compare(left, token.text as BinaryOperator)
+      const whole =
+        token.text === 'between'
+          ? this.between(left)
+          : token.text === 'in'
+            ? this.choices(left)
+            : this.compare(left, token.text as BinaryOperator)
       left = compared ? { type: 'mistake', parts: [whole], at: whole.at } : whole
     }
   }
@@ -172,12 +195,16 @@ class Parser {
         : { type: 'text', value: token.text, at: token.at }
     }
     if (token.kind !== 'word' || JOINING.has(token.text)) {
-      return this.mistake('expression-expected-value', token.kind === 'end'
-        ? 'The expression stops before it is complete.'
-        : `A name or a value should stand here, not “${token.text}”.`)
+      return this.mistake(
+        'expression-expected-value',
+        token.kind === 'end'
+          ? 'The expression stops before it is complete.'
+          : `A name or a value should stand here, not “${token.text}”.`,
+      )
     }
     this.place++
-    if (token.text === 'true' || token.text === 'false') return { type: 'truth', value: token.text === 'true', at: token.at }
+    if (token.text === 'true' || token.text === 'false')
+      return { type: 'truth', value: token.text === 'true', at: token.at }
     if (token.text === 'count') return this.count(token)
     if (this.take('(')) return this.call(token)
     return this.name(token)
@@ -186,21 +213,36 @@ class Parser {
   private call(name: Token): Node {
     const args = this.next.text === ')' && this.next.kind === 'sign' ? [] : this.list(() => this.expression())
     const close = this.expect(')')
-    return { type: 'call', name: name.text, nameAt: name.at, args, at: { start: name.at.start, end: close.at.end } }
+    return {
+      type: 'call',
+      name: name.text,
+      nameAt: name.at,
+      args,
+      at: { start: name.at.start, end: close.at.end },
+    }
   }
 
   private count(word: Token): Node {
     if (this.counting) this.tell('expression-count-in-count', 'A count cannot stand inside another.', word.at)
     this.expect('(')
     const list = this.next
-    if (list.kind !== 'word' || JOINING.has(list.text)) this.mistake('expression-expected-list', 'The code of a case register or of a repeat should stand here.')
+    if (list.kind !== 'word' || JOINING.has(list.text))
+      this.mistake(
+        'expression-expected-list',
+        'The code of a case register or of a repeat should stand here.',
+      )
     else this.place++
     const outer = this.counting
     this.counting = true
     const where = this.take('where') ? this.expression() : undefined
     this.counting = outer
     const close = this.expect(')')
-    return { type: 'count', list: { code: list.kind === 'word' ? list.text : '', at: list.at }, ...(where && { where }), at: { start: word.at.start, end: close.at.end } }
+    return {
+      type: 'count',
+      list: { code: list.kind === 'word' ? list.text : '', at: list.at },
+      ...(where && { where }),
+      at: { start: word.at.start, end: close.at.end },
+    }
   }
 
   /** `u20`, or `age.u20`. */
@@ -222,7 +264,8 @@ class Parser {
     let source: Word | undefined
     if (this.take('.')) {
       source = { code: first.text, at: first.at }
-      if (this.next.kind !== 'word') return this.mistake('expression-expected-name', 'After the dot the code of an item should stand.')
+      if (this.next.kind !== 'word')
+        return this.mistake('expression-expected-name', 'After the dot the code of an item should stand.')
       token = this.next
       this.place++
     }
@@ -238,7 +281,14 @@ class Parser {
       } while (this.take(','))
       end = this.expect(']').at.end
     }
-    return { type: 'name', code: token.text, ...(source && { source }), bands, at: { start: first.at.start, end }, codeAt: token.at }
+    return {
+      type: 'name',
+      code: token.text,
+      ...(source && { source }),
+      bands,
+      at: { start: first.at.start, end },
+      codeAt: token.at,
+    }
   }
 }
 
@@ -247,13 +297,15 @@ class Parser {
  * bracket, comma or joining word and goes on. Codes: `expression-expected-value`, `-expected` (a bracket),
  * `-expected-band`, `-expected-name`, `-expected-list`, `-trailing`, `-chained`, `-count-in-count`, `-too-deep`.
  */
-export function parse(tokens: readonly Token[], scanned: readonly Problem[] = []): { tree: Node; problems: Problem[] } {
+export function parse(
+  tokens: readonly Token[],
+  scanned: readonly Problem[] = [],
+): { tree: Node; problems: Problem[] } {
   const parser = new Parser(tokens, scanned)
   try {
     const tree = parser.whole()
     return { tree, problems: parser.problems }
-  }
-  catch (error) {
+  } catch (error) {
     if (!(error instanceof TooDeep)) throw error
     return { tree: { type: 'mistake', at: tokens[0]!.at }, problems: parser.problems }
   }

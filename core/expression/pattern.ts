@@ -23,7 +23,8 @@ const CLASSES: Record<string, Test> = {
   w: character => /^\w$/.test(character),
   s: character => /^\s$/.test(character),
 }
-for (const [letter, test] of Object.entries(CLASSES)) CLASSES[letter.toUpperCase()] = character => !test(character)
+for (const [letter, test] of Object.entries(CLASSES))
+  CLASSES[letter.toUpperCase()] = character => !test(character)
 
 class PatternMistake extends Error {}
 
@@ -37,7 +38,8 @@ class PatternParser {
 
   whole(): Part {
     const part = this.either()
-    if (this.place < this.characters.length) throw new PatternMistake(`“${this.characters[this.place]}” does not follow here.`)
+    if (this.place < this.characters.length)
+      throw new PatternMistake(`“${this.characters[this.place]}” does not follow here.`)
     return part
   }
 
@@ -55,7 +57,8 @@ class PatternParser {
 
   private row(): Part {
     const parts: Part[] = []
-    while (this.place < this.characters.length && !'|)'.includes(this.characters[this.place]!)) parts.push(this.repeated())
+    while (this.place < this.characters.length && !'|)'.includes(this.characters[this.place]!))
+      parts.push(this.repeated())
     return { type: 'row', parts }
   }
 
@@ -90,8 +93,10 @@ class PatternParser {
       return inner
     }
     if (character === '[') return { type: 'one', test: this.set() }
-    if ('*+?{'.includes(character)) throw new PatternMistake(`There is nothing before “${character}” to repeat.`)
-    if ('^$'.includes(character)) throw new PatternMistake(`“${character}” is not needed: the whole text must match.`)
+    if ('*+?{'.includes(character))
+      throw new PatternMistake(`There is nothing before “${character}” to repeat.`)
+    if ('^$'.includes(character))
+      throw new PatternMistake(`“${character}” is not needed: the whole text must match.`)
     if (character === '.') return { type: 'one', test: () => true }
     if (character === '\\') return { type: 'one', test: this.escaped() }
     return { type: 'one', test: other => other === character }
@@ -112,13 +117,16 @@ class PatternParser {
       const from = this.characters[this.place++]
       if (from === undefined) throw new PatternMistake('“[” is not closed.')
       if (from === '\\') tests.push(this.escaped())
-      else if (this.characters[this.place] === '-' && this.characters[this.place + 1] !== ']' && this.characters[this.place + 1] !== undefined) {
+      else if (
+        this.characters[this.place] === '-' &&
+        this.characters[this.place + 1] !== ']' &&
+        this.characters[this.place + 1] !== undefined
+      ) {
         const to = this.characters[this.place + 1]!
         this.place += 2
         if (to < from) throw new PatternMistake(`${from}-${to} goes backwards.`)
         tests.push(character => character >= from && character <= to)
-      }
-      else tests.push(character => character === from)
+      } else tests.push(character => character === from)
     }
     return character => tests.some(test => test(character)) !== inverted
   }
@@ -133,24 +141,30 @@ export interface State {
 function machineOf(part: Part): State[] {
   const states: State[] = []
   const add = (state: State) => {
-    if (states.length >= MOST_STATES) throw new PatternMistake(`The repeats count out to more than ${MOST_STATES} places.`)
+    if (states.length >= MOST_STATES)
+      throw new PatternMistake(`The repeats count out to more than ${MOST_STATES} places.`)
     return states.push(state) - 1
   }
   /** Builds a part that leads to the state `to`; returns where it begins. Built from the end to the beginning. */
   const build = (part: Part, to: number): number => {
     switch (part.type) {
-      case 'one': return add({ test: part.test, next: [to] })
-      case 'row': return part.parts.reduceRight((after, one) => build(one, after), to)
-      case 'either': return part.parts.length === 1 ? build(part.parts[0]!, to) : add({ next: part.parts.map(one => build(one, to)) })
+      case 'one':
+        return add({ test: part.test, next: [to] })
+      case 'row':
+        return part.parts.reduceRight((after, one) => build(one, after), to)
+      case 'either':
+        return part.parts.length === 1
+          ? build(part.parts[0]!, to)
+          : add({ next: part.parts.map(one => build(one, to)) })
       case 'repeat': {
         let from = to
         if (part.most === Infinity) {
           const loop = add({ next: [to] })
           states[loop]!.next.unshift(build(part.part, loop))
           from = loop
-        }
-        else {
-          for (let more = part.least; more < part.most; more++) from = add({ next: [build(part.part, from), to] })
+        } else {
+          for (let more = part.least; more < part.most; more++)
+            from = add({ next: [build(part.part, from), to] })
         }
         for (let once = 0; once < part.least; once++) from = build(part.part, from)
         return from
@@ -164,11 +178,11 @@ function machineOf(part: Part): State[] {
 
 /** The machine of a pattern: it begins at the last state and ends at the first. Errors: `pattern` with the reason. */
 export function readPattern(text: string): Result<State[]> {
-  if (text.length > LONGEST_PATTERN) return bad({ code: 'pattern', message: `A pattern has at most ${LONGEST_PATTERN} characters.` })
+  if (text.length > LONGEST_PATTERN)
+    return bad({ code: 'pattern', message: `A pattern has at most ${LONGEST_PATTERN} characters.` })
   try {
     return good(machineOf(new PatternParser(text).whole()))
-  }
-  catch (error) {
+  } catch (error) {
     if (error instanceof PatternMistake) return bad({ code: 'pattern', message: error.message })
     throw error
   }
@@ -191,7 +205,7 @@ function runs(states: readonly State[]): Pattern {
       if (!states[at]!.test) stack.push(...states[at]!.next)
     }
   }
-  return (text) => {
+  return text => {
     let here = new Set<number>()
     reach(here, start)
     for (const character of text) {

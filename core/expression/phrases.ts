@@ -18,9 +18,9 @@ export const OPERATOR_PHRASES: Record<BinaryOperator, Words> = {
   '<=': words('{1} is at most {2}', '{1} est au plus {2}'),
   '>': words('{1} is more than {2}', '{1} est supérieur à {2}'),
   '>=': words('{1} is at least {2}', '{1} est au moins {2}'),
-  'and': words('{1}, and {2}', '{1}, et {2}'),
-  'or': words('{1}, or {2}', '{1}, ou {2}'),
-  'implies': words('if {1}, then {2}', 'si {1}, alors {2}'),
+  and: words('{1}, and {2}', '{1}, et {2}'),
+  or: words('{1}, or {2}', '{1}, ou {2}'),
+  implies: words('if {1}, then {2}', 'si {1}, alors {2}'),
 }
 
 /** Days are not less or more, but before and after; texts and answers just are. */

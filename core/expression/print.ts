@@ -25,21 +25,35 @@ export function print(node: Node, instead: (node: Node) => string | undefined = 
     return strength(child) < least ? `(${text})` : text
   }
   switch (node.type) {
-    case 'number': return printNumber(node.value)
-    case 'truth': return String(node.value)
-    case 'text': return printText(node.value)
-    case 'mistake': return '…'
-    case 'name': return canonicalName(node)
-    case 'minus': return `-${inner(node.operand, 8)}`
-    case 'not': return `not ${inner(node.operand, 4)}`
-    case 'between': return `${inner(node.operand, 6)} between ${inner(node.low, 6)} and ${inner(node.high, 6)}`
-    case 'in': return `${inner(node.operand, 6)} in (${node.choices.map(choice => inner(choice, 6)).join(', ')})`
-    case 'call': return `${node.name}(${node.args.map(arg => print(arg, instead)).join(', ')})`
-    case 'count': return `count(${node.list.code}${node.where ? ` where ${print(node.where, instead)}` : ''})`
+    case 'number':
+      return printNumber(node.value)
+    case 'truth':
+      return String(node.value)
+    case 'text':
+      return printText(node.value)
+    case 'mistake':
+      return '…'
+    case 'name':
+      return canonicalName(node)
+    case 'minus':
+      return `-${inner(node.operand, 8)}`
+    case 'not':
+      return `not ${inner(node.operand, 4)}`
+    case 'between':
+      return `${inner(node.operand, 6)} between ${inner(node.low, 6)} and ${inner(node.high, 6)}`
+    case 'in':
+      return `${inner(node.operand, 6)} in (${node.choices.map(choice => inner(choice, 6)).join(', ')})`
+    case 'call':
+      return `${node.name}(${node.args.map(arg => print(arg, instead)).join(', ')})`
+    case 'count':
+      return `count(${node.list.code}${node.where ? ` where ${print(node.where, instead)}` : ''})`
     case 'binary': {
       const own = strength(node)
       // `implies` groups to the right and comparisons do not chain; the others group to the left.
-      const left = inner(node.left, node.operator === 'implies' || isComparison(node.operator) ? own + 1 : own)
+      const left = inner(
+        node.left,
+        node.operator === 'implies' || isComparison(node.operator) ? own + 1 : own,
+      )
       const right = inner(node.right, node.operator === 'implies' ? own : own + 1)
       return `${left} ${node.operator} ${right}`
     }
@@ -62,5 +76,7 @@ export function printNumber(value: number): string {
 
 function canonicalName(node: NameNode): string {
   const code = node.source ? `${node.source.code}.${node.code}` : node.code
-  return node.bands.length ? `${code}[${node.bands.map(({ axis, code: band }) => (axis ? `${axis.code}.${band}` : band)).join(', ')}]` : code
+  return node.bands.length
+    ? `${code}[${node.bands.map(({ axis, code: band }) => (axis ? `${axis.code}.${band}` : band)).join(', ')}]`
+    : code
 }

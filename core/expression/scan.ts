@@ -15,8 +15,20 @@ const TOKEN = /\s*(?:(\d+(?:\.\d+)?)|([A-Za-z_][A-Za-z0-9_]*)|"((?:[^"]|"")*)"|(
 
 /** What people write who know other languages, and what they mean. */
 const FOREIGN: [sign: string, meant: string][] = [
-  ['==', '='], ['<>', '!='], ['&&', 'and'], ['||', 'or'], ['!', 'not'], ['≤', '<='], ['≥', '>='], ['≠', '!='], ['×', '*'], ['÷', '/'], ['−', '-'],
-  ['“', '"'], ['”', '"'], ['\'', '"'],
+  ['==', '='],
+  ['<>', '!='],
+  ['&&', 'and'],
+  ['||', 'or'],
+  ['!', 'not'],
+  ['≤', '<='],
+  ['≥', '>='],
+  ['≠', '!='],
+  ['×', '*'],
+  ['÷', '/'],
+  ['−', '-'],
+  ['“', '"'],
+  ['”', '"'],
+  ["'", '"'],
 ]
 
 /**
@@ -28,7 +40,12 @@ export function scan(text: string): { tokens: Token[]; problems: Problem[] } {
   const problems: Problem[] = []
   const tokens: Token[] = []
   if (text.length > LONGEST_EXPRESSION) {
-    problems.push({ code: 'expression-too-long', values: { most: LONGEST_EXPRESSION }, message: `An expression has at most ${LONGEST_EXPRESSION} characters.`, at: { start: LONGEST_EXPRESSION, end: text.length } })
+    problems.push({
+      code: 'expression-too-long',
+      values: { most: LONGEST_EXPRESSION },
+      message: `An expression has at most ${LONGEST_EXPRESSION} characters.`,
+      at: { start: LONGEST_EXPRESSION, end: text.length },
+    })
     return { tokens: [{ kind: 'end', text: '', at: { start: 0, end: 0 } }], problems }
   }
   const end = text.trimEnd().length
@@ -47,14 +64,21 @@ export function scan(text: string): { tokens: Token[]; problems: Problem[] } {
     const small = word?.toLowerCase()
     if (word && small !== word && KEYWORDS.includes(small!)) {
       problems.push({
-        code: 'expression-sign-near', at: { start, end: start + word.length }, values: { sign: word, hint: small! },
+        code: 'expression-sign-near',
+        at: { start, end: start + word.length },
+        values: { sign: word, hint: small! },
         message: `“${word}” has no meaning here. Is ${small} meant? Words of the language are written small.`,
       })
     }
     tokens.push({
       kind: number ? 'number' : word ? 'word' : sign ? 'sign' : 'text',
       // A word that was meant as one of the language is read as that, so that the mistake is reported once.
-      text: quoted !== undefined ? quoted.replaceAll('""', '"').normalize('NFC') : word && KEYWORDS.includes(small!) ? small! : matched,
+      text:
+        quoted !== undefined
+          ? quoted.replaceAll('""', '"').normalize('NFC')
+          : word && KEYWORDS.includes(small!)
+            ? small!
+            : matched,
       at: { start, end: start + matched.length },
     })
     place = TOKEN.lastIndex
@@ -66,15 +90,22 @@ export function scan(text: string): { tokens: Token[]; problems: Problem[] } {
 /** Tells about a sign that does not belong here. Returns where to go on. */
 function strange(text: string, start: number, end: number, problems: Problem[]): number {
   if (text[start] === '"') {
-    problems.push({ code: 'expression-text-open', message: 'This text has no closing quote.', at: { start, end } })
+    problems.push({
+      code: 'expression-text-open',
+      message: 'This text has no closing quote.',
+      at: { start, end },
+    })
     return end
   }
   const foreign = FOREIGN.find(([sign]) => text.startsWith(sign, start))
   const sign = foreign?.[0] ?? String.fromCodePoint(text.codePointAt(start)!)
   problems.push({
-    code: foreign ? 'expression-sign-near' : 'expression-sign', at: { start, end: start + sign.length },
+    code: foreign ? 'expression-sign-near' : 'expression-sign',
+    at: { start, end: start + sign.length },
     values: foreign ? { sign, hint: foreign[1] } : { sign },
-    message: foreign ? `“${sign}” has no meaning here. Is ${foreign[1]} meant?` : `“${sign}” has no meaning here.`,
+    message: foreign
+      ? `“${sign}” has no meaning here. Is ${foreign[1]} meant?`
+      : `“${sign}” has no meaning here.`,
   })
   return start + sign.length
 }

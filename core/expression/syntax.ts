@@ -46,7 +46,18 @@ const COMPARISONS: ReadonlySet<string> = new Set(['=', '!=', '<', '<=', '>', '>=
 const LOGIC: ReadonlySet<string> = new Set(['and', 'or', 'implies'])
 
 /** The words that the language keeps for itself; no code may be one of them. */
-export const KEYWORDS: readonly string[] = ['and', 'or', 'not', 'implies', 'between', 'in', 'where', 'count', 'true', 'false']
+export const KEYWORDS: readonly string[] = [
+  'and',
+  'or',
+  'not',
+  'implies',
+  'between',
+  'in',
+  'where',
+  'count',
+  'true',
+  'false',
+]
 
 export const isComparison = (operator: string): operator is Comparison => COMPARISONS.has(operator)
 export const isLogic = (operator: string): operator is Logic => LOGIC.has(operator)
@@ -55,14 +66,22 @@ export const isLogic = (operator: string): operator is Logic => LOGIC.has(operat
 export function childrenOf(node: Node): readonly Node[] {
   switch (node.type) {
     case 'minus':
-    case 'not': return [node.operand]
-    case 'binary': return [node.left, node.right]
-    case 'between': return [node.operand, node.low, node.high]
-    case 'in': return [node.operand, ...node.choices]
-    case 'call': return node.args
-    case 'count': return node.where ? [node.where] : []
-    case 'mistake': return node.parts ?? []
-    default: return []
+    case 'not':
+      return [node.operand]
+    case 'binary':
+      return [node.left, node.right]
+    case 'between':
+      return [node.operand, node.low, node.high]
+    case 'in':
+      return [node.operand, ...node.choices]
+    case 'call':
+      return node.args
+    case 'count':
+      return node.where ? [node.where] : []
+    case 'mistake':
+      return node.parts ?? []
+    default:
+      return []
   }
 }
 

@@ -34,16 +34,23 @@ export function textOf(node: Node, table: ColumnTable | undefined, seams: TextSe
 function textOfCall(node: CallNode, table: ColumnTable, seams: TextSeams): TextReader {
   const [first, second, third] = node.args as [Node, Node?, Node?]
   switch (node.name) {
-    case 'previous': return textOf(first, table.back?.(periodsBack(node)), seams)
-    case 'year_before': return textOf(first, table.yearBefore?.(), seams)
+    case 'previous':
+      return textOf(first, table.back?.(periodsBack(node)), seams)
+    case 'year_before':
+      return textOf(first, table.yearBefore?.(), seams)
     case 'coalesce': {
       const readers = node.args.map(arg => textOf(arg, table, seams))
       return row => readers.reduce<string | null>((found, reader) => found ?? reader(row), null)
     }
     case 'if': {
-      const [truths, yes, no] = [seams.truthOf(first, table), textOf(second!, table, seams), textOf(third!, table, seams)]
+      const [truths, yes, no] = [
+        seams.truthOf(first, table),
+        textOf(second!, table, seams),
+        textOf(third!, table, seams),
+      ]
       return row => (truths[row] === 1 ? yes(row) : truths[row] === 0 ? no(row) : null)
     }
-    default: throw new Error(`${node.name} gives no text.`)
+    default:
+      throw new Error(`${node.name} gives no text.`)
   }
 }

@@ -32,16 +32,41 @@ export interface Vocabulary {
 export const NOTHING: ReadonlyMap<string, never> = new Map<string, never>()
 
 /** The registers whose cases an edition counts. */
-const listsOf = ({ counts = [] }: Edition): ReadonlyMap<string, Vocabulary> => new Map(counts.map(({ code, name, questions }): [string, Vocabulary] => [code, {
-  label: name, others: NOTHING, lists: NOTHING, noPeriods: true,
-  names: new Map(questions.map(question => [question.code, { ...question, axes: [], cells: [{ key: question.code, bands: [] }] }])),
-}]))
+const listsOf = ({ counts = [] }: Edition): ReadonlyMap<string, Vocabulary> =>
+  new Map(
+    counts.map(({ code, name, questions }): [string, Vocabulary] => [
+      code,
+      {
+        label: name,
+        others: NOTHING,
+        lists: NOTHING,
+        noPeriods: true,
+        names: new Map(
+          questions.map(question => [
+            question.code,
+            { ...question, axes: [], cells: [{ key: question.code, bands: [] }] },
+          ]),
+        ),
+      },
+    ]),
+  )
 
 /** The vocabulary of a dataset's edition, with those of the datasets and case registers of the same unit. */
-export function vocabularyOf(edition: Edition, others: ReadonlyMap<string, Vocabulary> = NOTHING, lists: ReadonlyMap<string, Vocabulary> = listsOf(edition)): Vocabulary {
+export function vocabularyOf(
+  edition: Edition,
+  others: ReadonlyMap<string, Vocabulary> = NOTHING,
+  lists: ReadonlyMap<string, Vocabulary> = listsOf(edition),
+): Vocabulary {
   const names = itemsOf(edition).map((item): Name => ({
-    code: item.code, label: item.name, type: 'number', unitOfMeasure: item.unitOfMeasure, axes: axesOf(edition, item),
-    cells: cellsOfItem(edition, item).map(({ key, bands }) => ({ key, bands: bands.map(({ code }) => code) })),
+    code: item.code,
+    label: item.name,
+    type: 'number',
+    unitOfMeasure: item.unitOfMeasure,
+    axes: axesOf(edition, item),
+    cells: cellsOfItem(edition, item).map(({ key, bands }) => ({
+      key,
+      bands: bands.map(({ code }) => code),
+    })),
   }))
   return { label: edition.name, names: new Map(names.map(name => [name.code, name])), others, lists }
 }

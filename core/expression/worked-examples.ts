@@ -13,17 +13,50 @@ import { NOTHING, type Name, type ValueType, type Vocabulary } from './vocabular
 const day = (text: string) => must(parseDay(text))
 const label = (en: string, fr: string) => ({ en, fr })
 
-const name = (code: string, en: string, fr: string, type: ValueType = 'number', more: Partial<Name> = {}): Name =>
-  ({ code, label: label(en, fr), type, unitOfMeasure: null, axes: [], cells: [{ key: code, bands: [] }], ...more })
+const name = (
+  code: string,
+  en: string,
+  fr: string,
+  type: ValueType = 'number',
+  more: Partial<Name> = {},
+): Name => ({
+  code,
+  label: label(en, fr),
+  type,
+  unitOfMeasure: null,
+  axes: [],
+  cells: [{ key: code, bands: [] }],
+  ...more,
+})
 const named = (...names: Name[]) => new Map(names.map(one => [one.code, one]))
 
-const AGE = { code: 'age', name: label('Age', 'Âge'), bands: [{ code: 'u20', name: label('under 20', 'moins de 20') }, { code: 'a20plus', name: label('20 and over', '20 et plus') }] }
-const CHOICES = ['confirmed', 'probable', 'discarded'].map(code => ({ code, label: label(code, { confirmed: 'confirmé', probable: 'probable', discarded: 'écarté' }[code]!) }))
+const AGE = {
+  code: 'age',
+  name: label('Age', 'Âge'),
+  bands: [
+    { code: 'u20', name: label('under 20', 'moins de 20') },
+    { code: 'a20plus', name: label('20 and over', '20 et plus') },
+  ],
+}
+const CHOICES = ['confirmed', 'probable', 'discarded'].map(code => ({
+  code,
+  label: label(code, { confirmed: 'confirmé', probable: 'probable', discarded: 'écarté' }[code]!),
+}))
 
-const WEEKLY: Vocabulary = { label: label('Weekly diseases', 'Maladies hebdomadaires'), names: named(name('measles', 'Measles', 'Rougeole', 'number', { unitOfMeasure: 'count' })), others: NOTHING, lists: NOTHING }
+const WEEKLY: Vocabulary = {
+  label: label('Weekly diseases', 'Maladies hebdomadaires'),
+  names: named(name('measles', 'Measles', 'Rougeole', 'number', { unitOfMeasure: 'count' })),
+  others: NOTHING,
+  lists: NOTHING,
+}
 const CASES: Vocabulary = {
-  label: label('measles cases', 'cas de rougeole'), others: NOTHING, lists: NOTHING,
-  names: named(name('classification', 'Classification', 'Classification', 'text', { choices: CHOICES }), name('age_years', 'Age in years', 'Âge en années')),
+  label: label('measles cases', 'cas de rougeole'),
+  others: NOTHING,
+  lists: NOTHING,
+  names: named(
+    name('classification', 'Classification', 'Classification', 'text', { choices: CHOICES }),
+    name('age_years', 'Age in years', 'Âge en années'),
+  ),
 }
 
 export const EXAMPLE_VOCABULARY: Vocabulary = {
@@ -31,7 +64,11 @@ export const EXAMPLE_VOCABULARY: Vocabulary = {
   others: new Map([['weekly_diseases', WEEKLY]]),
   lists: new Map([['measles_cases', CASES]]),
   names: named(
-    name('deliveries', 'Deliveries', 'Accouchements', 'number', { unitOfMeasure: 'count', axes: [AGE], cells: AGE.bands.map(({ code }) => ({ key: `deliveries.${code}`, bands: [code] })) }),
+    name('deliveries', 'Deliveries', 'Accouchements', 'number', {
+      unitOfMeasure: 'count',
+      axes: [AGE],
+      cells: AGE.bands.map(({ code }) => ({ key: `deliveries.${code}`, bands: [code] })),
+    }),
     name('live_births', 'Live births', 'Naissances vivantes', 'number', { unitOfMeasure: 'count' }),
     name('measles', 'Measles', 'Rougeole', 'number', { unitOfMeasure: 'count' }),
     name('doses_used', 'Doses used', 'Doses utilisées', 'number', { unitOfMeasure: 'doses' }),
@@ -41,19 +78,35 @@ export const EXAMPLE_VOCABULARY: Vocabulary = {
     name('seen_on', 'Seen on', 'Vu le', 'day'),
     name('village', 'Village', 'Village', 'text'),
     name('classification', 'Classification', 'Classification', 'text', { choices: CHOICES }),
-    name('symptoms', 'Symptoms', 'Symptômes', 'answers', { choices: ['fever', 'rash', 'cough'].map(code => ({ code, label: label(code, code) })) }),
+    name('symptoms', 'Symptoms', 'Symptômes', 'answers', {
+      choices: ['fever', 'rash', 'cough'].map(code => ({ code, label: label(code, code) })),
+    }),
   ),
 }
 
 const value = (number: number): CellContent => ({ kind: 'value', value: number })
-const month = (under: number, over: number, births: number) => ({ 'deliveries.u20': value(under), 'deliveries.a20plus': value(over), 'live_births': value(births) })
+const month = (under: number, over: number, births: number) => ({
+  'deliveries.u20': value(under),
+  'deliveries.a20plus': value(over),
+  live_births: value(births),
+})
 
 const TEXTS: Record<string, string> = { village: 'Eastfold', classification: 'probable' }
-const CASE_ROWS = [['confirmed', 3], ['confirmed', 7], ['probable', 2], ['confirmed', null]] as const
+const CASE_ROWS = [
+  ['confirmed', 3],
+  ['confirmed', 7],
+  ['probable', 2],
+  ['confirmed', null],
+] as const
 
 function casesTable(): CountedList {
-  const table = tableOf(CASE_ROWS.map(([, age]) => ({ age_years: age === null ? { kind: 'blank' as const } : value(age) })))
-  return { table: { ...table, texts: cell => (cell === 'classification' ? CASE_ROWS.map(([code]) => code) : []) }, rowOf: Int32Array.from(CASE_ROWS, () => 0) }
+  const table = tableOf(
+    CASE_ROWS.map(([, age]) => ({ age_years: age === null ? { kind: 'blank' as const } : value(age) })),
+  )
+  return {
+    table: { ...table, texts: cell => (cell === 'classification' ? CASE_ROWS.map(([code]) => code) : []) },
+    rowOf: Int32Array.from(CASE_ROWS, () => 0),
+  }
 }
 
 const OCTOBER = must(parsePeriod('2026-10'))
@@ -61,7 +114,12 @@ const OCTOBER = must(parsePeriod('2026-10'))
 /** The values of the example: October 2026 at one facility, with twelve months before it. */
 export function exampleTable(): ColumnTable {
   const now = {
-    ...month(14, 46, 58), measles: value(3), doses_used: value(75), days_without: value(2), open_all_month: value(1), seen_on: value(day('2026-10-05')),
+    ...month(14, 46, 58),
+    measles: value(3),
+    doses_used: value(75),
+    days_without: value(2),
+    open_all_month: value(1),
+    seen_on: value(day('2026-10-05')),
   }
   const table = periodTable(OCTOBER, ({ index }) => {
     const back = OCTOBER.index - index

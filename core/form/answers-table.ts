@@ -21,7 +21,7 @@ function numberIn(value: AnswerValue, kind: QuestionKind | undefined): number {
   if (typeof value !== 'string') return NaN
   // A computed day is written as a date too.
   if (kind === 'date' || kind === 'partialDate' || kind === 'computed') return dayOf(value) ?? NaN
-  return kind === 'time' ? minutesOf(value) ?? NaN : NaN
+  return kind === 'time' ? (minutesOf(value) ?? NaN) : NaN
 }
 
 function textIn(value: AnswerValue): string | null {
@@ -37,26 +37,35 @@ const isAnswers = (value: AnswerValue): value is readonly string[] => Array.isAr
  * @param read the content of a cell in a row; undefined is blank.
  * @param kindOf the kinds of the cells, by key: {@link kindsOfCells}.
  */
-export function answersTable(size: number, read: (row: number, cell: string) => AnswerContent | undefined, kindOf: ReadonlyMap<string, QuestionKind>, around: AnswerSurroundings = {}): ColumnTable {
+export function answersTable(
+  size: number,
+  read: (row: number, cell: string) => AnswerContent | undefined,
+  kindOf: ReadonlyMap<string, QuestionKind>,
+  around: AnswerSurroundings = {},
+): ColumnTable {
   const valueAt = (row: number, cell: string): AnswerValue | undefined => {
     const content = read(row, cell)
     return content?.kind === 'value' ? content.value : undefined
   }
-  const column = <T>(cell: string, of: (value: AnswerValue) => T, otherwise: T): T[] => Array.from({ length: size }, (_, row) => {
-    const value = valueAt(row, cell)
-    return value === undefined ? otherwise : of(value)
-  })
+  const column = <T>(cell: string, of: (value: AnswerValue) => T, otherwise: T): T[] =>
+    Array.from({ length: size }, (_, row) => {
+      const value = valueAt(row, cell)
+      return value === undefined ? otherwise : of(value)
+    })
   return {
     size,
     numbers: cell => Float64Array.from(column(cell, value => numberIn(value, kindOf.get(cell)), NaN)),
-    kinds: cell => Uint8Array.from({ length: size }, (_, row) => KIND_CODES[read(row, cell)?.kind ?? 'blank']),
-    offered: (cell) => {
+    kinds: cell =>
+      Uint8Array.from({ length: size }, (_, row) => KIND_CODES[read(row, cell)?.kind ?? 'blank']),
+    offered: cell => {
       for (let row = 0; row < size; row++) if (read(row, cell)?.kind === 'notOffered') return false
       return true
     },
     texts: cell => column(cell, textIn, null),
     answers: cell => column<readonly string[] | null>(cell, value => (isAnswers(value) ? value : null), null),
-    back(periods) { return periods === 0 ? this : around.back?.(periods) },
+    back(periods) {
+      return periods === 0 ? this : around.back?.(periods)
+    },
     ...(around.list && { list: around.list }),
     ...(around.other && { other: around.other }),
     ...(around.days && { days: around.days }),

@@ -7,21 +7,48 @@ export const LONGEST_CODE = 32
 
 /** What an extract or an expression keeps for itself: no item, question or section may be called so. */
 export const RESERVED: ReadonlySet<string> = new Set([
-  ...KEYWORDS, ...Object.keys(FUNCTIONS), 'case', 'entry', 'report', 'round', 'period', 'dataset', 'edition', 'parent', 'received', 'corrects', 'constructor',
+  ...KEYWORDS,
+  ...Object.keys(FUNCTIONS),
+  'case',
+  'entry',
+  'report',
+  'round',
+  'period',
+  'dataset',
+  'edition',
+  'parent',
+  'received',
+  'corrects',
+  'constructor',
 ])
 
 /** Letters that no accent makes: what they are folded to. */
-const LIGATURES: Record<string, string> = { æ: 'ae', œ: 'oe', ß: 'ss', ø: 'o', đ: 'd', ð: 'd', þ: 'th', ł: 'l', ı: 'i' }
+const LIGATURES: Record<string, string> = {
+  æ: 'ae',
+  œ: 'oe',
+  ß: 'ss',
+  ø: 'o',
+  đ: 'd',
+  ð: 'd',
+  þ: 'th',
+  ł: 'l',
+  ı: 'i',
+}
 
 /**
  * Signs over and under letters that do not make another letter of them: accents, and the vowel points of Arabic and
  * Hebrew, which most people leave out. The vowel signs of Indic and other scripts are letters of the word, and stay.
  */
-const ACCENTS = /[\u0300-\u036f\u1ab0-\u1aff\u1dc0-\u1dff\ufe20-\ufe2f\u0591-\u05bd\u05bf\u05c1\u05c2\u05c4\u05c5\u05c7\u0610-\u061a\u064b-\u065f\u0670]/g
+const ACCENTS =
+  /[\u0300-\u036f\u1ab0-\u1aff\u1dc0-\u1dff\ufe20-\ufe2f\u0591-\u05bd\u05bf\u05c1\u05c2\u05c4\u05c5\u05c7\u0610-\u061a\u064b-\u065f\u0670]/g
 
 /** Text in small letters without accents: `Épidémie` and `epidemie` are one. */
 export const fold = (text: string): string =>
-  text.normalize('NFD').replace(ACCENTS, '').toLowerCase().replace(/[æœßøđðþłı]/g, letter => LIGATURES[letter]!)
+  text
+    .normalize('NFD')
+    .replace(ACCENTS, '')
+    .toLowerCase()
+    .replace(/[æœßøđðþłı]/g, letter => LIGATURES[letter]!)
 
 /**
  * A code from a label: accents folded, `/` and other signs to `_`, cut at a word, unique among those there are.
@@ -29,7 +56,9 @@ export const fold = (text: string): string =>
  */
 export function codeFromLabel(label: string, taken: Iterable<string>): string {
   const known = new Set(taken)
-  const plain = fold(label).replace(/[^a-z0-9]+/g, '_').replace(/^_+|_+$/g, '')
+  const plain = fold(label)
+    .replace(/[^a-z0-9]+/g, '_')
+    .replace(/^_+|_+$/g, '')
   const begun = /^[a-z]/.test(plain) ? plain : plain ? `q_${plain}` : 'question'
   const short = cut(begun, LONGEST_CODE)
   const free = (code: string) => !known.has(code) && !RESERVED.has(code)
@@ -53,9 +82,25 @@ function cut(code: string, longest: number): string {
  * `code-reserved`, `code-taken`.
  */
 export function checkCode(code: string, taken: Iterable<string> = []): Result<string> {
-  if (!/^[a-z][a-z0-9_]*$/.test(code)) return bad({ code: 'code-form', values: { code }, message: `“${code}” is no code: small letters, digits and _, a letter first.` })
-  if (code.length > LONGEST_CODE) return bad({ code: 'code-too-long', values: { code, most: LONGEST_CODE }, message: `“${code}” is longer than ${LONGEST_CODE} characters.` })
-  if (RESERVED.has(code)) return bad({ code: 'code-reserved', values: { code }, message: `“${code}” is a word that expressions or extracts keep for themselves.` })
-  if (new Set(taken).has(code)) return bad({ code: 'code-taken', values: { code }, message: `“${code}” is there already.` })
+  if (!/^[a-z][a-z0-9_]*$/.test(code))
+    return bad({
+      code: 'code-form',
+      values: { code },
+      message: `“${code}” is no code: small letters, digits and _, a letter first.`,
+    })
+  if (code.length > LONGEST_CODE)
+    return bad({
+      code: 'code-too-long',
+      values: { code, most: LONGEST_CODE },
+      message: `“${code}” is longer than ${LONGEST_CODE} characters.`,
+    })
+  if (RESERVED.has(code))
+    return bad({
+      code: 'code-reserved',
+      values: { code },
+      message: `“${code}” is a word that expressions or extracts keep for themselves.`,
+    })
+  if (new Set(taken).has(code))
+    return bad({ code: 'code-taken', values: { code }, message: `“${code}” is there already.` })
   return good(code)
 }

@@ -65,16 +65,37 @@ export function compileForm(form: Form, others?: ReadonlyMap<string, Vocabulary>
   if (misplaced.length) return bad(...misplaced)
   const { vocabulary, problems } = formVocabulary(form, flat, others)
   if (problems.length) return bad(...problems)
-  const drafts = [...flat.frames.map(frame => draftOfFrame(frame, vocabulary, problems)), ...flat.placed.map(placed => draftOfQuestion(placed, vocabulary, problems))]
+  const drafts = [
+    ...flat.frames.map(frame => draftOfFrame(frame, vocabulary, problems)),
+    ...flat.placed.map(placed => draftOfQuestion(placed, vocabulary, problems)),
+  ]
   if (problems.length) return bad(...problems)
   return link(drafts, { form, outline: flat, vocabulary, kindOf: kindsOfCells(flat.placed) })
 }
 
 /** Compiles one expression of a question, notes what it needs, and tells its mistakes with the question's code. */
-function read(text: string, wanted: ValueType | undefined, into: Pick<FormStep, 'code' | 'repeat'>, vocabulary: FormVocabulary, needs: Set<string>, problems: Problem[], narrowing?: Narrowing): Compiled | undefined {
-  const compiled = compile(text, into.repeat ? vocabulary.inRepeat.get(into.repeat)! : vocabulary.whole, wanted, narrowing)
+function read(
+  text: string,
+  wanted: ValueType | undefined,
+  into: Pick<FormStep, 'code' | 'repeat'>,
+  vocabulary: FormVocabulary,
+  needs: Set<string>,
+  problems: Problem[],
+  narrowing?: Narrowing,
+): Compiled | undefined {
+  const compiled = compile(
+    text,
+    into.repeat ? vocabulary.inRepeat.get(into.repeat)! : vocabulary.whole,
+    wanted,
+    narrowing,
+  )
   if (!compiled.ok) {
-    problems.push(...compiled.problems.map(problem => ({ ...problem, values: { ...problem.values, question: into.code } })))
+    problems.push(
+      ...compiled.problems.map(problem => ({
+        ...problem,
+        values: { ...problem.values, question: into.code },
+      })),
+    )
     return undefined
   }
   const { items, lists, counted } = dependsOn(compiled.value)
@@ -82,27 +103,46 @@ function read(text: string, wanted: ValueType | undefined, into: Pick<FormStep, 
   return compiled.value
 }
 
-const draftOf = (step: Pick<FormStep, 'code' | 'placed' | 'repeat'>, under: string | undefined): Draft =>
-  ({ step: { ...step, acceptedIf: [], feeds: [], checks: [] }, under, valueNeeds: new Set(), checkNeeds: new Set() })
+const draftOf = (step: Pick<FormStep, 'code' | 'placed' | 'repeat'>, under: string | undefined): Draft => ({
+  step: { ...step, acceptedIf: [], feeds: [], checks: [] },
+  under,
+  valueNeeds: new Set(),
+  checkNeeds: new Set(),
+})
 
-function draftOfFrame({ part, sections }: Outline['frames'][number], vocabulary: FormVocabulary, problems: Problem[]): Draft {
+function draftOfFrame(
+  { part, sections }: Outline['frames'][number],
+  vocabulary: FormVocabulary,
+  problems: Problem[],
+): Draft {
   const draft = draftOf({ code: part.code }, sections.at(-1)?.code)
-  if (part.shownWhen !== undefined) draft.step.shownWhen = read(part.shownWhen, 'truth', draft.step, vocabulary, draft.valueNeeds, problems)
+  if (part.shownWhen !== undefined)
+    draft.step.shownWhen = read(part.shownWhen, 'truth', draft.step, vocabulary, draft.valueNeeds, problems)
   return draft
 }
 
 function draftOfQuestion(placed: Placed, vocabulary: FormVocabulary, problems: Problem[]): Draft {
   const { question, sections, table, repeat, cells } = placed
-  const draft = draftOf({ code: question.code, placed, ...(repeat && { repeat: repeat.code }) }, (table ?? repeat ?? sections.at(-1))?.code)
+  const draft = draftOf(
+    { code: question.code, placed, ...(repeat && { repeat: repeat.code }) },
+    (table ?? repeat ?? sections.at(-1))?.code,
+  )
   const { step, valueNeeds, checkNeeds } = draft
   const each = (text: string, wanted: ValueType | undefined, needs: Set<string>) =>
-    cells.flatMap(({ bands }) => read(text, wanted, step, vocabulary, needs, problems, narrowingOf(placed, bands)) ?? [])
+    cells.flatMap(
+      ({ bands }) => read(text, wanted, step, vocabulary, needs, problems, narrowingOf(placed, bands)) ?? [],
+    )
 
-  if (question.shownWhen !== undefined) step.shownWhen = read(question.shownWhen, 'truth', step, vocabulary, valueNeeds, problems)
+  if (question.shownWhen !== undefined)
+    step.shownWhen = read(question.shownWhen, 'truth', step, vocabulary, valueNeeds, problems)
   if (question.kind === 'computed') step.computed = each(question.expression, undefined, valueNeeds)
-  if (question.default !== undefined) step.default = each(question.default, typeIn(vocabulary, placed), valueNeeds)
-  if (question.required !== undefined) step.required = question.required === 'always' ? 'always' : each(question.required.when, 'truth', checkNeeds)
-  for (const { expression, message } of question.acceptedIf ?? []) step.acceptedIf.push({ each: each(expression, 'truth', checkNeeds), message })
+  if (question.default !== undefined)
+    step.default = each(question.default, typeIn(vocabulary, placed), valueNeeds)
+  if (question.required !== undefined)
+    step.required =
+      question.required === 'always' ? 'always' : each(question.required.when, 'truth', checkNeeds)
+  for (const { expression, message } of question.acceptedIf ?? [])
+    step.acceptedIf.push({ each: each(expression, 'truth', checkNeeds), message })
   if ('cascade' in question && question.cascade !== undefined) {
     step.cascade = question.cascade
     valueNeeds.add(question.cascade)
@@ -114,14 +154,25 @@ const typeIn = (vocabulary: FormVocabulary, { question, repeat }: Placed): Value
   (repeat ? vocabulary.inRepeat.get(repeat.code) : vocabulary.whole)?.names.get(question.code)?.type
 
 /** Puts the steps into their order and links each to those that depend on it. */
-function link(drafts: readonly Draft[], compiled: Omit<CompiledForm, 'steps' | 'stepOf'>): Result<CompiledForm> {
+function link(
+  drafts: readonly Draft[],
+  compiled: Omit<CompiledForm, 'steps' | 'stepOf'>,
+): Result<CompiledForm> {
   const codes = drafts.map(({ step }) => step.code)
   const place = new Map(codes.map((code, at) => [code, at]))
-  const needsOf = ({ under, valueNeeds }: Draft) => new Set(under === undefined ? valueNeeds : [under, ...valueNeeds])
+  const needsOf = ({ under, valueNeeds }: Draft) =>
+    new Set(under === undefined ? valueNeeds : [under, ...valueNeeds])
   const found = orderOf(drafts.map(draft => [...needsOf(draft)].flatMap(code => place.get(code) ?? [])))
   if ('ring' in found) {
-    const ring = found.ring.map(at => codes[at]!).reverse().join(' → ')
-    return bad(formProblem('form-cycle', codes[found.ring[0]!]!, `${ring}: these answers depend on each other.`, { ring }))
+    const ring = found.ring
+      .map(at => codes[at]!)
+      .reverse()
+      .join(' → ')
+    return bad(
+      formProblem('form-cycle', codes[found.ring[0]!]!, `${ring}: these answers depend on each other.`, {
+        ring,
+      }),
+    )
   }
   const stepOf = new Map(found.order.map((draft, at) => [codes[draft]!, at]))
   const steps = found.order.map(draft => drafts[draft]!.step)
@@ -129,12 +180,19 @@ function link(drafts: readonly Draft[], compiled: Omit<CompiledForm, 'steps' | '
     const at = stepOf.get(draft.step.code)!
     if (draft.under !== undefined) draft.step.under = stepOf.get(draft.under)!
     for (const needed of needsOf(draft)) if (stepOf.has(needed)) steps[stepOf.get(needed)!]!.feeds.push(at)
-    for (const needed of draft.checkNeeds) if (stepOf.has(needed) && needed !== draft.step.code) steps[stepOf.get(needed)!]!.checks.push(at)
+    for (const needed of draft.checkNeeds)
+      if (stepOf.has(needed) && needed !== draft.step.code) steps[stepOf.get(needed)!]!.checks.push(at)
   }
   return good({ ...compiled, steps, stepOf })
 }
 
 /** The key of a question that is asked in the same instance of a repeat, or outside. */
-export function keyFrom({ steps, stepOf }: CompiledForm, code: string, inside: { repeat: string; instance: string } | null): string {
-  return inside && steps[stepOf.get(code)!]?.repeat === inside.repeat ? repeatKey(inside.repeat, inside.instance, code) : code
+export function keyFrom(
+  { steps, stepOf }: CompiledForm,
+  code: string,
+  inside: { repeat: string; instance: string } | null,
+): string {
+  return inside && steps[stepOf.get(code)!]?.repeat === inside.repeat
+    ? repeatKey(inside.repeat, inside.instance, code)
+    : code
 }

@@ -21,15 +21,24 @@ export function extractColumns(form: Form, language: string): ExtractColumn[] {
   const { placed } = outline(form)
   // A question keeps its own code; only what is put together from two codes has to give way.
   const taken = new Set(placed.map(({ question }) => question.code))
-  return placed.flatMap(({ question, sections, axes, cells, table, repeat }) => cells.map(({ key, bands }) => {
-    const short = bands.length ? codeFromLabel([question.code, ...bands].join('_'), taken) : question.code
-    taken.add(short)
-    const frame = table ?? repeat
-    const bandNames = bands.map((code, at) => wordsIn(axes[at]!.bands.find(band => band.code === code)!.name, language))
-    return {
-      path: [...sections, ...(frame ? [frame] : []), question].map(part => part.code).concat(bands).join('.'),
-      short, key, label: [wordsIn(question.label, language), ...bandNames].join(', '),
-      ...(repeat && { repeat: repeat.code }),
-    }
-  }))
+  return placed.flatMap(({ question, sections, axes, cells, table, repeat }) =>
+    cells.map(({ key, bands }) => {
+      const short = bands.length ? codeFromLabel([question.code, ...bands].join('_'), taken) : question.code
+      taken.add(short)
+      const frame = table ?? repeat
+      const bandNames = bands.map((code, at) =>
+        wordsIn(axes[at]!.bands.find(band => band.code === code)!.name, language),
+      )
+      return {
+        path: [...sections, ...(frame ? [frame] : []), question]
+          .map(part => part.code)
+          .concat(bands)
+          .join('.'),
+        short,
+        key,
+        label: [wordsIn(question.label, language), ...bandNames].join(', '),
+        ...(repeat && { repeat: repeat.code }),
+      }
+    }),
+  )
 }

@@ -7,7 +7,11 @@ import type { Choice } from './question'
 import { Work } from './work'
 
 /** Opens a form, empty or with the answers of a draft. Answers that do not apply are listed as cleared. */
-export function beginFilling(compiled: CompiledForm, answers: Answers = {}, options: FillingOptions = {}): FillingStep {
+export function beginFilling(
+  compiled: CompiledForm,
+  answers: Answers = {},
+  options: FillingOptions = {},
+): FillingStep {
   const work = new Work(compiled, NOTHING_FILLED, options)
   for (const [key, content] of Object.entries(answers)) work.put(key, content)
   work.everything()
@@ -18,7 +22,12 @@ export function beginFilling(compiled: CompiledForm, answers: Answers = {}, opti
  * Gives answers (or takes them away, with a blank), and computes what depends on them and nothing else. The old filling
  * stays as it was: look at `cleared` first, and keep the new one only if that is wanted.
  */
-export function give(compiled: CompiledForm, filling: Filling, changes: Answers, options: FillingOptions = {}): FillingStep {
+export function give(
+  compiled: CompiledForm,
+  filling: Filling,
+  changes: Answers,
+  options: FillingOptions = {},
+): FillingStep {
   const work = new Work(compiled, filling, options)
   for (const [key, content] of Object.entries(changes)) work.put(key, content)
   return work.done()
@@ -30,5 +39,8 @@ export function choicesNow(compiled: CompiledForm, filling: Filling, key: string
   const step = compiled.steps[compiled.stepOf.get((inside?.cell ?? key).split('.')[0]!) ?? -1]
   const question = step?.placed?.question
   if (!question || !('choices' in question)) return []
-  return choicesUnder(question, step.cascade === undefined ? undefined : contentAt(filling, keyFrom(compiled, step.cascade, inside)))
+  return choicesUnder(
+    question,
+    step.cascade === undefined ? undefined : contentAt(filling, keyFrom(compiled, step.cascade, inside)),
+  )
 }

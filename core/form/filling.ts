@@ -33,10 +33,19 @@ export interface FillingStep {
   recomputed: string[]
 }
 
-export const NOTHING_FILLED: Filling = { answers: new Map(), touched: new Set(), computed: new Map(), hidden: new Set(), missing: new Set(), refused: new Map() }
+export const NOTHING_FILLED: Filling = {
+  answers: new Map(),
+  touched: new Set(),
+  computed: new Map(),
+  hidden: new Set(),
+  missing: new Set(),
+  refused: new Map(),
+}
 
 /** What stands in a cell: computed, answered, or undefined for blank. */
-export const contentAt = (filling: Filling, key: string): AnswerContent | undefined => filling.computed.get(key) ?? filling.answers.get(key)
+export const contentAt = (filling: Filling, key: string): AnswerContent | undefined =>
+  filling.computed.get(key) ?? filling.answers.get(key)
 
 /** The answers as they are kept and sent: what was given and what was computed. */
-export const answersOf = (filling: Filling): Answers => Object.fromEntries([...filling.answers, ...filling.computed])
+export const answersOf = (filling: Filling): Answers =>
+  Object.fromEntries([...filling.answers, ...filling.computed])

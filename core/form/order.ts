@@ -17,12 +17,10 @@ export function orderOf(dependsOn: readonly (readonly number[])[]): { order: num
         state[top.place] = 2
         order.push(top.place)
         trail.pop()
-      }
-      else if (state[below] === 1) {
+      } else if (state[below] === 1) {
         const places = trail.map(({ place }) => place)
         return { ring: [...places.slice(places.indexOf(below)), below] }
-      }
-      else if (state[below] === 0) trail.push({ place: below, next: 0 })
+      } else if (state[below] === 0) trail.push({ place: below, next: 0 })
     }
   }
   return { order }

@@ -28,7 +28,8 @@ export interface Outline {
 }
 
 /** The key of an answer inside a repeat: `children/1a2b/born_on`. */
-export const repeatKey = (repeat: string, instance: string, cell: string): string => `${repeat}/${instance}/${cell}`
+export const repeatKey = (repeat: string, instance: string, cell: string): string =>
+  `${repeat}/${instance}/${cell}`
 
 /** The parts of a key inside a repeat; null for a key outside. */
 export function splitKey(key: string): { repeat: string; instance: string; cell: string } | null {
@@ -37,17 +38,31 @@ export function splitKey(key: string): { repeat: string; instance: string; cell:
 }
 
 /** A table's rows are an axis that all its columns have. */
-export const axisOfTable = (table: Table): Axis => ({ code: table.code, name: table.label, bands: [...table.rows] })
+export const axisOfTable = (table: Table): Axis => ({
+  code: table.code,
+  name: table.label,
+  bands: [...table.rows],
+})
 
 function cellsOf(code: string, axes: readonly Axis[]): FormCell[] {
-  return axes.reduce<FormCell[]>((cells, axis) => cells.flatMap(({ key, bands }) => axis.bands.map(band => ({ key: cellKey(key, [band.code]), bands: [...bands, band.code] }))), [{ key: code, bands: [] }])
+  return axes.reduce<FormCell[]>(
+    (cells, axis) =>
+      cells.flatMap(({ key, bands }) =>
+        axis.bands.map(band => ({ key: cellKey(key, [band.code]), bands: [...bands, band.code] })),
+      ),
+    [{ key: code, bands: [] }],
+  )
 }
 
 /** Flattens a form. An unknown axis is skipped here; the check of the form reports it. */
 export function outline(form: Form): Outline {
   const found: Outline = { placed: [], frames: [] }
-  const place = (question: AnswerQuestion, sections: readonly FormSection[], more: Pick<Placed, 'table' | 'repeat'> = {}) => {
-    const named = 'axes' in question ? question.axes ?? [] : []
+  const place = (
+    question: AnswerQuestion,
+    sections: readonly FormSection[],
+    more: Pick<Placed, 'table' | 'repeat'> = {},
+  ) => {
+    const named = 'axes' in question ? (question.axes ?? []) : []
     const own = named.flatMap(code => form.axes?.find(axis => axis.code === code) ?? [])
     const axes = more.table ? [axisOfTable(more.table), ...own] : own
     found.placed.push({ question, sections, axes, cells: cellsOf(question.code, axes), ...more })
@@ -69,7 +84,8 @@ export function outline(form: Form): Outline {
         found.frames.push({ part, sections })
         part.parts.forEach(inner => place(inner, sections, { repeat: part }))
         return
-      default: place(part, sections)
+      default:
+        place(part, sections)
     }
   }
   form.parts.forEach(part => visit(part, []))

@@ -2,8 +2,25 @@ import type { Axis, Band, RangeMethod, Words } from '../report/edition'
 
 /** What can be asked. Everything but `note`, `table` and `repeat` has an answer of its own. */
 export type QuestionKind =
-  | 'text' | 'wholeNumber' | 'decimal' | 'date' | 'partialDate' | 'time' | 'yesNo' | 'oneOf' | 'severalOf'
-  | 'position' | 'picture' | 'sound' | 'identifier' | 'unit' | 'person' | 'computed' | 'note' | 'table' | 'repeat'
+  | 'text'
+  | 'wholeNumber'
+  | 'decimal'
+  | 'date'
+  | 'partialDate'
+  | 'time'
+  | 'yesNo'
+  | 'oneOf'
+  | 'severalOf'
+  | 'position'
+  | 'picture'
+  | 'sound'
+  | 'identifier'
+  | 'unit'
+  | 'person'
+  | 'computed'
+  | 'note'
+  | 'table'
+  | 'repeat'
 
 /** A condition on an answer, with what is said when it does not hold. Unknown passes: nobody is stopped by a blank. */
 export interface Acceptance {
@@ -50,19 +67,20 @@ interface Numeric {
 }
 
 /** What becomes an answer. */
-export type AnswerQuestion = Asked & (
-  | { kind: 'text'; longest?: number; pattern?: string }
-  | { kind: 'identifier'; pattern?: string }
-  | ({ kind: 'wholeNumber' | 'decimal'; axes?: readonly string[] } & Numeric)
-  | { kind: 'date' | 'partialDate' | 'time' | 'yesNo' | 'position' | 'person' }
-  /** A picture that is kept as it was taken carries the place and the time that its camera wrote beside it. */
-  | { kind: 'picture'; mostBytes?: number; asTaken?: boolean }
-  | { kind: 'sound'; mostBytes?: number }
-  | ({ kind: 'oneOf' | 'severalOf' } & Chosen)
-  /** A unit of the tree, on a level, below the unit that another question was answered with. */
-  | { kind: 'unit'; level: number; cascade?: string }
-  | { kind: 'computed'; expression: string; unitOfMeasure?: string }
-)
+export type AnswerQuestion = Asked &
+  (
+    | { kind: 'text'; longest?: number; pattern?: string }
+    | { kind: 'identifier'; pattern?: string }
+    | ({ kind: 'wholeNumber' | 'decimal'; axes?: readonly string[] } & Numeric)
+    | { kind: 'date' | 'partialDate' | 'time' | 'yesNo' | 'position' | 'person' }
+    /** A picture that is kept as it was taken carries the place and the time that its camera wrote beside it. */
+    | { kind: 'picture'; mostBytes?: number; asTaken?: boolean }
+    | { kind: 'sound'; mostBytes?: number }
+    | ({ kind: 'oneOf' | 'severalOf' } & Chosen)
+    /** A unit of the tree, on a level, below the unit that another question was answered with. */
+    | { kind: 'unit'; level: number; cascade?: string }
+    | { kind: 'computed'; expression: string; unitOfMeasure?: string }
+  )
 
 type Among<One, Kind> = One extends { kind: infer Kinds } ? (Kind extends Kinds ? One : never) : never
 
@@ -73,10 +91,18 @@ export type QuestionOf<Kind extends AnswerQuestion['kind']> = Among<AnswerQuesti
 export type Note = Pick<Asked, 'code' | 'label' | 'shownWhen'> & { kind: 'note' }
 
 /** Fixed rows, each asked the same questions: room by room, basins, working basins, soap. */
-export type Table = Pick<Asked, 'code' | 'label' | 'definition' | 'shownWhen'> & { kind: 'table'; rows: readonly Band[]; columns: readonly AnswerQuestion[] }
+export type Table = Pick<Asked, 'code' | 'label' | 'definition' | 'shownWhen'> & {
+  kind: 'table'
+  rows: readonly Band[]
+  columns: readonly AnswerQuestion[]
+}
 
 /** Questions that are answered as often as there is something to tell: each child of a household. */
-export type Repeat = Pick<Asked, 'code' | 'label' | 'definition' | 'shownWhen'> & { kind: 'repeat'; parts: readonly AnswerQuestion[]; most?: number }
+export type Repeat = Pick<Asked, 'code' | 'label' | 'definition' | 'shownWhen'> & {
+  kind: 'repeat'
+  parts: readonly AnswerQuestion[]
+  most?: number
+}
 
 export type Question = AnswerQuestion | Note | Table | Repeat
 
@@ -101,6 +127,19 @@ export interface Form {
 
 /** What the answer of each kind is in an expression. A time is its minutes since midnight, a partial date its computing day. */
 export const TYPE_OF_KIND = {
-  text: 'text', identifier: 'text', wholeNumber: 'number', decimal: 'number', date: 'day', partialDate: 'day', time: 'number', yesNo: 'truth',
-  oneOf: 'text', severalOf: 'answers', position: 'text', picture: 'text', sound: 'text', unit: 'text', person: 'text',
+  text: 'text',
+  identifier: 'text',
+  wholeNumber: 'number',
+  decimal: 'number',
+  date: 'day',
+  partialDate: 'day',
+  time: 'number',
+  yesNo: 'truth',
+  oneOf: 'text',
+  severalOf: 'answers',
+  position: 'text',
+  picture: 'text',
+  sound: 'text',
+  unit: 'text',
+  person: 'text',
 } as const satisfies Partial<Record<QuestionKind, string>>

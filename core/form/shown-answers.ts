@@ -28,13 +28,21 @@ export interface ShownGrid {
 
 export type Shown = ShownAnswer | ShownGrid
 
-const isAnswered = (content: AnswerContent | undefined): content is AnswerContent => content !== undefined && content.kind !== 'blank'
+const isAnswered = (content: AnswerContent | undefined): content is AnswerContent =>
+  content !== undefined && content.kind !== 'blank'
 
 /** The instances of a repeat in their order; from the keys of their answers where the list of them is missing. */
 function instancesOf(repeat: Repeat, answers: Answers): string[] {
   const own = answers[repeat.code]
-  if (own?.kind === 'value' && Array.isArray(own.value)) return [...own.value as readonly string[]]
-  return [...new Set(Object.keys(answers).flatMap((key) => { const found = splitKey(key); return found?.repeat === repeat.code ? [found.instance] : [] }))]
+  if (own?.kind === 'value' && Array.isArray(own.value)) return [...(own.value as readonly string[])]
+  return [
+    ...new Set(
+      Object.keys(answers).flatMap(key => {
+        const found = splitKey(key)
+        return found?.repeat === repeat.code ? [found.instance] : []
+      }),
+    ),
+  ]
 }
 
 function gridOf(label: Words, columns: ShownGrid['columns'], rows: ShownRow[]): ShownGrid[] {
@@ -45,24 +53,45 @@ function gridOf(label: Words, columns: ShownGrid['columns'], rows: ShownRow[]): 
 /** A question that is split: its first axis in rows, its second in columns. */
 function splitGrid({ question, axes }: Placed, answers: Answers, label = question.label): ShownGrid[] {
   const [rows, columns] = axes as [Placed['axes'][number], Placed['axes'][number]?]
-  const heads = columns?.bands.map(band => ({ question, label: band.name, bands: [band.code] })) ?? [{ question, label: question.label, bands: [] as string[] }]
-  return gridOf(label, heads, rows.bands.map(row => ({ name: row.name, cells: heads.map(({ bands }) => answers[cellKey(question.code, [row.code, ...bands])]) })))
+  const heads = columns?.bands.map(band => ({ question, label: band.name, bands: [band.code] })) ?? [
+    { question, label: question.label, bands: [] as string[] },
+  ]
+  return gridOf(
+    label,
+    heads,
+    rows.bands.map(row => ({
+      name: row.name,
+      cells: heads.map(({ bands }) => answers[cellKey(question.code, [row.code, ...bands])]),
+    })),
+  )
 }
 
 /** A table: one grid with its columns; a column that is split too is a grid of its own. */
 function tableGrids(table: Table, columns: readonly Placed[], answers: Answers): ShownGrid[] {
   const plain = columns.filter(({ axes }) => axes.length === 1)
   return [
-    ...gridOf(table.label, plain.map(({ question }) => ({ question, label: question.label })), table.rows.map(row => ({ name: row.name, cells: plain.map(({ question }) => answers[cellKey(question.code, [row.code])]) }))),
+    ...gridOf(
+      table.label,
+      plain.map(({ question }) => ({ question, label: question.label })),
+      table.rows.map(row => ({
+        name: row.name,
+        cells: plain.map(({ question }) => answers[cellKey(question.code, [row.code])]),
+      })),
+    ),
     ...columns.filter(({ axes }) => axes.length > 1).flatMap(column => splitGrid(column, answers)),
   ]
 }
 
 /** A repeat: each of its instances is a row, its questions are the columns. */
 function repeatGrid(repeat: Repeat, inner: readonly Placed[], answers: Answers): ShownGrid[] {
-  return gridOf(repeat.label, inner.map(({ question }) => ({ question, label: question.label })), instancesOf(repeat, answers).map((instance, at) => ({
-    name: at + 1, cells: inner.map(({ question }) => answers[repeatKey(repeat.code, instance, question.code)]),
-  })))
+  return gridOf(
+    repeat.label,
+    inner.map(({ question }) => ({ question, label: question.label })),
+    instancesOf(repeat, answers).map((instance, at) => ({
+      name: at + 1,
+      cells: inner.map(({ question }) => answers[repeatKey(repeat.code, instance, question.code)]),
+    })),
+  )
 }
 
 /**
@@ -81,14 +110,30 @@ export function shownAnswers(form: Form, answers: Answers): Shown[] {
     if (first.repeat) return repeatGrid(first.repeat, group, answers)
     if (first.axes.length) return splitGrid(first, answers)
     const content = answers[first.question.code]
-    return isAnswered(content) ? [{ kind: 'answer', question: first.question, code: first.question.code, content }] : []
+    return isAnswered(content)
+      ? [{ kind: 'answer', question: first.question, code: first.question.code, content }]
+      : []
   })
-  const known = new Set(placed.flatMap(({ question, cells, repeat }) => (repeat ? [repeat.code] : [question.code, ...cells.map(({ key }) => key)])))
-  const inRepeats = new Map([...groupBy(placed.filter(({ repeat }) => repeat), ({ repeat }) => repeat!.code)].map(([code, inner]) => [code, new Set(inner.map(({ question }) => question.code))]))
+  const known = new Set(
+    placed.flatMap(({ question, cells, repeat }) =>
+      repeat ? [repeat.code] : [question.code, ...cells.map(({ key }) => key)],
+    ),
+  )
+  const inRepeats = new Map(
+    [
+      ...groupBy(
+        placed.filter(({ repeat }) => repeat),
+        ({ repeat }) => repeat!.code,
+      ),
+    ].map(([code, inner]) => [code, new Set(inner.map(({ question }) => question.code))]),
+  )
   const isKnown = (key: string) => {
     const inside = splitKey(key)
-    return inside ? inRepeats.get(inside.repeat)?.has(inside.cell) ?? false : known.has(key)
+    return inside ? (inRepeats.get(inside.repeat)?.has(inside.cell) ?? false) : known.has(key)
   }
   const others = Object.entries(answers).filter(([key, content]) => !isKnown(key) && isAnswered(content))
-  return [...shown, ...others.map(([code, content]): Shown => ({ kind: 'answer', question: null, code, content }))]
+  return [
+    ...shown,
+    ...others.map(([code, content]): Shown => ({ kind: 'answer', question: null, code, content })),
+  ]
 }

@@ -17,7 +17,8 @@ type Inside = { repeat: string; instance: string } | null
 function same(one: AnswerContent = BLANK, other: AnswerContent = BLANK): boolean {
   if (one === other) return true
   if (one.kind !== other.kind) return false
-  if (one.kind === 'value' && other.kind === 'value' && typeof one.value !== 'object') return one.value === other.value
+  if (one.kind === 'value' && other.kind === 'value' && typeof one.value !== 'object')
+    return one.value === other.value
   return JSON.stringify(one) === JSON.stringify(other)
 }
 
@@ -35,7 +36,11 @@ export class Work {
   /** Instances by repeat, those that a change takes away among them: their answers are to be cleared. */
   private readonly instances = new Map<string, readonly string[]>()
 
-  constructor(private readonly form: CompiledForm, from: Filling, private readonly options: FillingOptions) {
+  constructor(
+    private readonly form: CompiledForm,
+    from: Filling,
+    private readonly options: FillingOptions,
+  ) {
     this.next = { ...from }
   }
 
@@ -47,7 +52,9 @@ export class Work {
     if (!this.copied.has(part)) {
       this.copied.add(part)
       const from = this.next[part]
-      Object.assign(this.next, { [part]: from instanceof Set ? new Set(from) : new Map(from as ReadonlyMap<string, unknown>) })
+      Object.assign(this.next, {
+        [part]: from instanceof Set ? new Set(from) : new Map(from as ReadonlyMap<string, unknown>),
+      })
     }
     return this.next[part]
   }
@@ -64,12 +71,22 @@ export class Work {
     const at = this.form.stepOf.get((inside?.cell ?? key).split('.')[0]!)
     const step = at === undefined ? undefined : this.form.steps[at]!
     const isRepeat = step !== undefined && !step.placed && this.form.vocabulary.inRepeat.has(step.code)
-    if (at === undefined || !step || (step.repeat ?? null) !== (inside?.repeat ?? null) || (!step.placed && !isRepeat) || step.computed) return
+    if (
+      at === undefined ||
+      !step ||
+      (step.repeat ?? null) !== (inside?.repeat ?? null) ||
+      (!step.placed && !isRepeat) ||
+      step.computed
+    )
+      return
     if (isRepeat) {
       const before = this.idsOf(step.code)
-      const after = content.kind === 'value' ? content.value as readonly string[] : []
+      const after = content.kind === 'value' ? (content.value as readonly string[]) : []
       this.instances.set(step.code, [...new Set([...before, ...after])])
-      this.instances.get(step.code)!.filter(id => before.includes(id) !== after.includes(id)).forEach(id => this.comeOrGo(step.code, id))
+      this.instances
+        .get(step.code)!
+        .filter(id => before.includes(id) !== after.includes(id))
+        .forEach(id => this.comeOrGo(step.code, id))
     }
     this.set(key, content)
     this.flag('touched', key, true)
@@ -84,7 +101,9 @@ export class Work {
 
   /** All steps of an instance are due: it was put in, or taken away. */
   private comeOrGo(repeat: string, id: string): void {
-    this.form.steps.forEach((step, at) => { if (step.repeat === repeat) this.markBoth(at, id) })
+    this.form.steps.forEach((step, at) => {
+      if (step.repeat === repeat) this.markBoth(at, id)
+    })
   }
 
   private markBoth(at: number, id: string): void {
@@ -94,8 +113,11 @@ export class Work {
 
   done(): FillingStep {
     // Doing a step makes later ones due, never an earlier one: `length` grows while this goes on.
-    for (let at = 0; at < this.due.length; at++) this.due[at]?.forEach(id => this.doStep(at, this.insideOf(at, id)))
-    this.dueChecks.forEach((ids, at) => ids?.forEach(id => this.check(this.form.steps[at]!, this.insideOf(at, id))))
+    for (let at = 0; at < this.due.length; at++)
+      this.due[at]?.forEach(id => this.doStep(at, this.insideOf(at, id)))
+    this.dueChecks.forEach((ids, at) =>
+      ids?.forEach(id => this.check(this.form.steps[at]!, this.insideOf(at, id))),
+    )
     return { filling: this.next, cleared: this.cleared, recomputed: this.recomputed }
   }
 
@@ -106,15 +128,15 @@ export class Work {
 
   private idsOf(repeat: string): readonly string[] {
     const content = this.next.answers.get(repeat)
-    return content?.kind === 'value' ? content.value as readonly string[] : []
+    return content?.kind === 'value' ? (content.value as readonly string[]) : []
   }
 
   private instancesOf(step: FormStep): readonly string[] {
-    return step.repeat === undefined ? [''] : this.instances.get(step.repeat) ?? this.idsOf(step.repeat)
+    return step.repeat === undefined ? [''] : (this.instances.get(step.repeat) ?? this.idsOf(step.repeat))
   }
 
   private mark(due: Due, at: number, id: string): void {
-    (due[at] ??= new Set()).add(id)
+    ;(due[at] ??= new Set()).add(id)
   }
 
   /** A step changed: what depends on it is due, in the same instance, or in all when it reaches into a repeat. */
@@ -149,11 +171,15 @@ export class Work {
     this.recomputed.push(own)
     const around = step.under === undefined ? undefined : this.form.steps[step.under]!
     const gone = inside !== null && !this.idsOf(inside.repeat).includes(inside.instance)
-    const shown = !gone && !(around && this.next.hidden.has(around.code)) && (!step.shownWhen || this.truth(step.shownWhen, inside) === 1)
+    const shown =
+      !gone &&
+      !(around && this.next.hidden.has(around.code)) &&
+      (!step.shownWhen || this.truth(step.shownWhen, inside) === 1)
     const changed = this.next.hidden.has(own) === shown
     this.flag('hidden', own, !shown && !gone)
     // Its instances are still to be cleared after the list of them is.
-    if (!shown && !step.placed) this.instances.set(step.code, this.instances.get(step.code) ?? this.idsOf(step.code))
+    if (!shown && !step.placed)
+      this.instances.set(step.code, this.instances.get(step.code) ?? this.idsOf(step.code))
     const valuesChanged = step.placed ? this.doCells(step, inside, shown) : !shown && this.clear(own)
     if (changed || valuesChanged) this.spread(at, inside)
   }
@@ -201,13 +227,23 @@ export class Work {
   }
 
   private check(step: FormStep, inside: Inside): void {
-    const applies = !this.next.hidden.has(this.key(step.code, inside)) && !(inside && !this.idsOf(inside.repeat).includes(inside.instance))
-    const required = (at: number) => applies && step.required !== undefined && (step.required === 'always' || this.truth(step.required[at]!, inside) === 1)
+    const applies =
+      !this.next.hidden.has(this.key(step.code, inside)) &&
+      !(inside && !this.idsOf(inside.repeat).includes(inside.instance))
+    const required = (at: number) =>
+      applies &&
+      step.required !== undefined &&
+      (step.required === 'always' || this.truth(step.required[at]!, inside) === 1)
     step.placed!.cells.forEach((cell, at) => {
       const key = this.key(cell.key, inside)
       const blank = !isAnswered(this.read(key))
       this.flag('missing', key, blank && required(at))
-      const messages = applies && !blank ? step.acceptedIf.filter(({ each }) => this.truth(each[at]!, inside) === 0).map(({ message }) => message) : []
+      const messages =
+        applies && !blank
+          ? step.acceptedIf
+              .filter(({ each }) => this.truth(each[at]!, inside) === 0)
+              .map(({ message }) => message)
+          : []
       if (messages.length) this.own('refused').set(key, messages)
       else if (this.next.refused.has(key)) this.own('refused').delete(key)
     })
@@ -221,20 +257,32 @@ export class Work {
     const value = evaluateRow(compiled, this.table(inside), 0, this.options)
     if (value === null) return BLANK
     if (compiled.type === 'truth') return { kind: 'value', value: value === 1 }
-    return { kind: 'value', value: compiled.type === 'day' && typeof value === 'number' ? printDay(value) : value }
+    return {
+      kind: 'value',
+      value: compiled.type === 'day' && typeof value === 'number' ? printDay(value) : value,
+    }
   }
 
   /** The answers as one row: those of an instance before those outside. */
   private table(inside: Inside): ColumnTable {
-    const innerCode = (cell: string) => inside !== null && this.form.steps[this.form.stepOf.get(cell.split('.')[0]!)!]?.repeat === inside.repeat
+    const innerCode = (cell: string) =>
+      inside !== null && this.form.steps[this.form.stepOf.get(cell.split('.')[0]!)!]?.repeat === inside.repeat
     const read = (_row: number, cell: string) => this.read(innerCode(cell) ? this.key(cell, inside) : cell)
     return answersTable(1, read, this.form.kindOf, { list: code => this.list(code) })
   }
 
   /** The instances of a repeat, to be counted. */
   private list(repeat: string): CountedList | undefined {
-    if (this.next.hidden.has(repeat)) return { table: answersTable(0, () => undefined, this.form.kindOf), rowOf: new Int32Array(0) }
+    if (this.next.hidden.has(repeat))
+      return { table: answersTable(0, () => undefined, this.form.kindOf), rowOf: new Int32Array(0) }
     const ids = this.idsOf(repeat)
-    return { table: answersTable(ids.length, (row, cell) => this.read(repeatKey(repeat, ids[row]!, cell)), this.form.kindOf), rowOf: new Int32Array(ids.length) }
+    return {
+      table: answersTable(
+        ids.length,
+        (row, cell) => this.read(repeatKey(repeat, ids[row]!, cell)),
+        this.form.kindOf,
+      ),
+      rowOf: new Int32Array(ids.length),
+    }
   }
 }

@@ -14,16 +14,23 @@ export interface NamedBorders extends Borders {
  * @param units codes, in the order of the cube.
  * @param today the day whose borders hold for every period; without it each period has its own.
  */
-export function bordersOf(tree: UnitTree, units: readonly string[], level: number, periods: readonly Period[], today?: number): NamedBorders {
+export function bordersOf(
+  tree: UnitTree,
+  units: readonly string[],
+  level: number,
+  periods: readonly Period[],
+  today?: number,
+): NamedBorders {
   const places = new Map<string, number>()
   const groups: string[] = []
-  const placesIn = (first: number, last: number) => Int32Array.from(units, (code) => {
-    const day = tree.lastOpenDay(code, first, last)
-    const above = day === null ? null : tree.aboveOnLevel(code, level, day)
-    if (above === null) return -1
-    if (!places.has(above)) places.set(above, groups.push(above) - 1)
-    return places.get(above)!
-  })
+  const placesIn = (first: number, last: number) =>
+    Int32Array.from(units, code => {
+      const day = tree.lastOpenDay(code, first, last)
+      const above = day === null ? null : tree.aboveOnLevel(code, level, day)
+      if (above === null) return -1
+      if (!places.has(above)) places.set(above, groups.push(above) - 1)
+      return places.get(above)!
+    })
   const always = today === undefined ? undefined : placesIn(-Infinity, today)
   const ofPeriods = periods.map(period => always ?? placesIn(firstDay(period), lastDay(period)))
   return { groups, count: groups.length, groupOf: period => ofPeriods[period]! }

@@ -3,14 +3,15 @@ import { overlap, type UnitState } from './unit'
 import type { UnitTree } from './unit-tree'
 
 /** Who reports a dataset, over days [from, to). What several assignments name is expected once. */
-export type Assignment = { from: number; to: number | null } & (
+export type Assignment = { from: number; to: number | null } &
   /** All units of a level, perhaps only within a branch. */
-  | { by: 'level'; level: number; branch?: string }
-  /** Whatever is in a branch. */
-  | { by: 'branch'; branch: string }
-  | { by: 'group'; group: string }
-  | { by: 'unit'; unit: string }
-)
+  (
+    | { by: 'level'; level: number; branch?: string }
+    /** Whatever is in a branch. */
+    | { by: 'branch'; branch: string }
+    | { by: 'group'; group: string }
+    | { by: 'unit'; unit: string }
+  )
 
 /** A named set of units, each a member over days [from, to). */
 export interface UnitGroup {
@@ -30,19 +31,37 @@ export interface ExpectedUnit extends UnitState {
  * on some day of it. A unit that moved or closed in the period counts where it was last.
  * @returns in the order of the tree's units.
  */
-export function expectedUnits(tree: UnitTree, assignments: readonly Assignment[], groups: readonly UnitGroup[], period: Period): ExpectedUnit[] {
+export function expectedUnits(
+  tree: UnitTree,
+  assignments: readonly Assignment[],
+  groups: readonly UnitGroup[],
+  period: Period,
+): ExpectedUnit[] {
   const days = { from: firstDay(period), to: lastDay(period) + 1 }
   const inTime = assignments.filter(assignment => overlap(assignment, days))
-  const members = new Map(groups.map(group => [group.code, new Set(group.members.filter(member => overlap(member, days)).map(({ unit }) => unit))]))
+  const members = new Map(
+    groups.map(group => [
+      group.code,
+      new Set(group.members.filter(member => overlap(member, days)).map(({ unit }) => unit)),
+    ]),
+  )
 
-  const assigned = (unit: ExpectedUnit) => inTime.some((assignment) => {
-    switch (assignment.by) {
-      case 'level': return unit.level === assignment.level && (assignment.branch === undefined || unit.path.includes(assignment.branch))
-      case 'branch': return unit.path.includes(assignment.branch)
-      case 'group': return members.get(assignment.group)?.has(unit.code) ?? false
-      case 'unit': return unit.code === assignment.unit
-    }
-  })
+  const assigned = (unit: ExpectedUnit) =>
+    inTime.some(assignment => {
+      switch (assignment.by) {
+        case 'level':
+          return (
+            unit.level === assignment.level &&
+            (assignment.branch === undefined || unit.path.includes(assignment.branch))
+          )
+        case 'branch':
+          return unit.path.includes(assignment.branch)
+        case 'group':
+          return members.get(assignment.group)?.has(unit.code) ?? false
+        case 'unit':
+          return unit.code === assignment.unit
+      }
+    })
   return tree.units.flatMap(({ code }) => {
     const day = tree.lastOpenDay(code, days.from, days.to - 1)
     if (day === null) return []

@@ -19,7 +19,9 @@ export function pathedSpans(tree: UnitTree, codes: Iterable<string>): PathedSpan
       const pieces = of(span.parent).flatMap((above): PathedSpan[] => {
         const from = Math.max(span.from, above.from)
         const to = Math.min(span.to ?? Infinity, above.to ?? Infinity)
-        return from < to ? [{ ...span, from, to: to === Infinity ? null : to, unit: code, path: [...above.path, code] }] : []
+        return from < to
+          ? [{ ...span, from, to: to === Infinity ? null : to, unit: code, path: [...above.path, code] }]
+          : []
       })
       return joined(pieces.sort((one, other) => one.from - other.from))
     })
@@ -33,7 +35,8 @@ export function pathedSpans(tree: UnitTree, codes: Iterable<string>): PathedSpan
 function joined(pieces: PathedSpan[]): PathedSpan[] {
   return pieces.reduce<PathedSpan[]>((all, piece) => {
     const last = all.at(-1)
-    if (last && last.to === piece.from && last.path.join() === piece.path.join()) all[all.length - 1] = { ...last, to: piece.to }
+    if (last && last.to === piece.from && last.path.join() === piece.path.join())
+      all[all.length - 1] = { ...last, to: piece.to }
     else all.push(piece)
     return all
   }, [])
@@ -43,7 +46,15 @@ function joined(pieces: PathedSpan[]): PathedSpan[] {
 export function withoutPaths(spans: readonly UnitSpan[]): UnitSpan[] {
   return spans.reduce<UnitSpan[]>((all, { from, to, parent, name, level, kind }) => {
     const last = all.at(-1)
-    if (last && last.to === from && last.parent === parent && last.name === name && last.level === level && last.kind === kind) all[all.length - 1] = { ...last, to }
+    if (
+      last &&
+      last.to === from &&
+      last.parent === parent &&
+      last.name === name &&
+      last.level === level &&
+      last.kind === kind
+    )
+      all[all.length - 1] = { ...last, to }
     else all.push({ from, to, parent, name, level, kind })
     return all
   }, [])

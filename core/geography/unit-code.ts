@@ -12,6 +12,11 @@ export const UNIT_CODE = new RegExp(`^[A-Za-z0-9][A-Za-z0-9_./-]{0,${LONGEST_UNI
  * Checks the code of a unit. Error: `unit-code`.
  * @example checkUnitCode('HF-22') // good('HF-22')
  */
-export const checkUnitCode = (code: string): Result<string> => UNIT_CODE.test(code)
-  ? good(code)
-  : bad({ code: 'unit-code', values: { column: 'code', code, most: LONGEST_UNIT_CODE }, message: `“${code}” is no code: up to ${LONGEST_UNIT_CODE} letters, digits and - _ . /, a letter or digit first.` })
+export const checkUnitCode = (code: string): Result<string> =>
+  UNIT_CODE.test(code)
+    ? good(code)
+    : bad({
+        code: 'unit-code',
+        values: { column: 'code', code, most: LONGEST_UNIT_CODE },
+        message: `“${code}” is no code: up to ${LONGEST_UNIT_CODE} letters, digits and - _ . /, a letter or digit first.`,
+      })

@@ -39,7 +39,17 @@ export interface UnitRows {
 }
 
 /** The columns of a row, in the order in which they are written; the first three must be there. */
-export const UNIT_COLUMNS = ['code', 'name', 'parent', 'level', 'kind', 'latitude', 'longitude', 'opened', 'closed'] as const
+export const UNIT_COLUMNS = [
+  'code',
+  'name',
+  'parent',
+  'level',
+  'kind',
+  'latitude',
+  'longitude',
+  'opened',
+  'closed',
+] as const
 export type UnitColumn = (typeof UNIT_COLUMNS)[number]
 export const NEEDED_COLUMNS: readonly UnitColumn[] = ['name', 'parent']
 
@@ -48,7 +58,11 @@ export type UnitFields = Partial<Record<UnitColumn, string>>
 
 export const LONGEST_NAME = 120
 
-const problem = (code: string, message: string, values: Problem['values'] = {}): Problem => ({ code, message, values })
+const problem = (code: string, message: string, values: Problem['values'] = {}): Problem => ({
+  code,
+  message,
+  values,
+})
 
 /** A number of degrees, also with a decimal comma. */
 function degrees(text: string, most: number): number | null {
@@ -64,18 +78,38 @@ export function readUnitRow(line: number, fields: UnitFields): Result<UnitRow> {
   const text = (column: UnitColumn) => fields[column]?.trim() || undefined
   const problems: Problem[] = []
   const name = text('name')
-  if (!name || !isVisible(name)) problems.push(problem('unit-no-name', 'There is no name.', { column: 'name' }))
-  else if (name.length > LONGEST_NAME) problems.push(problem('unit-name-long', `The name is longer than ${LONGEST_NAME} characters.`, { column: 'name', most: LONGEST_NAME }))
+  if (!name || !isVisible(name))
+    problems.push(problem('unit-no-name', 'There is no name.', { column: 'name' }))
+  else if (name.length > LONGEST_NAME)
+    problems.push(
+      problem('unit-name-long', `The name is longer than ${LONGEST_NAME} characters.`, {
+        column: 'name',
+        most: LONGEST_NAME,
+      }),
+    )
   const code = text('code') ?? codeFromLabel(name ?? '', [])
   const checked = checkUnitCode(code)
   if (!checked.ok) problems.push(...checked.problems)
 
   const level = text('level')
-  if (level !== undefined && !/^[1-9]$/.test(level)) problems.push(problem('unit-level-number', `“${level}” is no level: a number from 1 to 9.`, { column: 'level', text: level }))
+  if (level !== undefined && !/^[1-9]$/.test(level))
+    problems.push(
+      problem('unit-level-number', `“${level}” is no level: a number from 1 to 9.`, {
+        column: 'level',
+        text: level,
+      }),
+    )
   const [latitude, longitude] = [text('latitude'), text('longitude')]
-  const position = latitude || longitude ? { latitude: degrees(latitude ?? '', 90), longitude: degrees(longitude ?? '', 180) } : undefined
+  const position =
+    latitude || longitude
+      ? { latitude: degrees(latitude ?? '', 90), longitude: degrees(longitude ?? '', 180) }
+      : undefined
   if (position && (position.latitude === null || position.longitude === null)) {
-    problems.push(problem('unit-position', 'Latitude is from −90 to 90 and longitude from −180 to 180, both or none.', { column: 'latitude' }))
+    problems.push(
+      problem('unit-position', 'Latitude is from −90 to 90 and longitude from −180 to 180, both or none.', {
+        column: 'latitude',
+      }),
+    )
   }
   const days: Partial<Record<'opened' | 'closed', number>> = {}
   for (const column of ['opened', 'closed'] as const) {
@@ -87,19 +121,28 @@ export function readUnitRow(line: number, fields: UnitFields): Result<UnitRow> {
   }
   if (problems.length) return bad(...problems)
   return good({
-    line, code, name: name!, parent: text('parent') ?? null,
-    ...(level !== undefined && { level: Number(level) }), ...(text('kind') && { kind: text('kind')! }),
-    ...(position && { position: position as UnitPosition }), ...days,
+    line,
+    code,
+    name: name!,
+    parent: text('parent') ?? null,
+    ...(level !== undefined && { level: Number(level) }),
+    ...(text('kind') && { kind: text('kind')! }),
+    ...(position && { position: position as UnitPosition }),
+    ...days,
   })
 }
 
 /** More names than that nobody reads. */
 const MOST_PASSED_OVER = 50
 
-const doubleRow = (code: string, other: number) => problem('unit-double-row', `Line ${other} has the code ${code} too.`, { code, other })
+const doubleRow = (code: string, other: number) =>
+  problem('unit-double-row', `Line ${other} has the code ${code} too.`, { code, other })
 
 /** Reads many rows: each by itself, and the second of two with one code, in whatever case, is refused (`unit-double-row`). */
-export function readUnitRows(all: readonly { line: number; fields: UnitFields }[], passedOver: Iterable<string> = []): UnitRows {
+export function readUnitRows(
+  all: readonly { line: number; fields: UnitFields }[],
+  passedOver: Iterable<string> = [],
+): UnitRows {
   const rows: UnitRow[] = []
   const refused: RefusedRow[] = []
   const lineOf = new Map<string, number>()
@@ -107,7 +150,12 @@ export function readUnitRows(all: readonly { line: number; fields: UnitFields }[
     const row = readUnitRow(line, fields)
     const asGiven = { line, code: fields.code?.trim() ?? '', name: fields.name?.trim() ?? '' }
     if (!row.ok) refused.push({ ...asGiven, problems: row.problems })
-    else if (lineOf.has(row.value.code.toLowerCase())) refused.push({ ...asGiven, code: row.value.code, problems: [doubleRow(row.value.code, lineOf.get(row.value.code.toLowerCase())!)] })
+    else if (lineOf.has(row.value.code.toLowerCase()))
+      refused.push({
+        ...asGiven,
+        code: row.value.code,
+        problems: [doubleRow(row.value.code, lineOf.get(row.value.code.toLowerCase())!)],
+      })
     else {
       lineOf.set(row.value.code.toLowerCase(), line)
       rows.push(row.value)

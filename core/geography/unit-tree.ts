@@ -35,7 +35,8 @@ export function growTree(units: readonly UnitHistory[]): Result<UnitTree> {
   const byCode = new Map(units.map(unit => [unit.code, unit]))
   const childrenOn = new Map<number, Map<string | null, UnitState[]>>()
 
-  const spanOn = (code: string, day: number): UnitSpan | undefined => byCode.get(code)?.spans.find(span => covers(span, day))
+  const spanOn = (code: string, day: number): UnitSpan | undefined =>
+    byCode.get(code)?.spans.find(span => covers(span, day))
 
   function childrenByParent(day: number): Map<string | null, UnitState[]> {
     const known = childrenOn.get(day)
@@ -48,7 +49,8 @@ export function growTree(units: readonly UnitHistory[]): Result<UnitTree> {
       if (siblings) siblings.push({ ...span, code })
       else found.set(span.parent, [{ ...span, code }])
     }
-    for (const siblings of found.values()) siblings.sort((one, other) => (one.name < other.name ? -1 : one.name > other.name ? 1 : 0))
+    for (const siblings of found.values())
+      siblings.sort((one, other) => (one.name < other.name ? -1 : one.name > other.name ? 1 : 0))
     if (childrenOn.size >= DAYS_KEPT) childrenOn.delete(childrenOn.keys().next().value!)
     childrenOn.set(day, found)
     return found
@@ -62,8 +64,12 @@ export function growTree(units: readonly UnitHistory[]): Result<UnitTree> {
       return span ? { ...span, code } : null
     },
     lastOpenDay(code, first, last) {
-      const open = (byCode.get(code)?.spans ?? []).filter(span => overlap(span, { from: first, to: last + 1 }))
-      return open.length ? Math.max(...open.map(({ to }) => (to === null ? last : Math.min(last, to - 1)))) : null
+      const open = (byCode.get(code)?.spans ?? []).filter(span =>
+        overlap(span, { from: first, to: last + 1 }),
+      )
+      return open.length
+        ? Math.max(...open.map(({ to }) => (to === null ? last : Math.min(last, to - 1))))
+        : null
     },
     path(code, day) {
       const path: string[] = []
@@ -87,7 +93,8 @@ export function growTree(units: readonly UnitHistory[]): Result<UnitTree> {
       return found
     },
     within: (code, branch, day) => tree.path(code, day).includes(branch),
-    aboveOnLevel: (code, level, day) => tree.path(code, day).find(above => spanOn(above, day)!.level === level) ?? null,
+    aboveOnLevel: (code, level, day) =>
+      tree.path(code, day).find(above => spanOn(above, day)!.level === level) ?? null,
   }
   return good(tree)
 }

@@ -31,7 +31,8 @@ export interface UnitState extends UnitSpan {
   code: string
 }
 
-export const covers = (span: Pick<UnitSpan, 'from' | 'to'>, day: number): boolean => span.from <= day && (span.to === null || day < span.to)
+export const covers = (span: Pick<UnitSpan, 'from' | 'to'>, day: number): boolean =>
+  span.from <= day && (span.to === null || day < span.to)
 
 /** Do the days [from, to) of two spans have one in common? */
 export const overlap = (one: Pick<UnitSpan, 'from' | 'to'>, other: Pick<UnitSpan, 'from' | 'to'>): boolean =>

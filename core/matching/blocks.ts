@@ -11,7 +11,12 @@ export interface Blocks {
 }
 
 /** A name part by its consonants, so that vowels heard in another way and doubled letters are no difference. */
-const skeleton = (part: string): string => part[0]! + part.slice(1).replace(/[aeiouyhw\p{M}]/gu, '').replace(/(.)\1+/gu, '$1')
+const skeleton = (part: string): string =>
+  part[0]! +
+  part
+    .slice(1)
+    .replace(/[aeiouyhw\p{M}]/gu, '')
+    .replace(/(.)\1+/gu, '$1')
 
 /**
  * The block keys of a subject. Two records of one person share at least one: the same identifier; the

@@ -36,7 +36,12 @@ export function findDuplicates(subjects: readonly Subject[], threshold = LIKELY)
 }
 
 /** Those among known subjects that a new one may be, likeliest first: asked before it is kept. */
-export function mayBe(subject: Subject, known: readonly Subject[], blocks: Blocks = blocksOf(known), threshold = LIKELY): LikelyPair[] {
+export function mayBe(
+  subject: Subject,
+  known: readonly Subject[],
+  blocks: Blocks = blocksOf(known),
+  threshold = LIKELY,
+): LikelyPair[] {
   return [...candidatesFor(subject, blocks)]
     .map(at => ({ one: subject.id, other: known[at]!.id, ...likeness(subject, known[at]!) }))
     .filter(({ score, other }) => score >= threshold && other !== subject.id)

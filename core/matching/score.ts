@@ -56,7 +56,8 @@ function likeBirths(one: Subject, other: Subject): number {
   if (born.precision === 'day' && other.born.precision === 'day') {
     const them = other.born
     if (born.year === them.year && born.month === them.day && born.day === them.month) return 0.9
-    if (born.month === them.month && born.day === them.day && Math.abs(born.year - them.year) === 1) return 0.8
+    if (born.month === them.month && born.day === them.day && Math.abs(born.year - them.year) === 1)
+      return 0.8
     if (born.year === them.year && (born.month === them.month || born.day === them.day)) return 0.75
   }
   const [left, right] = [possibleDays(born), possibleDays(other.born)]

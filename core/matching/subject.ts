@@ -23,7 +23,11 @@ export interface Subject {
 
 /** The parts of a name: letters and their signs only, folded. */
 export const nameParts = (text: string): string[] =>
-  fold(text).replace(/['’`\p{Cf}]/gu, '').split(/[^\p{L}\p{M}]+/u).filter(part => part !== '').sort()
+  fold(text)
+    .replace(/['’`\p{Cf}]/gu, '')
+    .split(/[^\p{L}\p{M}]+/u)
+    .filter(part => part !== '')
+    .sort()
 
 /** A date of birth is wrong by a year at the most (a slip), a told age by two years or a tenth, at most five (common practice). */
 const DATE_WITHIN = 1
@@ -31,9 +35,39 @@ const ageWithin = (age: number): number => Math.min(5, Math.max(2, Math.ceil(age
 
 /** What people write where there is no number, without signs and accents. */
 const FILLERS: ReadonlySet<string> = new Set([
-  'none', 'no', 'nil', 'null', 'na', 'nan', 'unknown', 'notknown', 'notavailable', 'notapplicable', 'missing', 'pending', 'test',
-  'inconnu', 'inconnue', 'aucun', 'aucune', 'neant', 'sans', 'nonconnu', 'nondisponible', 'hayana', 'hakuna', 'desconhecido', 'nenhum',
-  '123', '1234', '12345', '123456', '1234567', '12345678', '123456789', '1234567890',
+  'none',
+  'no',
+  'nil',
+  'null',
+  'na',
+  'nan',
+  'unknown',
+  'notknown',
+  'notavailable',
+  'notapplicable',
+  'missing',
+  'pending',
+  'test',
+  'inconnu',
+  'inconnue',
+  'aucun',
+  'aucune',
+  'neant',
+  'sans',
+  'nonconnu',
+  'nondisponible',
+  'hayana',
+  'hakuna',
+  'desconhecido',
+  'nenhum',
+  '123',
+  '1234',
+  '12345',
+  '123456',
+  '1234567',
+  '12345678',
+  '123456789',
+  '1234567890',
 ])
 
 /** An identifier as it is compared: letters and digits only; nothing for one that says “none”, or one sign over and over. */
@@ -44,10 +78,13 @@ export function identifierOf(text: string): string | null {
 
 /** The year of birth by an age on a day: a whole age is taken from the year, part of a year from the day. */
 const yearByAge = (day: number, age: number): number =>
-  (Number.isInteger(age) ? civilDate(day).year - age : civilDate(Math.round(day - age * 365.2425)).year)
+  Number.isInteger(age) ? civilDate(day).year - age : civilDate(Math.round(day - age * 365.2425)).year
 
 /** Who a case is about, by what its register says identifies a subject. */
-export function subjectOf({ identity, countingDate }: Pick<CaseRegister, 'identity' | 'countingDate'>, file: CaseFile): Subject {
+export function subjectOf(
+  { identity, countingDate }: Pick<CaseRegister, 'identity' | 'countingDate'>,
+  file: CaseFile,
+): Subject {
   const value = (code: string | undefined) => {
     const content = code === undefined ? undefined : file.values.get(code)?.content
     return content?.kind === 'value' ? content.value : null

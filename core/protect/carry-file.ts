@@ -1,4 +1,14 @@
-import { decodeProtectedHeader, CompactEncrypt, CompactSign, compactDecrypt, compactVerify, exportJWK, generateKeyPair, importJWK, type JWK } from 'jose'
+import {
+  decodeProtectedHeader,
+  CompactEncrypt,
+  CompactSign,
+  compactDecrypt,
+  compactVerify,
+  exportJWK,
+  generateKeyPair,
+  importJWK,
+  type JWK,
+} from 'jose'
 import { bad, good, type Result } from '../result'
 
 /**
@@ -8,7 +18,10 @@ import { bad, good, type Result } from '../result'
 export type PublicKey = JWK
 
 /** A pair of pairs: one to sign with, one to be written to. */
-export interface CarryKeys<Own = CryptoKey> { sign: Own; agree: Own }
+export interface CarryKeys<Own = CryptoKey> {
+  sign: Own
+  agree: Own
+}
 export type PublicKeys = CarryKeys<PublicKey>
 
 const SIGNING = 'ES256'
@@ -18,12 +31,21 @@ const AGREEING = 'ECDH-ES'
 export async function newCarryKeys(extractable: boolean): Promise<{ own: CarryKeys; public: PublicKeys }> {
   const sign = await generateKeyPair(SIGNING, { extractable })
   const agree = await generateKeyPair(AGREEING, { extractable, crv: 'P-256' })
-  return { own: { sign: sign.privateKey, agree: agree.privateKey }, public: { sign: await exportJWK(sign.publicKey), agree: await exportJWK(agree.publicKey) } }
+  return {
+    own: { sign: sign.privateKey, agree: agree.privateKey },
+    public: { sign: await exportJWK(sign.publicKey), agree: await exportJWK(agree.publicKey) },
+  }
 }
 
 /** The secret halves as text that can be kept, and back. */
-export const writeKeys = async ({ sign, agree }: CarryKeys): Promise<CarryKeys<JWK>> => ({ sign: await exportJWK(sign), agree: await exportJWK(agree) })
-export const readKeys = async ({ sign, agree }: CarryKeys<JWK>): Promise<CarryKeys> => ({ sign: await importJWK(sign, SIGNING) as CryptoKey, agree: await importJWK(agree, AGREEING) as CryptoKey })
+export const writeKeys = async ({ sign, agree }: CarryKeys): Promise<CarryKeys<JWK>> => ({
+  sign: await exportJWK(sign),
+  agree: await exportJWK(agree),
+})
+export const readKeys = async ({ sign, agree }: CarryKeys<JWK>): Promise<CarryKeys> => ({
+  sign: (await importJWK(sign, SIGNING)) as CryptoKey,
+  agree: (await importJWK(agree, AGREEING)) as CryptoKey,
+})
 
 /** The most that a file may hold once it is unpacked, in bytes: a small file can be packed so that it fills a memory. */
 export const LARGEST_CONTENT = 64_000_000
@@ -39,7 +61,10 @@ export async function pack(value: unknown): Promise<Uint8Array<ArrayBuffer>> {
  *
  * Errors: `carry-too-large`, `carry-changed` (no gzip, or no JSON).
  */
-export async function unpack(bytes: Uint8Array<ArrayBuffer>, largest = LARGEST_CONTENT): Promise<Result<unknown>> {
+export async function unpack(
+  bytes: Uint8Array<ArrayBuffer>,
+  largest = LARGEST_CONTENT,
+): Promise<Result<unknown>> {
   const reader = new Blob([bytes]).stream().pipeThrough(new DecompressionStream('gzip')).getReader()
   const decoder = new TextDecoder()
   let text = ''
@@ -49,14 +74,19 @@ export async function unpack(bytes: Uint8Array<ArrayBuffer>, largest = LARGEST_C
       size += part.value.length
       if (size > largest) {
         await reader.cancel()
-        return bad({ code: 'carry-too-large', message: 'This file holds more than a device could have written.' })
+        return bad({
+          code: 'carry-too-large',
+          message: 'This file holds more than a device could have written.',
+        })
       }
       text += decoder.decode(part.value, { stream: true })
     }
     return good(JSON.parse(text + decoder.decode()))
-  }
-  catch {
-    return bad({ code: 'carry-changed', message: 'The contents of this file cannot be read: it was changed or cut off on its way.' })
+  } catch {
+    return bad({
+      code: 'carry-changed',
+      message: 'The contents of this file cannot be read: it was changed or cut off on its way.',
+    })
   }
 }
 
@@ -64,9 +94,17 @@ export async function unpack(bytes: Uint8Array<ArrayBuffer>, largest = LARGEST_C
  * Writes a file.
  * @param from who writes, by an identifier that the reader knows.
  */
-export async function writeCarryFile(content: unknown, from: { id: string; key: CryptoKey }, to: PublicKey): Promise<string> {
-  const signed = await new CompactSign(await pack(content)).setProtectedHeader({ alg: SIGNING, kid: from.id }).sign(from.key)
-  return new CompactEncrypt(new TextEncoder().encode(signed)).setProtectedHeader({ alg: AGREEING, enc: 'A256GCM', cty: 'JWT', kid: from.id }).encrypt(await importJWK(to, AGREEING))
+export async function writeCarryFile(
+  content: unknown,
+  from: { id: string; key: CryptoKey },
+  to: PublicKey,
+): Promise<string> {
+  const signed = await new CompactSign(await pack(content))
+    .setProtectedHeader({ alg: SIGNING, kid: from.id })
+    .sign(from.key)
+  return new CompactEncrypt(new TextEncoder().encode(signed))
+    .setProtectedHeader({ alg: AGREEING, enc: 'A256GCM', cty: 'JWT', kid: from.id })
+    .encrypt(await importJWK(to, AGREEING))
 }
 
 /** Long enough for any header that a device writes. */
@@ -79,8 +117,7 @@ export function writerOf(text: string): string | null {
     // Of the five parts of a file only the header is looked at.
     const { kid } = decodeProtectedHeader(`${header}....`)
     return typeof kid === 'string' ? kid : null
-  }
-  catch {
+  } catch {
     // No header.
     return null
   }
@@ -92,16 +129,31 @@ export function writerOf(text: string): string | null {
  * not known), `carry-signature`.
  * @param keyOf the public signing key of who wrote it, or null.
  */
-export async function readCarryFile(text: string, own: CryptoKey, keyOf: (id: string) => Promise<PublicKey | null>): Promise<Result<{ from: string; content: unknown }>> {
+export async function readCarryFile(
+  text: string,
+  own: CryptoKey,
+  keyOf: (id: string) => Promise<PublicKey | null>,
+): Promise<Result<{ from: string; content: unknown }>> {
   const no = (code: string, message: string) => bad({ code, message })
-  if (text.trim().split('.').length !== 5) return no('carry-changed', 'This is no file of a device, or only a part of one.')
-  const opened = await compactDecrypt(text.trim(), own, { keyManagementAlgorithms: [AGREEING], contentEncryptionAlgorithms: ['A256GCM'] }).catch(() => null)
-  if (!opened) return no('carry-changed', 'This file was changed or cut off on its way, or was written to another installation.')
+  if (text.trim().split('.').length !== 5)
+    return no('carry-changed', 'This is no file of a device, or only a part of one.')
+  const opened = await compactDecrypt(text.trim(), own, {
+    keyManagementAlgorithms: [AGREEING],
+    contentEncryptionAlgorithms: ['A256GCM'],
+  }).catch(() => null)
+  if (!opened)
+    return no(
+      'carry-changed',
+      'This file was changed or cut off on its way, or was written to another installation.',
+    )
   const from = opened.protectedHeader.kid
   const key = from ? await keyOf(from) : null
   if (!from || !key) return no('carry-unknown', 'The device that wrote this file is not known here.')
-  const verified = await importJWK(key, SIGNING).then(own => compactVerify(opened.plaintext, own, { algorithms: [SIGNING] })).catch(() => null)
-  if (!verified || verified.protectedHeader.kid !== from) return no('carry-signature', 'The signature of this file is not that of the device that it names.')
+  const verified = await importJWK(key, SIGNING)
+    .then(own => compactVerify(opened.plaintext, own, { algorithms: [SIGNING] }))
+    .catch(() => null)
+  if (!verified || verified.protectedHeader.kid !== from)
+    return no('carry-signature', 'The signature of this file is not that of the device that it names.')
   const content = await unpack(new Uint8Array(verified.payload))
   return content.ok ? good({ from, content: content.value }) : content
 }

@@ -23,17 +23,25 @@ const held = (value: number, against: number, within: number): Consistency => {
 }
 
 /** This period against the mean of the known among the three before it; unknown when none is known. */
-export function againstThreeBefore(now: number, before: readonly number[], within = CONSISTENT_WITHIN): Consistency {
+export function againstThreeBefore(
+  now: number,
+  before: readonly number[],
+  within = CONSISTENT_WITHIN,
+): Consistency {
   const known = before.slice(0, 3).filter(value => !Number.isNaN(value))
   return held(now, known.length ? mean(known) : NaN, within)
 }
 
 /** This period against the same period of the year before. */
-export const againstLastYear = (now: number, lastYear: number, within = CONSISTENT_WITHIN): Consistency => held(now, lastYear, within)
+export const againstLastYear = (now: number, lastYear: number, within = CONSISTENT_WITHIN): Consistency =>
+  held(now, lastYear, within)
 
 /** A facility's ratio of two related items against its district's ratio of the same two, each rolled up first. */
-export const againstDistrict = (facility: { part: number; whole: number }, district: { part: number; whole: number }, within = CONSISTENT_WITHIN): Consistency =>
-  held(facility.part / facility.whole, district.part / district.whole, within)
+export const againstDistrict = (
+  facility: { part: number; whole: number },
+  district: { part: number; whole: number },
+  within = CONSISTENT_WITHIN,
+): Consistency => held(facility.part / facility.whole, district.part / district.whole, within)
 
 /** A drop-out over this is a warning; below zero it is a doubt about the data (common practice). */
 export const DROP_OUT_WARNING = 10
@@ -43,12 +51,13 @@ export const DROP_OUT_WARNING = 10
  * @returns NaN when nothing was begun, or when either is unknown.
  */
 export function dropOut(first: number, later: number): number {
-  return first === 0 ? NaN : (first - later) / first * 100
+  return first === 0 ? NaN : ((first - later) / first) * 100
 }
 
 /** What a drop-out tells. */
 export const judgeDropOut = (percent: number): 'fine' | 'warning' | 'doubt' | 'unknown' =>
-  (Number.isNaN(percent) ? 'unknown' : percent < 0 ? 'doubt' : percent > DROP_OUT_WARNING ? 'warning' : 'fine')
+  Number.isNaN(percent) ? 'unknown' : percent < 0 ? 'doubt' : percent > DROP_OUT_WARNING ? 'warning' : 'fine'
 
 /** Wastage of opened stock, in percent: (used − given) / used × 100 (common practice). NaN when nothing was used. */
-export const wastage = (used: number, given: number): number => (used === 0 ? NaN : (used - given) / used * 100)
+export const wastage = (used: number, given: number): number =>
+  used === 0 ? NaN : ((used - given) / used) * 100

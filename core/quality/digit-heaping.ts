@@ -41,6 +41,13 @@ export function digitHeaping(counts: Iterable<number>): DigitHeaping {
   const expected = numbers / 10
   const speaks = numbers >= FEWEST_NUMBERS && spread >= SMALLEST_SPREAD
   const chiSquare = speaks ? digits.reduce((sum, count) => sum + (count - expected) ** 2 / expected, 0) : NaN
-  const uneven = 25 * numbers / spread ** 2
-  return { digits, numbers, spread, chiSquare, roundShare: numbers ? (digits[0]! + digits[5]!) / numbers : NaN, heaped: chiSquare - uneven > CRITICAL_CHI_SQUARE }
+  const uneven = (25 * numbers) / spread ** 2
+  return {
+    digits,
+    numbers,
+    spread,
+    chiSquare,
+    roundShare: numbers ? (digits[0]! + digits[5]!) / numbers : NaN,
+    heaped: chiSquare - uneven > CRITICAL_CHI_SQUARE,
+  }
 }

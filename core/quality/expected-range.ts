@@ -28,7 +28,10 @@ export interface ExpectedRange {
 }
 
 /** The ends of the range, before they are rounded to what an item can hold. */
-function ends(known: readonly number[], method: RangeMethod): { low: number; high: number; middle: number | null } {
+function ends(
+  known: readonly number[],
+  method: RangeMethod,
+): { low: number; high: number; middle: number | null } {
   switch (method.method) {
     case 'meanSd': {
       const middle = mean(known)
@@ -43,7 +46,8 @@ function ends(known: readonly number[], method: RangeMethod): { low: number; hig
       const middle = mean(known)
       return { ...poissonRange(middle, method.tail), middle }
     }
-    case 'fixed': return { low: method.low, high: method.high, middle: known.length ? mean(known) : null }
+    case 'fixed':
+      return { low: method.low, high: method.high, middle: known.length ? mean(known) : null }
   }
 }
 
@@ -54,7 +58,11 @@ function ends(known: readonly number[], method: RangeMethod): { low: number; hig
  * @param earlier the values of the periods before, newest first, without the tested one; NaN for a blank.
  * @returns null when fewer than {@link FEWEST_PERIODS} are known and the method needs them.
  */
-export function expectedRange(earlier: readonly number[], method: RangeMethod, number: 'count' | 'decimal' = 'count'): ExpectedRange | null {
+export function expectedRange(
+  earlier: readonly number[],
+  method: RangeMethod,
+  number: 'count' | 'decimal' = 'count',
+): ExpectedRange | null {
   const known = earlier.slice(0, RANGE_PERIODS).filter(value => !Number.isNaN(value))
   if (method.method !== 'fixed' && known.length < FEWEST_PERIODS) return null
   const { low, high, middle } = ends(known, method)
@@ -80,5 +88,7 @@ export function expectedRangeBefore(cell: Cell, table: ColumnTable, row: number)
 
 /** Is a value far enough out, on a base broad enough, to ask about it? A blank is not. */
 export const raisesDoubt = (range: ExpectedRange, value: number): boolean =>
-  (range.method !== 'meanSd' || (range.mean ?? 0) >= SMALL_COUNT) && (value < range.low || value > range.high)
-  && !nearlyEqual(value, range.low) && !nearlyEqual(value, range.high)
+  (range.method !== 'meanSd' || (range.mean ?? 0) >= SMALL_COUNT) &&
+  (value < range.low || value > range.high) &&
+  !nearlyEqual(value, range.low) &&
+  !nearlyEqual(value, range.high)

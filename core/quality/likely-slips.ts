@@ -19,21 +19,28 @@ export function likelySlips(typed: number, range: { low: number; high: number })
   const found = new Map<number, Slip>()
   const offer = (slip: Slip, text: string) => {
     const meant = Number(text)
-    const sensible = text !== '' && (text === '0' || !text.startsWith('0')) && meant >= range.low && meant <= range.high
+    const sensible =
+      text !== '' && (text === '0' || !text.startsWith('0')) && meant >= range.low && meant <= range.high
     if (sensible && !found.has(meant)) found.set(meant, slip)
   }
   for (let at = 0; at < digits.length - 1; at++) {
     offer('swapped', digits.slice(0, at) + digits[at + 1] + digits[at] + digits.slice(at + 2))
-    if (digits[at] === digits[at + 1]) offer(digits[at] === '0' ? 'extraZero' : 'doubled', digits.slice(0, at) + digits.slice(at + 1))
+    if (digits[at] === digits[at + 1])
+      offer(digits[at] === '0' ? 'extraZero' : 'doubled', digits.slice(0, at) + digits.slice(at + 1))
   }
   if (digits.endsWith('0')) offer('extraZero', digits.slice(0, -1))
   offer('missingZero', `${digits}0`)
   for (let at = 0; at <= digits.length; at++) {
-    for (let digit = 0; digit <= 9; digit++) offer('missingDigit', digits.slice(0, at) + digit + digits.slice(at))
+    for (let digit = 0; digit <= 9; digit++)
+      offer('missingDigit', digits.slice(0, at) + digit + digits.slice(at))
   }
   const middle = (range.low + range.high) / 2
   const order: Slip[] = ['swapped', 'doubled', 'extraZero', 'missingZero', 'missingDigit']
   return [...found]
     .map(([meant, slip]) => ({ slip, meant }))
-    .sort((one, other) => order.indexOf(one.slip) - order.indexOf(other.slip) || Math.abs(one.meant - middle) - Math.abs(other.meant - middle))
+    .sort(
+      (one, other) =>
+        order.indexOf(one.slip) - order.indexOf(other.slip) ||
+        Math.abs(one.meant - middle) - Math.abs(other.meant - middle),
+    )
 }

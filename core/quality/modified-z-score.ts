@@ -29,7 +29,12 @@ const counts = new Int32Array(BLOCK)
  * The ranges of a cell at many units by the modified z-score: median ± limit × scale.
  * @param values the value of a unit in a period is at `period × units + unit`; NaN for blank.
  */
-export function modifiedZRanges(values: Float64Array, units: number, fewest: number, limit = SUSPICIOUS_Z): RangeColumns {
+export function modifiedZRanges(
+  values: Float64Array,
+  units: number,
+  fewest: number,
+  limit = SUSPICIOUS_Z,
+): RangeColumns {
   const ranges = { low: new Float64Array(units).fill(NaN), high: new Float64Array(units).fill(NaN) }
   const periods = Math.ceil(values.length / units) | 0
   if (BLOCK * periods > known.length) known = new Float64Array(BLOCK * periods)

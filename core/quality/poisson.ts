@@ -12,8 +12,10 @@ function poissonChances(mean: number): { first: number; chances: number[] } {
   const likeliest = Math.floor(mean)
   const below: number[] = []
   const above: number[] = [1]
-  for (let count = likeliest, chance = 1; count > 0 && (chance *= count / mean) > NEGLIGIBLE; count--) below.push(chance)
-  for (let count = likeliest + 1, chance = 1; (chance *= mean / count) > NEGLIGIBLE; count++) above.push(chance)
+  for (let count = likeliest, chance = 1; count > 0 && (chance *= count / mean) > NEGLIGIBLE; count--)
+    below.push(chance)
+  for (let count = likeliest + 1, chance = 1; (chance *= mean / count) > NEGLIGIBLE; count++)
+    above.push(chance)
   const weights = [...below.reverse(), ...above]
   const total = weights.reduce((sum, weight) => sum + weight, 0)
   return { first: likeliest - below.length, chances: weights.map(weight => weight / total) }

@@ -11,10 +11,12 @@ const numbers = fc.array(fc.double({ min: 0, max: 1e6, noNaN: true }), { minLeng
 
 describe('mean and standard deviation', () => {
   it('agree with simple-statistics', () => {
-    fc.assert(fc.property(numbers, (values) => {
-      expect(mean(values)).toBeCloseTo(reference.mean(values), 5)
-      expect(standardDeviation(values)).toBeCloseTo(reference.sampleStandardDeviation(values), 4)
-    }))
+    fc.assert(
+      fc.property(numbers, values => {
+        expect(mean(values)).toBeCloseTo(reference.mean(values), 5)
+        expect(standardDeviation(values)).toBeCloseTo(reference.sampleStandardDeviation(values), 4)
+      }),
+    )
   })
 
   it('give the Grubbs statistic of the NIST readings', () => {
@@ -30,17 +32,35 @@ describe('mean and standard deviation', () => {
 
 describe('completeness and timeliness', () => {
   it('count received, and received before the end of the due day, over expected', () => {
-    const round = reporting([
-      { received: true, firstReceivedAt: 99 }, { received: true, firstReceivedAt: 100 },
-      { received: false, firstReceivedAt: 50 }, { received: false, firstReceivedAt: null },
-    ], 100)
+    const round = reporting(
+      [
+        { received: true, firstReceivedAt: 99 },
+        { received: true, firstReceivedAt: 100 },
+        { received: false, firstReceivedAt: 50 },
+        { received: false, firstReceivedAt: null },
+      ],
+      100,
+    )
     expect(round).toEqual({ expected: 4, received: 2, onTime: 1, completeness: 0.5, timeliness: 0.25 })
   })
 
   it('of several rounds add the counts up first: shares are never averaged', () => {
     const one = reporting([{ received: true, firstReceivedAt: 1 }], 100)
-    const other = reporting([{ received: false, firstReceivedAt: null }, { received: true, firstReceivedAt: 200 }, { received: false, firstReceivedAt: null }], 100)
-    expect(together([one, other])).toEqual({ expected: 4, received: 2, onTime: 1, completeness: 0.5, timeliness: 0.25 })
+    const other = reporting(
+      [
+        { received: false, firstReceivedAt: null },
+        { received: true, firstReceivedAt: 200 },
+        { received: false, firstReceivedAt: null },
+      ],
+      100,
+    )
+    expect(together([one, other])).toEqual({
+      expected: 4,
+      received: 2,
+      onTime: 1,
+      completeness: 0.5,
+      timeliness: 0.25,
+    })
     expect(together([])).toMatchObject({ expected: 0, completeness: null })
   })
 
@@ -49,8 +69,12 @@ describe('completeness and timeliness', () => {
   })
 
   it('of the items leave out what is not offered', () => {
-    expect(itemCompleteness(['a', 'b', 'c', 'd'], {
-      a: { kind: 'value', value: 0 }, b: { kind: 'notOffered' }, c: { kind: 'notKnown', reason: 'away' },
-    })).toEqual({ answered: 2, applies: 3 })
+    expect(
+      itemCompleteness(['a', 'b', 'c', 'd'], {
+        a: { kind: 'value', value: 0 },
+        b: { kind: 'notOffered' },
+        c: { kind: 'notKnown', reason: 'away' },
+      }),
+    ).toEqual({ answered: 2, applies: 3 })
   })
 })

@@ -14,12 +14,22 @@ const raises = 'explain' as const
 const meanSd = { method: 'meanSd' as const, k: 3, raises }
 const modifiedZ = { method: 'modifiedZ' as const, limit: SUSPICIOUS_Z, raises }
 /** Counts, which are tallied, and decimals and wide ones, which are sorted. */
-const numbers = fc.oneof(fc.array(fc.nat(60), { minLength: 1, maxLength: 40 }), fc.array(fc.nat(5_000), { minLength: 1, maxLength: 40 }), fc.array(fc.integer({ min: 0, max: 9_999 }).map(tenths => tenths / 10), { minLength: 1, maxLength: 40 }))
+const numbers = fc.oneof(
+  fc.array(fc.nat(60), { minLength: 1, maxLength: 40 }),
+  fc.array(fc.nat(5_000), { minLength: 1, maxLength: 40 }),
+  fc.array(
+    fc.integer({ min: 0, max: 9_999 }).map(tenths => tenths / 10),
+    { minLength: 1, maxLength: 40 },
+  ),
+)
 
 describe('the range by mean and standard deviation', () => {
   it('leaves the tested value out: the last NIST reading is outside the range of those before it', () => {
     const range = expectedRange(NIST.slice(0, 7), meanSd, 'decimal')!
-    expect(range.low).toBeCloseTo(reference.mean(NIST.slice(0, 7)) - 3 * reference.sampleStandardDeviation(NIST.slice(0, 7)), 8)
+    expect(range.low).toBeCloseTo(
+      reference.mean(NIST.slice(0, 7)) - 3 * reference.sampleStandardDeviation(NIST.slice(0, 7)),
+      8,
+    )
     expect(raisesDoubt(range, 245.57)).toBe(true)
     expect(NIST.slice(0, 7).filter(value => raisesDoubt(range, value))).toEqual([])
   })
@@ -28,7 +38,11 @@ describe('the range by mean and standard deviation', () => {
     expect(expectedRange([1, 2, 3, 4, 5, NaN, NaN], meanSd)).toBeNull()
     expect(expectedRange([], meanSd)).toBeNull()
     expect(expectedRange([1, 2, 3, 4, 5, 6], meanSd)?.count).toBe(6)
-    expect(expectedRange([...Array<number>(12).fill(20), 9_999, 9_999], meanSd)).toMatchObject({ low: 20, high: 20, count: 12 })
+    expect(expectedRange([...Array<number>(12).fill(20), 9_999, 9_999], meanSd)).toMatchObject({
+      low: 20,
+      high: 20,
+      count: 12,
+    })
   })
 
   it('never goes below zero, and has whole ends for a count', () => {
@@ -50,15 +64,21 @@ describe('the range by modified z-score', () => {
   })
 
   it('has the median and the MAD of simple-statistics', () => {
-    fc.assert(fc.property(numbers, (values) => {
-      expect(median(values)).toBeCloseTo(reference.median(values), 9)
-      expect(medianAbsoluteDeviation(values)).toBeCloseTo(reference.medianAbsoluteDeviation(values), 9)
-      const { median: middle, scale } = robustScale(values)
-      const mad = reference.medianAbsoluteDeviation(values)
-      expect(middle).toBeCloseTo(reference.median(values), 9)
-      if (mad > 0) expect(scale).toBeCloseTo(mad / 0.6745, 9)
-      else expect(scale).toBeCloseTo(1.253314 * reference.mean(values.map(value => Math.abs(value - middle))), 9)
-    }))
+    fc.assert(
+      fc.property(numbers, values => {
+        expect(median(values)).toBeCloseTo(reference.median(values), 9)
+        expect(medianAbsoluteDeviation(values)).toBeCloseTo(reference.medianAbsoluteDeviation(values), 9)
+        const { median: middle, scale } = robustScale(values)
+        const mad = reference.medianAbsoluteDeviation(values)
+        expect(middle).toBeCloseTo(reference.median(values), 9)
+        if (mad > 0) expect(scale).toBeCloseTo(mad / 0.6745, 9)
+        else
+          expect(scale).toBeCloseTo(
+            1.253314 * reference.mean(values.map(value => Math.abs(value - middle))),
+            9,
+          )
+      }),
+    )
   })
 
   it('of a row of equal values lets only that value pass', () => {
@@ -74,24 +94,35 @@ describe('the range by modified z-score', () => {
   })
 
   it('gives many units at once what it gives each of them', () => {
-    const history = fc.array(fc.array(fc.option(fc.nat(60), { nil: NaN, freq: 8 }), { minLength: 3, maxLength: 3 }), { minLength: 1, maxLength: 12 })
-    fc.assert(fc.property(history, (rows) => {
-      const { low, high } = modifiedZRanges(Float64Array.from(rows.flat()), 3, 6)
-      for (let unit = 0; unit < 3; unit++) {
-        const one = expectedRange(rows.map(row => row[unit]!), modifiedZ, 'decimal')
-        expect(Number.isNaN(low[unit]!)).toBe(one === null)
-        if (!one) continue
-        expect(Math.max(0, low[unit]!)).toBeCloseTo(one.low, 9)
-        expect(high[unit]!).toBeCloseTo(one.high, 9)
-      }
-    }))
+    const history = fc.array(
+      fc.array(fc.option(fc.nat(60), { nil: NaN, freq: 8 }), { minLength: 3, maxLength: 3 }),
+      { minLength: 1, maxLength: 12 },
+    )
+    fc.assert(
+      fc.property(history, rows => {
+        const { low, high } = modifiedZRanges(Float64Array.from(rows.flat()), 3, 6)
+        for (let unit = 0; unit < 3; unit++) {
+          const one = expectedRange(
+            rows.map(row => row[unit]!),
+            modifiedZ,
+            'decimal',
+          )
+          expect(Number.isNaN(low[unit]!)).toBe(one === null)
+          if (!one) continue
+          expect(Math.max(0, low[unit]!)).toBeCloseTo(one.low, 9)
+          expect(high[unit]!).toBeCloseTo(one.high, 9)
+        }
+      }),
+    )
   })
 })
 
 describe('the ranges of more units than one block', () => {
   it('are those of each unit', () => {
     const units = 300
-    const values = Float64Array.from({ length: units * 10 }, (_, at) => (at % 11 === 0 ? NaN : (at * 37) % 53))
+    const values = Float64Array.from({ length: units * 10 }, (_, at) =>
+      at % 11 === 0 ? NaN : (at * 37) % 53,
+    )
     const { low, high } = modifiedZRanges(values, units, 6)
     for (let unit = 0; unit < units; unit++) {
       const history = Array.from({ length: 10 }, (_, period) => values[period * units + unit]!)
@@ -104,22 +135,29 @@ describe('the ranges of more units than one block', () => {
 
 describe('the exact range of small counts', () => {
   it('has the chances of jstat and of simple-statistics', () => {
-    fc.assert(fc.property(fc.double({ min: 0.05, max: 60, noNaN: true }), fc.nat(90), (expected, count) => {
-      expect(poissonUpTo(count, expected)).toBeCloseTo(jStat.poisson.cdf(count, expected), 8)
-    }))
+    fc.assert(
+      fc.property(fc.double({ min: 0.05, max: 60, noNaN: true }), fc.nat(90), (expected, count) => {
+        expect(poissonUpTo(count, expected)).toBeCloseTo(jStat.poisson.cdf(count, expected), 8)
+      }),
+    )
     const table = reference.poissonDistribution(4)!
-    expect(poissonUpTo(3, 4)).toBeCloseTo(table.slice(0, 4).reduce((sum, chance) => sum + chance, 0), 4)
+    expect(poissonUpTo(3, 4)).toBeCloseTo(
+      table.slice(0, 4).reduce((sum, chance) => sum + chance, 0),
+      4,
+    )
   })
 
   it('has less than its tail outside on each side, and no less could be left out', () => {
-    fc.assert(fc.property(fc.double({ min: 0.05, max: 60, noNaN: true }), (expected) => {
-      const { low, high } = poissonRange(expected)
-      const upTo = (count: number) => (count < 0 ? 0 : jStat.poisson.cdf(count, expected))
-      expect(upTo(low - 1)).toBeLessThan(THREE_SD_TAIL)
-      expect(1 - upTo(high)).toBeLessThan(THREE_SD_TAIL)
-      expect(upTo(low)).toBeGreaterThanOrEqual(THREE_SD_TAIL)
-      expect(1 - upTo(high - 1)).toBeGreaterThanOrEqual(THREE_SD_TAIL)
-    }))
+    fc.assert(
+      fc.property(fc.double({ min: 0.05, max: 60, noNaN: true }), expected => {
+        const { low, high } = poissonRange(expected)
+        const upTo = (count: number) => (count < 0 ? 0 : jStat.poisson.cdf(count, expected))
+        expect(upTo(low - 1)).toBeLessThan(THREE_SD_TAIL)
+        expect(1 - upTo(high)).toBeLessThan(THREE_SD_TAIL)
+        expect(upTo(low)).toBeGreaterThanOrEqual(THREE_SD_TAIL)
+        expect(1 - upTo(high - 1)).toBeGreaterThanOrEqual(THREE_SD_TAIL)
+      }),
+    )
   })
 
   it('does not hang or underflow on a hospital’s counts, where it comes near the normal range', () => {

@@ -14,5 +14,8 @@ export interface RecountFactor {
 export function recountFactor(recounted: number, reported: number): RecountFactor {
   const factor = recounted === 0 && reported === 0 ? 1 : recounted / reported
   if (Number.isNaN(factor)) return { factor, verdict: 'unknown' }
-  return { factor, verdict: nearOne(factor, VERIFIED_WITHIN) ? 'verified' : factor < 1 ? 'overReported' : 'underReported' }
+  return {
+    factor,
+    verdict: nearOne(factor, VERIFIED_WITHIN) ? 'verified' : factor < 1 ? 'overReported' : 'underReported',
+  }
 }

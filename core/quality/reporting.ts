@@ -19,7 +19,9 @@ export interface Arrival {
 export function reporting(arrivals: readonly Arrival[], dueAt: number): Reporting {
   const expected = arrivals.length
   const received = arrivals.filter(arrival => arrival.received).length
-  const onTime = arrivals.filter(({ received, firstReceivedAt }) => received && firstReceivedAt !== null && firstReceivedAt < dueAt).length
+  const onTime = arrivals.filter(
+    ({ received, firstReceivedAt }) => received && firstReceivedAt !== null && firstReceivedAt < dueAt,
+  ).length
   return sharesOf({ expected, received, onTime })
 }
 
@@ -31,5 +33,9 @@ function sharesOf(counts: Pick<Reporting, 'expected' | 'received' | 'onTime'>): 
 /** Several rounds, datasets or units together: the counts added up, then the shares. Shares are never averaged. */
 export function together(parts: readonly Reporting[]): Reporting {
   const sum = (count: (part: Reporting) => number) => parts.reduce((total, part) => total + count(part), 0)
-  return sharesOf({ expected: sum(part => part.expected), received: sum(part => part.received), onTime: sum(part => part.onTime) })
+  return sharesOf({
+    expected: sum(part => part.expected),
+    received: sum(part => part.received),
+    onTime: sum(part => part.onTime),
+  })
 }

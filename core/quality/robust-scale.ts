@@ -14,7 +14,8 @@ export interface RobustScale {
 }
 
 /** Middle and spread of some values. */
-export const robustScale = (values: readonly number[]): RobustScale => robustScaleOf(Float64Array.from(values), 0, values.length)
+export const robustScale = (values: readonly number[]): RobustScale =>
+  robustScaleOf(Float64Array.from(values), 0, values.length)
 
 /**
  * Middle and spread of the numbers from `start` to before `end`, none of them NaN; they may be put into another order.
@@ -28,7 +29,7 @@ function scaled(median: number, mad: number, numbers: Float64Array, start: numbe
   if (mad > 0) return { median, scale: mad / NORMAL_MAD }
   let sum = 0
   for (let at = start; at < end; at++) sum += Math.abs(numbers[at]! - median)
-  return { median, scale: NORMAL_MEAN_DEVIATION * sum / (end - start) }
+  return { median, scale: (NORMAL_MEAN_DEVIATION * sum) / (end - start) }
 }
 
 /** Whole numbers this far to each side of the first one are tallied. */

@@ -1,7 +1,14 @@
 import fc from 'fast-check'
 import { jStat } from 'jstat'
 import { describe, expect, it } from 'vitest'
-import { againstDistrict, againstLastYear, againstThreeBefore, dropOut, judgeDropOut, wastage } from './consistency'
+import {
+  againstDistrict,
+  againstLastYear,
+  againstThreeBefore,
+  dropOut,
+  judgeDropOut,
+  wastage,
+} from './consistency'
 import { CRITICAL_CHI_SQUARE, digitHeaping } from './digit-heaping'
 import { lastPeriodCopied } from './last-period-copied'
 import { likelySlips } from './likely-slips'
@@ -22,7 +29,9 @@ describe('consistency over time: within a third (WHO data quality review toolkit
   })
 
   it('of a facility’s ratio against its district’s', () => {
-    expect(againstDistrict({ part: 50, whole: 100 }, { part: 900, whole: 1_000 })).toMatchObject({ consistent: false })
+    expect(againstDistrict({ part: 50, whole: 100 }, { part: 900, whole: 1_000 })).toMatchObject({
+      consistent: false,
+    })
     expect(againstDistrict({ part: 1, whole: 0 }, { part: 0, whole: 0 }).consistent).toBeNull()
   })
 })
@@ -30,7 +39,11 @@ describe('consistency over time: within a third (WHO data quality review toolkit
 describe('drop-out and wastage (common practice)', () => {
   it('warn over ten percent, and doubt below zero', () => {
     expect(dropOut(120, 102)).toBe(15)
-    expect([dropOut(100, 90), dropOut(120, 102), dropOut(100, 104), dropOut(0, 3), dropOut(NaN, 3)].map(judgeDropOut)).toEqual(['fine', 'warning', 'doubt', 'unknown', 'unknown'])
+    expect(
+      [dropOut(100, 90), dropOut(120, 102), dropOut(100, 104), dropOut(0, 3), dropOut(NaN, 3)].map(
+        judgeDropOut,
+      ),
+    ).toEqual(['fine', 'warning', 'doubt', 'unknown', 'unknown'])
     expect(wastage(50, 40)).toBe(20)
     expect(wastage(0, 0)).toBeNaN()
   })
@@ -39,31 +52,64 @@ describe('drop-out and wastage (common practice)', () => {
 describe('the last digits', () => {
   it('have the chi-square of jstat, with its critical value', () => {
     expect(CRITICAL_CHI_SQUARE).toBeCloseTo(jStat.chisquare.inv(0.99, 9), 3)
-    const counts = Array.from({ length: 200 }, (_, at) => 10 + (at * 7) % 90 + (at % 3 === 0 ? at % 10 : 0))
+    const counts = Array.from({ length: 200 }, (_, at) => 10 + ((at * 7) % 90) + (at % 3 === 0 ? at % 10 : 0))
     const { digits, chiSquare, numbers } = digitHeaping(counts)
     const expected = numbers / 10
-    expect(chiSquare).toBeCloseTo(digits.reduce((sum, count) => sum + (count - expected) ** 2 / expected, 0), 9)
+    expect(chiSquare).toBeCloseTo(
+      digits.reduce((sum, count) => sum + (count - expected) ** 2 / expected, 0),
+      9,
+    )
     // Even digits are as even as can be.
-    expect(digitHeaping(Array.from({ length: 100 }, (_, at) => 10 + at))).toMatchObject({ chiSquare: 0, roundShare: 0.2, heaped: false })
+    expect(digitHeaping(Array.from({ length: 100 }, (_, at) => 10 + at))).toMatchObject({
+      chiSquare: 0,
+      roundShare: 0.2,
+      heaped: false,
+    })
   })
 
   it('are heaped when everything ends with 0 or 5, and say nothing of few or of small numbers', () => {
-    expect(digitHeaping(Array.from({ length: 60 }, (_, at) => 10 + 5 * at))).toMatchObject({ roundShare: 1, heaped: true })
-    expect(digitHeaping(Array.from({ length: 40 }, () => 10))).toMatchObject({ chiSquare: NaN, heaped: false })
+    expect(digitHeaping(Array.from({ length: 60 }, (_, at) => 10 + 5 * at))).toMatchObject({
+      roundShare: 1,
+      heaped: true,
+    })
+    expect(digitHeaping(Array.from({ length: 40 }, () => 10))).toMatchObject({
+      chiSquare: NaN,
+      heaped: false,
+    })
     expect(digitHeaping([3, 5, NaN, 0]).numbers).toBe(0)
   })
 })
 
 describe('numbers right, 15: heaped digits', () => {
   it('are not cried of honest counts, in whatever range they lie', () => {
-    expect(digitHeaping(Array.from({ length: 800 }, (_, at) => 10 + at % 8))).toMatchObject({ spread: 7, chiSquare: NaN, heaped: false })
-    for (const [low, width] of [[10, 25], [10, 51], [10, 55], [13, 77], [10, 95], [20, 155], [11, 1005]] as const) {
-      for (const times of [1, 10, 100]) expect([low, width, times, digitHeaping(Array.from({ length: width * times }, (_, at) => low + at % width)).heaped]).toEqual([low, width, times, false])
+    expect(digitHeaping(Array.from({ length: 800 }, (_, at) => 10 + (at % 8)))).toMatchObject({
+      spread: 7,
+      chiSquare: NaN,
+      heaped: false,
+    })
+    for (const [low, width] of [
+      [10, 25],
+      [10, 51],
+      [10, 55],
+      [13, 77],
+      [10, 95],
+      [20, 155],
+      [11, 1005],
+    ] as const) {
+      for (const times of [1, 10, 100])
+        expect([
+          low,
+          width,
+          times,
+          digitHeaping(Array.from({ length: width * times }, (_, at) => low + (at % width))).heaped,
+        ]).toEqual([low, width, times, false])
     }
   })
 
   it('are found where a third of the numbers is rounded', () => {
-    const counts = Array.from({ length: 900 }, (_, at) => 10 + (at * 37) % 155).map((count, at) => (at % 3 ? count : Math.round(count / 10) * 10))
+    const counts = Array.from({ length: 900 }, (_, at) => 10 + ((at * 37) % 155)).map((count, at) =>
+      at % 3 ? count : Math.round(count / 10) * 10,
+    )
     expect(digitHeaping(counts).heaped).toBe(true)
   })
 })
@@ -86,18 +132,26 @@ describe('a copied report', () => {
 
 describe('what was meant', () => {
   it.each<[number, number, number, string, number]>([
-    [72, 20, 30, 'swapped', 27], [227, 20, 30, 'doubled', 27], [270, 20, 30, 'extraZero', 27], [500, 40, 60, 'extraZero', 50],
-    [5, 40, 60, 'missingZero', 50], [12, 100, 150, 'missingZero', 120], [13, 140, 160, 'missingDigit', 153],
+    [72, 20, 30, 'swapped', 27],
+    [227, 20, 30, 'doubled', 27],
+    [270, 20, 30, 'extraZero', 27],
+    [500, 40, 60, 'extraZero', 50],
+    [5, 40, 60, 'missingZero', 50],
+    [12, 100, 150, 'missingZero', 120],
+    [13, 140, 160, 'missingDigit', 153],
   ])('by %i where %i to %i is usual: %s, %i', (typed, low, high, slip, meant) => {
     expect(likelySlips(typed, { low, high })[0]).toEqual({ slip, meant })
   })
 
   it('is within the range, and what was typed when that is', () => {
-    fc.assert(fc.property(fc.nat(5_000), fc.nat(300), fc.nat(300), (typed, low, width) => {
-      const range = { low, high: low + width }
-      for (const { meant } of likelySlips(typed, range)) expect(meant >= range.low && meant <= range.high).toBe(true)
-      if (typed >= low && typed <= low + width) expect(likelySlips(typed, range)).toEqual([])
-    }))
+    fc.assert(
+      fc.property(fc.nat(5_000), fc.nat(300), fc.nat(300), (typed, low, width) => {
+        const range = { low, high: low + width }
+        for (const { meant } of likelySlips(typed, range))
+          expect(meant >= range.low && meant <= range.high).toBe(true)
+        if (typed >= low && typed <= low + width) expect(likelySlips(typed, range)).toEqual([])
+      }),
+    )
     expect(likelySlips(NaN, { low: 0, high: 5 })).toEqual([])
   })
 })
@@ -105,7 +159,14 @@ describe('what was meant', () => {
 describe('the recount', () => {
   it('verifies within a tenth (WHO data quality review toolkit 2017, from memory)', () => {
     expect(recountFactor(90, 100)).toEqual({ factor: 0.9, verdict: 'verified' })
-    expect([recountFactor(89, 100), recountFactor(111, 100), recountFactor(0, 0), recountFactor(3, 0), recountFactor(NaN, 3)].map(({ verdict }) => verdict))
-      .toEqual(['overReported', 'underReported', 'verified', 'underReported', 'unknown'])
+    expect(
+      [
+        recountFactor(89, 100),
+        recountFactor(111, 100),
+        recountFactor(0, 0),
+        recountFactor(3, 0),
+        recountFactor(NaN, 3),
+      ].map(({ verdict }) => verdict),
+    ).toEqual(['overReported', 'underReported', 'verified', 'underReported', 'unknown'])
   })
 })

@@ -87,8 +87,17 @@ export interface HeldReport {
  * @param cases those that were seen or live in the unit; others do no harm.
  * @param within is a unit in the branch of another? A case lives in the unit, or in a place below it.
  */
-export function reconcile(binding: CompiledBinding, register: CompiledRegister, report: HeldReport, cases: readonly CaseToCount[], within: (unit: string, branch: string) => boolean): Reconciliation {
-  const table = caseTable(register, cases.map(({ file }) => file))
+export function reconcile(
+  binding: CompiledBinding,
+  register: CompiledRegister,
+  report: HeldReport,
+  cases: readonly CaseToCount[],
+  within: (unit: string, branch: string) => boolean,
+): Reconciliation {
+  const table = caseTable(
+    register,
+    cases.map(({ file }) => file),
+  )
   const truths = binding.condition?.run(table)
   const counted: CountedCase[] = []
   const near: NearCase[] = []
@@ -105,22 +114,44 @@ export function reconcile(binding: CompiledBinding, register: CompiledRegister, 
     const day = dayOf(text(binding.date) ?? '')
     const truth = truths ? truths[row]! : 1
     const against: NearCase[] = []
-    if (!(binding.place === 'care' ? bySeen : byHome)) against.push({ case: file.case, why: 'elsewhere', ...(place !== null && { unit: place }) })
+    if (!(binding.place === 'care' ? bySeen : byHome))
+      against.push({ case: file.case, why: 'elsewhere', ...(place !== null && { unit: place }) })
     if (day === null) against.push({ case: file.case, why: 'noDate' })
     else if (!contains(report.period, day)) against.push({ case: file.case, why: 'otherPeriod', day })
-    if (truth !== 1) against.push({ case: file.case, why: Number.isNaN(truth) ? 'conditionUnknown' : 'condition' })
+    if (truth !== 1)
+      against.push({ case: file.case, why: Number.isNaN(truth) ? 'conditionUnknown' : 'condition' })
     if (against.length === 1) near.push(against[0]!)
-    if (against.length === 0) counted.push({ case: file.case, by: binding.place, day: day!, before: report.sentAt === null ? null : receivedAt <= report.sentAt })
+    if (against.length === 0)
+      counted.push({
+        case: file.case,
+        by: binding.place,
+        day: day!,
+        before: report.sentAt === null ? null : receivedAt <= report.sentAt,
+      })
   })
   return { ...judged(binding, report, counted), counted, near }
 }
 
-function judged({ cells }: CaseBinding, { contents }: HeldReport, counted: readonly CountedCase[]): Pick<Reconciliation, 'verdict' | 'reported' | 'cells' | 'agreedWhenSent'> {
+function judged(
+  { cells }: CaseBinding,
+  { contents }: HeldReport,
+  counted: readonly CountedCase[],
+): Pick<Reconciliation, 'verdict' | 'reported' | 'cells' | 'agreedWhenSent'> {
   const side = cells.map(cell => ({ cell, content: contents[cell] ?? { kind: 'blank' as const } }))
   // A service that is not offered adds nothing, as in any other sum.
-  const given = side.filter(({ content }) => content.kind !== 'notOffered').map(({ content }) => numberOf(content))
-  const reported = given.length && !given.includes(null) ? given.reduce<number>((sum, value) => sum + value!, 0) : null
-  const verdict = reported === null ? 'notJudged' : reported === counted.length ? 'equal' : reported > counted.length ? 'reportHigher' : 'registerHigher'
+  const given = side
+    .filter(({ content }) => content.kind !== 'notOffered')
+    .map(({ content }) => numberOf(content))
+  const reported =
+    given.length && !given.includes(null) ? given.reduce<number>((sum, value) => sum + value!, 0) : null
+  const verdict =
+    reported === null
+      ? 'notJudged'
+      : reported === counted.length
+        ? 'equal'
+        : reported > counted.length
+          ? 'reportHigher'
+          : 'registerHigher'
   const then = counted.filter(({ before }) => before === true).length
   return { verdict, reported, cells: side, agreedWhenSent: verdict !== 'equal' && reported === then }
 }

@@ -34,13 +34,18 @@ export function readCell(text: string, number: CellNumber, language: string): Re
 
 /** Checks a number from outside before it becomes the value of a cell. Rejects NaN and infinity. */
 export function checkNumber(value: number, number: CellNumber = 'count'): Result<CellContent> {
-  if (!Number.isFinite(value)) return bad({ code: 'cell-letters', message: 'That is not a number.', values: { text: String(value) } })
+  if (!Number.isFinite(value))
+    return bad({ code: 'cell-letters', message: 'That is not a number.', values: { text: String(value) } })
   if (value < 0) return bad({ code: 'cell-negative', message: 'A count cannot be below zero.' })
   if (number === 'count' && !Number.isInteger(value)) {
     return bad({ code: 'cell-decimals', message: 'A count is a whole number.' })
   }
   if (value > LARGEST_COUNT) {
-    return bad({ code: 'cell-too-large', message: `${value} is more than a facility could count.`, values: { largest: LARGEST_COUNT } })
+    return bad({
+      code: 'cell-too-large',
+      message: `${value} is more than a facility could count.`,
+      values: { largest: LARGEST_COUNT },
+    })
   }
   return good({ kind: 'value', value: value === 0 ? 0 : value })
 }

@@ -27,19 +27,20 @@ export interface Axis {
 export type RollUp = 'sum' | 'mean' | 'last' | 'none'
 
 /** How the expected range of an item's cells is found, and what a value outside it raises. */
-export type RangeMethod = (
+export type RangeMethod =
   /** Mean ± so many standard deviations. */
-  | { method: 'meanSd'; k: number }
-  /** Median ± so many modified z-scores: for histories with wild values in them. */
-  | { method: 'modifiedZ'; limit: number }
-  /** The exact bound of small counts, each tail with this chance. */
-  | { method: 'poisson'; tail: number }
-  /** Limits that somebody typed. */
-  | { method: 'fixed'; low: number; high: number }
-) & {
-  /** The strength of the doubt about a value outside; `null` shows the range and raises nothing. */
-  raises: 'explain' | 'note' | null
-}
+  (
+    | { method: 'meanSd'; k: number }
+    /** Median ± so many modified z-scores: for histories with wild values in them. */
+    | { method: 'modifiedZ'; limit: number }
+    /** The exact bound of small counts, each tail with this chance. */
+    | { method: 'poisson'; tail: number }
+    /** Limits that somebody typed. */
+    | { method: 'fixed'; low: number; high: number }
+  ) & {
+    /** The strength of the doubt about a value outside; `null` shows the range and raises nothing. */
+    raises: 'explain' | 'note' | null
+  }
 
 export interface Item {
   code: string
@@ -76,7 +77,13 @@ export interface IndicatorDefinition {
 export interface CountedRegister {
   code: string
   name: Words
-  questions: { code: string; label: Words; type: ValueType; unitOfMeasure: string | null; choices?: { code: string; label: Words }[] }[]
+  questions: {
+    code: string
+    label: Words
+    type: ValueType
+    unitOfMeasure: string | null
+    choices?: { code: string; label: Words }[]
+  }[]
 }
 
 /** A published, unchangeable version of a dataset. */
@@ -106,7 +113,7 @@ export const cellKey = (item: string, bands: readonly string[]): string => [item
 
 /** The axes of an item, in its order. An axis that the edition does not have is a mistake in the edition. */
 export function axesOf(edition: Edition, item: Item): Axis[] {
-  return item.axes.map((code) => {
+  return item.axes.map(code => {
     const axis = edition.axes.find(candidate => candidate.code === code)
     if (!axis) throw new Error(`Item ${item.code} names an axis ${code} that the edition does not have.`)
     return axis
@@ -117,9 +124,13 @@ export function axesOf(edition: Edition, item: Item): Axis[] {
 export function cellsOfItem(edition: Edition, item: Item): Cell[] {
   let cells: Cell[] = [{ key: item.code, item, bands: [] }]
   for (const axis of axesOf(edition, item)) {
-    cells = cells.flatMap(cell => axis.bands.map(band => ({
-      key: cellKey(cell.key, [band.code]), item, bands: [...cell.bands, band],
-    })))
+    cells = cells.flatMap(cell =>
+      axis.bands.map(band => ({
+        key: cellKey(cell.key, [band.code]),
+        item,
+        bands: [...cell.bands, band],
+      })),
+    )
   }
   return cells
 }
@@ -127,9 +138,12 @@ export function cellsOfItem(edition: Edition, item: Item): Cell[] {
 export const itemsOf = (edition: Edition): Item[] => edition.sections.flatMap(section => section.items)
 
 /** All cells of an edition in paper order. */
-export const cellsOf = (edition: Edition): Cell[] => itemsOf(edition).flatMap(item => cellsOfItem(edition, item))
+export const cellsOf = (edition: Edition): Cell[] =>
+  itemsOf(edition).flatMap(item => cellsOfItem(edition, item))
 
 /** A cell's name for people: “Live births, girls”. */
 export function nameCell(cell: Cell, language: string): string {
-  return [wordsIn(cell.item.name, language), ...cell.bands.map(band => wordsIn(band.name, language))].join(', ')
+  return [wordsIn(cell.item.name, language), ...cell.bands.map(band => wordsIn(band.name, language))].join(
+    ', ',
+  )
 }

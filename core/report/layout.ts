@@ -20,12 +20,10 @@ export function layOut(edition: Edition, section: Section): Block[] {
     if (!first) {
       if (last?.kind === 'list') last.cells.push(...cells)
       else blocks.push({ kind: 'list', cells })
-    }
-    else if (!second) {
+    } else if (!second) {
       if (last?.kind === 'matrix' && last.axis.code === first.code) last.rows.push({ item, cells })
       else blocks.push({ kind: 'matrix', axis: first, rows: [{ item, cells }] })
-    }
-    else {
+    } else {
       const width = second.bands.length
       const rows = first.bands.map((_, row) => cells.slice(row * width, (row + 1) * width))
       blocks.push({ kind: 'grid', item, rowAxis: first, columnAxis: second, rows })

@@ -25,7 +25,8 @@ export function earlierPeriods(period: Period, lookBack: LookBack): Period[] {
         for (let step = 0; step <= left; step++) {
           const stepped = shiftPeriod(from, -step)
           const to = year === years ? stepped : yearBefore(stepped)
-          if (to && (next.get(to.index)?.left ?? -1) < left - step) next.set(to.index, { period: to, left: left - step })
+          if (to && (next.get(to.index)?.left ?? -1) < left - step)
+            next.set(to.index, { period: to, left: left - step })
         }
       }
       reached = next
@@ -40,10 +41,14 @@ export function earlierPeriods(period: Period, lookBack: LookBack): Period[] {
  * `previous` goes to the period before, `year_before` to the same one of the year before, as the calendar has it.
  * @param at the reports of a period, the same units row by row; undefined when nothing is known of that period.
  */
-export function periodTable(period: Period, at: (period: Period) => ColumnTable | undefined): ColumnTable | undefined {
+export function periodTable(
+  period: Period,
+  at: (period: Period) => ColumnTable | undefined,
+): ColumnTable | undefined {
   const own = at(period)
   if (!own) return undefined
-  const day = (which: 'start' | 'end') => new Float64Array(own.size).fill(which === 'start' ? firstDay(period) : lastDay(period))
+  const day = (which: 'start' | 'end') =>
+    new Float64Array(own.size).fill(which === 'start' ? firstDay(period) : lastDay(period))
   const table: ColumnTable = {
     ...own,
     back: periods => (periods === 0 ? table : periodTable(shiftPeriod(period, -periods), at)),
@@ -85,47 +90,79 @@ export function completeHistory(history: Pick<History, 'periods' | 'numbers'> & 
 }
 
 /** A unit's reports as they travel. @param reports one for each period; null where none was received. */
-export function historyOf(periods: string[], reports: readonly (CellMap | null)[], cells: readonly string[]): History {
-  const placesOf = (kind: string) => Object.fromEntries(cells.flatMap((cell) => {
-    const places = reports.flatMap((report, at) => (report?.[cell]?.kind === kind ? [at] : []))
-    return places.length ? [[cell, places]] : []
-  }))
+export function historyOf(
+  periods: string[],
+  reports: readonly (CellMap | null)[],
+  cells: readonly string[],
+): History {
+  const placesOf = (kind: string) =>
+    Object.fromEntries(
+      cells.flatMap(cell => {
+        const places = reports.flatMap((report, at) => (report?.[cell]?.kind === kind ? [at] : []))
+        return places.length ? [[cell, places]] : []
+      }),
+    )
   return {
-    periods, received: reports.map(report => +(report !== null)),
+    periods,
+    received: reports.map(report => +(report !== null)),
     numbers: Object.fromEntries(cells.map(cell => [cell, reports.map(report => numberOf(report?.[cell]))])),
-    notKnown: placesOf('notKnown'), notOffered: placesOf('notOffered'),
+    notKnown: placesOf('notKnown'),
+    notOffered: placesOf('notOffered'),
   }
 }
 
 /** The tables of such columns, one for each period, as {@link periodTable} asks for them. */
-export function tablesOf(periods: readonly string[], units: number, columns: ReportColumns): (period: Period) => ColumnTable | undefined {
+export function tablesOf(
+  periods: readonly string[],
+  units: number,
+  columns: ReportColumns,
+): (period: Period) => ColumnTable | undefined {
   const placeOf = new Map(periods.map((period, at) => [must(parsePeriod(period)).index, at]))
-  const numbers = new Map(Object.entries(columns.numbers).map(([cell, column]) => [cell, Float64Array.from(column, number => number ?? NaN)]))
+  const numbers = new Map(
+    Object.entries(columns.numbers).map(([cell, column]) => [
+      cell,
+      Float64Array.from(column, number => number ?? NaN),
+    ]),
+  )
   const kinds = new Map<string, Uint8Array>()
   const missing = columns.received.includes(0)
   for (const cell of numbers.keys()) {
     if (!missing && !columns.notKnown[cell] && !columns.notOffered[cell]) continue
-    const column = Uint8Array.from(numbers.get(cell)!, number => (Number.isNaN(number) ? KIND_CODES.blank : KIND_CODES.value))
+    const column = Uint8Array.from(numbers.get(cell)!, number =>
+      Number.isNaN(number) ? KIND_CODES.blank : KIND_CODES.value,
+    )
     for (const place of columns.notKnown[cell] ?? []) column[place] = KIND_CODES.notKnown
     for (const place of columns.notOffered[cell] ?? []) column[place] = KIND_CODES.notOffered
-    columns.received.forEach((received, place) => { if (!received) column[place] = NO_REPORT })
+    columns.received.forEach((received, place) => {
+      if (!received) column[place] = NO_REPORT
+    })
     kinds.set(cell, column)
   }
-  const within = <T extends { subarray(start: number, end: number): T }>(of: ReadonlyMap<string, T>, at: number) =>
-    new Map([...of].map(([cell, column]) => [cell, column.subarray(at * units, (at + 1) * units)]))
+  const within = <T extends { subarray(start: number, end: number): T }>(
+    of: ReadonlyMap<string, T>,
+    at: number,
+  ) => new Map([...of].map(([cell, column]) => [cell, column.subarray(at * units, (at + 1) * units)]))
   const made = new Map<number, ColumnTable>()
   return ({ index }) => {
     const at = placeOf.get(index)
     if (at === undefined) return undefined
     let table = made.get(at)
-    if (!table) made.set(at, table = tableOfColumns({ size: units, numbers: within(numbers, at), kinds: within(kinds, at) }))
+    if (!table)
+      made.set(
+        at,
+        (table = tableOfColumns({ size: units, numbers: within(numbers, at), kinds: within(kinds, at) })),
+      )
     return table
   }
 }
 
 /** One report with its history as a table of one row. */
-export const reportTable = (report: CellMap, period: Period, earlier: (period: Period) => ColumnTable | undefined): ColumnTable =>
-  periodTable(period, one => (one.index === period.index ? tableOf([report]) : earlier(one)))!
+export const reportTable = (
+  report: CellMap,
+  period: Period,
+  earlier: (period: Period) => ColumnTable | undefined,
+): ColumnTable => periodTable(period, one => (one.index === period.index ? tableOf([report]) : earlier(one)))!
 
 /** The tables of a unit's history. */
-export const tablesOfHistory = (history: History): ((period: Period) => ColumnTable | undefined) => tablesOf(history.periods, 1, history)
+export const tablesOfHistory = (history: History): ((period: Period) => ColumnTable | undefined) =>
+  tablesOf(history.periods, 1, history)

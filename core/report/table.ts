@@ -52,16 +52,22 @@ export function tableOf(reports: readonly (CellMap | null)[]): ColumnTable {
   const kinds = new Map<string, Uint8Array>()
   const once = <T>(made: Map<string, T>, cell: string, make: () => T): T => {
     let found = made.get(cell)
-    if (found === undefined) made.set(cell, found = make())
+    if (found === undefined) made.set(cell, (found = make()))
     return found
   }
   return {
     size: reports.length,
-    numbers: cell => once(numbers, cell, () => Float64Array.from(reports, (report) => {
-      const content = report?.[cell]
-      return content?.kind === 'value' ? content.value : NaN
-    })),
-    kinds: cell => once(kinds, cell, () => Uint8Array.from(reports, report => (report ? KIND_CODES[report[cell]?.kind ?? 'blank'] : NO_REPORT))),
+    numbers: cell =>
+      once(numbers, cell, () =>
+        Float64Array.from(reports, report => {
+          const content = report?.[cell]
+          return content?.kind === 'value' ? content.value : NaN
+        }),
+      ),
+    kinds: cell =>
+      once(kinds, cell, () =>
+        Uint8Array.from(reports, report => (report ? KIND_CODES[report[cell]?.kind ?? 'blank'] : NO_REPORT)),
+      ),
     offered: cell => reports.every(report => report?.[cell]?.kind !== 'notOffered'),
   }
 }
@@ -85,13 +91,16 @@ export function tableOfColumns({ size, numbers, kinds }: Columns): ColumnTable {
     kinds(cell) {
       const given = kinds?.get(cell) ?? derived.get(cell)
       if (given) return given
-      const column = Uint8Array.from(numbers.get(cell) ?? (blank ??= new Float64Array(size).fill(NaN)), value => +!Number.isNaN(value))
+      const column = Uint8Array.from(
+        numbers.get(cell) ?? (blank ??= new Float64Array(size).fill(NaN)),
+        value => +!Number.isNaN(value),
+      )
       derived.set(cell, column)
       return column
     },
     offered(cell) {
       let known = offered.get(cell)
-      if (known === undefined) offered.set(cell, known = !kinds?.get(cell)?.includes(KIND_CODES.notOffered))
+      if (known === undefined) offered.set(cell, (known = !kinds?.get(cell)?.includes(KIND_CODES.notOffered)))
       return known
     },
   }
@@ -102,10 +111,21 @@ export function tableOfColumns({ size, numbers, kinds }: Columns): ColumnTable {
  * the sum blank; nothing but not offered is blank too, because then there is nothing to compare.
  * @param into where the sums go, from its beginning.
  */
-export function addCells(table: ColumnTable, cells: readonly string[], into: Float64Array, start: number, length: number): void {
+export function addCells(
+  table: ColumnTable,
+  cells: readonly string[],
+  into: Float64Array,
+  start: number,
+  length: number,
+): void {
   const allOffered = cells.every(cell => table.offered(cell))
   if (allOffered) {
-    addColumns(cells.map(cell => table.numbers(cell)), into, start, length)
+    addColumns(
+      cells.map(cell => table.numbers(cell)),
+      into,
+      start,
+      length,
+    )
     return
   }
   const offered = new Uint8Array(length)
@@ -123,7 +143,12 @@ export function addCells(table: ColumnTable, cells: readonly string[], into: Flo
 }
 
 /** Adds columns up: the first two into the sum, then two more at a time. */
-function addColumns(columns: readonly Float64Array[], into: Float64Array, start: number, length: number): void {
+function addColumns(
+  columns: readonly Float64Array[],
+  into: Float64Array,
+  start: number,
+  length: number,
+): void {
   const [first, second] = columns
   if (!first) into.fill(NaN, 0, length)
   else if (!second) for (let row = 0; row < length; row++) into[row] = first[start + row]!
@@ -147,7 +172,10 @@ export function sumOfCells(table: ColumnTable, cells: readonly string[]): Float6
 /** For each row 1 when none of the cells is blank, else 0: *not known* and *not offered* are answers too, a missing report is none. */
 export function answered(table: ColumnTable, cells: readonly string[]): Float64Array {
   const columns = cells.map(cell => table.kinds(cell))
-  return Float64Array.from({ length: table.size }, (_, row) => +columns.every(kinds => kinds[row] !== KIND_CODES.blank && kinds[row] !== NO_REPORT))
+  return Float64Array.from(
+    { length: table.size },
+    (_, row) => +columns.every(kinds => kinds[row] !== KIND_CODES.blank && kinds[row] !== NO_REPORT),
+  )
 }
 
 /**

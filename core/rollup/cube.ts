@@ -46,10 +46,13 @@ export interface RolledUp {
 }
 
 /** For each period of the cube the place of the larger one that it rolls up to. */
-function largerPeriods(periods: readonly Period[], cycle: Cycle): Result<{ larger: Period[]; placeOf: Int32Array }> {
+function largerPeriods(
+  periods: readonly Period[],
+  cycle: Cycle,
+): Result<{ larger: Period[]; placeOf: Int32Array }> {
   const larger: Period[] = []
   const problems: Problem[] = []
-  const placeOf = Int32Array.from(periods, (period) => {
+  const placeOf = Int32Array.from(periods, period => {
     const above = periodAbove(period, cycle)
     if (!above.ok) {
       problems.push(...above.problems)
@@ -83,7 +86,13 @@ export function rollUp(cube: Cube, borders: Borders, cycle: Cycle): Result<Rolle
   return good({ periods: larger, groups: borders.count, figures })
 }
 
-function addAll({ values }: CubeCell, { units, periods }: Cube, { count, groupOf }: Borders, placeOf: Int32Array, into: CubeFigures): void {
+function addAll(
+  { values }: CubeCell,
+  { units, periods }: Cube,
+  { count, groupOf }: Borders,
+  placeOf: Int32Array,
+  into: CubeFigures,
+): void {
   for (let period = 0; period < periods.length; period++) {
     const groups = groupOf(period)
     const [from, to] = [period * units, placeOf[period]! * count]
@@ -97,7 +106,13 @@ function addAll({ values }: CubeCell, { units, periods }: Cube, { count, groupOf
   }
 }
 
-function addLatest({ values }: CubeCell, { units, periods }: Cube, { count, groupOf }: Borders, placeOf: Int32Array, into: CubeFigures): void {
+function addLatest(
+  { values }: CubeCell,
+  { units, periods }: Cube,
+  { count, groupOf }: Borders,
+  placeOf: Int32Array,
+  into: CubeFigures,
+): void {
   const done = new Uint8Array(units)
   for (let period = periods.length - 1; period >= 0; period--) {
     if (placeOf[period] !== placeOf[period + 1]) done.fill(0)
@@ -135,12 +150,23 @@ export interface ReportCounts {
  * @param expected 1 where a unit was expected to report (period × units + unit), as {@link CubeCell.values} is laid out.
  * @param received 1 where its report is in. One that was not expected is not counted.
  */
-export function countReports(cube: Pick<Cube, 'units' | 'periods'>, expected: Uint8Array, received: Uint8Array, borders: Borders, cycle: Cycle): Result<ReportCounts> {
+export function countReports(
+  cube: Pick<Cube, 'units' | 'periods'>,
+  expected: Uint8Array,
+  received: Uint8Array,
+  borders: Borders,
+  cycle: Cycle,
+): Result<ReportCounts> {
   const time = largerPeriods(cube.periods, cycle)
   if (!time.ok) return time
   const { larger, placeOf } = time.value
   const size = larger.length * borders.count
-  const counts: ReportCounts = { periods: larger, groups: borders.count, expected: new Int32Array(size), received: new Int32Array(size) }
+  const counts: ReportCounts = {
+    periods: larger,
+    groups: borders.count,
+    expected: new Int32Array(size),
+    received: new Int32Array(size),
+  }
   for (let period = 0; period < cube.periods.length; period++) {
     const groups = borders.groupOf(period)
     for (let unit = 0; unit < cube.units; unit++) {
@@ -160,7 +186,11 @@ export function countReports(cube: Pick<Cube, 'units' | 'periods'>, expected: Ui
  * of the same units, laid out as rows `period × units + unit` for a table. A figure is blank unless every finer report
  * that was expected is in it: a month of three weeks out of four would only look like a drop.
  */
-export function rowsForRules(cube: Cube, expected: Uint8Array, cycle: Cycle): Result<{ periods: Period[]; columns: Map<string, Float64Array> }> {
+export function rowsForRules(
+  cube: Cube,
+  expected: Uint8Array,
+  cycle: Cycle,
+): Result<{ periods: Period[]; columns: Map<string, Float64Array> }> {
   const borders = eachUnit(cube.units)
   const rolled = rollUp(cube, borders, cycle)
   if (!rolled.ok) return rolled
@@ -168,7 +198,10 @@ export function rowsForRules(cube: Cube, expected: Uint8Array, cycle: Cycle): Re
   if (!wanted.ok) return wanted
   const columns = new Map<string, Float64Array>()
   for (const [key, { values, counts }] of rolled.value.figures) {
-    columns.set(key, values.map((value, at) => (counts[at]! < wanted.value.expected[at]! ? NaN : value)))
+    columns.set(
+      key,
+      values.map((value, at) => (counts[at]! < wanted.value.expected[at]! ? NaN : value)),
+    )
   }
   return good({ periods: rolled.value.periods, columns })
 }

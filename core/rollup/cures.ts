@@ -30,7 +30,13 @@ const MOST_DIGITS = 4
  * @param cells of the edition, by key. @param table the report with its history as a table of one row.
  * @param today the day number that `today()` gives.
  */
-export function cures(doubt: Doubt, rule: CompiledRule | undefined, cells: ReadonlyMap<string, Cell>, table: ColumnTable, today?: number): Cure[] {
+export function cures(
+  doubt: Doubt,
+  rule: CompiledRule | undefined,
+  cells: ReadonlyMap<string, Cell>,
+  table: ColumnTable,
+  today?: number,
+): Cure[] {
   if (doubt.range) {
     const { value, low, high } = doubt.range
     return [{ cell: doubt.code, from: value, to: value < low ? low : high }]
@@ -45,20 +51,28 @@ export function cures(doubt: Doubt, rule: CompiledRule | undefined, cells: Reado
     }
     if (kind !== KIND_CODES.blank) return []
     const usual = usualValue(cell, table, decimal)
-    return usual !== null && truthsOf(rule, withEachValue(table, cell, [usual]), today)[0] === 1 ? [{ cell, from: null, to: usual }] : []
+    return usual !== null && truthsOf(rule, withEachValue(table, cell, [usual]), today)[0] === 1
+      ? [{ cell, from: null, to: usual }]
+      : []
   })
   if (found.length) return found
   return rule.compiled.cells.flatMap((cell): Cure[] => {
     const { kind, now } = contentAt(table, cell)
     if (kind !== KIND_CODES.value) return []
     const usual = usualValue(cell, table, cells.get(cell)?.item.number === 'decimal')
-    return usual !== null && usual !== now ? [{ cell, from: now, to: usual, instead: 'usual' }] : [{ cell, from: now, to: 0, instead: 'nothing' }]
+    return usual !== null && usual !== now
+      ? [{ cell, from: now, to: usual, instead: 'usual' }]
+      : [{ cell, from: now, to: 0, instead: 'nothing' }]
   })
 }
 
-const contentAt = (table: ColumnTable, cell: string) => ({ kind: table.kinds(cell)[0]!, now: table.numbers(cell)[0]! })
+const contentAt = (table: ColumnTable, cell: string) => ({
+  kind: table.kinds(cell)[0]!,
+  now: table.numbers(cell)[0]!,
+})
 
-const truthsOf = (rule: CompiledRule, table: ColumnTable, today?: number) => rule.compiled.run(table, optionsFor(rule, today))
+const truthsOf = (rule: CompiledRule, table: ColumnTable, today?: number) =>
+  rule.compiled.run(table, optionsFor(rule, today))
 
 /** The unit's own mean over the periods before, as it could be typed. */
 function usualValue(cell: string, table: ColumnTable, decimal: boolean): number | null {
@@ -69,35 +83,72 @@ function usualValue(cell: string, table: ColumnTable, decimal: boolean): number 
 }
 
 /** How many decimals a number is written with. */
-const digitsOf = (value: number): number => Math.min(MOST_DIGITS, /\.(\d+)$/.exec(String(value))?.[1]?.length ?? 0)
+const digitsOf = (value: number): number =>
+  Math.min(MOST_DIGITS, /\.(\d+)$/.exec(String(value))?.[1]?.length ?? 0)
 
 /**
  * The value nearest to `now` at which the rule holds, others unchanged; null when there is none. Values are whole for a
  * count, and have as many decimals as the report for a decimal. All near values are tried; farther ones are tried where
  * a comparison of the rule turns, and at growing distances, between which the turn is searched by halving.
  */
-function nearestThatHolds(rule: CompiledRule, table: ColumnTable, cell: string, now: number, decimal: boolean, today?: number): number | null {
-  const digits = decimal ? Math.max(1, digitsOf(now), ...rule.compiled.cells.map(key => digitsOf(table.numbers(key)[0]!)), ...numbersIn(rule.compiled.tree).map(digitsOf)) : 0
+function nearestThatHolds(
+  rule: CompiledRule,
+  table: ColumnTable,
+  cell: string,
+  now: number,
+  decimal: boolean,
+  today?: number,
+): number | null {
+  const digits = decimal
+    ? Math.max(
+        1,
+        digitsOf(now),
+        ...rule.compiled.cells.map(key => digitsOf(table.numbers(key)[0]!)),
+        ...numbersIn(rule.compiled.tree).map(digitsOf),
+      )
+    : 0
   const scale = 10 ** digits
   const start = Math.round(now * scale)
   const last = LARGEST_COUNT * scale
-  const inside = (steps: readonly number[]) => [...new Set(steps)].filter(step => step >= 0 && step <= last).sort((one, other) => one - other)
-  const tableAt = (steps: readonly number[]) => withEachValue(table, cell, steps.map(step => step / scale))
+  const inside = (steps: readonly number[]) =>
+    [...new Set(steps)].filter(step => step >= 0 && step <= last).sort((one, other) => one - other)
+  const tableAt = (steps: readonly number[]) =>
+    withEachValue(
+      table,
+      cell,
+      steps.map(step => step / scale),
+    )
   const holds = (steps: readonly number[]) => truthsOf(rule, tableAt(steps), today)
   const nearest = (steps: readonly number[], truths: Float64Array): number | null =>
-    steps.reduce<number | null>((best, step, at) => (truths[at] === 1 && (best === null || Math.abs(step - start) < Math.abs(best - start)) ? step : best), null)
+    steps.reduce<number | null>(
+      (best, step, at) =>
+        truths[at] === 1 && (best === null || Math.abs(step - start) < Math.abs(best - start)) ? step : best,
+      null,
+    )
 
   const near = inside(Array.from({ length: 2 * NEAR + 1 }, (_, at) => start + at - NEAR))
   const close = nearest(near, holds(near))
   if (close !== null) return close / scale
 
-  const far = inside([0, last, ...Array.from({ length: Math.ceil(Math.log2(last)) }, (_, power) => [start - 2 ** power, start + 2 ** power]).flat()])
+  const far = inside([
+    0,
+    last,
+    ...Array.from({ length: Math.ceil(Math.log2(last)) }, (_, power) => [
+      start - 2 ** power,
+      start + 2 ** power,
+    ]).flat(),
+  ])
   const turns = comparisonsIn(rule.compiled.tree).flatMap(sides => turnsOf(sides, far))
-  const tried = inside([...far, ...turns.flatMap(turn => [Math.floor(turn) - 1, Math.floor(turn), Math.ceil(turn), Math.ceil(turn) + 1])])
+  const tried = inside([
+    ...far,
+    ...turns.flatMap(turn => [Math.floor(turn) - 1, Math.floor(turn), Math.ceil(turn), Math.ceil(turn) + 1]),
+  ])
   const truths = holds(tried)
-  const ends = [0, 1].flatMap((side) => {
+  const ends = [0, 1].flatMap(side => {
     // From the present value outwards, the first that holds, then halfway back to the last that does not.
-    const order = tried.map((step, at) => ({ step, holds: truths[at] === 1 })).filter(({ step }) => (side ? step > start : step < start))
+    const order = tried
+      .map((step, at) => ({ step, holds: truths[at] === 1 }))
+      .filter(({ step }) => (side ? step > start : step < start))
     if (!side) order.reverse()
     const first = order.findIndex(one => one.holds)
     if (first < 0) return []
@@ -117,7 +168,9 @@ function nearestThatHolds(rule: CompiledRule, table: ColumnTable, cell: string, 
     const { bindings, types } = rule.compiled
     const apart = (of: readonly number[]) => {
       const columns = tableAt(of)
-      const [one, other] = [left, right].map(tree => evaluateAll({ tree, bindings, types }, columns, optionsFor(rule, today))) as [Float64Array, Float64Array]
+      const [one, other] = [left, right].map(tree =>
+        evaluateAll({ tree, bindings, types }, columns, optionsFor(rule, today)),
+      ) as [Float64Array, Float64Array]
       return one.map((value, row) => value - other[row]!)
     }
     const distances = apart(steps)
@@ -140,14 +193,16 @@ function nearestThatHolds(rule: CompiledRule, table: ColumnTable, cell: string, 
 
 const numbersIn = (tree: Node): number[] => {
   const found: number[] = []
-  walk(tree, (node) => { if (node.type === 'number') found.push(node.value) })
+  walk(tree, node => {
+    if (node.type === 'number') found.push(node.value)
+  })
   return found
 }
 
 /** The pairs of numbers that a tree compares. */
 function comparisonsIn(tree: Node): [Node, Node][] {
   const found: [Node, Node][] = []
-  walk(tree, (node) => {
+  walk(tree, node => {
     if (node.type === 'binary' && isComparison(node.operator)) found.push([node.left, node.right])
     if (node.type === 'between') found.push([node.operand, node.low], [node.operand, node.high])
     if (node.type === 'in') found.push(...node.choices.map((choice): [Node, Node] => [node.operand, choice]))

@@ -30,7 +30,7 @@ function movedMean(before: KnownFigure | undefined, { from, to }: Cure): number 
 
 /** |cured − figure| / |figure|; 1 when the figure is zero and would not stay so. */
 export const relativeChange = (figure: number, cured: number): number =>
-  (figure === 0 ? +(cured !== 0) : Math.abs(cured - figure) / Math.abs(figure))
+  figure === 0 ? +(cured !== 0) : Math.abs(cured - figure) / Math.abs(figure)
 
 /**
  * The shifts that a doubt's cures would make in the district's item figures, largest first. The effect of the
@@ -38,17 +38,22 @@ export const relativeChange = (figure: number, cured: number): number =>
  * cured band moves, because the item's figure is the sum of its bands' means.
  * @param figures items that are not rolled up are missing.
  */
-export function shifts(curesOfDoubt: readonly Cure[], cells: ReadonlyMap<string, Cell>, figures: DistrictFigures): Shift[] {
+export function shifts(
+  curesOfDoubt: readonly Cure[],
+  cells: ReadonlyMap<string, Cell>,
+  figures: DistrictFigures,
+): Shift[] {
   return curesOfDoubt
-    .flatMap((cure) => {
+    .flatMap(cure => {
       const item = cells.get(cure.cell)?.item
       const known = item && figures.items.get(item.code)
       if (!item || !known) return []
       const figure = known.value
       const ofCell = figures.cells.get(cure.cell)
-      const cured = item.rollUp === 'mean'
-        ? figure - (ofCell?.value ?? 0) + movedMean(ofCell, cure)
-        : figure + cure.to - (cure.from ?? 0)
+      const cured =
+        item.rollUp === 'mean'
+          ? figure - (ofCell?.value ?? 0) + movedMean(ofCell, cure)
+          : figure + cure.to - (cure.from ?? 0)
       return [{ ...cure, item: item.code, figure, cured, share: relativeChange(figure, cured) }]
     })
     .sort((one, other) => other.share - one.share)

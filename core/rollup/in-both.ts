@@ -7,11 +7,16 @@ import type { CellMap } from '../report/table'
  * @param now the received reports of a round, by unit; `before` those of the round before.
  * @returns the reports of the units that are in both, with just those cells, in one order.
  */
-export function inBoth(now: ReadonlyMap<string, CellMap>, before: ReadonlyMap<string, CellMap>): { now: CellMap[]; before: CellMap[] } {
+export function inBoth(
+  now: ReadonlyMap<string, CellMap>,
+  before: ReadonlyMap<string, CellMap>,
+): { now: CellMap[]; before: CellMap[] } {
   const both = [...now].flatMap(([unit, report]) => {
     const earlier = before.get(unit)
     if (!earlier) return []
-    const cells = Object.keys(report).filter(cell => numberOf(report[cell]) !== null && numberOf(earlier[cell]) !== null)
+    const cells = Object.keys(report).filter(
+      cell => numberOf(report[cell]) !== null && numberOf(earlier[cell]) !== null,
+    )
     const only = (of: CellMap): CellMap => Object.fromEntries(cells.map(cell => [cell, of[cell]!]))
     return cells.length ? [{ now: only(report), before: only(earlier) }] : []
   })

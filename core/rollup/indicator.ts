@@ -23,21 +23,29 @@ export interface IndicatorFigure {
 export function indicators(edition: Edition, table: ColumnTable, today?: number): IndicatorFigure[] {
   const vocabulary = vocabularyOf(edition)
   const run = (expression: string) => {
-    const value = must(compile(expression, vocabulary, 'number')).run(table, today === undefined ? {} : { today })[0]!
+    const value = must(compile(expression, vocabulary, 'number')).run(
+      table,
+      today === undefined ? {} : { today },
+    )[0]!
     return Number.isNaN(value) ? null : value
   }
   return edition.indicators.map((indicator: IndicatorDefinition) => {
     const numerator = run(indicator.numerator)
     const denominator = run(indicator.denominator)
-    const value = numerator === null || denominator === null || nearlyEqual(denominator, 0) ? null : (numerator / denominator) * indicator.factor
+    const value =
+      numerator === null || denominator === null || nearlyEqual(denominator, 0)
+        ? null
+        : (numerator / denominator) * indicator.factor
     return { code: indicator.code, numerator, denominator, value }
   })
 }
 
 /** The rolled-up cells of some reports, as if they were one report. @param received reports of one period. */
 export function asOneReport(cells: readonly Cell[], received: ColumnTable): CellMap {
-  return Object.fromEntries(cells.flatMap(({ key, item }) => {
-    const { value } = overUnits(received, [key], item.rollUp)
-    return value === null ? [] : [[key, { kind: 'value' as const, value }]]
-  }))
+  return Object.fromEntries(
+    cells.flatMap(({ key, item }) => {
+      const { value } = overUnits(received, [key], item.rollUp)
+      return value === null ? [] : [[key, { kind: 'value' as const, value }]]
+    }),
+  )
 }

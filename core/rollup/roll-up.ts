@@ -36,10 +36,12 @@ export const offeringIn = (reports: Iterable<CellMap>, cells: readonly string[])
  * split is therefore the sum of its bands' means, each over the reports that answered that band.
  */
 export function itemFigures(edition: Edition, table: ColumnTable): Map<string, Figure> {
-  return new Map(itemsOf(edition).map((item) => {
-    const parts = cellsOfItem(edition, item).map(cell => overUnits(table, [cell.key], item.rollUp))
-    const known = parts.filter(part => part.value !== null)
-    const value = known.length ? known.reduce((sum, part) => sum + part.value!, 0) : null
-    return [item.code, { value, reportsIn: Math.max(0, ...parts.map(part => part.reportsIn)) }] as const
-  }))
+  return new Map(
+    itemsOf(edition).map(item => {
+      const parts = cellsOfItem(edition, item).map(cell => overUnits(table, [cell.key], item.rollUp))
+      const known = parts.filter(part => part.value !== null)
+      const value = known.length ? known.reduce((sum, part) => sum + part.value!, 0) : null
+      return [item.code, { value, reportsIn: Math.max(0, ...parts.map(part => part.reportsIn)) }] as const
+    }),
+  )
 }

@@ -17,8 +17,10 @@ export interface CompiledRule {
 }
 
 /** Compiles all rules of an edition. The problems of a rule carry its code as `values.rule`. */
-export const compileRules = (edition: Edition, vocabulary: Vocabulary = vocabularyOf(edition)): Result<CompiledRule[]> =>
-  compileRuleList(edition.rules, vocabulary, edition.axes)
+export const compileRules = (
+  edition: Edition,
+  vocabulary: Vocabulary = vocabularyOf(edition),
+): Result<CompiledRule[]> => compileRuleList(edition.rules, vocabulary, edition.axes)
 
 /**
  * The rules of a published edition. What was published before a rule of the language became stricter is left out where
@@ -26,7 +28,7 @@ export const compileRules = (edition: Edition, vocabulary: Vocabulary = vocabula
  */
 export const runnableRules = (edition: Edition): CompiledRule[] => {
   const vocabulary = vocabularyOf(edition)
-  return edition.rules.flatMap((rule) => {
+  return edition.rules.flatMap(rule => {
     const compiled = compileRuleList([rule], vocabulary, edition.axes)
     return compiled.ok ? compiled.value : []
   })
@@ -38,24 +40,47 @@ export const runnableRules = (edition: Edition): CompiledRule[] => {
  * @param axes those that a rule may go over.
  * Problems: `rule-double` (two rules of one code), `rule-no-axis`, and those of the expressions.
  */
-export function compileRuleList(rules: readonly RuleDefinition[], vocabulary: Vocabulary, axes: readonly Axis[] = []): Result<CompiledRule[]> {
+export function compileRuleList(
+  rules: readonly RuleDefinition[],
+  vocabulary: Vocabulary,
+  axes: readonly Axis[] = [],
+): Result<CompiledRule[]> {
   const compiledRules: CompiledRule[] = []
   const problems: Problem[] = []
   const seen = new Set<string>()
   for (const rule of rules) {
-    if (seen.has(rule.code)) problems.push({ code: 'rule-double', message: `There are two rules ${rule.code}.`, values: { rule: rule.code } })
+    if (seen.has(rule.code))
+      problems.push({
+        code: 'rule-double',
+        message: `There are two rules ${rule.code}.`,
+        values: { rule: rule.code },
+      })
     seen.add(rule.code)
     const over = axesOver(rule)
     const strange = over.find(code => !axes.some(axis => axis.code === code))
     if (strange !== undefined) {
-      problems.push({ code: 'rule-no-axis', message: `Rule ${rule.code} goes over ${strange}, which is no axis here.`, values: { rule: rule.code, word: strange } })
+      problems.push({
+        code: 'rule-no-axis',
+        message: `Rule ${rule.code} goes over ${strange}, which is no axis here.`,
+        values: { rule: rule.code, word: strange },
+      })
       continue
     }
     for (const narrowing of narrowings(over, axes)) {
       const compiled = compile(rule.expression, vocabulary, 'truth', narrowing)
-      if (compiled.ok) compiledRules.push({ rule, band: narrowing.map(({ band }) => band).join('.') || null, compiled: compiled.value })
+      if (compiled.ok)
+        compiledRules.push({
+          rule,
+          band: narrowing.map(({ band }) => band).join('.') || null,
+          compiled: compiled.value,
+        })
       else {
-        problems.push(...compiled.problems.map(problem => ({ ...problem, values: { ...problem.values, rule: rule.code } })))
+        problems.push(
+          ...compiled.problems.map(problem => ({
+            ...problem,
+            values: { ...problem.values, rule: rule.code },
+          })),
+        )
         break
       }
     }
@@ -65,7 +90,15 @@ export function compileRuleList(rules: readonly RuleDefinition[], vocabulary: Vo
 
 /** Every band of an axis, every pair of bands of two; the whole once where there is none. */
 const narrowings = (over: readonly string[], axes: readonly Axis[]): Narrowing[] =>
-  over.reduce<Narrowing[]>((all, code) => all.flatMap(before => axes.find(axis => axis.code === code)!.bands.map(band => [...before, { axis: code, band: band.code }])), [[]])
+  over.reduce<Narrowing[]>(
+    (all, code) =>
+      all.flatMap(before =>
+        axes
+          .find(axis => axis.code === code)!
+          .bands.map(band => [...before, { axis: code, band: band.code }]),
+      ),
+    [[]],
+  )
 
 /**
  * How far some expressions look back: so much history is read wherever they are judged.
@@ -74,12 +107,19 @@ const narrowings = (over: readonly string[], axes: readonly Axis[]): Narrowing[]
 export function lookBackOf(compiled: readonly Compiled[], least = RANGE_PERIODS): LookBack {
   const needs = compiled.map(one => dependsOn(one).lookBack)
   const most = Math.max(1, ...needs.map(({ length }) => length))
-  return Array.from({ length: most }, (_, years) => Math.max(years ? 0 : least, ...needs.map(backs => backs[years] ?? 0)))
+  return Array.from({ length: most }, (_, years) =>
+    Math.max(years ? 0 : least, ...needs.map(backs => backs[years] ?? 0)),
+  )
 }
 
 /** The expressions of an edition's indicators that compile. */
-export const indicatorExpressions = (edition: Edition, vocabulary: Vocabulary = vocabularyOf(edition)): Compiled[] =>
-  edition.indicators.flatMap(({ numerator, denominator }) => [numerator, denominator]).flatMap((text) => {
-    const compiled = compile(text, vocabulary, 'number')
-    return compiled.ok ? [compiled.value] : []
-  })
+export const indicatorExpressions = (
+  edition: Edition,
+  vocabulary: Vocabulary = vocabularyOf(edition),
+): Compiled[] =>
+  edition.indicators
+    .flatMap(({ numerator, denominator }) => [numerator, denominator])
+    .flatMap(text => {
+      const compiled = compile(text, vocabulary, 'number')
+      return compiled.ok ? [compiled.value] : []
+    })

@@ -26,7 +26,8 @@ export interface RuleDefinition {
 }
 
 /** The axes that a rule goes over, none for one about whole items. */
-export const axesOver = ({ over }: Pick<RuleDefinition, 'over'>): readonly string[] => (over === undefined ? [] : typeof over === 'string' ? [over] : over)
+export const axesOver = ({ over }: Pick<RuleDefinition, 'over'>): readonly string[] =>
+  over === undefined ? [] : typeof over === 'string' ? [over] : over
 
 /**
  * Does a rule count cases of a register? Such a rule compiles, and is not judged: reports do not know the cases yet.
@@ -36,5 +37,8 @@ export const countsCases = ({ expression }: Pick<RuleDefinition, 'expression'>):
   scan(expression).tokens.some((token, at, all) => token.text === 'count' && all[at + 1]?.text === '(')
 
 /** Is a rule for a unit in a period? @param path codes of the unit and all above it; @param lastDay of the period. */
-export const isFor = ({ branch, from }: Pick<RuleDefinition, 'branch' | 'from'>, path: readonly string[], lastDay: string): boolean =>
-  (branch === undefined || path.includes(branch)) && (from === undefined || from <= lastDay)
+export const isFor = (
+  { branch, from }: Pick<RuleDefinition, 'branch' | 'from'>,
+  path: readonly string[],
+  lastDay: string,
+): boolean => (branch === undefined || path.includes(branch)) && (from === undefined || from <= lastDay)

@@ -28,7 +28,12 @@ export const rangeKey = (cell: string): string => `range:${cell}`
  * Every doubt about every report of a table: failed rules first, then values outside their expected range.
  * @param today the day number that `today()` gives.
  */
-export function findDoubts(rules: readonly CompiledRule[], cells: readonly Cell[], table: ColumnTable, today?: number): Doubt[][] {
+export function findDoubts(
+  rules: readonly CompiledRule[],
+  cells: readonly Cell[],
+  table: ColumnTable,
+  today?: number,
+): Doubt[][] {
   const found: Doubt[][] = Array.from({ length: table.size }, () => [])
   for (const judgement of judge(rules, table, today)) {
     const { rule, verdicts } = judgement
@@ -37,7 +42,10 @@ export function findDoubts(rules: readonly CompiledRule[], cells: readonly Cell[
       if (verdict !== FAILED) return
       found[row]!.push({
         key: ruleKey(rule),
-        source: 'rule', code, band: rule.band, strength,
+        source: 'rule',
+        code,
+        band: rule.band,
+        strength,
         cells: rule.compiled.cells,
         explanation: detail(judgement, table, row, today).explanation,
       })
@@ -52,8 +60,13 @@ export function findDoubts(rules: readonly CompiledRule[], cells: readonly Cell[
       const range = expectedRangeBefore(cell, table, row)
       if (range && raisesDoubt(range, value)) {
         found[row]!.push({
-          key: rangeKey(cell.key), source: 'range', code: cell.key, band: null, strength,
-          cells: [cell.key], range: { ...range, value },
+          key: rangeKey(cell.key),
+          source: 'range',
+          code: cell.key,
+          band: null,
+          strength,
+          cells: [cell.key],
+          range: { ...range, value },
         })
       }
     }

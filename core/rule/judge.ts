@@ -30,13 +30,22 @@ export interface VerdictDetail {
 }
 
 /** How a rule is run. */
-export const optionsFor = (rule: CompiledRule, today?: number): EvaluationOptions =>
-  ({ blanksAsZero: rule.rule.blanks === 'zero', ...(today !== undefined && { today }) })
+export const optionsFor = (rule: CompiledRule, today?: number): EvaluationOptions => ({
+  blanksAsZero: rule.rule.blanks === 'zero',
+  ...(today !== undefined && { today }),
+})
 
 /** Fills in the verdicts of one rule, block by block, so that what is in between never leaves the nearest cache. */
-function run(rule: CompiledRule, table: ColumnTable, options: EvaluationOptions, scratch: Scratch, verdicts: Uint8Array): void {
+function run(
+  rule: CompiledRule,
+  table: ColumnTable,
+  options: EvaluationOptions,
+  scratch: Scratch,
+  verdicts: Uint8Array,
+): void {
   const { tree, bindings, types } = rule.compiled
-  const loop = tree.type === 'binary' && types.get(tree.left) !== 'text' ? VERDICT_LOOPS[tree.operator] : undefined
+  const loop =
+    tree.type === 'binary' && types.get(tree.left) !== 'text' ? VERDICT_LOOPS[tree.operator] : undefined
   const eachBlock = (block: (start: number, length: number) => void) => {
     for (let start = 0; start < table.size; start += BLOCK) block(start, Math.min(BLOCK, table.size - start))
   }
@@ -47,7 +56,15 @@ function run(rule: CompiledRule, table: ColumnTable, options: EvaluationOptions,
     const steps = [...left.steps, ...right.steps]
     eachBlock((start, length) => {
       for (const step of steps) step(start, length)
-      loop(verdicts, start, left.root.data, left.root.kind === 'column' ? start : 0, right.root.data, right.root.kind === 'column' ? start : 0, length)
+      loop(
+        verdicts,
+        start,
+        left.root.data,
+        left.root.kind === 'column' ? start : 0,
+        right.root.data,
+        right.root.kind === 'column' ? start : 0,
+        length,
+      )
     })
     scratch.giveBack(left.root, right.root)
     return
@@ -61,14 +78,18 @@ function run(rule: CompiledRule, table: ColumnTable, options: EvaluationOptions,
 }
 
 /** One row at a time, for a rule that broke on some row: the others must not suffer from it. */
-function runByRow(rule: CompiledRule, table: ColumnTable, options: EvaluationOptions, verdicts: Uint8Array): Judgement['broken'] {
+function runByRow(
+  rule: CompiledRule,
+  table: ColumnTable,
+  options: EvaluationOptions,
+  verdicts: Uint8Array,
+): Judgement['broken'] {
   const broken: Judgement['broken'] = []
   for (let row = 0; row < table.size; row++) {
     try {
       const truth = evaluateRow(rule.compiled, table, row, options)
       verdicts[row] = truth === null ? NOT_JUDGED : truth === 1 ? PASSED : FAILED
-    }
-    catch (error) {
+    } catch (error) {
       verdicts[row] = NOT_JUDGED
       broken.push({ row, reason: error instanceof Error ? error.message : String(error) })
     }
@@ -83,13 +104,12 @@ function runByRow(rule: CompiledRule, table: ColumnTable, options: EvaluationOpt
  */
 export function judge(rules: readonly CompiledRule[], table: ColumnTable, today?: number): Judgement[] {
   let scratch = new Scratch()
-  return rules.map((rule) => {
+  return rules.map(rule => {
     const verdicts = new Uint8Array(table.size)
     let broken: Judgement['broken'] = []
     try {
       run(rule, table, optionsFor(rule, today), scratch, verdicts)
-    }
-    catch {
+    } catch {
       // Said in `broken`, row by row. What it held of the scratch is lost, so the next rules get a new one.
       scratch = new Scratch()
       broken = runByRow(rule, table, optionsFor(rule, today), verdicts)
@@ -105,9 +125,15 @@ export function judge(rules: readonly CompiledRule[], table: ColumnTable, today?
 }
 
 /** What stands behind the verdict of one row: the values of a failure, the blanks of a row that was not judged. */
-export function detail({ rule, verdicts }: Pick<Judgement, 'rule' | 'verdicts'>, table: ColumnTable, row: number, today?: number): VerdictDetail {
+export function detail(
+  { rule, verdicts }: Pick<Judgement, 'rule' | 'verdicts'>,
+  table: ColumnTable,
+  row: number,
+  today?: number,
+): VerdictDetail {
   const verdict = verdicts[row]!
-  if (verdict === FAILED) return { verdict, explanation: explain(rule.compiled, table, row, optionsFor(rule, today)) }
+  if (verdict === FAILED)
+    return { verdict, explanation: explain(rule.compiled, table, row, optionsFor(rule, today)) }
   if (verdict === NOT_JUDGED) return { verdict, blanks: blanksBehind(rule.compiled, table, row) }
   return { verdict }
 }

@@ -21,9 +21,17 @@ export interface LiveDoubts {
  * @param at a report as the table that it is judged on, with the same unit's reports of the periods before.
  * @param today the day number that `today()` gives.
  */
-export function liveDoubts(rules: readonly CompiledRule[], cells: readonly Cell[], begun: CellMap, at: (report: CellMap) => ColumnTable, today?: number): LiveDoubts {
+export function liveDoubts(
+  rules: readonly CompiledRule[],
+  cells: readonly Cell[],
+  begun: CellMap,
+  at: (report: CellMap) => ColumnTable,
+  today?: number,
+): LiveDoubts {
   const cellOf = new Map(cells.map(cell => [cell.key, cell]))
-  const order = new Map([...rules.map(ruleKey), ...cells.map(({ key }) => rangeKey(key))].map((key, at) => [key, at]))
+  const order = new Map(
+    [...rules.map(ruleKey), ...cells.map(({ key }) => rangeKey(key))].map((key, at) => [key, at]),
+  )
   const readers = new Map<string, CompiledRule[]>()
   for (const rule of rules) {
     for (const cell of rule.compiled.cells) {
@@ -49,7 +57,8 @@ export function liveDoubts(rules: readonly CompiledRule[], cells: readonly Cell[
       known.set(doubt.key, doubt)
       doubt.cells.forEach(cell => touched.add(cell))
     }
-    if (touched.size) all = [...known.values()].sort((one, other) => order.get(one.key)! - order.get(other.key)!)
+    if (touched.size)
+      all = [...known.values()].sort((one, other) => order.get(one.key)! - order.get(other.key)!)
     return touched
   }
   return { all: () => all, look }

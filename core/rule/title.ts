@@ -9,20 +9,31 @@ const LOWER: Words = { en: 'much lower than before', fr: 'bien plus bas qu’ava
 const OUTSIDE: Words = { en: 'much higher or lower than before', fr: 'bien plus haut ou plus bas qu’avant' }
 
 /** What a doubt is called: its rule (and band), or its cell, in each language of the edition. */
-export function titleOfDoubt(edition: Edition, doubt: Pick<Doubt, 'source' | 'code' | 'band'> & { range?: Doubt['range'] }): Words {
+export function titleOfDoubt(
+  edition: Edition,
+  doubt: Pick<Doubt, 'source' | 'code' | 'band'> & { range?: Doubt['range'] },
+): Words {
   const languages = Object.keys(edition.name)
-  const inEach = (say: (language: string) => string) => Object.fromEntries(languages.map(language => [language, say(language)]))
+  const inEach = (say: (language: string) => string) =>
+    Object.fromEntries(languages.map(language => [language, say(language)]))
   if (doubt.source === 'range') {
     const cell = cellsOf(edition).find(({ key }) => key === doubt.code)
     const far = !doubt.range ? OUTSIDE : doubt.range.value > doubt.range.high ? HIGHER : LOWER
-    return cell ? inEach(language => labelled(nameCell(cell, language), wordsIn(far, language), language)) : { en: doubt.code }
+    return cell
+      ? inEach(language => labelled(nameCell(cell, language), wordsIn(far, language), language))
+      : { en: doubt.code }
   }
   const rule = edition.rules.find(({ code }) => code === doubt.code)
   if (!rule) return { en: doubt.code }
   const codes = doubt.band?.split('.') ?? []
-  const bands = axesOver(rule).flatMap((axis, at) => edition.axes.find(({ code }) => code === axis)?.bands.find(({ code }) => code === codes[at]) ?? [])
-  return inEach((language) => {
+  const bands = axesOver(rule).flatMap(
+    (axis, at) =>
+      edition.axes.find(({ code }) => code === axis)?.bands.find(({ code }) => code === codes[at]) ?? [],
+  )
+  return inEach(language => {
     const name = wordsIn(rule.name, language)
-    return bands.length ? labelled(name, bands.map(band => wordsIn(band.name, language)).join(', '), language) : name
+    return bands.length
+      ? labelled(name, bands.map(band => wordsIn(band.name, language)).join(', '), language)
+      : name
   })
 }

@@ -50,7 +50,11 @@ export function tablesOfPast(past: Past): ColumnTable[] {
  * @param today the day number that `today()` gives.
  * @yields how many periods are done, so that the work can be shown and stopped.
  */
-export function* tryOut(rules: readonly CompiledRule[], past: Past, today?: number): Generator<number, TryOut> {
+export function* tryOut(
+  rules: readonly CompiledRule[],
+  past: Past,
+  today?: number,
+): Generator<number, TryOut> {
   const result: TryOut = { reports: 0, fired: 0, notJudged: 0, hits: [] }
   const tables = tablesOfPast(past)
   const size = past.units.length
@@ -66,8 +70,14 @@ export function* tryOut(rules: readonly CompiledRule[], past: Past, today?: numb
       if (failed.length) result.fired++
       else if (of.some(({ verdicts }) => verdicts[unit] === NOT_JUDGED)) result.notJudged++
       for (const judgement of failed) {
-        const explained = result.hits.length < MOST_EXPLAINED ? detail(judgement, table, unit, today).explanation : undefined
-        result.hits.push({ unit, period, band: judgement.rule.band, ...(explained && { explanation: explained }) })
+        const explained =
+          result.hits.length < MOST_EXPLAINED ? detail(judgement, table, unit, today).explanation : undefined
+        result.hits.push({
+          unit,
+          period,
+          band: judgement.rule.band,
+          ...(explained && { explanation: explained }),
+        })
       }
     }
     yield period + 1

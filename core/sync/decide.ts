@@ -20,7 +20,13 @@ export type Decision = 'apply' | 'repeat' | 'same' | 'conflict' | 'early'
  * @param known what is known of a change by its identifier.
  * @param restored was the district put back from a backup not long ago?
  */
-export function decide<Content>(change: Omit<Change<Content>, 'field'>, field: Field<Content> | undefined, known: (id: string) => KnownChange | undefined, same: (one: Content, other: Content) => boolean, restored = false): Decision {
+export function decide<Content>(
+  change: Omit<Change<Content>, 'field'>,
+  field: Field<Content> | undefined,
+  known: (id: string) => KnownChange | undefined,
+  same: (one: Content, other: Content) => boolean,
+  restored = false,
+): Decision {
   if (known(change.id)) return 'repeat'
   const before = change.after === undefined ? undefined : known(change.after)
   if (change.after !== undefined && !before) return 'early'

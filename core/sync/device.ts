@@ -19,33 +19,62 @@ export interface Device<Content> {
   conflicts: ReadonlySet<string>
 }
 
-export const emptyDevice = <Content>(): Device<Content> => ({ known: new Map(), waiting: [], seen: 0, conflicts: new Set() })
+export const emptyDevice = <Content>(): Device<Content> => ({
+  known: new Map(),
+  waiting: [],
+  seen: 0,
+  conflicts: new Set(),
+})
 
 /** The content of a field as the person at the device sees it: what was typed last, else what the district told. */
 export const contentOn = <Content>({ known, waiting }: Device<Content>, field: string): Content | undefined =>
   waiting.findLast(change => change.field === field)?.content ?? known.get(field)?.content
 
 /** A person writes. What has not left yet is replaced; what has is followed by a change that names it. */
-export function write<Content>(device: Device<Content>, id: string, field: string, content: Content): Device<Content> {
+export function write<Content>(
+  device: Device<Content>,
+  id: string,
+  field: string,
+  content: Content,
+): Device<Content> {
   const kept = device.waiting.filter(change => change.field !== field || change.left)
   const before = kept.findLast(change => change.field === field)
-  const base = before ? before.base : device.known.get(field)?.version ?? 0
-  return { ...device, waiting: [...kept, { id, field, base, ...(before && { after: before.id }), content, left: false }] }
+  const base = before ? before.base : (device.known.get(field)?.version ?? 0)
+  return {
+    ...device,
+    waiting: [...kept, { id, field, base, ...(before && { after: before.id }), content, left: false }],
+  }
 }
 
 /** Takes the next changes to send, oldest first. They count as left from now on, whether they arrive or not. */
-export function nextBatch<Content>(device: Device<Content>, most: number): { device: Device<Content>; batch: Change<Content>[] } {
+export function nextBatch<Content>(
+  device: Device<Content>,
+  most: number,
+): { device: Device<Content>; batch: Change<Content>[] } {
   const waiting = device.waiting.map((change, at) => (at < most ? { ...change, left: true } : change))
-  return { device: { ...device, waiting }, batch: waiting.slice(0, most).map(({ id, field, base, after, content }) => ({ id, field, base, ...(after !== undefined && { after }), content })) }
+  return {
+    device: { ...device, waiting },
+    batch: waiting.slice(0, most).map(({ id, field, base, after, content }) => ({
+      id,
+      field,
+      base,
+      ...(after !== undefined && { after }),
+      content,
+    })),
+  }
 }
 
 /** Keeps the newest of what is known of a field: answers and events may come in any order. */
 function newest<Content>(known: Map<string, Field<Content>>, field: string, from: Field<Content>): void {
-  if (from.version > (known.get(field)?.version ?? 0)) known.set(field, { content: from.content, version: from.version, last: from.last })
+  if (from.version > (known.get(field)?.version ?? 0))
+    known.set(field, { content: from.content, version: from.version, last: from.last })
 }
 
 /** The district answered: what it has is dropped here, nothing else is. An answer that comes twice does no harm. */
-export function acknowledge<Content>(device: Device<Content>, answers: readonly Answer<Content>[]): Device<Content> {
+export function acknowledge<Content>(
+  device: Device<Content>,
+  answers: readonly Answer<Content>[],
+): Device<Content> {
   const had = new Set(answers.filter(({ outcome }) => outcome !== 'early').map(({ id }) => id))
   const known = new Map(device.known)
   const conflicts = new Set(device.conflicts)
@@ -57,7 +86,10 @@ export function acknowledge<Content>(device: Device<Content>, answers: readonly 
 }
 
 /** The district told what happened since. Events that were seen before are passed over; a gap is not: ask again from `seen`. */
-export function hear<Content>(device: Device<Content>, events: readonly FieldEvent<Content>[]): Device<Content> {
+export function hear<Content>(
+  device: Device<Content>,
+  events: readonly FieldEvent<Content>[],
+): Device<Content> {
   const known = new Map(device.known)
   let seen = device.seen
   for (const event of events) {

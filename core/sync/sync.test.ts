@@ -5,20 +5,37 @@ import { acknowledge, contentOn, emptyDevice, hear, nextBatch, write, type Devic
 import { emptyDistrict, settleConflict, since, takeIn, type District } from './district'
 
 const same = (one: number, other: number) => one === other
-const change = (id: string, content: number, more: Partial<Change<number>> = {}): Change<number> => ({ id, field: 'x', base: 0, content, ...more })
-const taken = (...batches: Change<number>[][]) => batches.reduce<{ district: District<number>; answers: Answer<number>[] }>((at, batch) => takeIn(at.district, batch, same), { district: emptyDistrict(), answers: [] })
+const change = (id: string, content: number, more: Partial<Change<number>> = {}): Change<number> => ({
+  id,
+  field: 'x',
+  base: 0,
+  content,
+  ...more,
+})
+const taken = (...batches: Change<number>[][]) =>
+  batches.reduce<{ district: District<number>; answers: Answer<number>[] }>(
+    (at, batch) => takeIn(at.district, batch, same),
+    { district: emptyDistrict(), answers: [] },
+  )
 const outcomes = (answers: Answer<number>[]) => answers.map(({ outcome }) => outcome)
 
 describe('a change that comes', () => {
   it('is applied when it was made on what stands there', () => {
     const { district, answers } = taken([change('a', 5)], [change('b', 7, { base: 1 })])
-    expect(answers).toEqual([{ id: 'b', field: 'x', outcome: 'received', here: { content: 7, version: 2, last: 'b' } }])
-    expect(district.events.map(({ seq, content }) => [seq, content])).toEqual([[1, 5], [2, 7]])
+    expect(answers).toEqual([
+      { id: 'b', field: 'x', outcome: 'received', here: { content: 7, version: 2, last: 'b' } },
+    ])
+    expect(district.events.map(({ seq, content }) => [seq, content])).toEqual([
+      [1, 5],
+      [2, 7],
+    ])
   })
 
   it('twice, changes nothing more; also when somebody changed the field since', () => {
     const { district, answers } = taken([change('a', 5)], [change('b', 7, { base: 1 })], [change('a', 5)])
-    expect(answers).toEqual([{ id: 'a', field: 'x', outcome: 'alreadyHad', here: { content: 7, version: 2, last: 'b' } }])
+    expect(answers).toEqual([
+      { id: 'a', field: 'x', outcome: 'alreadyHad', here: { content: 7, version: 2, last: 'b' } },
+    ])
     expect(district.events).toHaveLength(2)
   })
 
@@ -26,7 +43,9 @@ describe('a change that comes', () => {
     const { district, answers } = taken([change('a', 5)], [change('b', 6)])
     expect(outcomes(answers)).toEqual(['conflict'])
     expect(district.fields.get('x')!.content).toBe(5)
-    expect(district.conflicts).toEqual([{ field: 'x', here: { content: 5, version: 1, last: 'a' }, changes: ['b'], content: 6 }])
+    expect(district.conflicts).toEqual([
+      { field: 'x', here: { content: 5, version: 1, last: 'a' }, changes: ['b'], content: 6 },
+    ])
   })
 
   it('on another field of the same report is merged', () => {
@@ -42,11 +61,16 @@ describe('a change that comes', () => {
   it('before the one that it was made on is early, and stays with the device', () => {
     const early = taken([change('c', 8, { after: 'b' })])
     expect(outcomes(early.answers)).toEqual(['early'])
-    expect(outcomes(takeIn(early.district, [change('b', 5), change('c', 8, { after: 'b' })], same).answers)).toEqual(['received', 'received'])
+    expect(
+      outcomes(takeIn(early.district, [change('b', 5), change('c', 8, { after: 'b' })], same).answers),
+    ).toEqual(['received', 'received'])
   })
 
   it('made on a change in conflict joins that conflict, though its number would fit', () => {
-    const { district, answers } = taken([change('a', 5)], [change('b', 6), change('c', 7, { base: 1, after: 'b' })])
+    const { district, answers } = taken(
+      [change('a', 5)],
+      [change('b', 6), change('c', 7, { base: 1, after: 'b' })],
+    )
     expect(outcomes(answers)).toEqual(['conflict', 'conflict'])
     expect(district.conflicts).toMatchObject([{ changes: ['b', 'c'], content: 7 }])
   })
@@ -65,7 +89,10 @@ describe('a device', () => {
     let device = write(write(emptyDevice<number>(), 'a', 'x', 1), 'b', 'x', 2)
     expect(device.waiting.map(({ id }) => id)).toEqual(['b'])
     device = write(nextBatch(device, 10).device, 'c', 'x', 3)
-    expect(device.waiting.map(({ id, after }) => [id, after])).toEqual([['b', undefined], ['c', 'b']])
+    expect(device.waiting.map(({ id, after }) => [id, after])).toEqual([
+      ['b', undefined],
+      ['c', 'b'],
+    ])
     expect(contentOn(device, 'x')).toBe(3)
   })
 
@@ -73,8 +100,23 @@ describe('a device', () => {
     const sent = nextBatch(write(emptyDevice<number>(), 'a', 'x', 1), 10).device
     expect(acknowledge(sent, []).waiting).toHaveLength(1)
     expect(acknowledge(sent, [{ id: 'a', field: 'x', outcome: 'early' }]).waiting).toHaveLength(1)
-    const heard = hear(acknowledge(sent, [{ id: 'a', field: 'x', outcome: 'received', here: { content: 1, version: 1, last: 'a' } }]), [{ seq: 1, field: 'x', content: 1, version: 1, last: 'a' }, { seq: 2, field: 'x', content: 9, version: 2, last: 'z' }])
-    expect(contentOn(acknowledge(heard, [{ id: 'a', field: 'x', outcome: 'received', here: { content: 1, version: 1, last: 'a' } }]), 'x')).toBe(9)
+    const heard = hear(
+      acknowledge(sent, [
+        { id: 'a', field: 'x', outcome: 'received', here: { content: 1, version: 1, last: 'a' } },
+      ]),
+      [
+        { seq: 1, field: 'x', content: 1, version: 1, last: 'a' },
+        { seq: 2, field: 'x', content: 9, version: 2, last: 'z' },
+      ],
+    )
+    expect(
+      contentOn(
+        acknowledge(heard, [
+          { id: 'a', field: 'x', outcome: 'received', here: { content: 1, version: 1, last: 'a' } },
+        ]),
+        'x',
+      ),
+    ).toBe(9)
   })
 
   it('that misses an event does not pass over it', () => {
@@ -96,13 +138,48 @@ type Step =
   | { act: 'hear'; device: number; skip: number }
 
 const who = fc.nat(1)
-const steps = fc.array(fc.oneof(
-  { weight: 4, arbitrary: fc.record({ act: fc.constant('write' as const), device: who, field: fc.constantFrom('x', 'y'), content: fc.nat(3) }) },
-  { weight: 3, arbitrary: fc.record({ act: fc.constant('send' as const), device: who, most: fc.integer({ min: 1, max: 4 }), shuffled: fc.boolean() }) },
-  { weight: 3, arbitrary: fc.record({ act: fc.constant('arrive' as const), which: fc.nat(9), again: fc.boolean(), lost: fc.boolean() }) },
-  { weight: 3, arbitrary: fc.record({ act: fc.constant('answer' as const), which: fc.nat(9), again: fc.boolean(), lost: fc.boolean() }) },
-  { weight: 2, arbitrary: fc.record({ act: fc.constant('hear' as const), device: who, skip: fc.nat(2) }) },
-), { maxLength: 40 }) as fc.Arbitrary<Step[]>
+const steps = fc.array(
+  fc.oneof(
+    {
+      weight: 4,
+      arbitrary: fc.record({
+        act: fc.constant('write' as const),
+        device: who,
+        field: fc.constantFrom('x', 'y'),
+        content: fc.nat(3),
+      }),
+    },
+    {
+      weight: 3,
+      arbitrary: fc.record({
+        act: fc.constant('send' as const),
+        device: who,
+        most: fc.integer({ min: 1, max: 4 }),
+        shuffled: fc.boolean(),
+      }),
+    },
+    {
+      weight: 3,
+      arbitrary: fc.record({
+        act: fc.constant('arrive' as const),
+        which: fc.nat(9),
+        again: fc.boolean(),
+        lost: fc.boolean(),
+      }),
+    },
+    {
+      weight: 3,
+      arbitrary: fc.record({
+        act: fc.constant('answer' as const),
+        which: fc.nat(9),
+        again: fc.boolean(),
+        lost: fc.boolean(),
+      }),
+    },
+    { weight: 2, arbitrary: fc.record({ act: fc.constant('hear' as const), device: who, skip: fc.nat(2) }) },
+  ),
+  { maxLength: 40 },
+) as fc.Arbitrary<Step[]>
 
 /** Plays a history on two devices, a district and a bad line; then the line is good until all is quiet. */
 function play(history: readonly Step[]) {
@@ -133,7 +210,9 @@ function play(history: readonly Step[]) {
     if (step.act === 'write') {
       const id = `${step.device}-${made.size}`
       const before = devices[step.device]!
-      const last = before.waiting.findLast(({ field, left: gone }) => field === step.field && gone)?.id ?? before.known.get(step.field)?.last
+      const last =
+        before.waiting.findLast(({ field, left: gone }) => field === step.field && gone)?.id ??
+        before.known.get(step.field)?.last
       devices[step.device] = write(before, id, step.field, step.content)
       made.set(id, { change: devices[step.device]!.waiting.at(-1)!, by: step.device, sawLast: last })
     }
@@ -148,7 +227,11 @@ function play(history: readonly Step[]) {
       if (!step.lost) answer(replies[at]!)
       if (!step.again) replies.splice(at, 1)
     }
-    if (step.act === 'hear') devices[step.device] = hear(devices[step.device]!, since(district, Math.max(0, devices[step.device]!.seen - step.skip)))
+    if (step.act === 'hear')
+      devices[step.device] = hear(
+        devices[step.device]!,
+        since(district, Math.max(0, devices[step.device]!.seen - step.skip)),
+      )
   }
   for (let round = 0; devices.some(({ waiting }) => waiting.length) && round < 50; round++) {
     for (const at of [0, 1]) {
@@ -164,37 +247,45 @@ function play(history: readonly Step[]) {
 describe('random histories of two devices with loss, repeats and reordering', () => {
   it('lose nothing that was confirmed, count nothing twice, and never overwrite what was not seen', () => {
     let conflicts = 0
-    fc.assert(fc.property(steps, (history) => {
-      const { district, devices, made, left, confirmed } = play(history)
-      const applied = district.events.map(({ last }) => last)
-      const inConflict = district.conflicts.flatMap(({ changes }) => changes)
-      conflicts += inConflict.length
+    fc.assert(
+      fc.property(steps, history => {
+        const { district, devices, made, left, confirmed } = play(history)
+        const applied = district.events.map(({ last }) => last)
+        const inConflict = district.conflicts.flatMap(({ changes }) => changes)
+        conflicts += inConflict.length
 
-      // Nothing twice: each change is in the history at most once, or in one conflict.
-      expect(new Set([...applied, ...inConflict]).size).toBe(applied.length + inConflict.length)
-      // Nothing lost: all that ever left is with the district; each stands there, in a conflict, or said what stood there.
-      for (const id of left) expect(district.known.has(id)).toBe(true)
-      for (const id of confirmed) {
-        const { standsFor } = district.known.get(id)!
-        expect(applied.includes(standsFor) || inConflict.includes(standsFor)).toBe(true)
-        const said = [...district.events.filter(({ last }) => last === standsFor).map(({ content }) => content), ...(inConflict.includes(id) ? [made.get(id)!.change.content] : [])]
-        expect(said).toContain(made.get(id)!.change.content)
-      }
-      // Everything arrives in the end, and all see the same.
-      for (const device of devices) {
-        expect(device.waiting).toEqual([])
-        expect([...device.known].sort()).toEqual([...district.fields].sort())
-      }
-      // Nothing was overwritten that its writer had not seen: each applied change follows the one that it was made on.
-      for (const field of ['x', 'y']) {
-        const own = district.events.filter(event => event.field === field)
-        own.forEach((event, at) => {
-          expect(event.version).toBe(at + 1)
-          const saw = made.get(event.last)!.sawLast
-          expect(saw === undefined ? undefined : district.known.get(saw)?.standsFor ?? saw).toBe(own[at - 1]?.last)
-        })
-      }
-    }), { numRuns: 5_000 })
+        // Nothing twice: each change is in the history at most once, or in one conflict.
+        expect(new Set([...applied, ...inConflict]).size).toBe(applied.length + inConflict.length)
+        // Nothing lost: all that ever left is with the district; each stands there, in a conflict, or said what stood there.
+        for (const id of left) expect(district.known.has(id)).toBe(true)
+        for (const id of confirmed) {
+          const { standsFor } = district.known.get(id)!
+          expect(applied.includes(standsFor) || inConflict.includes(standsFor)).toBe(true)
+          const said = [
+            ...district.events.filter(({ last }) => last === standsFor).map(({ content }) => content),
+            ...(inConflict.includes(id) ? [made.get(id)!.change.content] : []),
+          ]
+          expect(said).toContain(made.get(id)!.change.content)
+        }
+        // Everything arrives in the end, and all see the same.
+        for (const device of devices) {
+          expect(device.waiting).toEqual([])
+          expect([...device.known].sort()).toEqual([...district.fields].sort())
+        }
+        // Nothing was overwritten that its writer had not seen: each applied change follows the one that it was made on.
+        for (const field of ['x', 'y']) {
+          const own = district.events.filter(event => event.field === field)
+          own.forEach((event, at) => {
+            expect(event.version).toBe(at + 1)
+            const saw = made.get(event.last)!.sawLast
+            expect(saw === undefined ? undefined : (district.known.get(saw)?.standsFor ?? saw)).toBe(
+              own[at - 1]?.last,
+            )
+          })
+        }
+      }),
+      { numRuns: 5_000 },
+    )
     // The histories are wild enough to have met conflicts.
     expect(conflicts).toBeGreaterThan(500)
   })

@@ -26,10 +26,12 @@ describe('the monthly facility summary', () => {
   })
 
   it('lays every cell out once, in paper order', () => {
-    const laidOut = MONTHLY_SUMMARY.sections.flatMap(section => layOut(MONTHLY_SUMMARY, section)).flatMap((block) => {
-      if (block.kind === 'list') return block.cells
-      return block.kind === 'matrix' ? block.rows.flatMap(row => row.cells) : block.rows.flat()
-    })
+    const laidOut = MONTHLY_SUMMARY.sections
+      .flatMap(section => layOut(MONTHLY_SUMMARY, section))
+      .flatMap(block => {
+        if (block.kind === 'list') return block.cells
+        return block.kind === 'matrix' ? block.rows.flatMap(row => row.cells) : block.rows.flat()
+      })
     expect(laidOut.map(cell => cell.key)).toEqual(cellsOf(MONTHLY_SUMMARY).map(cell => cell.key))
   })
 })

@@ -11,10 +11,19 @@ export interface Character {
   phase: number
 }
 
-const SIZES: Record<Kind, number> = { 'hospital': 5, 'health centre': 1.6, 'maternity home': 0.9, 'dispensary': 0.7, 'health post': 0.35 }
+const SIZES: Record<Kind, number> = {
+  hospital: 5,
+  'health centre': 1.6,
+  'maternity home': 0.9,
+  dispensary: 0.7,
+  'health post': 0.35,
+}
 
-export const characterOf = (kind: Kind, random: Random): Character =>
-  ({ kind, size: SIZES[kind] * Math.exp(0.2 * random.normal()), phase: random.share() })
+export const characterOf = (kind: Kind, random: Random): Character => ({
+  kind,
+  size: SIZES[kind] * Math.exp(0.2 * random.normal()),
+  phase: random.share(),
+})
 
 const DELIVERS: ReadonlySet<Kind> = new Set(['hospital', 'health centre', 'maternity home'])
 const VACCINES = ['bcg', 'polio', 'combined', 'pneumo', 'measles', 'tetanus'] as const
@@ -30,19 +39,27 @@ type Cells = Record<string, CellMap[string]>
  * @param month 0 for the first month of the scenario.
  * @param closing last month's closing stock by vaccine; updated in place to this month's.
  */
-export function figuresOf(character: Character, month: number, closing: Map<string, number>, random: Random): CellMap {
+export function figuresOf(
+  character: Character,
+  month: number,
+  closing: Map<string, number>,
+  random: Random,
+): CellMap {
   const cells: Cells = {}
   const put = (key: string, value: number) => {
     cells[key] = { kind: 'value', value }
     return value
   }
-  const season = 1 + 0.1 * Math.sin(((month / 12) + character.phase) * 2 * Math.PI)
+  const season = 1 + 0.1 * Math.sin((month / 12 + character.phase) * 2 * Math.PI)
   const count = (mean: number) => random.negativeBinomial(mean * season, CALM)
   const got = (key: string) => {
     const content = cells[key]
     return content?.kind === 'value' ? content.value : 0
   }
-  const notOffered = (...keys: string[]) => keys.forEach((key) => { cells[key] = { kind: 'notOffered' } })
+  const notOffered = (...keys: string[]) =>
+    keys.forEach(key => {
+      cells[key] = { kind: 'notOffered' }
+    })
 
   outpatients({ character, put, count, notOffered, got, random, cells })
   antenatal({ character, put, count, notOffered, got, random, cells })
@@ -65,7 +82,10 @@ interface Draw {
 function outpatients({ character: { kind, size }, put, count, notOffered, got, random }: Draw) {
   let visits = 0
   for (const [age, share] of Object.entries(AGES)) {
-    for (const [sex, half] of [['f', 0.53], ['m', 0.47]] as const) {
+    for (const [sex, half] of [
+      ['f', 0.53],
+      ['m', 0.47],
+    ] as const) {
       const seen = put(`new_visits.${age}.${sex}`, count(260 * size * share * half))
       visits += seen
       put(`return_visits.${age}.${sex}`, random.binomial(seen, 0.3))
@@ -74,7 +94,10 @@ function outpatients({ character: { kind, size }, put, count, notOffered, got, r
       else notOffered(key)
     }
   }
-  for (const [age, share] of [['u5', 0.34], ['a5plus', 0.66]] as const) {
+  for (const [age, share] of [
+    ['u5', 0.34],
+    ['a5plus', 0.66],
+  ] as const) {
     put(`referred_out.${age}`, random.binomial(Math.round(visits * share), kind === 'hospital' ? 0.01 : 0.03))
     const tested = put(`fever_tested.${age}`, random.binomial(Math.round(visits * share), 0.3))
     put(`fever_confirmed.${age}`, random.binomial(tested, 0.11))
@@ -104,14 +127,30 @@ function antenatal({ character: { size }, put, count, random }: Draw) {
 
 function births({ character: { kind, size }, put, count, notOffered, random }: Draw) {
   if (!DELIVERS.has(kind)) {
-    notOffered('deliveries.u20.facility', 'deliveries.u20.home', 'deliveries.a20plus.facility', 'deliveries.a20plus.home', 'caesareans',
-      'live_births.f', 'live_births.m', 'stillbirths_fresh', 'stillbirths_macerated', 'low_weight', 'newborn_deaths', 'postnatal_early', 'breastfed_early')
+    notOffered(
+      'deliveries.u20.facility',
+      'deliveries.u20.home',
+      'deliveries.a20plus.facility',
+      'deliveries.a20plus.home',
+      'caesareans',
+      'live_births.f',
+      'live_births.m',
+      'stillbirths_fresh',
+      'stillbirths_macerated',
+      'low_weight',
+      'newborn_deaths',
+      'postnatal_early',
+      'breastfed_early',
+    )
     put('maternal_deaths', random.poisson(0.005))
     return
   }
   const scale = size * (kind === 'maternity home' ? 1.5 : 1)
-  const atFacility = put('deliveries.u20.facility', count(5 * scale)) + put('deliveries.a20plus.facility', count(23 * scale))
-  const atHome = put('deliveries.u20.home', random.poisson(0.5 * scale)) + put('deliveries.a20plus.home', random.poisson(1.6 * scale))
+  const atFacility =
+    put('deliveries.u20.facility', count(5 * scale)) + put('deliveries.a20plus.facility', count(23 * scale))
+  const atHome =
+    put('deliveries.u20.home', random.poisson(0.5 * scale)) +
+    put('deliveries.a20plus.home', random.poisson(1.6 * scale))
   const deliveries = atFacility + atHome
   if (kind === 'hospital') put('caesareans', random.binomial(atFacility, 0.2))
   else notOffered('caesareans')
@@ -131,14 +170,29 @@ function births({ character: { kind, size }, put, count, notOffered, random }: D
 /** @returns doses given of each vaccine. */
 function doses({ character: { size }, put, count, got, random }: Draw): Map<string, number> {
   const cohort = 24 * size
-  const both = (item: string, under: number, over: number) => put(`${item}.u1y`, under) + put(`${item}.o1y`, over)
+  const both = (item: string, under: number, over: number) =>
+    put(`${item}.u1y`, under) + put(`${item}.o1y`, over)
   const bcg = both('bcg', count(cohort), random.poisson(0.3))
-  let polio = both('polio_birth', count(cohort * 0.95), 0) + both('polio_first', count(cohort * 0.94), random.poisson(0.5))
-  polio += both('polio_third', random.binomial(got('polio_first.u1y'), 0.9), random.binomial(got('polio_first.o1y'), 0.8))
+  let polio =
+    both('polio_birth', count(cohort * 0.95), 0) +
+    both('polio_first', count(cohort * 0.94), random.poisson(0.5))
+  polio += both(
+    'polio_third',
+    random.binomial(got('polio_first.u1y'), 0.9),
+    random.binomial(got('polio_first.o1y'), 0.8),
+  )
   let combined = both('combined_first', count(cohort * 0.94), random.poisson(0.5))
-  combined += both('combined_third', random.binomial(got('combined_first.u1y'), 0.91), random.binomial(got('combined_first.o1y'), 0.8))
+  combined += both(
+    'combined_third',
+    random.binomial(got('combined_first.u1y'), 0.91),
+    random.binomial(got('combined_first.o1y'), 0.8),
+  )
   let pneumo = both('pneumo_first', count(cohort * 0.93), random.poisson(0.5))
-  pneumo += both('pneumo_third', random.binomial(got('pneumo_first.u1y'), 0.9), random.binomial(got('pneumo_first.o1y'), 0.8))
+  pneumo += both(
+    'pneumo_third',
+    random.binomial(got('pneumo_first.u1y'), 0.9),
+    random.binomial(got('pneumo_first.o1y'), 0.8),
+  )
   let measles = both('measles_first', count(cohort * 0.88), random.poisson(1.2))
   measles += both('measles_second', 0, random.binomial(got('measles_first.u1y'), 0.8))
   put('outreach_sessions', random.poisson(3))
@@ -147,10 +201,15 @@ function doses({ character: { size }, put, count, got, random }: Draw): Map<stri
 }
 
 /** Stock that balances: it starts where it ended, and enough comes in to end with about a month's use. */
-function stock(given: ReadonlyMap<string, number>, closing: Map<string, number>, put: Draw['put'], random: Random) {
+function stock(
+  given: ReadonlyMap<string, number>,
+  closing: Map<string, number>,
+  put: Draw['put'],
+  random: Random,
+) {
   for (const vaccine of VACCINES) {
     const doses = given.get(vaccine)!
-    const used = Math.ceil(doses * (1.08 + 0.1 * random.share()) / 10) * 10
+    const used = Math.ceil((doses * (1.08 + 0.1 * random.share())) / 10) * 10
     const wasted = random.share() < 0.06 ? 10 : 0
     const opening = closing.get(vaccine) ?? used
     const wanted = Math.max(0, 2 * used - opening + wasted)

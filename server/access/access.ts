@@ -32,7 +32,8 @@ export interface Access {
 /** Of a secret that a device shows only this is kept. A plain hash is enough: it is random and long. */
 export const hashToken = (token: string): string => createHash('sha256').update(token).digest('hex')
 
-export const deviceBlocked = () => new Refusal(403, 'device-blocked', 'This device was blocked by the district office.')
+export const deviceBlocked = () =>
+  new Refusal(403, 'device-blocked', 'This device was blocked by the district office.')
 
 /** For how long a blocked device brings what waited on it, from its first request on. */
 const LET_IN_MS = 60 * 60_000
@@ -42,12 +43,14 @@ export const isLetIn = ({ letsIn, letInAt }: { letsIn: boolean; letInAt: string 
   letsIn && (letInAt === null || now() - Date.parse(letInAt) < LET_IN_MS)
 
 /** The columns of a person's row that make their access. */
-const ACCESS_COLUMNS = 'id, user_name AS "userName", display_name AS "displayName", role, branch, own_only AS "ownOnly"'
+const ACCESS_COLUMNS =
+  'id, user_name AS "userName", display_name AS "displayName", role, branch, own_only AS "ownOnly"'
 
 /** How exactly *last seen* is kept. */
 const SEEN_EVERY = 5 * 60_000
 async function noteSeen(sql: Pick<Sql, 'query'>, person: string, seen: string | null): Promise<void> {
-  if (!seen || now() - Date.parse(seen) > SEEN_EVERY) await sql.query('UPDATE person SET last_seen_at = $2 WHERE id = $1', [person, nowText()])
+  if (!seen || now() - Date.parse(seen) > SEEN_EVERY)
+    await sql.query('UPDATE person SET last_seen_at = $2 WHERE id = $1', [person, nowText()])
 }
 
 /** The requests by which a blocked device may bring what waited on it, once. */
@@ -57,11 +60,20 @@ const BEARER = 'Bearer '
 /** The person at a device. @throws Refusal 403 `device-blocked`, unless the device may still send what is pending. */
 async function accessAtDevice(event: H3Event, session: string): Promise<Access | null> {
   const sql = await database()
-  const [row] = await sql.query<Access & { device: string; blocked: boolean; letsIn: boolean; letInAt: string | null; seen: string | null }>(
+  const [row] = await sql.query<
+    Access & {
+      device: string
+      blocked: boolean
+      letsIn: boolean
+      letInAt: string | null
+      seen: string | null
+    }
+  >(
     // The session of a person at a device is worth nothing without the token of that device.
     `SELECT p.id, p.user_name AS "userName", p.display_name AS "displayName", p.role, p.branch, p.own_only AS "ownOnly", d.id AS device, d.blocked_at IS NOT NULL AS blocked, d.lets_in AS "letsIn", d.let_in_at AS "letInAt", p.last_seen_at AS seen
      FROM desk_session s JOIN person p ON p.id = s.person AND p.session_epoch = s.epoch AND p.active JOIN device d ON d.id = s.device AND d.token_hash = $2 WHERE s.token_hash = $1`,
-    [hashToken(session), hashToken(getRequestHeader(event, 'x-lantern-device') ?? '')])
+    [hashToken(session), hashToken(getRequestHeader(event, 'x-lantern-device') ?? '')],
+  )
   if (!row) return null
   const { blocked, letsIn, letInAt, seen, ...access } = row
   if (blocked && !(isSending(event.path) && isLetIn({ letsIn, letInAt }))) throw deviceBlocked()
@@ -78,7 +90,9 @@ export async function accessOf(event: H3Event): Promise<Access | null> {
   const sql = await database()
   const [person] = await sql.query<Access & { seen: string | null }>(
     `SELECT ${ACCESS_COLUMNS}, last_seen_at AS seen FROM person WHERE id = $1 AND session_epoch = $2 AND active
-       AND EXISTS (SELECT 1 FROM web_session s WHERE s.id = $3 AND s.person = $1)`, [secure.person, secure.epoch, secure.session])
+       AND EXISTS (SELECT 1 FROM web_session s WHERE s.id = $3 AND s.person = $1)`,
+    [secure.person, secure.epoch, secure.session],
+  )
   if (!person) return null
   const { seen, ...access } = person
   await noteSeen(sql, access.id, seen)
@@ -87,7 +101,7 @@ export async function accessOf(event: H3Event): Promise<Access | null> {
 
 /** The access of a person, for what is done in their name. @param tx inside a transaction. */
 export async function accessById(id: string, tx?: Pick<Sql, 'query'>): Promise<Access> {
-  const sql = tx ?? await database()
+  const sql = tx ?? (await database())
   const [person] = await sql.query<Access>(`SELECT ${ACCESS_COLUMNS} FROM person WHERE id = $1`, [id])
   return person!
 }
@@ -105,12 +119,17 @@ export const filledBy = (report: string, person: string): string =>
 export const branchPath = (branch: string | null): string[] => (branch === null ? [] : [branch])
 
 /** The unit that a list is for: the one asked for, which must lie inside the person's branch, else the branch itself. */
-export async function unitAsked(access: Access, asked: string | undefined): Promise<{ code: string; name: string; level: number; path: string[] }> {
+export async function unitAsked(
+  access: Access,
+  asked: string | undefined,
+): Promise<{ code: string; name: string; level: number; path: string[] }> {
   const code = asked ?? access.branch
   const sql = await database()
   const [unit] = await sql.query<{ code: string; name: string; level: number; path: string[] }>(
     `SELECT code, name, level, path FROM unit_latest
-     WHERE ($1::text IS NULL AND parent IS NULL) OR code = $1 ORDER BY code LIMIT 1`, [code])
+     WHERE ($1::text IS NULL AND parent IS NULL) OR code = $1 ORDER BY code LIMIT 1`,
+    [code],
+  )
   if (!unit) throw new Refusal(404, 'no-unit', 'There is no such organisation unit.')
   mustHold(access, unit.path)
   return unit

@@ -2,4 +2,6 @@ import { may } from '#core/contract/permission'
 import { takeBundle } from '../definitions/bundle'
 import { defineRoute } from '../http/define-route'
 
-export default defineRoute('POST /api/definitions', ({ access, body }) => takeBundle(access, body.text, body.take, may(access.role, 'manageUnits')))
+export default defineRoute('POST /api/definitions', ({ access, body }) =>
+  takeBundle(access, body.text, body.take, may(access.role, 'manageUnits')),
+)

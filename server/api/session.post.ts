@@ -3,4 +3,6 @@ import { defineRoute } from '../http/define-route'
 import { sessionView } from '../people/session-view'
 import { signIn } from '../people/sign-in'
 
-export default defineRoute('POST /api/session', async ({ body, event }) => sessionView(await accessById(await signIn(event, body))))
+export default defineRoute('POST /api/session', async ({ body, event }) =>
+  sessionView(await accessById(await signIn(event, body))),
+)

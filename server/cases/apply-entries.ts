@@ -12,14 +12,23 @@ import type { Sql } from '../database'
 import { Refusal } from '../http/refusal'
 
 /** A form of a published edition, ready. Editions never change, so each is read and compiled once. */
-interface ReadyForm { definition: CaseRegister; compiled: CompiledForm }
+interface ReadyForm {
+  definition: CaseRegister
+  compiled: CompiledForm
+}
 const ready = new Map<string, ReadyForm>()
 
-async function formOf(sql: Sql, { register, edition, form }: Pick<EntryMade, 'register' | 'edition' | 'form'>): Promise<ReadyForm> {
+async function formOf(
+  sql: Sql,
+  { register, edition, form }: Pick<EntryMade, 'register' | 'edition' | 'form'>,
+): Promise<ReadyForm> {
   const name = `${register}~${edition}~${form}`
   const kept = ready.get(name)
   if (kept) return kept
-  const [row] = await sql.query<{ definition: CaseRegister }>('SELECT definition FROM register_edition WHERE register = $1 AND number = $2', [register, edition])
+  const [row] = await sql.query<{ definition: CaseRegister }>(
+    'SELECT definition FROM register_edition WHERE register = $1 AND number = $2',
+    [register, edition],
+  )
   const own = row?.definition.forms.find(one => one.form.code === form)
   if (!row || !own) throw new Refusal(422, 'entry-form', 'There is no such form in this edition.')
   const compiled = compileForm(own.form)
@@ -32,11 +41,18 @@ async function formOf(sql: Sql, { register, edition, form }: Pick<EntryMade, 're
 /** Rejects unknown keys and values of the wrong type. Only types are checked here; required fields are checked by the rules. */
 function mustFit(compiled: CompiledForm, answers: EntryMade['answers']): void {
   const questions = new Map(compiled.outline.placed.map(placed => [placed.question.code, placed.question]))
-  const repeats = new Set(compiled.outline.frames.flatMap(({ part }) => (part.kind === 'repeat' ? [part.code] : [])))
+  const repeats = new Set(
+    compiled.outline.frames.flatMap(({ part }) => (part.kind === 'repeat' ? [part.code] : [])),
+  )
   for (const [key, content] of Object.entries(answers) as [string, AnswerContent][]) {
     if (repeats.has(key)) {
       const ids = content.kind === 'value' ? content.value : []
-      if (!Array.isArray(ids) || ids.length > 200 || !ids.every(id => typeof id === 'string' && /^[\w-]{1,40}$/.test(id))) throw answerRefused(key, 'answer-shape', 'These are no instances.')
+      if (
+        !Array.isArray(ids) ||
+        ids.length > 200 ||
+        !ids.every(id => typeof id === 'string' && /^[\w-]{1,40}$/.test(id))
+      )
+        throw answerRefused(key, 'answer-shape', 'These are no instances.')
       continue
     }
     const question = questions.get((splitKey(key)?.cell ?? key).split('.')[0]!)
@@ -47,10 +63,16 @@ function mustFit(compiled: CompiledForm, answers: EntryMade['answers']): void {
   }
 }
 
-const answerRefused = (key: string, code: string, message: string) => new Refusal(422, code, message, [{ code, message, at: `answers/${key}` }])
+const answerRefused = (key: string, code: string, message: string) =>
+  new Refusal(422, code, message, [{ code, message, at: `answers/${key}` }])
 
 /** The day of the event: what the form's own question says, else the day when it was typed, by the corrected time. */
-function happenedOn(definition: CaseRegister, { form, answers }: EntryMade, madeAt: string, timeZone: string): string {
+function happenedOn(
+  definition: CaseRegister,
+  { form, answers }: EntryMade,
+  madeAt: string,
+  timeZone: string,
+): string {
   const asked = definition.forms.find(one => one.form.code === form)!.eventDate
   const content = answers[asked]
   const day = content?.kind === 'value' && typeof content.value === 'string' ? dayOf(content.value) : null
@@ -68,12 +90,23 @@ interface Here {
 async function whatIsHere(sql: Sql, entries: readonly EntryMade[]): Promise<Here> {
   const ids = entries.map(({ id }) => id)
   const cases = entries.flatMap(({ case: of, parent }) => (parent ? [of, parent] : [of]))
-  const known = await sql.query<{ id: string; case: string; form: string }>('SELECT id, case_id AS "case", form FROM case_entry WHERE id = ANY($1::uuid[])', [[...ids, ...entries.flatMap(({ corrects }) => corrects ?? [])]])
-  const units = await sql.query<{ code: string; path: string[] }>('SELECT code, path FROM unit_latest WHERE code = ANY($1::text[])', [[...new Set(entries.map(({ unit }) => unit))]])
-  const records = await sql.query<{ id: string; register: string; path: string[] }>('SELECT c.id, c.register, u.path FROM case_record c JOIN unit_latest u ON u.code = c.unit WHERE c.id = ANY($1::uuid[])', [cases])
+  const known = await sql.query<{ id: string; case: string; form: string }>(
+    'SELECT id, case_id AS "case", form FROM case_entry WHERE id = ANY($1::uuid[])',
+    [[...ids, ...entries.flatMap(({ corrects }) => corrects ?? [])]],
+  )
+  const units = await sql.query<{ code: string; path: string[] }>(
+    'SELECT code, path FROM unit_latest WHERE code = ANY($1::text[])',
+    [[...new Set(entries.map(({ unit }) => unit))]],
+  )
+  const records = await sql.query<{ id: string; register: string; path: string[] }>(
+    'SELECT c.id, c.register, u.path FROM case_record c JOIN unit_latest u ON u.code = c.unit WHERE c.id = ANY($1::uuid[])',
+    [cases],
+  )
   return {
-    entries: new Set(known.map(({ id }) => id)), paths: new Map(units.map(({ code, path }) => [code, path])),
-    cases: new Map(records.map(({ id, register, path }) => [id, { register, path }])), corrected: new Map(known.map(({ id, case: of, form }) => [id, { case: of, form }])),
+    entries: new Set(known.map(({ id }) => id)),
+    paths: new Map(units.map(({ code, path }) => [code, path])),
+    cases: new Map(records.map(({ id, register, path }) => [id, { register, path }])),
+    corrected: new Map(known.map(({ id, case: of, form }) => [id, { case: of, form }])),
   }
 }
 
@@ -84,11 +117,14 @@ function mustStand(access: Access, entry: EntryMade, { definition, compiled }: R
   mustHold(access, path)
   mustFit(compiled, entry.answers)
   const record = here.cases.get(entry.case)
-  if (record && record.register !== entry.register) throw new Refusal(422, 'entry-case', 'This case is of another register.')
+  if (record && record.register !== entry.register)
+    throw new Refusal(422, 'entry-case', 'This case is of another register.')
   if (record) mustHold(access, record.path)
-  if (entry.parent && here.cases.get(entry.parent)?.register !== (definition.parent ?? '')) throw new Refusal(422, 'entry-case', 'The case that this one belongs to is not here yet.')
+  if (entry.parent && here.cases.get(entry.parent)?.register !== (definition.parent ?? ''))
+    throw new Refusal(422, 'entry-case', 'The case that this one belongs to is not here yet.')
   const corrected = entry.corrects ? here.corrected.get(entry.corrects) : undefined
-  if (entry.corrects && (corrected?.case !== entry.case || corrected.form !== entry.form)) throw new Refusal(422, 'entry-corrects', 'The entry that this one corrects is not here yet.')
+  if (entry.corrects && (corrected?.case !== entry.case || corrected.form !== entry.form))
+    throw new Refusal(422, 'entry-corrects', 'The entry that this one corrects is not here yet.')
 }
 
 /** How much a search keeps of a case. */
@@ -97,10 +133,17 @@ const MOST_SOUGHT = 2000
 /** What a search looks in: the answers of the line, the name and the identifiers, folded. */
 function soughtIn({ line, identity }: CaseRegister, answers: EntryMade['answers']): string {
   const codes = new Set([...line, ...identity.identifiers, ...(identity.name ? [identity.name] : [])])
-  return [...codes].flatMap((code) => { const content = answers[code]; return content?.kind === 'value' && typeof content.value === 'string' ? [fold(content.value)] : [] }).join(' ')
+  return [...codes]
+    .flatMap(code => {
+      const content = answers[code]
+      return content?.kind === 'value' && typeof content.value === 'string' ? [fold(content.value)] : []
+    })
+    .join(' ')
 }
 
-export type EntryOutcome = { id: string } & ({ outcome: 'received' | 'alreadyHad' } | { outcome: 'refused'; code: string; message: string })
+export type EntryOutcome = { id: string } & (
+  { outcome: 'received' | 'alreadyHad' } | { outcome: 'refused'; code: string; message: string }
+)
 
 /**
  * Keeps filled case forms as they were filled, and their cases when they are the first: looked up once, checked in the
@@ -108,19 +151,32 @@ export type EntryOutcome = { id: string } & ({ outcome: 'received' | 'alreadyHad
  * Refusals: `entry-form`, `entry-answer` and those of answers, `entry-case`, `entry-corrects`, `no-unit`, `outside-branch`.
  * @param correctTime a device's time by our clock.
  */
-export async function applyEntries(sql: Sql, access: Access, entries: readonly EntryMade[], correctTime: (madeAt: string) => string, device: string, timeZone: string): Promise<EntryOutcome[]> {
+export async function applyEntries(
+  sql: Sql,
+  access: Access,
+  entries: readonly EntryMade[],
+  correctTime: (madeAt: string) => string,
+  device: string,
+  timeZone: string,
+): Promise<EntryOutcome[]> {
   const here = await whatIsHere(sql, entries)
   const cases: { id: string; register: string; unit: string; parent: string | null }[] = []
   const rows: { entry: EntryMade; happenedOn: string; sought: string }[] = []
   const outcomes: EntryOutcome[] = []
   for (const entry of entries) {
-    if (here.entries.has(entry.id)) { outcomes.push({ id: entry.id, outcome: 'alreadyHad' }); continue }
+    if (here.entries.has(entry.id)) {
+      outcomes.push({ id: entry.id, outcome: 'alreadyHad' })
+      continue
+    }
     try {
       const form = await formOf(sql, entry)
       mustStand(access, entry, form, here)
-      rows.push({ entry, happenedOn: happenedOn(form.definition, entry, correctTime(entry.madeAt), timeZone), sought: soughtIn(form.definition, entry.answers) })
-    }
-    catch (error) {
+      rows.push({
+        entry,
+        happenedOn: happenedOn(form.definition, entry, correctTime(entry.madeAt), timeZone),
+        sought: soughtIn(form.definition, entry.answers),
+      })
+    } catch (error) {
       if (!(error instanceof Refusal)) throw error
       outcomes.push({ id: entry.id, outcome: 'refused', code: error.code, message: error.message })
       continue
@@ -134,19 +190,42 @@ export async function applyEntries(sql: Sql, access: Access, entries: readonly E
     outcomes.push({ id: entry.id, outcome: 'received' })
   }
   if (cases.length) {
-    await sql.query('INSERT INTO case_record (id, register, unit, parent) SELECT * FROM unnest($1::uuid[], $2::text[], $3::text[], $4::uuid[])',
-      [cases.map(({ id }) => id), cases.map(({ register }) => register), cases.map(({ unit }) => unit), cases.map(({ parent }) => parent)])
+    await sql.query(
+      'INSERT INTO case_record (id, register, unit, parent) SELECT * FROM unnest($1::uuid[], $2::text[], $3::text[], $4::uuid[])',
+      [
+        cases.map(({ id }) => id),
+        cases.map(({ register }) => register),
+        cases.map(({ unit }) => unit),
+        cases.map(({ parent }) => parent),
+      ],
+    )
   }
   if (rows.length) {
     await sql.query(
       `INSERT INTO case_entry (id, case_id, edition, form, answers, happened_on, made_at, received_at, person, device, corrects)
        SELECT id, case_id, edition, form, answers::jsonb, happened_on, made_at, $1, $2, $3, corrects
        FROM unnest($4::uuid[], $5::uuid[], $6::int[], $7::text[], $8::text[], $9::date[], $10::timestamptz[], $11::uuid[]) AS given (id, case_id, edition, form, answers, happened_on, made_at, corrects)`,
-      [nowText(), access.id, device, rows.map(({ entry }) => entry.id), rows.map(({ entry }) => entry.case), rows.map(({ entry }) => entry.edition), rows.map(({ entry }) => entry.form),
-        rows.map(({ entry }) => JSON.stringify(entry.answers)), rows.map(row => row.happenedOn), rows.map(({ entry }) => correctTime(entry.madeAt)), rows.map(({ entry }) => entry.corrects ?? null)])
+      [
+        nowText(),
+        access.id,
+        device,
+        rows.map(({ entry }) => entry.id),
+        rows.map(({ entry }) => entry.case),
+        rows.map(({ entry }) => entry.edition),
+        rows.map(({ entry }) => entry.form),
+        rows.map(({ entry }) => JSON.stringify(entry.answers)),
+        rows.map(row => row.happenedOn),
+        rows.map(({ entry }) => correctTime(entry.madeAt)),
+        rows.map(({ entry }) => entry.corrects ?? null),
+      ],
+    )
     const told = rows.filter(({ sought }) => sought)
     // A name that was corrected is still found by what it was.
-    if (told.length) await sql.query(`UPDATE case_record c SET sought = left(concat_ws(' ', nullif(c.sought, ''), g.text), ${MOST_SOUGHT}) FROM (SELECT id, string_agg(text, ' ') AS text FROM unnest($1::uuid[], $2::text[]) AS given (id, text) GROUP BY id) g WHERE c.id = g.id`, [told.map(({ entry }) => entry.case), told.map(({ sought }) => sought)])
+    if (told.length)
+      await sql.query(
+        `UPDATE case_record c SET sought = left(concat_ws(' ', nullif(c.sought, ''), g.text), ${MOST_SOUGHT}) FROM (SELECT id, string_agg(text, ' ') AS text FROM unnest($1::uuid[], $2::text[]) AS given (id, text) GROUP BY id) g WHERE c.id = g.id`,
+        [told.map(({ entry }) => entry.case), told.map(({ sought }) => sought)],
+      )
   }
   return outcomes
 }

@@ -7,7 +7,9 @@ import { database } from '../database'
 /** The newest edition of every register that is published. */
 export async function deskRegisters(): Promise<DeskRegister[]> {
   const sql = await database()
-  return sql.query<DeskRegister>('SELECT DISTINCT ON (register) register, number AS edition, definition FROM register_edition ORDER BY register, number DESC')
+  return sql.query<DeskRegister>(
+    'SELECT DISTINCT ON (register) register, number AS edition, definition FROM register_edition ORDER BY register, number DESC',
+  )
 }
 
 /** Earlier editions in which entries of the branch were filled. */
@@ -18,30 +20,76 @@ export async function earlierRegisters(access: Access): Promise<DeskRegister[]> 
      WHERE g.number < (SELECT max(n.number) FROM register_edition n WHERE n.register = g.register)
        AND EXISTS (SELECT 1 FROM case_entry e JOIN case_record c ON c.id = e.case_id JOIN unit_latest u ON u.code = c.unit
          WHERE c.register = g.register AND e.edition = g.number AND u.path @> $1::text[])
-     ORDER BY g.register, g.number`, [branchPath(access.branch)])
+     ORDER BY g.register, g.number`,
+    [branchPath(access.branch)],
+  )
 }
 
 const MOST_CASES = 500
 
 /** The parts of a search as patterns: whatever is special in a pattern is taken as it is. */
-const partsOf = (text: string): string[] => fold(text).split(/\s+/).filter(Boolean).map(part => `%${part.replaceAll(/[\\%_]/g, '\\$&')}%`)
+const partsOf = (text: string): string[] =>
+  fold(text)
+    .split(/\s+/)
+    .filter(Boolean)
+    .map(part => `%${part.replaceAll(/[\\%_]/g, '\\$&')}%`)
 
 /** Cases of the branch, those in which all parts of `find` stand where it is asked for; each with the latest known of the line that its register defines; the latest first. */
-export async function listCases(access: Access, asked: { register?: string; unit?: string; find?: string }, most = MOST_CASES): Promise<CaseLine[]> {
+export async function listCases(
+  access: Access,
+  asked: { register?: string; unit?: string; find?: string },
+  most = MOST_CASES,
+): Promise<CaseLine[]> {
   const sql = await database()
   const branch = asked.unit ? (await unitAsked(access, asked.unit)).code : access.branch
   const registers = new Map((await deskRegisters()).map(one => [one.register, one.definition]))
   const cases = await sql.query<{ id: string; register: string; code: string; name: string; lastOn: string }>(
     `SELECT c.id, c.register, u.code, u.name, max(e.happened_on) AS "lastOn" FROM case_record c JOIN unit_latest u ON u.code = c.unit JOIN case_entry e ON e.case_id = c.id
      WHERE u.path @> $1::text[] AND ($2::text IS NULL OR c.register = $2) AND c.sought LIKE ALL ($4::text[]) AND ($3::uuid IS NULL OR EXISTS (SELECT 1 FROM case_entry own WHERE own.case_id = c.id AND own.person = $3))
-     GROUP BY c.id, c.register, u.code, u.name ORDER BY max(e.happened_on) DESC, c.id LIMIT $5`, [branchPath(branch), asked.register ?? null, access.ownOnly ? access.id : null, partsOf(asked.find ?? ''), most])
-  const entries = await sql.query<{ id: string; case: string; form: string; answers: Entry['answers']; happenedOn: string; receivedAt: string; corrects: string | null }>(
-    'SELECT id, case_id AS "case", form, answers, happened_on AS "happenedOn", received_at AS "receivedAt", corrects FROM case_entry WHERE case_id = ANY($1::uuid[]) ORDER BY seq', [cases.map(({ id }) => id)])
-  const files = new Map(foldCases(entries.map(({ happenedOn, receivedAt, corrects, ...entry }): Entry =>
-    ({ ...entry, happenedAt: Date.parse(happenedOn), receivedAt: Date.parse(receivedAt), ...(corrects && { corrects }) }))).map(file => [file.case, file]))
+     GROUP BY c.id, c.register, u.code, u.name ORDER BY max(e.happened_on) DESC, c.id LIMIT $5`,
+    [
+      branchPath(branch),
+      asked.register ?? null,
+      access.ownOnly ? access.id : null,
+      partsOf(asked.find ?? ''),
+      most,
+    ],
+  )
+  const entries = await sql.query<{
+    id: string
+    case: string
+    form: string
+    answers: Entry['answers']
+    happenedOn: string
+    receivedAt: string
+    corrects: string | null
+  }>(
+    'SELECT id, case_id AS "case", form, answers, happened_on AS "happenedOn", received_at AS "receivedAt", corrects FROM case_entry WHERE case_id = ANY($1::uuid[]) ORDER BY seq',
+    [cases.map(({ id }) => id)],
+  )
+  const files = new Map(
+    foldCases(
+      entries.map(({ happenedOn, receivedAt, corrects, ...entry }): Entry => ({
+        ...entry,
+        happenedAt: Date.parse(happenedOn),
+        receivedAt: Date.parse(receivedAt),
+        ...(corrects && { corrects }),
+      })),
+    ).map(file => [file.case, file]),
+  )
   return cases.map(({ id, register, code, name, lastOn }) => {
     const file = files.get(id)!
-    const answers = registers.get(register)!.line.flatMap((question) => { const known = file.values.get(question); return known ? [[question, known.content] as const] : [] })
-    return { id, register, unit: { code, name }, lastOn, entries: file.entries.length, answers: Object.fromEntries(answers) }
+    const answers = registers.get(register)!.line.flatMap(question => {
+      const known = file.values.get(question)
+      return known ? [[question, known.content] as const] : []
+    })
+    return {
+      id,
+      register,
+      unit: { code, name },
+      lastOn,
+      entries: file.entries.length,
+      answers: Object.fromEntries(answers),
+    }
   })
 }

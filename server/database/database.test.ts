@@ -6,7 +6,9 @@ import { openDatabase } from './database'
 import { MIGRATIONS } from './migrations'
 
 let folder: string
-beforeEach(() => { folder = mkdtempSync(join(tmpdir(), 'lantern-')) })
+beforeEach(() => {
+  folder = mkdtempSync(join(tmpdir(), 'lantern-'))
+})
 afterEach(() => rmSync(folder, { recursive: true, force: true }))
 
 const first = { number: 1, name: 'first', sql: 'CREATE TABLE thing (id int PRIMARY KEY, name text)' }
@@ -46,14 +48,27 @@ describe('migrations', () => {
     await expect(openDatabase(folder, [first, broken])).rejects.toThrow()
     const database = await openDatabase(folder, [first])
     expect(database.migration).toBe(1)
-    expect(await database.query('SELECT to_regclass(\'half\') AS half')).toEqual([{ half: null }])
+    expect(await database.query("SELECT to_regclass('half') AS half")).toEqual([{ half: null }])
     await database.close()
   })
 
   it('make the tables of the project', async () => {
     const database = await openDatabase('memory:', MIGRATIONS)
-    const tables = await database.query<{ name: string }>('SELECT table_name AS name FROM information_schema.tables WHERE table_schema = \'public\'')
-    expect(tables.map(({ name }) => name)).toEqual(expect.arrayContaining(['unit_span', 'edition', 'round', 'report', 'cell_value', 'cell_event', 'discrepancy', 'signature']))
+    const tables = await database.query<{ name: string }>(
+      "SELECT table_name AS name FROM information_schema.tables WHERE table_schema = 'public'",
+    )
+    expect(tables.map(({ name }) => name)).toEqual(
+      expect.arrayContaining([
+        'unit_span',
+        'edition',
+        'round',
+        'report',
+        'cell_value',
+        'cell_event',
+        'discrepancy',
+        'signature',
+      ]),
+    )
     await database.close()
   })
 })
@@ -61,10 +76,12 @@ describe('migrations', () => {
 describe('transactions', () => {
   it('keep all or nothing', async () => {
     const database = await openDatabase('memory:', [first])
-    await expect(database.transaction(async (sql) => {
-      await sql.query('INSERT INTO thing VALUES (1, $1)', ['one'])
-      throw new Error('changed my mind')
-    })).rejects.toThrow('changed my mind')
+    await expect(
+      database.transaction(async sql => {
+        await sql.query('INSERT INTO thing VALUES (1, $1)', ['one'])
+        throw new Error('changed my mind')
+      }),
+    ).rejects.toThrow('changed my mind')
     expect(await database.query('SELECT * FROM thing')).toEqual([])
     await database.close()
   })
@@ -73,14 +90,18 @@ describe('transactions', () => {
 describe('a savepoint', () => {
   it('undoes its own part when it fails, and the rest of the transaction stands', async () => {
     const database = await openDatabase('memory:', [first])
-    await database.transaction(async (sql) => {
+    await database.transaction(async sql => {
       await sql.query('INSERT INTO thing VALUES (1, $1)', ['kept'])
-      await expect(sql.savepoint(async () => {
-        await sql.query('INSERT INTO thing VALUES (2, $1)', ['undone'])
-        throw new Error('refused')
-      })).rejects.toThrow('refused')
+      await expect(
+        sql.savepoint(async () => {
+          await sql.query('INSERT INTO thing VALUES (2, $1)', ['undone'])
+          throw new Error('refused')
+        }),
+      ).rejects.toThrow('refused')
       // An error of the engine itself ends a transaction, unless it happens in a savepoint.
-      await expect(sql.savepoint(() => sql.query('INSERT INTO thing VALUES (1, $1)', ['twice']))).rejects.toThrow()
+      await expect(
+        sql.savepoint(() => sql.query('INSERT INTO thing VALUES (1, $1)', ['twice'])),
+      ).rejects.toThrow()
       await sql.savepoint(() => sql.query('INSERT INTO thing VALUES (3, $1)', ['kept too']))
     })
     expect(await database.query('SELECT id FROM thing ORDER BY id')).toEqual([{ id: 1 }, { id: 3 }])

@@ -9,8 +9,7 @@ export interface EngineAsk {
 }
 /** What it gets. An error keeps its code: it tells what kind of error it is. */
 export type EngineAnswer =
-  | { id: number; value: unknown }
-  | { id: number; error: { name: string; message: string; code?: string } }
+  { id: number; value: unknown } | { id: number; error: { name: string; message: string; code?: string } }
 
 const errorOf = (error: unknown) => {
   const { name, message, code } = error as Error & { code?: string }

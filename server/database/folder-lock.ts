@@ -7,7 +7,9 @@ import lockfile from 'proper-lockfile'
 /** Thrown when another process has the database folder open. */
 export class FolderInUse extends Error {
   constructor(folder: string) {
-    super(`The database folder ${folder} is in use by another process. Stop that process first, or choose another folder with LANTERN_DATA.`)
+    super(
+      `The database folder ${folder} is in use by another process. Stop that process first, or choose another folder with LANTERN_DATA.`,
+    )
   }
 }
 
@@ -34,14 +36,18 @@ lockfile.lock(folder, { ...options, onCompromised: error => parentPort.postMessa
 type Message = { locked: true } | { released: true } | { lost: string } | { failed: string; message: string }
 
 /** Who holds the lock, so that the death of a process of the same machine is noticed at once. */
-interface Holder { boot: string; namespace: string; pid: number; started: string }
+interface Holder {
+  boot: string
+  namespace: string
+  pid: number
+  started: string
+}
 
 /** The start of a process in clock ticks: tells two processes with one number apart. Empty when there is no such process. */
 function startOf(pid: number): string {
   try {
     return readFileSync(`/proc/${pid}/stat`, 'utf8').split(') ')[1]!.split(' ')[19]!
-  }
-  catch {
+  } catch {
     // No such process.
     return ''
   }
@@ -50,11 +56,12 @@ function startOf(pid: number): string {
 function thisProcess(): Holder | null {
   try {
     return {
-      boot: readFileSync('/proc/sys/kernel/random/boot_id', 'utf8').trim(), namespace: readlinkSync('/proc/self/ns/pid'),
-      pid: process.pid, started: startOf(process.pid),
+      boot: readFileSync('/proc/sys/kernel/random/boot_id', 'utf8').trim(),
+      namespace: readlinkSync('/proc/self/ns/pid'),
+      pid: process.pid,
+      started: startOf(process.pid),
     }
-  }
-  catch {
+  } catch {
     // Not Linux: the heartbeat alone decides.
     return null
   }
@@ -70,8 +77,7 @@ function holderState(file: string): 'dead' | 'alive' | 'unknown' {
   let holder: Partial<Holder> | null
   try {
     holder = JSON.parse(readFileSync(file, 'utf8')) as Partial<Holder> | null
-  }
-  catch {
+  } catch {
     // Cut off by a power cut: the heartbeat decides.
     return 'unknown'
   }
@@ -88,7 +94,10 @@ function holderState(file: string): 'dead' | 'alive' | 'unknown' {
  * @returns gives the lock back
  * @throws FolderInUse when the holder is alive; a dead one's lock is taken over, at the latest after 12 seconds
  */
-export async function lockFolder(folder: string, onLost: (reason: string) => void = () => {}): Promise<() => Promise<void>> {
+export async function lockFolder(
+  folder: string,
+  onLost: (reason: string) => void = () => {},
+): Promise<() => Promise<void>> {
   mkdirSync(folder, { recursive: true, mode: 0o700 })
   const lock = join(folder, 'in-use.lock')
   const holderFile = join(folder, 'in-use.json')
@@ -100,18 +109,25 @@ export async function lockFolder(folder: string, onLost: (reason: string) => voi
 
   // From where the process was started: the build puts this code into a file that does not know its own place yet.
   const library = createRequire(process.argv[1] ?? join(process.cwd(), 'index.js')).resolve('proper-lockfile')
-  const attempt = () => new Promise<{ worker: Worker; answer: Message }>((resolve, reject) => {
-    const worker = new Worker(HEARTBEAT, { eval: true, workerData: { library, folder, options } })
-    worker.once('message', (answer: Message) => resolve({ worker, answer }))
-    worker.once('error', reject)
-  })
+  const attempt = () =>
+    new Promise<{ worker: Worker; answer: Message }>((resolve, reject) => {
+      const worker = new Worker(HEARTBEAT, { eval: true, workerData: { library, folder, options } })
+      worker.once('message', (answer: Message) => resolve({ worker, answer }))
+      worker.once('error', reject)
+    })
   let { worker, answer } = await attempt()
   // A lock that nobody refreshes is a dead holder's: wait until that is certain.
-  for (const end = performance.now() + STALE_MS + HEARTBEAT_MS; 'failed' in answer && performance.now() < end;) {
+  for (
+    const end = performance.now() + STALE_MS + HEARTBEAT_MS;
+    'failed' in answer && performance.now() < end;
+  ) {
     await worker.terminate()
-    if (answer.failed !== 'ELOCKED') throw new Error(`The folder ${folder} cannot be locked: ${answer.message}`)
-    await new Promise((resolve) => { setTimeout(resolve, 500) });
-    ({ worker, answer } = await attempt())
+    if (answer.failed !== 'ELOCKED')
+      throw new Error(`The folder ${folder} cannot be locked: ${answer.message}`)
+    await new Promise(resolve => {
+      setTimeout(resolve, 500)
+    })
+    ;({ worker, answer } = await attempt())
   }
   if ('failed' in answer) {
     await worker.terminate()
@@ -121,18 +137,24 @@ export async function lockFolder(folder: string, onLost: (reason: string) => voi
   writeFileSync(holderFile, own)
   if (takesOver) {
     // Two that start at once may both have removed the dead holder's lock. The one that wrote last has it.
-    await new Promise((resolve) => { setTimeout(resolve, 200) })
+    await new Promise(resolve => {
+      setTimeout(resolve, 200)
+    })
     if (readFileSync(holderFile, 'utf8') !== own) {
       await worker.terminate()
       throw new FolderInUse(folder)
     }
   }
   worker.unref()
-  worker.on('message', (message: Message) => { if ('lost' in message) onLost(message.lost) })
+  worker.on('message', (message: Message) => {
+    if ('lost' in message) onLost(message.lost)
+  })
   return async () => {
     worker.ref()
-    await new Promise<void>((resolve) => {
-      worker.on('message', (message: Message) => { if ('released' in message) resolve() })
+    await new Promise<void>(resolve => {
+      worker.on('message', (message: Message) => {
+        if ('released' in message) resolve()
+      })
       worker.postMessage('release')
     })
     await worker.terminate()

@@ -13,13 +13,16 @@ export function dataFolder(): string {
 }
 
 async function open(folder: string): Promise<Database> {
-  const sql = await openDatabase(folder, MIGRATIONS, (reason) => {
+  const sql = await openDatabase(folder, MIGRATIONS, reason => {
     // Two writers would destroy the database: end before the next write, without closing anything.
     logError('Another process took the database folder; this one ends', reason)
     process.exit(1)
   })
   const restoredFrom = folder === 'memory:' ? null : await noticeRestore(folder, sql)
-  if (restoredFrom) log(`This database was put back from the backup of ${restoredFrom}. Devices will send again what came after it.`)
+  if (restoredFrom)
+    log(
+      `This database was put back from the backup of ${restoredFrom}. Devices will send again what came after it.`,
+    )
   return sql
 }
 

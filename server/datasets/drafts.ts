@@ -21,20 +21,38 @@ import { assignmentsOf, mustOwnReporting, ownsReporting, reportingOf, writeAssig
 /** The languages of the installation: labels and definitions should be there in each. */
 export const LANGUAGES: readonly string[] = ['en', 'fr']
 
-interface Kept { definition: Edition; reports: DraftReports; version: number; at: string; by: string }
+interface Kept {
+  definition: Edition
+  reports: DraftReports
+  version: number
+  at: string
+  by: string
+}
 
-const draftRow = async (sql: Pick<Sql, 'query'>, dataset: string): Promise<Kept | undefined> => (await sql.query<Kept>(
-  `SELECT d.definition, d.reports, d.version, d.updated_at AS at, p.display_name AS by FROM dataset_draft d JOIN person p ON p.id = d.updated_by WHERE d.dataset = $1`, [dataset]))[0]
+const draftRow = async (sql: Pick<Sql, 'query'>, dataset: string): Promise<Kept | undefined> =>
+  (
+    await sql.query<Kept>(
+      `SELECT d.definition, d.reports, d.version, d.updated_at AS at, p.display_name AS by FROM dataset_draft d JOIN person p ON p.id = d.updated_by WHERE d.dataset = $1`,
+      [dataset],
+    )
+  )[0]
 
 /** @throws Refusal 409 `draft-changed`, with who and when, when a draft is not the one that somebody worked on. */
-export function mustBeVersion(kept: { version: number; by: string; at: string } | undefined, version: number): void {
+export function mustBeVersion(
+  kept: { version: number; by: string; at: string } | undefined,
+  version: number,
+): void {
   if ((kept?.version ?? 0) === version) return
-  throw conflict('draft-changed', `${kept?.by ?? 'Somebody'} changed this draft meanwhile.`, [{ code: 'draft-changed', message: '', values: { by: kept?.by ?? '', at: kept?.at ?? '' } }])
+  throw conflict('draft-changed', `${kept?.by ?? 'Somebody'} changed this draft meanwhile.`, [
+    { code: 'draft-changed', message: '', values: { by: kept?.by ?? '', at: kept?.at ?? '' } },
+  ])
 }
 
 /** The registers that are published, as far as rules may count them; their own rules do not matter for that. */
 async function countableRegisters(sql: Pick<Sql, 'query'>): Promise<CountedRegister[]> {
-  const rows = await sql.query<{ definition: CaseRegister }>('SELECT DISTINCT ON (register) definition FROM register_edition ORDER BY register, number DESC')
+  const rows = await sql.query<{ definition: CaseRegister }>(
+    'SELECT DISTINCT ON (register) definition FROM register_edition ORDER BY register, number DESC',
+  )
   return rows.flatMap(({ definition }) => {
     const compiled = compileRegister({ ...definition, rules: [] })
     return compiled.ok ? [countedRegister(compiled.value)] : []
@@ -42,14 +60,20 @@ async function countableRegisters(sql: Pick<Sql, 'query'>): Promise<CountedRegis
 }
 
 const newestEdition = async (sql: Pick<Sql, 'query'>, dataset: string): Promise<Edition | null> =>
-  (await sql.query<{ definition: Edition }>('SELECT definition FROM edition WHERE dataset = $1 ORDER BY number DESC LIMIT 1', [dataset]))[0]?.definition ?? null
+  (
+    await sql.query<{ definition: Edition }>(
+      'SELECT definition FROM edition WHERE dataset = $1 ORDER BY number DESC LIMIT 1',
+      [dataset],
+    )
+  )[0]?.definition ?? null
 
 /** All drafts, and the edition that each would follow. */
 export async function listDrafts(): Promise<DraftLine[]> {
   const sql = await database()
   return sql.query<DraftLine>(
     `SELECT d.dataset, d.definition -> 'name' AS name, p.display_name AS by, d.updated_at AS at, (SELECT max(number) FROM edition e WHERE e.dataset = d.dataset) AS edition
-     FROM dataset_draft d JOIN person p ON p.id = d.updated_by ORDER BY d.updated_at DESC`)
+     FROM dataset_draft d JOIN person p ON p.id = d.updated_by ORDER BY d.updated_at DESC`,
+  )
 }
 
 /** Who reports it now; the facilities of the person's branch where nobody does yet. */
@@ -57,20 +81,67 @@ async function reportsNow(sql: Pick<Sql, 'query'>, access: Access, dataset: stri
   const lines = await assignmentsOf(sql, dataset)
   if (lines.length) return lines
   const { facilityLevel, timeZone } = await settings()
-  return [{ by: 'level', level: facilityLevel, branch: access.branch, from: `${printDay(dayAt(now(), timeZone)).slice(0, 7)}-01`, to: null }]
+  return [
+    {
+      by: 'level',
+      level: facilityLevel,
+      branch: access.branch,
+      from: `${printDay(dayAt(now(), timeZone)).slice(0, 7)}-01`,
+      to: null,
+    },
+  ]
 }
 
 /** Facilities that stay without the dataset: often meant so, and better said. */
 const unitsWithout = ({ without, all }: DraftReporting): Lack[] =>
-  (without.count && all.count ? [{ weight: 'should', code: 'units-without', at: 'dataset', values: { count: without.count, names: `${without.units.slice(0, 3).map(({ name }) => name).join(', ')}${without.count > 3 ? ' …' : ''}` } }] : [])
+  without.count && all.count
+    ? [
+        {
+          weight: 'should',
+          code: 'units-without',
+          at: 'dataset',
+          values: {
+            count: without.count,
+            names: `${without.units
+              .slice(0, 3)
+              .map(({ name }) => name)
+              .join(', ')}${without.count > 3 ? ' …' : ''}`,
+          },
+        },
+      ]
+    : []
 
 /** Builds the answer for a draft. Reads no settings: it also runs inside a transaction, where other connections must not be awaited. */
-async function fileOf(sql: Pick<Sql, 'query'>, access: Access, kept: Omit<Kept, 'at' | 'by'> & Partial<Kept>, published: Edition | null, { timeZone, facilityLevel }: Pick<Settings, 'timeZone' | 'facilityLevel'>): Promise<DraftFile> {
+async function fileOf(
+  sql: Pick<Sql, 'query'>,
+  access: Access,
+  kept: Omit<Kept, 'at' | 'by'> & Partial<Kept>,
+  published: Edition | null,
+  { timeZone, facilityLevel }: Pick<Settings, 'timeZone' | 'facilityLevel'>,
+): Promise<DraftFile> {
   const { definition: draft, reports, version, at, by } = kept
-  const reporting = await reportingOf(sql, access, reports, await assignmentsOf(sql, draft.dataset), dayAt(now(), timeZone), facilityLevel)
+  const reporting = await reportingOf(
+    sql,
+    access,
+    reports,
+    await assignmentsOf(sql, draft.dataset),
+    dayAt(now(), timeZone),
+    facilityLevel,
+  )
   return {
-    draft, reports, version, registers: await countableRegisters(sql), openRounds: (await openRoundsOf(sql, draft.dataset)).map(roundRef), kept: at && by ? { at, by } : null, published, reporting, mine: await owns(sql, access, { kind: 'dataset', code: draft.dataset }) && await ownsReporting(sql, access, draft.dataset, reports),
-    lacks: [...readiness(draft, reporting.all.count, LANGUAGES), ...unitsWithout(reporting)], differences: published ? differences(published, draft) : [],
+    draft,
+    reports,
+    version,
+    registers: await countableRegisters(sql),
+    openRounds: (await openRoundsOf(sql, draft.dataset)).map(roundRef),
+    kept: at && by ? { at, by } : null,
+    published,
+    reporting,
+    mine:
+      (await owns(sql, access, { kind: 'dataset', code: draft.dataset })) &&
+      (await ownsReporting(sql, access, draft.dataset, reports)),
+    lacks: [...readiness(draft, reporting.all.count, LANGUAGES), ...unitsWithout(reporting)],
+    differences: published ? differences(published, draft) : [],
   }
 }
 
@@ -81,29 +152,56 @@ export async function draftFile(access: Access, dataset: string): Promise<DraftF
   const [kept, published] = [await draftRow(sql, dataset), await newestEdition(sql, dataset)]
   if (kept) return fileOf(sql, access, kept, published, all)
   if (!published) throw notFound('draft')
-  return fileOf(sql, access, { definition: { ...published, number: published.number + 1 }, reports: await reportsNow(sql, access, dataset), version: 0 }, published, all)
+  return fileOf(
+    sql,
+    access,
+    {
+      definition: { ...published, number: published.number + 1 },
+      reports: await reportsNow(sql, access, dataset),
+      version: 0,
+    },
+    published,
+    all,
+  )
 }
 
 /**
  * Keeps a draft. Codes of what was published stay: a code that is gone and a new one in its place would tear the history.
  * @throws Refusal 409 `draft-changed` (with who and when) when it is not made on the version that is kept.
  */
-export async function saveDraft(access: Access, dataset: string, { version, draft, reports }: DraftSave): Promise<DraftFile> {
+export async function saveDraft(
+  access: Access,
+  dataset: string,
+  { version, draft, reports }: DraftSave,
+): Promise<DraftFile> {
   const sql = await database()
   const all = await settings()
-  return sql.transaction(async (tx) => {
+  return sql.transaction(async tx => {
     await mustOwnOrClaim(tx, access, { kind: 'dataset', code: dataset })
     await mustOwnReporting(tx, access, dataset, reports)
     const [kept, published] = [await draftRow(tx, dataset), await newestEdition(tx, dataset)]
     mustBeVersion(kept, version)
-    if (version === 0 && !published && draft.dataset !== dataset) throw new Refusal(422, 'schema', 'The draft is of another dataset.')
-    const definition = { ...withCounts(draft, await countableRegisters(tx)), dataset, number: (published?.number ?? 0) + 1, ...(published && { frequency: published.frequency }) }
+    if (version === 0 && !published && draft.dataset !== dataset)
+      throw new Refusal(422, 'schema', 'The draft is of another dataset.')
+    const definition = {
+      ...withCounts(draft, await countableRegisters(tx)),
+      dataset,
+      number: (published?.number ?? 0) + 1,
+      ...(published && { frequency: published.frequency }),
+    }
     const at = nowText()
     await tx.query(
       `INSERT INTO dataset_draft (dataset, definition, reports, version, updated_at, updated_by) VALUES ($1, $2, $3::jsonb, 1, $4, $5)
        ON CONFLICT (dataset) DO UPDATE SET definition = EXCLUDED.definition, reports = EXCLUDED.reports, version = dataset_draft.version + 1, updated_at = EXCLUDED.updated_at, updated_by = EXCLUDED.updated_by`,
-      [dataset, definition, JSON.stringify(reports), at, access.id])
-    return fileOf(tx, access, { definition, reports, version: version + 1, at, by: access.displayName }, published, all)
+      [dataset, definition, JSON.stringify(reports), at, access.id],
+    )
+    return fileOf(
+      tx,
+      access,
+      { definition, reports, version: version + 1, at, by: access.displayName },
+      published,
+      all,
+    )
   })
 }
 
@@ -112,19 +210,31 @@ export async function saveDraft(access: Access, dataset: string, { version, draf
  * @param from the earliest open round that gets it: all open ones without it, none for `null` (see {@link applyEdition}).
  * @throws Refusal 404, 409 `draft-changed`, `draft-not-ready`.
  */
-export async function publishDraft(access: Access, dataset: string, version: number, from?: string | null): Promise<number> {
+export async function publishDraft(
+  access: Access,
+  dataset: string,
+  version: number,
+  from?: string | null,
+): Promise<number> {
   const sql = await database()
   const all = await settings()
-  return sql.transaction(async (tx) => {
+  return sql.transaction(async tx => {
     const kept = await draftRow(tx, dataset)
     if (!kept) throw notFound('draft')
     mustBeVersion(kept, version)
     await mustOwn(tx, access, { kind: 'dataset', code: dataset })
     await mustOwnReporting(tx, access, dataset, kept.reports)
     const { draft, reports, lacks } = await fileOf(tx, access, kept, await newestEdition(tx, dataset), all)
-    if (lacks.some(({ weight }) => weight === 'must')) throw conflict('draft-not-ready', 'The draft still lacks something that it must have.')
-    await tx.query('INSERT INTO dataset (code, name, frequency) VALUES ($1, $2, $3) ON CONFLICT (code) DO UPDATE SET name = EXCLUDED.name', [dataset, draft.name, draft.frequency])
-    await tx.query('INSERT INTO edition (dataset, number, definition, published_at, reports) VALUES ($1, $2, $3, $4, $5::jsonb)', [dataset, draft.number, draft, nowText(), JSON.stringify(reports)])
+    if (lacks.some(({ weight }) => weight === 'must'))
+      throw conflict('draft-not-ready', 'The draft still lacks something that it must have.')
+    await tx.query(
+      'INSERT INTO dataset (code, name, frequency) VALUES ($1, $2, $3) ON CONFLICT (code) DO UPDATE SET name = EXCLUDED.name',
+      [dataset, draft.name, draft.frequency],
+    )
+    await tx.query(
+      'INSERT INTO edition (dataset, number, definition, published_at, reports) VALUES ($1, $2, $3, $4, $5::jsonb)',
+      [dataset, draft.number, draft, nowText(), JSON.stringify(reports)],
+    )
     await writeAssignments(tx, dataset, reports)
     await tx.query('DELETE FROM dataset_draft WHERE dataset = $1', [dataset])
     await openRoundsAt(tx, now(), all.timeZone)

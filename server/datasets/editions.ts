@@ -22,16 +22,27 @@ export function readyEdition(edition: Edition): ReadyEdition {
   const cells = cellsOf(edition)
   const rules = runnableRules(edition)
   return {
-    edition, cells, cellByKey: new Map(cells.map(cell => [cell.key, cell])), rules,
-    lookBack: lookBackOf(rules.map(({ compiled }) => compiled)), indicatorsLookBack: lookBackOf(indicatorExpressions(edition), 0),
+    edition,
+    cells,
+    cellByKey: new Map(cells.map(cell => [cell.key, cell])),
+    rules,
+    lookBack: lookBackOf(rules.map(({ compiled }) => compiled)),
+    indicatorsLookBack: lookBackOf(indicatorExpressions(edition), 0),
   }
 }
 
-export async function editionOf(sql: Pick<Sql, 'query'>, dataset: string, number: number): Promise<ReadyEdition> {
+export async function editionOf(
+  sql: Pick<Sql, 'query'>,
+  dataset: string,
+  number: number,
+): Promise<ReadyEdition> {
   const name = `${dataset}~${number}`
   const known = ready.get(name)
   if (known) return known
-  const [row] = await sql.query<{ definition: Edition }>('SELECT definition FROM edition WHERE dataset = $1 AND number = $2', [dataset, number])
+  const [row] = await sql.query<{ definition: Edition }>(
+    'SELECT definition FROM edition WHERE dataset = $1 AND number = $2',
+    [dataset, number],
+  )
   if (!row) throw new Error(`Edition ${number} of ${dataset} is missing.`)
   const made = readyEdition(row.definition)
   ready.set(name, made)

@@ -7,7 +7,10 @@ import { editionOf } from './editions'
 /** The editions of a dataset, newest first. */
 export async function listEditions(dataset: string): Promise<EditionLine[]> {
   const sql = await database()
-  return sql.query<EditionLine>('SELECT number, published_at AS "publishedAt" FROM edition WHERE dataset = $1 ORDER BY number DESC', [dataset])
+  return sql.query<EditionLine>(
+    'SELECT number, published_at AS "publishedAt" FROM edition WHERE dataset = $1 ORDER BY number DESC',
+    [dataset],
+  )
 }
 
 /** One edition, whole. @throws Refusal 404 */

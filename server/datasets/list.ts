@@ -9,10 +9,13 @@ import { expectedUnits } from '../units/expected-units'
 export async function listDatasets(access: Access): Promise<DatasetView[]> {
   const sql = await database()
   const rows = await sql.query<{ definition: Edition; published_at: string; dataset: string }>(
-    'SELECT DISTINCT ON (dataset) dataset, definition, published_at FROM edition ORDER BY dataset, number DESC')
-  return Promise.all(rows.map(async (row) => {
-    const round = await latestRound(sql, row.dataset)
-    const expected = round ? await expectedUnits(sql, round, access.branch) : []
-    return { edition: row.definition, publishedAt: row.published_at, expectedNow: expected.length }
-  }))
+    'SELECT DISTINCT ON (dataset) dataset, definition, published_at FROM edition ORDER BY dataset, number DESC',
+  )
+  return Promise.all(
+    rows.map(async row => {
+      const round = await latestRound(sql, row.dataset)
+      const expected = round ? await expectedUnits(sql, round, access.branch) : []
+      return { edition: row.definition, publishedAt: row.published_at, expectedNow: expected.length }
+    }),
+  )
 }

@@ -10,7 +10,12 @@ import { database } from '../database'
 import { notFound } from '../http/refusal'
 import { openedRounds } from '../rounds/round'
 
-interface CellColumns { cell: string; kind: 'value' | 'notKnown' | 'notOffered'; places: number[]; numbers: number[] | null }
+interface CellColumns {
+  cell: string
+  kind: 'value' | 'notKnown' | 'notOffered'
+  places: number[]
+  numbers: number[] | null
+}
 
 /**
  * The received reports of the last rounds that are over or under way, as columns of just the cells that are asked for:
@@ -18,26 +23,38 @@ interface CellColumns { cell: string; kind: 'value' | 'notKnown' | 'notOffered';
  * A dataset that has no round yet has no past: no units, no periods.
  * @throws Refusal 404 when there is no such dataset, 403 outside the branch.
  */
-export async function pastOf(access: Access, dataset: string, { cells, rounds, lookBack, unit }: PastAsked): Promise<Past> {
+export async function pastOf(
+  access: Access,
+  dataset: string,
+  { cells, rounds, lookBack, unit }: PastAsked,
+): Promise<Past> {
   const sql = await database()
   const branch = unit === undefined ? access.branch : (await unitAsked(access, unit)).code
   const newest = (await openedRounds(sql)).find(round => round.dataset === dataset)
   if (!newest) {
-    const [draft] = await sql.query('SELECT 1 FROM dataset_draft WHERE dataset = $1 UNION ALL SELECT 1 FROM edition WHERE dataset = $1', [dataset])
+    const [draft] = await sql.query(
+      'SELECT 1 FROM dataset_draft WHERE dataset = $1 UNION ALL SELECT 1 FROM edition WHERE dataset = $1',
+      [dataset],
+    )
     if (!draft) throw notFound('dataset')
     return { periods: [], judged: 0, units: [], received: [], numbers: {}, notKnown: {}, notOffered: {} }
   }
   const period = must(parsePeriod(newest.period))
   // The rounds that are judged one after the other, and all that they look back at.
   const judged = Array.from({ length: rounds }, (_, step) => shiftPeriod(period, -step))
-  const reached = new Map(judged.flatMap(one => [one, ...earlierPeriods(one, lookBack)]).map(one => [one.index, one]))
-  const periods = [...reached.values()].sort((one, other) => other.index - one.index)
+  const reached = new Map(
+    judged.flatMap(one => [one, ...earlierPeriods(one, lookBack)]).map(one => [one.index, one]),
+  )
+  const periods = [...reached.values()]
+    .sort((one, other) => other.index - one.index)
     .map(one => ({ period: printPeriod(one), lastDay: printDay(lastDay(one)) }))
   const reports = await sql.query<{ id: number; unit: string; name: string; path: string[]; at: number }>(
     `SELECT p.id, p.unit, u.name, u.path, array_position($2::text[], r.period) - 1 AS at
      FROM report p JOIN round r ON r.id = p.round JOIN unit_latest u ON u.code = p.unit
      WHERE r.dataset = $1 AND r.period = ANY($2::text[]) AND p.state IN ('sent', 'accepted') AND u.path @> $3::text[]
-     ORDER BY u.name, p.unit`, [dataset, periods.map(one => one.period), branchPath(branch)])
+     ORDER BY u.name, p.unit`,
+    [dataset, periods.map(one => one.period), branchPath(branch)],
+  )
   const units: Past['units'] = []
   const placeOfUnit = new Map<string, number>()
   for (const { unit: code, name, path } of reports) {
@@ -54,12 +71,16 @@ export async function pastOf(access: Access, dataset: string, { cells, rounds, l
     `SELECT c.cell, c.kind, array_agg(w.place) AS places, array_agg(c.value) AS numbers
      FROM unnest($1::bigint[], $2::int[]) AS w (report, place) JOIN cell_value c ON c.report = w.report
      WHERE c.cell = ANY($3::text[]) AND c.kind <> 'blank' GROUP BY c.cell, c.kind`,
-    [reports.map(({ id }) => id), placeOf, cells])
+    [reports.map(({ id }) => id), placeOf, cells],
+  )
   const past: Past = { periods, judged: rounds, units, received, numbers: {}, notKnown: {}, notOffered: {} }
   for (const cell of cells) past.numbers[cell] = new Array<number | null>(periods.length * size).fill(null)
   for (const { cell, kind, places, numbers } of columns) {
     if (kind !== 'value') past[kind][cell] = places
-    else places.forEach((place, at) => { past.numbers[cell]![place] = numbers![at]! })
+    else
+      places.forEach((place, at) => {
+        past.numbers[cell]![place] = numbers![at]!
+      })
   }
   return past
 }

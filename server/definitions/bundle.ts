@@ -24,10 +24,19 @@ import { listGroups, saveGroup } from '../units/groups'
 /** Everything that is published here, as one file. */
 export async function exportBundle(access: Access): Promise<string> {
   const sql = await database()
-  const editions = await sql.query<{ definition: Edition }>('SELECT DISTINCT ON (dataset) definition FROM edition ORDER BY dataset, number DESC')
-  const registers = await sql.query<{ definition: CaseRegister }>('SELECT DISTINCT ON (register) definition FROM register_edition ORDER BY register, number DESC')
+  const editions = await sql.query<{ definition: Edition }>(
+    'SELECT DISTINCT ON (dataset) definition FROM edition ORDER BY dataset, number DESC',
+  )
+  const registers = await sql.query<{ definition: CaseRegister }>(
+    'SELECT DISTINCT ON (register) definition FROM register_edition ORDER BY register, number DESC',
+  )
   return printBundle({
-    datasets: await Promise.all(editions.map(async ({ definition }) => ({ edition: definition, reports: await assignmentsOf(sql, definition.dataset) }))),
+    datasets: await Promise.all(
+      editions.map(async ({ definition }) => ({
+        edition: definition,
+        reports: await assignmentsOf(sql, definition.dataset),
+      })),
+    ),
     registers: registers.map(({ definition }) => definition),
     lists: (await choiceLists()).map(({ list }) => list),
     groups: await listGroups(access),
@@ -35,42 +44,80 @@ export async function exportBundle(access: Access): Promise<string> {
 }
 
 /** One part of a bundle: its verdict, and how it is imported. */
-interface Part { line: BundleLine; take: () => Promise<unknown> }
+interface Part {
+  line: BundleLine
+  take: () => Promise<unknown>
+}
 
-const line = (what: BundleLine['what'], code: string, name: Words, more: Partial<BundleLine>): BundleLine =>
-  ({ what, code, name, verdict: 'new', differences: 0, problem: '', lost: [], ...more })
+const line = (
+  what: BundleLine['what'],
+  code: string,
+  name: Words,
+  more: Partial<BundleLine>,
+): BundleLine => ({ what, code, name, verdict: 'new', differences: 0, problem: '', lost: [], ...more })
 
 /** A part of the right shape, or a line that says what is wrong with it. */
-function shaped<T extends object>(what: BundleLine['what'], value: unknown, codeKey: string, check: () => T): { value: T } | BundleLine {
+function shaped<T extends object>(
+  what: BundleLine['what'],
+  value: unknown,
+  codeKey: string,
+  check: () => T,
+): { value: T } | BundleLine {
   try {
     return { value: check() }
-  }
-  catch (error) {
+  } catch (error) {
     if (!(error instanceof Refusal)) throw error
     const named = (typeof value === 'object' && value !== null ? value : {}) as Record<string, unknown>
     const [first] = error.problems
-    return line(what, String(named[codeKey] ?? ''), {}, { verdict: 'refused', problem: [first?.at, first?.message || error.message].filter(Boolean).join(': ') })
+    return line(
+      what,
+      String(named[codeKey] ?? ''),
+      {},
+      {
+        verdict: 'refused',
+        problem: [first?.at, first?.message || error.message].filter(Boolean).join(': '),
+      },
+    )
   }
 }
 
 const isLine = (read: object): read is BundleLine => 'verdict' in read
 
-async function datasetPart(sql: Database, access: Access, value: { edition?: unknown; reports?: unknown }): Promise<Part> {
-  const read = shaped('dataset', value.edition, 'dataset', () => ({ edition: validate(DraftEdition, value.edition, 'body') as Edition, reports: validate(DraftReports, value.reports ?? [], 'body') as DraftReports }))
+async function datasetPart(
+  sql: Database,
+  access: Access,
+  value: { edition?: unknown; reports?: unknown },
+): Promise<Part> {
+  const read = shaped('dataset', value.edition, 'dataset', () => ({
+    edition: validate(DraftEdition, value.edition, 'body') as Edition,
+    reports: validate(DraftReports, value.reports ?? [], 'body') as DraftReports,
+  }))
   if (isLine(read)) return { line: read, take: () => Promise.resolve() }
   const { edition, reports } = read.value
   const named = (one: ReportsLine) => ('unit' in one ? one.unit : 'branch' in one ? one.branch : null)
   const known = new Set((await sql.query<{ code: string }>('SELECT code FROM unit')).map(({ code }) => code))
-  const groups = new Set((await sql.query<{ code: string }>('SELECT code FROM unit_group')).map(({ code }) => code))
-  const fits = (one: ReportsLine) => (one.by === 'group' ? groups.has(one.group) : named(one) === null || known.has(named(one)!))
-  const lost = reports.filter(one => !fits(one)).map(one => `reports: ${one.by === 'group' ? one.group : named(one)}`)
+  const groups = new Set(
+    (await sql.query<{ code: string }>('SELECT code FROM unit_group')).map(({ code }) => code),
+  )
+  const fits = (one: ReportsLine) =>
+    one.by === 'group' ? groups.has(one.group) : named(one) === null || known.has(named(one)!)
+  const lost = reports
+    .filter(one => !fits(one))
+    .map(one => `reports: ${one.by === 'group' ? one.group : named(one)}`)
   const [kept] = await sql.query('SELECT 1 FROM dataset_draft WHERE dataset = $1', [edition.dataset])
-  const [newest] = await sql.query<{ definition: Edition }>('SELECT definition FROM edition WHERE dataset = $1 ORDER BY number DESC LIMIT 1', [edition.dataset])
+  const [newest] = await sql.query<{ definition: Edition }>(
+    'SELECT definition FROM edition WHERE dataset = $1 ORDER BY number DESC LIMIT 1',
+    [edition.dataset],
+  )
   const found = newest ? differences(newest.definition, edition).length : 0
   const frequency = newest && newest.definition.frequency !== edition.frequency ? ['frequency'] : []
   const verdict = kept ? 'draftInTheWay' : !newest ? 'new' : found ? 'changed' : 'same'
   return {
-    line: line('dataset', edition.dataset, edition.name, { verdict, differences: found, lost: [...lost, ...frequency] }),
+    line: line('dataset', edition.dataset, edition.name, {
+      verdict,
+      differences: found,
+      lost: [...lost, ...frequency],
+    }),
     take: async () => {
       // What is here decides who reports it; a new one begins with those lines of the file that mean something here.
       const begun = newest ? (await draftFile(access, edition.dataset)).reports : reports.filter(fits)
@@ -87,31 +134,58 @@ async function registerPart(sql: Database, access: Access, value: unknown): Prom
   const newest = await newestRegister(sql, register.code)
   const found = newest ? registerDifferences(newest.definition, register).length : 0
   return {
-    line: line('register', register.code, register.name, { verdict: kept ? 'draftInTheWay' : !newest ? 'new' : found ? 'changed' : 'same', differences: found }),
+    line: line('register', register.code, register.name, {
+      verdict: kept ? 'draftInTheWay' : !newest ? 'new' : found ? 'changed' : 'same',
+      differences: found,
+    }),
     take: () => saveRegister(access, register.code, { version: 0, draft: register }),
   }
 }
 
-async function listPart(access: Access, value: unknown, here: Awaited<ReturnType<typeof choiceLists>>): Promise<Part> {
-  const read = shaped('list', value, 'code', () => validate(ChoiceListDefinition, value, 'body') as ChoiceList)
+async function listPart(
+  access: Access,
+  value: unknown,
+  here: Awaited<ReturnType<typeof choiceLists>>,
+): Promise<Part> {
+  const read = shaped(
+    'list',
+    value,
+    'code',
+    () => validate(ChoiceListDefinition, value, 'body') as ChoiceList,
+  )
   if (isLine(read)) return { line: read, take: () => Promise.resolve() }
   const list = read.value
   const known = here.find(one => one.list.code === list.code)
   return {
-    line: line('list', list.code, list.name, { verdict: !known ? 'new' : same(known.list, list) ? 'same' : 'changed' }),
+    line: line('list', list.code, list.name, {
+      verdict: !known ? 'new' : same(known.list, list) ? 'same' : 'changed',
+    }),
     take: () => saveChoiceList(access, list.code, { version: known?.version ?? 0, list }),
   }
 }
 
-async function groupPart(sql: Database, access: Access, value: unknown, here: UnitGroupLine[]): Promise<Part> {
-  const read = shaped('group', value, 'code', () => validate(exact(UnitGroupLine.properties), value, 'body') as UnitGroupLine)
+async function groupPart(
+  sql: Database,
+  access: Access,
+  value: unknown,
+  here: UnitGroupLine[],
+): Promise<Part> {
+  const read = shaped(
+    'group',
+    value,
+    'code',
+    () => validate(exact(UnitGroupLine.properties), value, 'body') as UnitGroupLine,
+  )
   if (isLine(read)) return { line: read, take: () => Promise.resolve() }
   const group = read.value
   const known = new Set((await sql.query<{ code: string }>('SELECT code FROM unit')).map(({ code }) => code))
   const old = here.find(({ code }) => code === group.code)
   const members = group.members.filter(({ unit }) => known.has(unit))
   return {
-    line: line('group', group.code, group.name, { verdict: !old ? 'new' : same(old, group) ? 'same' : 'changed', lost: group.members.filter(({ unit }) => !known.has(unit)).map(({ unit }) => `members: ${unit}`) }),
+    line: line('group', group.code, group.name, {
+      verdict: !old ? 'new' : same(old, group) ? 'same' : 'changed',
+      lost: group.members.filter(({ unit }) => !known.has(unit)).map(({ unit }) => `members: ${unit}`),
+    }),
     take: () => saveGroup(access, group.code, { name: group.name, members }),
   }
 }
@@ -130,27 +204,37 @@ async function partsOf(access: Access, text: string): Promise<Part[]> {
 }
 
 /** What a bundle would bring. Nothing is changed. @throws Refusal 422 when it is no bundle. */
-export const previewBundle = async (access: Access, text: string): Promise<BundleLine[]> => (await partsOf(access, text)).map(part => part.line)
+export const previewBundle = async (access: Access, text: string): Promise<BundleLine[]> =>
+  (await partsOf(access, text)).map(part => part.line)
 
 /**
  * Takes chosen parts of a bundle in: datasets and registers as drafts, which somebody reads before they are published;
  * lists and groups as they are. If one part is rejected, the others are still imported. Groups need the right to manage units.
  */
-export async function takeBundle(access: Access, text: string, wanted: readonly { what: string; code: string }[], mayGroups: boolean): Promise<BundleLine[]> {
+export async function takeBundle(
+  access: Access,
+  text: string,
+  wanted: readonly { what: string; code: string }[],
+  mayGroups: boolean,
+): Promise<BundleLine[]> {
   const parts = await partsOf(access, text)
   const lines: BundleLine[] = []
   for (const part of parts) {
     const { what, code, verdict } = part.line
-    if (!wanted.some(one => one.what === what && one.code === code) || verdict === 'refused' || verdict === 'draftInTheWay') {
+    if (
+      !wanted.some(one => one.what === what && one.code === code) ||
+      verdict === 'refused' ||
+      verdict === 'draftInTheWay'
+    ) {
       lines.push(part.line)
       continue
     }
     try {
-      if (what === 'group' && !mayGroups) throw new Refusal(403, 'no-permission', 'Your role does not allow this.')
+      if (what === 'group' && !mayGroups)
+        throw new Refusal(403, 'no-permission', 'Your role does not allow this.')
       await part.take()
       lines.push({ ...part.line, verdict: 'taken' })
-    }
-    catch (error) {
+    } catch (error) {
       if (!(error instanceof Refusal)) throw error
       lines.push({ ...part.line, verdict: 'refused', problem: error.message })
     }

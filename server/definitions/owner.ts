@@ -43,9 +43,7 @@ export async function owns(sql: Reader, access: Access, defined: Defined): Promi
   const owner = await ownerOf(sql, defined)
   if (access.branch === null || owner === undefined) return true
   if (owner === null) return false
-  const [unit] = await sql.query<{ path: string[] }>('SELECT path FROM unit_latest WHERE code = $1', [
-    owner,
-  ])
+  const [unit] = await sql.query<{ path: string[] }>('SELECT path FROM unit_latest WHERE code = $1', [owner])
   return unit !== undefined && unit.path.includes(access.branch)
 }
 

@@ -14,7 +14,10 @@ import { raiseDoubts, signEarlier, startConversations } from './work'
 
 async function insertSettings(sql: Sql): Promise<void> {
   const settings = {
-    installation: 'Varrow Coast', timeZone: DEMO_TIME_ZONE, districtLevel: 2, facilityLevel: 4,
+    installation: 'Varrow Coast',
+    timeZone: DEMO_TIME_ZONE,
+    districtLevel: 2,
+    facilityLevel: 4,
     planted: PLANTED.map(({ unit, key, kind }) => ({ round: PLANTED_ROUND, unit, key, kind })),
   }
   await sql.query('INSERT INTO setting (key, value) SELECT * FROM jsonb_each($1)', [settings])
@@ -22,21 +25,41 @@ async function insertSettings(sql: Sql): Promise<void> {
 
 async function insertDataset(sql: Sql): Promise<void> {
   const { dataset, number, name, frequency, axes, sections } = MONTHLY_SUMMARY
-  await sql.query('INSERT INTO dataset (code, name, frequency) VALUES ($1, $2, $3)', [dataset, name, frequency])
-  await sql.query('INSERT INTO edition (dataset, number, definition, published_at) VALUES ($1, $2, $3, $4)',
-    [dataset, number, MONTHLY_SUMMARY, '2025-04-15T10:00:00Z'])
-  for (const axis of axes) await sql.query('INSERT INTO axis (code, name, bands) VALUES ($1, $2, $3::jsonb)', [axis.code, axis.name, JSON.stringify(axis.bands)])
+  await sql.query('INSERT INTO dataset (code, name, frequency) VALUES ($1, $2, $3)', [
+    dataset,
+    name,
+    frequency,
+  ])
+  await sql.query('INSERT INTO edition (dataset, number, definition, published_at) VALUES ($1, $2, $3, $4)', [
+    dataset,
+    number,
+    MONTHLY_SUMMARY,
+    '2025-04-15T10:00:00Z',
+  ])
+  for (const axis of axes)
+    await sql.query('INSERT INTO axis (code, name, bands) VALUES ($1, $2, $3::jsonb)', [
+      axis.code,
+      axis.name,
+      JSON.stringify(axis.bands),
+    ])
   for (const item of sections.flatMap(section => section.items)) {
     await sql.query('INSERT INTO item (code, definition) VALUES ($1, $2)', [item.code, item])
   }
-  await sql.query('INSERT INTO assignment (dataset, branch, level, from_day) VALUES ($1, $2, 4, $3)', [dataset, 'varrow_coast', '2025-05-01'])
+  await sql.query('INSERT INTO assignment (dataset, branch, level, from_day) VALUES ($1, $2, 4, $3)', [
+    dataset,
+    'varrow_coast',
+    '2025-05-01',
+  ])
 }
 
 /** The case registers, each as its first edition. */
 async function insertRegisters(sql: Sql): Promise<void> {
   for (const register of [MEASLES_CASES, MEASLES_CONTACTS, NEWBORNS, WATER_VISITS]) {
     await sql.query('INSERT INTO case_register (code, name) VALUES ($1, $2)', [register.code, register.name])
-    await sql.query('INSERT INTO register_edition (register, number, definition, published_at) VALUES ($1, 1, $2, $3)', [register.code, register, '2025-04-15T10:00:00Z'])
+    await sql.query(
+      'INSERT INTO register_edition (register, number, definition, published_at) VALUES ($1, 1, $2, $3)',
+      [register.code, register, '2025-04-15T10:00:00Z'],
+    )
   }
 }
 
@@ -44,7 +67,7 @@ async function insertRegisters(sql: Sql): Promise<void> {
 export async function fillDemo(database: Database): Promise<void> {
   const { places, people, reports } = scenario()
   const hash = await hashPassword(DEMO_PASSWORD)
-  await database.transaction(async (sql) => {
+  await database.transaction(async sql => {
     await insertSettings(sql)
     await insertPlaces(sql, places, FIRST_DAY)
     await insertPeople(sql, people, hash)
@@ -53,7 +76,10 @@ export async function fillDemo(database: Database): Promise<void> {
     await openRoundsAt(sql, Date.parse(DEMO_NOW), DEMO_TIME_ZONE)
     await insertReports(sql, reports)
     await sql.query('ANALYZE')
-    await raiseDoubts(sql, reports.filter(({ round }) => round === PLANTED_ROUND))
+    await raiseDoubts(
+      sql,
+      reports.filter(({ round }) => round === PLANTED_ROUND),
+    )
     await startConversations(sql)
     await signEarlier(sql)
   })

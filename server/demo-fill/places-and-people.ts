@@ -8,18 +8,32 @@ export async function insertPlaces(sql: Sql, places: readonly Place[], firstDay:
   const paths = new Map<string, string[]>()
   for (const place of places) {
     paths.set(place.code, [...(place.parent ? paths.get(place.parent)! : []), place.code])
-    await sql.query('INSERT INTO unit (code, level, latitude, longitude) VALUES ($1, $2, $3, $4)', [place.code, place.level, place.latitude, place.longitude])
+    await sql.query('INSERT INTO unit (code, level, latitude, longitude) VALUES ($1, $2, $3, $4)', [
+      place.code,
+      place.level,
+      place.latitude,
+      place.longitude,
+    ])
   }
   for (const place of places) {
-    const span = (from: string, to: string | null, parent: string | null) => sql.query(
-      'INSERT INTO unit_span (unit, from_day, to_day, parent, name, kind, path) VALUES ($1, $2, $3, $4, $5, $6, $7)',
-      [place.code, from, to, parent, place.name, place.kind, [...(parent ? paths.get(parent)! : []), place.code]])
+    const span = (from: string, to: string | null, parent: string | null) =>
+      sql.query(
+        'INSERT INTO unit_span (unit, from_day, to_day, parent, name, kind, path) VALUES ($1, $2, $3, $4, $5, $6, $7)',
+        [
+          place.code,
+          from,
+          to,
+          parent,
+          place.name,
+          place.kind,
+          [...(parent ? paths.get(parent)! : []), place.code],
+        ],
+      )
     const from = place.from ?? firstDay
     if (place.moves) {
       await span(from, place.moves.from, place.parent)
       await span(place.moves.from, place.to, place.moves.to)
-    }
-    else await span(from, place.to, place.parent)
+    } else await span(from, place.to, place.parent)
   }
 }
 
@@ -30,6 +44,7 @@ export async function insertPeople(sql: Sql, people: readonly DemoPerson[], hash
   for (const person of people) {
     await sql.query(
       `INSERT INTO person (id, user_name, user_key, display_name, role, branch, password_hash) VALUES (${PERSON_ID('$1')}, $1, $2, $3, $4, $5, $6)`,
-      [person.userName, userKey(person.userName), person.displayName, person.role, person.branch, hash])
+      [person.userName, userKey(person.userName), person.displayName, person.role, person.branch, hash],
+    )
   }
 }

@@ -11,23 +11,40 @@ const stateAtFirst = (report: DemoReport, last: string) =>
 async function insertReport(sql: Sql, report: DemoReport, state: string): Promise<void> {
   const [row] = await sql.query<{ id: number }>(
     `INSERT INTO report (round, unit, edition, state, first_received_at, received_at) VALUES ($1, $2, $3, $4, $5, $5) RETURNING id`,
-    [report.round, report.unit, MONTHLY_SUMMARY.number, state, report.receivedAt])
+    [report.round, report.unit, MONTHLY_SUMMARY.number, state, report.receivedAt],
+  )
   const cells = Object.entries(report.cells)
   const columns = cells.map(([, content]) => columnsOf(content))
   await sql.query(
     `INSERT INTO cell_value (report, cell, kind, value, reason)
      SELECT $1, * FROM unnest($2::text[], $3::text[], $4::float8[], $5::text[])`,
-    [row!.id, cells.map(([key]) => key), columns.map(([kind]) => kind), columns.map(([, value]) => value), columns.map(([,, reason]) => reason)])
+    [
+      row!.id,
+      cells.map(([key]) => key),
+      columns.map(([kind]) => kind),
+      columns.map(([, value]) => value),
+      columns.map(([, , reason]) => reason),
+    ],
+  )
   // Each cell's first answer is an event like any other; its identifier is made from its place.
   await sql.query(
     `INSERT INTO cell_event (id, report, cell, at, person, origin, old, new)
-     SELECT md5($2 || ' ' || $3 || ' ' || cell)::uuid, $1, cell, $4::timestamptz, ${PERSON_ID('\'clerk.\' || $3')}, 'desk', '{"kind":"blank"}', new
+     SELECT md5($2 || ' ' || $3 || ' ' || cell)::uuid, $1, cell, $4::timestamptz, ${PERSON_ID("'clerk.' || $3")}, 'desk', '{"kind":"blank"}', new
      FROM unnest($5::text[], $6::jsonb[]) AS given (cell, new)`,
-    [row!.id, report.round, report.unit, report.receivedAt ?? '2026-11-07T16:20:00Z', cells.map(([key]) => key), cells.map(([, content]) => JSON.stringify(content))])
+    [
+      row!.id,
+      report.round,
+      report.unit,
+      report.receivedAt ?? '2026-11-07T16:20:00Z',
+      cells.map(([key]) => key),
+      cells.map(([, content]) => JSON.stringify(content)),
+    ],
+  )
   if (report.receivedAt) {
     await sql.query(
-      `INSERT INTO report_event (report, at, person, from_state, to_state) VALUES ($1, $2::timestamptz, ${PERSON_ID('\'clerk.\' || $3')}, 'draft', 'sent')`,
-      [row!.id, report.receivedAt, report.unit])
+      `INSERT INTO report_event (report, at, person, from_state, to_state) VALUES ($1, $2::timestamptz, ${PERSON_ID("'clerk.' || $3")}, 'draft', 'sent')`,
+      [row!.id, report.receivedAt, report.unit],
+    )
   }
 }
 

@@ -10,31 +10,65 @@ import { PERSON_ID } from './places-and-people'
 
 /** Checks each received report as the server does, and accepts those that are to be accepted and have no doubt. */
 export async function raiseDoubts(sql: Sql, reports: readonly DemoReport[]): Promise<void> {
-  const everything: Access = { id: '', userName: '', displayName: '', role: 'administrator', branch: null, ownOnly: false }
+  const everything: Access = {
+    id: '',
+    userName: '',
+    displayName: '',
+    role: 'administrator',
+    branch: null,
+    ownOnly: false,
+  }
   for (const wanted of reports.filter(({ receivedAt }) => receivedAt)) {
     const place = await reportPlace(sql, everything, wanted.round, wanted.unit)
     const report = place.report!
     await recheck(sql, { ...place, report }, null)
+    await sql.query(`UPDATE discrepancy SET found_at = $2::timestamptz WHERE report = $1`, [
+      report.id,
+      wanted.receivedAt,
+    ])
     await sql.query(
-      `UPDATE discrepancy SET found_at = $2::timestamptz WHERE report = $1`, [report.id, wanted.receivedAt])
-    await sql.query(
-      `UPDATE discrepancy_event SET at = $2::timestamptz WHERE discrepancy IN (SELECT id FROM discrepancy WHERE report = $1)`, [report.id, wanted.receivedAt])
+      `UPDATE discrepancy_event SET at = $2::timestamptz WHERE discrepancy IN (SELECT id FROM discrepancy WHERE report = $1)`,
+      [report.id, wanted.receivedAt],
+    )
     if (wanted.state !== 'accepted') continue
     await sql.query(
-      `UPDATE report SET state = 'accepted' WHERE id = $1 AND NOT EXISTS (SELECT 1 FROM discrepancy WHERE report = $1 AND strength <> 'note')`, [report.id])
+      `UPDATE report SET state = 'accepted' WHERE id = $1 AND NOT EXISTS (SELECT 1 FROM discrepancy WHERE report = $1 AND strength <> 'note')`,
+      [report.id],
+    )
   }
 }
 
 const CONVERSATIONS = [
   {
-    unit: 'lowgate', key: 'rule:births_within_deliveries', state: 'asked',
-    lines: [['officer.ashmere', 'asked', '2026-11-06T18:20:00Z', 'Could the boys be written the wrong way round? Please check the delivery book.']],
+    unit: 'lowgate',
+    key: 'rule:births_within_deliveries',
+    state: 'asked',
+    lines: [
+      [
+        'officer.ashmere',
+        'asked',
+        '2026-11-06T18:20:00Z',
+        'Could the boys be written the wrong way round? Please check the delivery book.',
+      ],
+    ],
   },
   {
-    unit: 'mallow_creek', key: 'rule:doses_within_used', state: 'answered',
+    unit: 'mallow_creek',
+    key: 'rule:doses_within_used',
+    state: 'answered',
     lines: [
-      ['officer.ashmere', 'asked', '2026-11-07T13:05:00Z', 'More doses given than vials opened. Is the stock card up to date?'],
-      ['clerk.mallow_creek', 'answered', '2026-11-08T09:58:00Z', 'The stock card was not filled in the last two weeks. I will count again on Tuesday.'],
+      [
+        'officer.ashmere',
+        'asked',
+        '2026-11-07T13:05:00Z',
+        'More doses given than vials opened. Is the stock card up to date?',
+      ],
+      [
+        'clerk.mallow_creek',
+        'answered',
+        '2026-11-08T09:58:00Z',
+        'The stock card was not filled in the last two weeks. I will count again on Tuesday.',
+      ],
     ],
   },
 ] as const
@@ -44,34 +78,52 @@ export async function startConversations(sql: Sql): Promise<void> {
   for (const { unit, key, state, lines } of CONVERSATIONS) {
     const [row] = await sql.query<{ id: string; report: number }>(
       `UPDATE discrepancy d SET state = $3 FROM report p
-       WHERE p.id = d.report AND p.unit = $1 AND d.doubt_key = $2 RETURNING d.id, d.report`, [unit, key, state])
+       WHERE p.id = d.report AND p.unit = $1 AND d.doubt_key = $2 RETURNING d.id, d.report`,
+      [unit, key, state],
+    )
     if (!row) throw new Error(`The scenario has no doubt ${key} at ${unit}.`)
     for (const [person, act, at, text] of lines) {
       await sql.query(
-        `INSERT INTO discrepancy_event (discrepancy, at, person, act, text) VALUES ($1, $2, ${PERSON_ID('$3')}, $4, $5)`, [row.id, at, person, act, text])
+        `INSERT INTO discrepancy_event (discrepancy, at, person, act, text) VALUES ($1, $2, ${PERSON_ID('$3')}, $4, $5)`,
+        [row.id, at, person, act, text],
+      )
     }
     if (unit === 'lowgate') {
       await sql.query(
         `INSERT INTO report_event (report, at, person, from_state, to_state, why) VALUES ($1, $2, ${PERSON_ID('$3')}, 'sent', 'sentBack', $4)`,
-        [row.report, '2026-11-06T18:21:00Z', 'officer.ashmere', 'More births than deliveries. Please correct and send again.'])
+        [
+          row.report,
+          '2026-11-06T18:21:00Z',
+          'officer.ashmere',
+          'More births than deliveries. Please correct and send again.',
+        ],
+      )
     }
   }
 }
 
-const SIGNED_EARLIER = [['2026-08', '2026-09-11T15:40:00Z'], ['2026-09', '2026-10-12T16:05:00Z']] as const
+const SIGNED_EARLIER = [
+  ['2026-08', '2026-09-11T15:40:00Z'],
+  ['2026-09', '2026-10-12T16:05:00Z'],
+] as const
 
 /** The district reports of the months before, signed by their officers. */
 export async function signEarlier(sql: Sql): Promise<void> {
   const districts = await sql.query<{ code: string; name: string; officer: string }>(
-    `SELECT u.code, u.name, p.user_name AS officer FROM unit_latest u JOIN person p ON p.branch = u.code AND p.role = 'officer' WHERE u.level = 2 ORDER BY u.code`)
+    `SELECT u.code, u.name, p.user_name AS officer FROM unit_latest u JOIN person p ON p.branch = u.code AND p.role = 'officer' WHERE u.level = 2 ORDER BY u.code`,
+  )
   for (const [period, at] of SIGNED_EARLIER) {
     const round = await roundById(sql, `monthly_summary~${period}`)
     for (const { officer, ...district } of districts) {
-      const { snapshot, checksum } = seal({ ...await computeDistrict(sql, round, district), previous: null })
+      const { snapshot, checksum } = seal({
+        ...(await computeDistrict(sql, round, district)),
+        previous: null,
+      })
       await sql.query(
         `INSERT INTO signature (id, round, unit, amendment, signed_at, person, checksum, snapshot)
          VALUES (md5($1 || $2)::uuid, $1, $2, 1, $3::timestamptz, ${PERSON_ID('$4')}, $5, $6)`,
-        [round.id, district.code, at, officer, checksum, snapshot])
+        [round.id, district.code, at, officer, checksum, snapshot],
+      )
     }
   }
 }

@@ -9,12 +9,22 @@ import { hashCode, newCode } from '../people/one-time-code'
 import { mustHoldUnit } from './devices'
 
 /** Creates a card. Its code is shown once and contains no password. @throws Refusal 422 `no-unit`, 403. */
-export async function makeCard(access: Access, { name, unit, settings: set, uses, days }: Static<typeof CardNew>): Promise<CardMade> {
+export async function makeCard(
+  access: Access,
+  { name, unit, settings: set, uses, days }: Static<typeof CardNew>,
+): Promise<CardMade> {
   const sql = await database()
   await mustHoldUnit(sql, access, unit)
-  const card: CardMade = { id: uuid(), code: newCode(), until: new Date(now() + days * 86_400_000).toISOString(), uses }
-  await sql.query('INSERT INTO pairing_card (id, code_hash, name, unit, settings, uses_left, until, made_at, made_by) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)',
-    [card.id, hashCode(card.code), name.trim(), unit, set, uses, card.until, nowText(), access.id])
+  const card: CardMade = {
+    id: uuid(),
+    code: newCode(),
+    until: new Date(now() + days * 86_400_000).toISOString(),
+    uses,
+  }
+  await sql.query(
+    'INSERT INTO pairing_card (id, code_hash, name, unit, settings, uses_left, until, made_at, made_by) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)',
+    [card.id, hashCode(card.code), name.trim(), unit, set, uses, card.until, nowText(), access.id],
+  )
   return card
 }
 
@@ -23,8 +33,14 @@ export async function listCards(access: Access): Promise<CardLine[]> {
   const sql = await database()
   const rows = await sql.query<Omit<CardLine, 'unit' | 'open'> & { code: string; unitName: string }>(
     `SELECT c.id, c.name, c.unit AS code, u.name AS "unitName", c.uses_left AS "usesLeft", c.until, (SELECT count(*) FROM device d WHERE d.card = c.id) AS devices
-     FROM pairing_card c JOIN unit_latest u ON u.code = c.unit WHERE u.path @> $1::text[] ORDER BY c.made_at DESC LIMIT 200`, [branchPath(access.branch)])
-  return rows.map(({ code, unitName, ...row }) => ({ ...row, unit: { code, name: unitName }, open: row.usesLeft > 0 && Date.parse(row.until) > now() }))
+     FROM pairing_card c JOIN unit_latest u ON u.code = c.unit WHERE u.path @> $1::text[] ORDER BY c.made_at DESC LIMIT 200`,
+    [branchPath(access.branch)],
+  )
+  return rows.map(({ code, unitName, ...row }) => ({
+    ...row,
+    unit: { code, name: unitName },
+    open: row.usesLeft > 0 && Date.parse(row.until) > now(),
+  }))
 }
 
 /** Ends a card: nobody pairs by it any more. @throws Refusal 404, 403. */

@@ -150,7 +150,7 @@ export async function carryBack(
   )
   const events: CarriedBack['events'] = []
   let [cursor, stamp] = [undefined as string | undefined, '']
-  for (let more = true; more; ) {
+  for (let more = true; more;) {
     const page = await receiveSince(who, { most: 2000, ...(cursor && { since: cursor }) })
     events.push(...page.events.filter(({ kind }) => kind === 'entry'))
     ;({ cursor, more, definitions: stamp } = page)

@@ -7,7 +7,12 @@ import { database, type Sql } from '../database'
 import { notFound, Refusal } from '../http/refusal'
 
 /** A device that showed its own token. */
-export interface Device { id: string; unit: string; name: string; settings: DeviceSettings }
+export interface Device {
+  id: string
+  unit: string
+  name: string
+  settings: DeviceSettings
+}
 
 /** A device by its identifier. */
 export async function deviceById(sql: Pick<Sql, 'query'>, id: string): Promise<Device> {
@@ -30,30 +35,48 @@ export async function listDevices(access: Access): Promise<DeviceLine[]> {
   const sql = await database()
   const rows = await sql.query<Omit<DeviceLine, 'unit'> & { code: string; unitName: string }>(
     `SELECT d.id, d.name, d.unit AS code, u.name AS "unitName", d.paired_at AS "pairedAt", d.last_contact_at AS "lastContactAt", p.display_name AS "lastPerson", d.clock_off_ms AS "clockOffMs", d.blocked_at IS NOT NULL AS blocked, d.lets_in AS "letsIn"
-     FROM device d JOIN unit_latest u ON u.code = d.unit LEFT JOIN person p ON p.id = d.last_person WHERE u.path @> $1::text[] ORDER BY d.last_contact_at DESC NULLS LAST, d.paired_at DESC`, [branchPath(access.branch)])
+     FROM device d JOIN unit_latest u ON u.code = d.unit LEFT JOIN person p ON p.id = d.last_person WHERE u.path @> $1::text[] ORDER BY d.last_contact_at DESC NULLS LAST, d.paired_at DESC`,
+    [branchPath(access.branch)],
+  )
   return rows.map(({ code, unitName, ...row }) => ({ ...row, unit: { code, name: unitName } }))
 }
 
 /** Blocks a device, whose sessions die at once, or lets it in again. @param letsIn what waits on it may still come in, once. @throws Refusal 404, 403. */
-export async function blockDevice(access: Access, id: string, blocked: boolean, letsIn = false): Promise<void> {
+export async function blockDevice(
+  access: Access,
+  id: string,
+  blocked: boolean,
+  letsIn = false,
+): Promise<void> {
   const sql = await database()
   const [device] = await sql.query<{ unit: string }>('SELECT unit FROM device WHERE id = $1', [id])
   if (!device) throw notFound('device')
   await mustHoldUnit(sql, access, device.unit)
-  await sql.query('UPDATE device SET blocked_at = $2, blocked_by = $3, lets_in = $4, let_in_at = NULL WHERE id = $1', [id, blocked ? nowText() : null, blocked ? access.id : null, blocked && letsIn])
+  await sql.query(
+    'UPDATE device SET blocked_at = $2, blocked_by = $3, lets_in = $4, let_in_at = NULL WHERE id = $1',
+    [id, blocked ? nowText() : null, blocked ? access.id : null, blocked && letsIn],
+  )
 }
 
 /** How far a device's clock is ahead of ours, in milliseconds; 0 for a time that cannot be read. */
-export const clockOffset = (clock: string): number => (isInstant(clock) ? Math.round(Date.parse(clock) - now()) : 0)
+export const clockOffset = (clock: string): number =>
+  isInstant(clock) ? Math.round(Date.parse(clock) - now()) : 0
 
-interface Shown { anyone?: boolean; /** Bringing what waited is let in where the officer said so. */ sending?: boolean; claimed?: string; clock?: string; access?: Access }
+interface Shown {
+  anyone?: boolean
+  /** Bringing what waited is let in where the officer said so. */ sending?: boolean
+  claimed?: string
+  clock?: string
+  access?: Access
+}
 
 /**
  * The device behind a request, by the token that it shows in `x-lantern-device`. The token is bound to its device: one
  * shown with another device's name, or with the session of a person at another device, is refused.
  * @throws Refusal 401 `device-unknown`, 403 `device-blocked`, `device-other`.
  */
-export const deviceOf = (event: H3Event, shown: Shown): Promise<Device & { path: string[] }> => deviceByToken(getRequestHeader(event, 'x-lantern-device'), shown)
+export const deviceOf = (event: H3Event, shown: Shown): Promise<Device & { path: string[] }> =>
+  deviceByToken(getRequestHeader(event, 'x-lantern-device'), shown)
 
 /** Notes when a blocked device began to bring what waited on it. */
 export async function noteLetIn(sql: Pick<Sql, 'query'>, device: string): Promise<void> {
@@ -61,28 +84,50 @@ export async function noteLetIn(sql: Pick<Sql, 'query'>, device: string): Promis
 }
 
 /** The same by the token itself. */
-export async function deviceByToken(token: string | undefined, { sending, claimed, clock, access }: Shown): Promise<Device & { path: string[] }> {
+export async function deviceByToken(
+  token: string | undefined,
+  { sending, claimed, clock, access }: Shown,
+): Promise<Device & { path: string[] }> {
   const sql = await database()
-  const [device] = token ? await sql.query<Device & { path: string[]; blocked: boolean; letsIn: boolean; letInAt: string | null }>(
-    `SELECT d.id, d.unit, d.name, d.settings, u.path, d.blocked_at IS NOT NULL AS blocked, d.lets_in AS "letsIn", d.let_in_at AS "letInAt" FROM device d JOIN unit_latest u ON u.code = d.unit WHERE d.token_hash = $1`, [hashToken(token)]) : []
+  const [device] = token
+    ? await sql.query<Device & { path: string[]; blocked: boolean; letsIn: boolean; letInAt: string | null }>(
+        `SELECT d.id, d.unit, d.name, d.settings, u.path, d.blocked_at IS NOT NULL AS blocked, d.lets_in AS "letsIn", d.let_in_at AS "letInAt" FROM device d JOIN unit_latest u ON u.code = d.unit WHERE d.token_hash = $1`,
+        [hashToken(token)],
+      )
+    : []
   if (!device) throw new Refusal(401, 'device-unknown', 'This device is not paired with this district.')
   if (device.blocked && !(sending && isLetIn(device))) throw deviceBlocked()
   if (device.blocked) await noteLetIn(sql, device.id)
-  if ((claimed?.toLowerCase() ?? device.id) !== device.id || (access?.device ?? device.id) !== device.id) throw new Refusal(403, 'device-other', 'This token belongs to another device.')
+  if ((claimed?.toLowerCase() ?? device.id) !== device.id || (access?.device ?? device.id) !== device.id)
+    throw new Refusal(403, 'device-other', 'This token belongs to another device.')
   if (access) {
     mustHold(access, device.path)
     const off = clock === undefined ? null : clockOffset(clock)
-    await sql.query('UPDATE device SET last_contact_at = $2, last_person = $3, clock_off_ms = coalesce($4, clock_off_ms) WHERE id = $1', [device.id, nowText(), access.id, off])
+    await sql.query(
+      'UPDATE device SET last_contact_at = $2, last_person = $3, clock_off_ms = coalesce($4, clock_off_ms) WHERE id = $1',
+      [device.id, nowText(), access.id, off],
+    )
   }
   return device
 }
 
 /** Is a device still let in? Answered to its token alone, so that a locked one can erase itself. @throws Refusal 401 `device-unknown`. */
-export async function standingOf(event: H3Event): Promise<{ blocked: boolean; letsIn: boolean; settings: DeviceSettings }> {
+export async function standingOf(
+  event: H3Event,
+): Promise<{ blocked: boolean; letsIn: boolean; settings: DeviceSettings }> {
   const token = getRequestHeader(event, 'x-lantern-device')
   const sql = await database()
-  const [device] = token ? await sql.query<{ blocked: boolean; letsIn: boolean; letInAt: string | null; settings: DeviceSettings }>(
-    'SELECT blocked_at IS NOT NULL AS blocked, lets_in AS "letsIn", let_in_at AS "letInAt", settings FROM device WHERE token_hash = $1', [hashToken(token)]) : []
+  const [device] = token
+    ? await sql.query<{
+        blocked: boolean
+        letsIn: boolean
+        letInAt: string | null
+        settings: DeviceSettings
+      }>(
+        'SELECT blocked_at IS NOT NULL AS blocked, lets_in AS "letsIn", let_in_at AS "letInAt", settings FROM device WHERE token_hash = $1',
+        [hashToken(token)],
+      )
+    : []
   if (!device) throw new Refusal(401, 'device-unknown', 'This device is not paired with this district.')
   const { blocked, settings } = device
   return { blocked, letsIn: isLetIn(device), settings }

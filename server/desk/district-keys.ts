@@ -4,7 +4,10 @@ import type { Sql } from '../database'
 const SECRET = 'carryKeys'
 
 /** The row of the database. `told` is the name under which the public halves were stored from the beginning. */
-interface StoredKeys { own: Parameters<typeof readKeys>[0]; told: PublicKeys }
+interface StoredKeys {
+  own: Parameters<typeof readKeys>[0]
+  told: PublicKeys
+}
 
 /** The keys of this installation for carried files, made when they are first needed. */
 async function keys(sql: Pick<Sql, 'query'>): Promise<StoredKeys> {
@@ -12,7 +15,10 @@ async function keys(sql: Pick<Sql, 'query'>): Promise<StoredKeys> {
   if (row) return row.value
   const made = await newCarryKeys(true)
   // Of two that make them at once the first stands.
-  const [stored] = await sql.query<{ value: StoredKeys }>('INSERT INTO secret (key, value) VALUES ($1, $2) ON CONFLICT (key) DO UPDATE SET value = secret.value RETURNING value', [SECRET, { own: await writeKeys(made.own), told: made.public }])
+  const [stored] = await sql.query<{ value: StoredKeys }>(
+    'INSERT INTO secret (key, value) VALUES ($1, $2) ON CONFLICT (key) DO UPDATE SET value = secret.value RETURNING value',
+    [SECRET, { own: await writeKeys(made.own), told: made.public }],
+  )
   return stored!.value
 }
 

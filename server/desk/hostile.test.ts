@@ -69,7 +69,13 @@ beforeAll(async () => {
       [register.code, register, '2026-01-01T00:00:00Z'],
     )
   }
-  const { code } = await makeCard(officer, { name: 'Elm', unit: 'elm', settings: CARD_SETTINGS, uses: 9, days: 7 })
+  const { code } = await makeCard(officer, {
+    name: 'Elm',
+    unit: 'elm',
+    settings: CARD_SETTINGS,
+    uses: 9,
+    days: 7,
+  })
   const own = await newCarryKeys(false)
   keys = own.own
   const paired = await pairDevice({ code, keys: own.public }, 'here')

@@ -65,10 +65,12 @@ export async function holdLate(
      VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9) ON CONFLICT (id) DO NOTHING`,
     [change.id, round, unit, access.id, device, change, digest, madeAt, nowText()],
   )
-  const [kept] = await sql.query<{ digest: string; person: string; outcome: string | null; why: string | null }>(
-    'SELECT digest, person, outcome, why FROM late_change WHERE id = $1',
-    [change.id],
-  )
+  const [kept] = await sql.query<{
+    digest: string
+    person: string
+    outcome: string | null
+    why: string | null
+  }>('SELECT digest, person, outcome, why FROM late_change WHERE id = $1', [change.id])
   if (kept!.digest !== digest || kept!.person !== access.id) return reused(change.id)
   return kept!.outcome === 'leftOut' ? leftOutOutcome(change.id, kept!.why ?? '') : heldOutcome(change.id)
 }
@@ -77,7 +79,11 @@ export async function holdLate(
 export const OFFERED = 'outcome IS NULL'
 
 /** What is offered to the officer of one report, in the order in which it arrived. */
-export async function lateChangesOf(sql: Pick<Sql, 'query'>, round: string, unit: string): Promise<LateChange[]> {
+export async function lateChangesOf(
+  sql: Pick<Sql, 'query'>,
+  round: string,
+  unit: string,
+): Promise<LateChange[]> {
   const rows = await sql.query<Omit<LateChange, 'cell' | 'content'> & { change: ReportChange }>(
     `SELECT l.id, l.change->>'kind' AS kind, l.change, p.display_name AS by, d.name AS device, l.made_at AS "madeAt", l.arrived_at AS "arrivedAt", l.problem
      FROM late_change l JOIN person p ON p.id = l.person JOIN device d ON d.id = l.device
@@ -92,8 +98,11 @@ export async function lateChangesOf(sql: Pick<Sql, 'query'>, round: string, unit
 }
 
 /** The latest changes of a person that the office left out. Their device asks until it knows, so the newest are enough. */
-export const leftOutOf = (sql: Pick<Sql, 'query'>, person: string): Promise<{ id: string; why: string }[]> => sql.query(
-  `SELECT id, coalesce(why, '') AS why FROM late_change WHERE person = $1 AND outcome = 'leftOut' ORDER BY settled_at DESC LIMIT 500`, [person])
+export const leftOutOf = (sql: Pick<Sql, 'query'>, person: string): Promise<{ id: string; why: string }[]> =>
+  sql.query(
+    `SELECT id, coalesce(why, '') AS why FROM late_change WHERE person = $1 AND outcome = 'leftOut' ORDER BY settled_at DESC LIMIT 500`,
+    [person],
+  )
 
 /** One person's late changes from one device. */
 export interface LateGroup {
@@ -118,7 +127,12 @@ export async function lateGroups(sql: Sql, round: string, unit: string): Promise
 /** Notes what became of late changes when the facility was let in. What was refused stays offered, with the reason. */
 export async function noteApplied(sql: Sql, outcomes: readonly DeskOutcome[], person: string): Promise<void> {
   for (const { id, outcome, code } of outcomes) {
-    if (outcome === 'refused' || outcome === 'early') await sql.query('UPDATE late_change SET problem = $2 WHERE id = $1', [id, code ?? outcome])
-    else await sql.query(`UPDATE late_change SET outcome = 'applied', settled_at = $2, settled_by = $3, problem = NULL WHERE id = $1`, [id, nowText(), person])
+    if (outcome === 'refused' || outcome === 'early')
+      await sql.query('UPDATE late_change SET problem = $2 WHERE id = $1', [id, code ?? outcome])
+    else
+      await sql.query(
+        `UPDATE late_change SET outcome = 'applied', settled_at = $2, settled_by = $3, problem = NULL WHERE id = $1`,
+        [id, nowText(), person],
+      )
   }
 }

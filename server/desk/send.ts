@@ -74,7 +74,8 @@ export async function applySent(
   const read = await readAll(sent.changes)
   /** Of changes with one identifier in one batch the first counts. */
   const firstOf = new Map<string, DeskChange>()
-  for (const result of read) if (result.ok && !firstOf.has(result.value.id)) firstOf.set(result.value.id, result.value)
+  for (const result of read)
+    if (result.ok && !firstOf.has(result.value.id)) firstOf.set(result.value.id, result.value)
   const outcomes = new Map<string, DeskOutcome>()
   for (const group of groupBy([...firstOf.values()], groupKey).values()) {
     // Outcomes of a transaction count once it is through.
@@ -135,7 +136,11 @@ async function applyGroup(
  * Applies the changes of a group that did not come before, in the transaction of the caller. What is refused because
  * its round closed meanwhile is kept for the officer.
  */
-export async function applyInTransaction(tx: Sql, sending: Sending, group: readonly DeskChange[]): Promise<DeskOutcome[]> {
+export async function applyInTransaction(
+  tx: Sql,
+  sending: Sending,
+  group: readonly DeskChange[],
+): Promise<DeskOutcome[]> {
   const before = await answeredBefore(tx, sending.access, group)
   const fresh = group.filter(({ id }) => !before.has(id))
   const outcomes = [...before.values()]
@@ -181,7 +186,9 @@ async function holdClosed(
   for (const outcome of outcomes) {
     const change = byId.get(outcome.id)!
     const isClosed = outcome.code === 'round-closed' && change.kind !== 'entry'
-    answers.push(isClosed ? await holdLate(tx, { access, device: device.id, correctTime }, change, outcome) : outcome)
+    answers.push(
+      isClosed ? await holdLate(tx, { access, device: device.id, correctTime }, change, outcome) : outcome,
+    )
   }
   return answers
 }

@@ -21,11 +21,21 @@ export async function deskWork(access: Access): Promise<DeskWork> {
   const all = await listDiscrepancies(access, {})
   const lines = all.lines.filter(({ state }) => TALKED.has(state)).slice(0, MOST_CONVERSATIONS)
   return {
-    at: nowText(), due, questions: { lines },
-    reports: await Promise.all([...due.now, ...due.closed, ...due.sent].slice(0, MOST_REPORTS).map(({ round, unit }) => reportFile(access, round.id, unit.code))),
+    at: nowText(),
+    due,
+    questions: { lines },
+    reports: await Promise.all(
+      [...due.now, ...due.closed, ...due.sent]
+        .slice(0, MOST_REPORTS)
+        .map(({ round, unit }) => reportFile(access, round.id, unit.code)),
+    ),
     conversations: await Promise.all(lines.map(({ id }) => discrepancyFile(access, id))),
     leftOut: await leftOutOf(await database(), access.id),
   }
 }
 
-export const deskDefinitions = async (access: Access): Promise<DeskDefinitions> => ({ registers: await deskRegisters(), earlier: await earlierRegisters(access), units: await listPlaces() })
+export const deskDefinitions = async (access: Access): Promise<DeskDefinitions> => ({
+  registers: await deskRegisters(),
+  earlier: await earlierRegisters(access),
+  units: await listPlaces(),
+})

@@ -20,19 +20,46 @@ async function setState(sql: Sql, id: string, state: string, outcome: string | n
  * Writes corrected values of the doubted cells, with the sentence as the reason, and finds the doubts anew.
  * @throws Refusal 422 `not-doubted`, 409 `changed-meanwhile` with what stands there now.
  */
-async function correct(sql: Sql, access: Access, row: DiscrepancyRow, corrections: readonly Correction[], why: string, origin: string): Promise<void> {
+async function correct(
+  sql: Sql,
+  access: Access,
+  row: DiscrepancyRow,
+  corrections: readonly Correction[],
+  why: string,
+  origin: string,
+): Promise<void> {
   if (corrections.length === 0) return
   const place = await reportPlace(sql, access, row.round, row.unit, true)
   const report = place.report!
   for (const { cell, content } of corrections) {
-    if (!row.cells.includes(cell)) throw new Refusal(422, 'not-doubted', 'Only the doubted values can be corrected here.', [{ code: 'not-doubted', message: cell, at: `cells/${cell}` }])
-    const checked = content.kind === 'value' ? checkNumber(content.value, place.ready.cellByKey.get(cell)!.item.number) : undefined
-    if (checked && !checked.ok) throw new Refusal(422, checked.problems[0]!.code, checked.problems[0]!.message, [{ ...checked.problems[0]!, at: `cells/${cell}` }])
+    if (!row.cells.includes(cell))
+      throw new Refusal(422, 'not-doubted', 'Only the doubted values can be corrected here.', [
+        { code: 'not-doubted', message: cell, at: `cells/${cell}` },
+      ])
+    const checked =
+      content.kind === 'value'
+        ? checkNumber(content.value, place.ready.cellByKey.get(cell)!.item.number)
+        : undefined
+    if (checked && !checked.ok)
+      throw new Refusal(422, checked.problems[0]!.code, checked.problems[0]!.message, [
+        { ...checked.problems[0]!, at: `cells/${cell}` },
+      ])
   }
-  const outcomes = await applyCells(sql, place, report, access, corrections.map(one => ({ ...one, id: uuid(), why })), { origin })
+  const outcomes = await applyCells(
+    sql,
+    place,
+    report,
+    access,
+    corrections.map(one => ({ ...one, id: uuid(), why })),
+    { origin },
+  )
   const changed = outcomes.find(({ outcome }) => outcome === 'conflict')
   if (changed) {
-    throw conflict('changed-meanwhile', 'Somebody else changed this value in the meantime. Look at it again.', [{ code: 'changed-meanwhile', message: changed.cell, at: `cells/${changed.cell}` }])
+    throw conflict(
+      'changed-meanwhile',
+      'Somebody else changed this value in the meantime. Look at it again.',
+      [{ code: 'changed-meanwhile', message: changed.cell, at: `cells/${changed.cell}` }],
+    )
   }
   const next = stateAfter(report.state, 'change')
   if (next) await moveReport(sql, report, next, access.id, why)
@@ -45,7 +72,7 @@ const wrongState = (row: DiscrepancyRow) =>
 /** Opens a settled discrepancy again, with the reason. @throws Refusal 409 `state` on one that is not settled. */
 export async function reopen(access: Access, id: string, text: string): Promise<void> {
   const sql = await database()
-  await sql.transaction(async (tx) => {
+  await sql.transaction(async tx => {
     const { row } = await findDiscrepancy(tx, access, id)
     if (row.state !== 'settled') throw wrongState(row)
     await setState(tx, id, 'open')
@@ -56,7 +83,7 @@ export async function reopen(access: Access, id: string, text: string): Promise<
 /** Asks the facility. @throws Refusal 409 `state` on a settled one. */
 export async function ask(access: Access, id: string, text: string): Promise<void> {
   const sql = await database()
-  await sql.transaction(async (tx) => {
+  await sql.transaction(async tx => {
     const { row } = await findDiscrepancy(tx, access, id)
     if (row.state === 'settled') throw wrongState(row)
     await setState(tx, id, 'asked')
@@ -65,16 +92,33 @@ export async function ask(access: Access, id: string, text: string): Promise<voi
 }
 
 /** The facility's answer, with the values that it corrects. @throws Refusal 409 `state` on a settled one. */
-export async function answer(access: Access, id: string, text: string, corrections: readonly Correction[]): Promise<void> {
+export async function answer(
+  access: Access,
+  id: string,
+  text: string,
+  corrections: readonly Correction[],
+): Promise<void> {
   const sql = await database()
-  await sql.transaction(tx => answerIn(tx, access, id, text, corrections, { origin: 'questions', mustMay: () => Promise.resolve() }))
+  await sql.transaction(tx =>
+    answerIn(tx, access, id, text, corrections, { origin: 'questions', mustMay: () => Promise.resolve() }),
+  )
 }
 
 /** Where an answer comes from. `mustMay` throws when the device may not change the report. */
-interface AnswerFrom { origin: string; mustMay: (report: { round: string; unit: string }) => Promise<void> }
+interface AnswerFrom {
+  origin: string
+  mustMay: (report: { round: string; unit: string }) => Promise<void>
+}
 
 /** The same inside a transaction. Corrections pass the same gates as any other change of a facility. */
-export async function answerIn(tx: Sql, access: Access, id: string, text: string, corrections: readonly Correction[], { origin, mustMay }: AnswerFrom): Promise<void> {
+export async function answerIn(
+  tx: Sql,
+  access: Access,
+  id: string,
+  text: string,
+  corrections: readonly Correction[],
+  { origin, mustMay }: AnswerFrom,
+): Promise<void> {
   const { row, round } = await findDiscrepancy(tx, access, id)
   if (row.state === 'settled') throw wrongState(row)
   if (corrections.length) {
@@ -91,14 +135,24 @@ export async function answerIn(tx: Sql, access: Access, id: string, text: string
  * hold for these values and lapse when they change.
  * @throws Refusal 409 `state`, `still-holds`.
  */
-export async function settle(access: Access, id: string, outcome: 'corrected' | 'explained' | 'dismissed', text: string, corrections: readonly Correction[]): Promise<void> {
+export async function settle(
+  access: Access,
+  id: string,
+  outcome: 'corrected' | 'explained' | 'dismissed',
+  text: string,
+  corrections: readonly Correction[],
+): Promise<void> {
   const sql = await database()
-  await sql.transaction(async (tx) => {
+  await sql.transaction(async tx => {
     const { row } = await findDiscrepancy(tx, access, id)
     if (row.state === 'settled') throw wrongState(row)
     await correct(tx, access, row, corrections, text.trim(), 'office')
     const { row: after } = await findDiscrepancy(tx, access, id)
-    if (outcome === 'corrected' && after.holds) throw conflict('still-holds', 'With these values the doubt is still there. Correct them, or accept the explanation.')
+    if (outcome === 'corrected' && after.holds)
+      throw conflict(
+        'still-holds',
+        'With these values the doubt is still there. Correct them, or accept the explanation.',
+      )
     await setState(tx, id, 'settled', outcome)
     await noteDiscrepancy(tx, id, 'settled', access.id, text.trim())
   })

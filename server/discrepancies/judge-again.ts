@@ -12,26 +12,37 @@ async function judgeNext(failed: readonly number[]): Promise<boolean> {
   const sql = await database()
   let report: ReportRow | undefined
   try {
-    return await sql.transaction(async (tx) => {
+    return await sql.transaction(async tx => {
       // Another process may be at work on the same list: what it has locked is passed over.
-      [report] = await tx.query<ReportRow>(
-        `SELECT ${REPORT_COLUMNS} FROM report WHERE id = (SELECT w.report FROM report_to_judge w WHERE w.report <> ALL($1::bigint[]) ORDER BY w.since, w.report LIMIT 1 FOR UPDATE SKIP LOCKED) FOR UPDATE`, [failed])
+      ;[report] = await tx.query<ReportRow>(
+        `SELECT ${REPORT_COLUMNS} FROM report WHERE id = (SELECT w.report FROM report_to_judge w WHERE w.report <> ALL($1::bigint[]) ORDER BY w.since, w.report LIMIT 1 FOR UPDATE SKIP LOCKED) FOR UPDATE`,
+        [failed],
+      )
       if (!report) return false
       const round = await roundFor(tx, await roundById(tx, report.round), report.unit)
       const [unit] = (await expectedUnits(tx, round, report.unit)).filter(({ code }) => code === report!.unit)
-      if (unit) await recheck(tx, { round, unit, report, ready: await editionOf(tx, round.dataset, report.edition) }, null)
+      if (unit)
+        await recheck(
+          tx,
+          { round, unit, report, ready: await editionOf(tx, round.dataset, report.edition) },
+          null,
+        )
       await tx.query('DELETE FROM report_to_judge WHERE report = $1', [report.id])
       return true
     })
-  }
-  catch (error) {
+  } catch (error) {
     if (!report) throw error
     throw new JudgingFailed(report.id, error)
   }
 }
 
 class JudgingFailed extends Error {
-  constructor(readonly report: number, override readonly cause: unknown) { super(`Report ${report} could not be judged again`) }
+  constructor(
+    readonly report: number,
+    override readonly cause: unknown,
+  ) {
+    super(`Report ${report} could not be judged again`)
+  }
 }
 
 let running: Promise<void> | undefined
@@ -41,7 +52,9 @@ let running: Promise<void> | undefined
  * others go on. Calls while one is running share it.
  */
 export function judgeAgain(): Promise<void> {
-  running ??= judgeAll().finally(() => { running = undefined })
+  running ??= judgeAll().finally(() => {
+    running = undefined
+  })
   return running
 }
 
@@ -50,8 +63,7 @@ async function judgeAll(): Promise<void> {
   for (;;) {
     try {
       if (!(await judgeNext(failed))) return
-    }
-    catch (error) {
+    } catch (error) {
       if (!(error instanceof JudgingFailed)) throw error
       logError(error.message, error.cause)
       failed.push(error.report)
@@ -60,4 +72,6 @@ async function judgeAll(): Promise<void> {
 }
 
 /** The same in the background, after the request that made it necessary was answered. */
-export const judgeSoon = (): void => { judgeAgain().catch((error: unknown) => logError('Reports could not be judged again', error)) }
+export const judgeSoon = (): void => {
+  judgeAgain().catch((error: unknown) => logError('Reports could not be judged again', error))
+}

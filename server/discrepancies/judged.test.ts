@@ -17,16 +17,42 @@ import { roundById } from '../rounds/round'
 import { discrepancyFile, listDiscrepancies } from './read'
 
 const EXPRESSIONS = {
-  longAgo: 'previous(tested, 13) < 5', yearAgo: 'year_before(tested) < 5', mean: 'mean_of_last(tested, 14) > 100',
-  days: 'period_end() < date("2026-01-01") or tested < 5', today: 'today() < date("2026-10-01") or tested < 5', notOffered: 'filled(previous(positive)) implies tested < 5',
+  longAgo: 'previous(tested, 13) < 5',
+  yearAgo: 'year_before(tested) < 5',
+  mean: 'mean_of_last(tested, 14) > 100',
+  days: 'period_end() < date("2026-01-01") or tested < 5',
+  today: 'today() < date("2026-10-01") or tested < 5',
+  notOffered: 'filled(previous(positive)) implies tested < 5',
 }
-const rule = (code: string, expression: string) => ({ ...SMALL.rules[1]!, code, expression, blanks: 'zero' as const })
+const rule = (code: string, expression: string) => ({
+  ...SMALL.rules[1]!,
+  code,
+  expression,
+  blanks: 'zero' as const,
+})
 const items = SMALL.sections[0]!.items
 const EDITION: Edition = {
   ...SMALL,
-  sections: [{ ...SMALL.sections[0]!, items: items.map(item => (item.code === 'positive' ? { ...item, number: 'decimal' } : item)) }],
-  rules: [...Object.entries(EXPRESSIONS).map(([code, expression]) => rule(code, expression)), { ...rule('small_share', 'positive <= 0.5'), strength: 'mustFix' }],
-  indicators: [{ code: 'growth', name: { en: 'Growth' }, numerator: 'tested - previous(tested)', denominator: 'previous(tested)', factor: 100, unitOfMeasure: { en: '%' } }],
+  sections: [
+    {
+      ...SMALL.sections[0]!,
+      items: items.map(item => (item.code === 'positive' ? { ...item, number: 'decimal' } : item)),
+    },
+  ],
+  rules: [
+    ...Object.entries(EXPRESSIONS).map(([code, expression]) => rule(code, expression)),
+    { ...rule('small_share', 'positive <= 0.5'), strength: 'mustFix' },
+  ],
+  indicators: [
+    {
+      code: 'growth',
+      name: { en: 'Growth' },
+      numerator: 'tested - previous(tested)',
+      denominator: 'previous(tested)',
+      factor: 100,
+      unitOfMeasure: { en: '%' },
+    },
+  ],
 }
 
 let sql: Database
@@ -34,9 +60,17 @@ const clerk = personOf('clerk', 'elm')
 const officer = personOf('officer', 'north')
 
 async function received(unit: string, period: string, cells: Record<string, number | null>): Promise<void> {
-  const [report] = await sql.query<{ id: number }>(`INSERT INTO report (round, unit, edition, state, received_at) VALUES ($1, $2, 1, 'sent', '2026-10-05T00:00:00Z') RETURNING id`, [`small~${period}`, unit])
+  const [report] = await sql.query<{ id: number }>(
+    `INSERT INTO report (round, unit, edition, state, received_at) VALUES ($1, $2, 1, 'sent', '2026-10-05T00:00:00Z') RETURNING id`,
+    [`small~${period}`, unit],
+  )
   for (const [cell, value] of Object.entries(cells)) {
-    await sql.query('INSERT INTO cell_value (report, cell, kind, value) VALUES ($1, $2, $3, $4)', [report!.id, cell, value === null ? 'notOffered' : 'value', value])
+    await sql.query('INSERT INTO cell_value (report, cell, kind, value) VALUES ($1, $2, $3, $4)', [
+      report!.id,
+      cell,
+      value === null ? 'notOffered' : 'value',
+      value,
+    ])
   }
 }
 
@@ -49,7 +83,18 @@ beforeAll(async () => {
   await received('elm', '2025-10', { tested: 30 })
   await received('elm', '2026-09', { tested: 40, positive: null })
   await received('oak', '2026-09', { tested: 60 })
-  await applyChanges(clerk, OCTOBER, 'elm', 'desk', Object.entries({ tested: 8, positive: 0.7 }).map(([cell, value]) => ({ id: uuid(), cell, base: 0, content: { kind: 'value' as const, value } })))
+  await applyChanges(
+    clerk,
+    OCTOBER,
+    'elm',
+    'desk',
+    Object.entries({ tested: 8, positive: 0.7 }).map(([cell, value]) => ({
+      id: uuid(),
+      cell,
+      base: 0,
+      content: { kind: 'value' as const, value },
+    })),
+  )
 })
 afterAll(closeDatabase)
 
@@ -59,12 +104,21 @@ describe('numbers right, 5 and 10: what the district judges', () => {
     expect(file.history.periods).toHaveLength(14)
     const { cells, rules } = readyEdition(file.edition)
     const report = Object.fromEntries(file.cells.map(({ cell, content }) => [cell, content]))
-    const [doubts] = findDoubts(rules, cells, reportTable(report, OCTOBER_2026, tablesOfHistory(file.history)), 20_762)
+    const [doubts] = findDoubts(
+      rules,
+      cells,
+      reportTable(report, OCTOBER_2026, tablesOfHistory(file.history)),
+      20_762,
+    )
     const keys = doubts!.map(({ code }) => code).sort()
     expect(keys).toEqual([...Object.keys(EXPRESSIONS), 'small_share'].sort())
-    const explanations = Object.fromEntries(doubts!.filter(({ strength }) => strength !== 'mustFix').map(({ key }) => [key, 'So it is.']))
+    const explanations = Object.fromEntries(
+      doubts!.filter(({ strength }) => strength !== 'mustFix').map(({ key }) => [key, 'So it is.']),
+    )
     await expect(sendReport(clerk, OCTOBER, 'elm', explanations)).rejects.toMatchObject({ code: 'must-fix' })
-    await applyChanges(clerk, OCTOBER, 'elm', 'desk', [{ id: uuid(), cell: 'positive', base: 1, content: { kind: 'value', value: 0.3 + 0.2 } }])
+    await applyChanges(clerk, OCTOBER, 'elm', 'desk', [
+      { id: uuid(), cell: 'positive', base: 1, content: { kind: 'value', value: 0.3 + 0.2 } },
+    ])
     await sendReport(clerk, OCTOBER, 'elm', explanations)
     const { lines } = await listDiscrepancies(officer, { round: OCTOBER })
     expect(lines.map(({ title }) => title.en)).toHaveLength(Object.keys(EXPRESSIONS).length)
@@ -73,7 +127,9 @@ describe('numbers right, 5 and 10: what the district judges', () => {
   it('numbers right, 7: says of each doubted cell whether it takes decimals', async () => {
     const { lines } = await listDiscrepancies(officer, { round: OCTOBER })
     const files = await Promise.all(lines.map(({ id }) => discrepancyFile(officer, id)))
-    expect(new Set(files.flatMap(({ cells }) => cells.map(({ cell, number }) => `${cell} ${number}`)))).toEqual(new Set(['tested count']))
+    expect(
+      new Set(files.flatMap(({ cells }) => cells.map(({ cell, number }) => `${cell} ${number}`))),
+    ).toEqual(new Set(['tested count']))
     const decimal = readyEdition(EDITION).cellByKey.get('positive')!
     expect(decimal.item.number).toBe('decimal')
   })
@@ -81,7 +137,10 @@ describe('numbers right, 5 and 10: what the district judges', () => {
 
 describe('numbers right, 5 and 15: the district report', () => {
   it('has its indicator that looks back, and compares the facilities that are in both rounds', async () => {
-    const { figures } = await computeDistrict(sql, await roundById(sql, OCTOBER), { code: 'north', name: 'North' })
+    const { figures } = await computeDistrict(sql, await roundById(sql, OCTOBER), {
+      code: 'north',
+      name: 'North',
+    })
     // 8 now against 40 of Elm and 60 of Oak.
     expect(figures.indicators[0]).toMatchObject({ numerator: -92, denominator: 100, value: -92 })
     const tested = figures.sections[0]!.lines.find(({ item }) => item === 'tested')!

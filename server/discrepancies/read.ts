@@ -40,13 +40,23 @@ const SELECT = `SELECT d.id, d.report, p.round, p.unit, p.edition, p.state AS "r
 
 const LANGUAGES = ['en', 'fr']
 
-function lineOf(row: DiscrepancyRow, unit: ExpectedUnit, round: Round, ready: ReadyEdition, figures: DistrictFigures): DiscrepancyLine {
+function lineOf(
+  row: DiscrepancyRow,
+  unit: ExpectedUnit,
+  round: Round,
+  ready: ReadyEdition,
+  figures: DistrictFigures,
+): DiscrepancyLine {
   const [largest] = row.holds ? shifts(row.evidence.cures, ready.cellByKey, figures) : []
   return {
     id: row.id,
     unit: { code: unit.code, name: unit.name },
     round: roundRef(round),
-    source: row.source, strength: row.strength, state: row.state, outcome: row.outcome, holds: row.holds,
+    source: row.source,
+    strength: row.strength,
+    state: row.state,
+    outcome: row.outcome,
+    holds: row.holds,
     title: titleOfDoubt(ready.edition, row.evidence),
     effect: largest?.share ?? null,
   }
@@ -56,15 +66,23 @@ const WEIGHT = { mustFix: 0, explain: 1, note: 2 }
 
 /** Effect first; among equals what must be fixed, then by place, so that the order is the same each time. */
 const byEffect = (one: DiscrepancyLine, other: DiscrepancyLine) =>
-  (other.effect ?? -1) - (one.effect ?? -1)
-  || WEIGHT[one.strength] - WEIGHT[other.strength]
-  || one.unit.name.localeCompare(other.unit.name)
-  || one.id.localeCompare(other.id)
+  (other.effect ?? -1) - (one.effect ?? -1) ||
+  WEIGHT[one.strength] - WEIGHT[other.strength] ||
+  one.unit.name.localeCompare(other.unit.name) ||
+  one.id.localeCompare(other.id)
 
 /** The discrepancies of one round within a branch, largest effect on its district first. */
-async function linesOfRound(sql: Pick<Sql, 'query'>, access: Access, round: Round, branch: string | null): Promise<DiscrepancyLine[]> {
+async function linesOfRound(
+  sql: Pick<Sql, 'query'>,
+  access: Access,
+  round: Round,
+  branch: string | null,
+): Promise<DiscrepancyLine[]> {
   const units = new Map((await expectedUnits(sql, round, branch)).map(unit => [unit.code, unit]))
-  const rows = await sql.query<DiscrepancyRow>(`${SELECT} WHERE p.round = $1 AND p.unit = ANY($2::text[]) AND ($3::uuid IS NULL OR ${filledBy('p', '$3')})`, [round.id, [...units.keys()], access.ownOnly ? access.id : null])
+  const rows = await sql.query<DiscrepancyRow>(
+    `${SELECT} WHERE p.round = $1 AND p.unit = ANY($2::text[]) AND ($3::uuid IS NULL OR ${filledBy('p', '$3')})`,
+    [round.id, [...units.keys()], access.ownOnly ? access.id : null],
+  )
   if (rows.length === 0) return []
   const all = await settings()
   const figures = new Map<string, DistrictFigures>()
@@ -80,7 +98,10 @@ async function linesOfRound(sql: Pick<Sql, 'query'>, access: Access, round: Roun
 }
 
 /** Discrepancies of a round (else of every opened round) within a branch. */
-export async function listDiscrepancies(access: Access, asked: { round?: string; unit?: string }): Promise<{ lines: DiscrepancyLine[] }> {
+export async function listDiscrepancies(
+  access: Access,
+  asked: { round?: string; unit?: string },
+): Promise<{ lines: DiscrepancyLine[] }> {
   const sql = await database()
   const branch = asked.unit || access.branch ? (await unitAsked(access, asked.unit)).code : null
   const rounds = asked.round ? [await roundById(sql, asked.round)] : await openedRounds(sql)
@@ -96,7 +117,16 @@ export async function findDiscrepancy(sql: Pick<Sql, 'query'>, access: Access, i
   const unit = (await expectedUnits(sql, round, row.unit)).find(({ code }) => code === row.unit)
   if (!unit) throw notFound('discrepancy')
   mustHold(access, unit.path)
-  if (access.ownOnly && !(await sql.query(`SELECT 1 FROM report p WHERE p.id = $1 AND ${filledBy('p', '$2')}`, [row.report, access.id])).length) throw outsideBranch()
+  if (
+    access.ownOnly &&
+    !(
+      await sql.query(`SELECT 1 FROM report p WHERE p.id = $1 AND ${filledBy('p', '$2')}`, [
+        row.report,
+        access.id,
+      ])
+    ).length
+  )
+    throw outsideBranch()
   return { row, round, unit, ready: await editionOf(sql, round.dataset, row.edition) }
 }
 
@@ -106,11 +136,21 @@ function itemsNamed(ready: ReadyEdition, evidence: Doubt): DiscrepancyFile['item
   const terms = parts.flatMap(part => (typeof part === 'string' ? [] : [part.item]))
   const codes = new Set([...terms, ...evidence.cells.map(cell => ready.cellByKey.get(cell)!.item.code)])
   const items = ready.edition.sections.flatMap(section => section.items).filter(({ code }) => codes.has(code))
-  return Object.fromEntries(items.map((item) => {
-    // By the code alone, and with its axis: two axes may have a band of one code.
-    const bands = axesOf(ready.edition, item).flatMap(axis => axis.bands.flatMap(band => [[band.code, band.name], [`${axis.code}.${band.code}`, band.name]] as const))
-    return [item.code, { item, bands: Object.fromEntries(bands) }]
-  }))
+  return Object.fromEntries(
+    items.map(item => {
+      // By the code alone, and with its axis: two axes may have a band of one code.
+      const bands = axesOf(ready.edition, item).flatMap(axis =>
+        axis.bands.flatMap(
+          band =>
+            [
+              [band.code, band.name],
+              [`${axis.code}.${band.code}`, band.name],
+            ] as const,
+        ),
+      )
+      return [item.code, { item, bands: Object.fromEntries(bands) }]
+    }),
+  )
 }
 
 /** One discrepancy with its evidence, the last 13 periods of its cells, its effect and its thread. */
@@ -119,17 +159,34 @@ export async function discrepancyFile(access: Access, id: string): Promise<Discr
   const { row, round, unit, ready } = await findDiscrepancy(sql, access, id)
   const district = districtOf(unit.path, await settings())
   const figures = await figuresForEffects(sql, round, district, ready)
-  const [districtUnit] = await sql.query<{ name: string }>('SELECT name FROM unit_latest WHERE code = $1', [district])
+  const [districtUnit] = await sql.query<{ name: string }>('SELECT name FROM unit_latest WHERE code = $1', [
+    district,
+  ])
   const doubted = row.cells.map(key => ready.cellByKey.get(key)!)
-  const history = await historyBefore(sql, round, unit.code, { cells: doubted, lookBack: [RANGE_PERIODS] }, access.ownOnly ? access.id : null)
+  const history = await historyBefore(
+    sql,
+    round,
+    unit.code,
+    { cells: doubted, lookBack: [RANGE_PERIODS] },
+    access.ownOnly ? access.id : null,
+  )
   const now = (await cellsOfReports(sql, [row.report])).get(row.report) ?? {}
-  const versions = new Map((await sql.query<{ cell: string; version: number }>('SELECT cell, version FROM cell_value WHERE report = $1', [row.report]))
-    .map(({ cell, version }) => [cell, version]))
+  const versions = new Map(
+    (
+      await sql.query<{ cell: string; version: number }>(
+        'SELECT cell, version FROM cell_value WHERE report = $1',
+        [row.report],
+      )
+    ).map(({ cell, version }) => [cell, version]),
+  )
   const thread = await sql.query<DiscrepancyFile['thread'][number]>(
     `SELECT e.at, p.display_name AS by, e.act, e.text FROM discrepancy_event e LEFT JOIN person p ON p.id = e.person
-     WHERE e.discrepancy = $1 ORDER BY e.seq`, [id])
+     WHERE e.discrepancy = $1 ORDER BY e.seq`,
+    [id],
+  )
   const conflicts = await openConflicts(sql, row.report)
-  const rule = row.source === 'rule' ? ready.rules.find(({ rule: { code } }) => code === row.code)!.rule : undefined
+  const rule =
+    row.source === 'rule' ? ready.rules.find(({ rule: { code } }) => code === row.code)!.rule : undefined
   const { range, cures, ...rest } = row.evidence
   return {
     line: lineOf(row, unit, round, ready, figures),
@@ -139,11 +196,19 @@ export async function discrepancyFile(access: Access, id: string): Promise<Discr
     sentence: rule?.forOfficer ?? {},
     forClerk: rule?.forClerk ?? {},
     items: itemsNamed(ready, row.evidence),
-    cells: doubted.map((cell) => {
+    cells: doubted.map(cell => {
       const { key } = cell
       const trend = [...history.numbers[key]!.toReversed(), numberOf(now[key])]
       const name = Object.fromEntries(LANGUAGES.map(language => [language, nameCell(cell, language)]))
-      return { cell: key, name, number: cell.item.number, content: now[key] ?? BLANK, version: versions.get(key) ?? 0, trend, conflicts: conflicts.filter(one => one.cell === key) }
+      return {
+        cell: key,
+        name,
+        number: cell.item.number,
+        content: now[key] ?? BLANK,
+        version: versions.get(key) ?? 0,
+        trend,
+        conflicts: conflicts.filter(one => one.cell === key),
+      }
     }),
     periods: [...history.periods.toReversed(), round.period],
     range: range ? { low: range.low, high: range.high } : null,

@@ -30,15 +30,25 @@ export async function doubtsNow(sql: Sql, place: ReportPlace & { report: ReportR
   const day = await today(sql)
   const rules = ready.rules.filter(({ rule }) => isFor(rule, unit.path, round.lastDay))
   const [doubts] = findDoubts(rules, ready.cells, table, day)
-  const ruleOf = (doubt: Doubt) => ready.rules.find(({ rule, band }) => rule.code === doubt.code && band === doubt.band)
+  const ruleOf = (doubt: Doubt) =>
+    ready.rules.find(({ rule, band }) => rule.code === doubt.code && band === doubt.band)
   return {
     doubts: doubts!,
     cells,
-    evidence: doubt => ({ ...doubt, cures: cures(doubt, doubt.source === 'rule' ? ruleOf(doubt) : undefined, ready.cellByKey, table, day) }),
+    evidence: doubt => ({
+      ...doubt,
+      cures: cures(doubt, doubt.source === 'rule' ? ruleOf(doubt) : undefined, ready.cellByKey, table, day),
+    }),
   }
 }
 
-type Kept = { id: string; doubt_key: string; state: string; holds: boolean; contents: Record<string, CellContent> }
+type Kept = {
+  id: string
+  doubt_key: string
+  state: string
+  holds: boolean
+  contents: Record<string, CellContent>
+}
 
 const contentsOf = (doubt: Doubt, cells: CellMap): Record<string, CellContent> =>
   Object.fromEntries(doubt.cells.map(cell => [cell, cells[cell] ?? BLANK]))
@@ -46,17 +56,34 @@ const contentsOf = (doubt: Doubt, cells: CellMap): Record<string, CellContent> =
 const unchanged = (kept: Kept, now: Record<string, CellContent>) =>
   Object.entries(now).every(([cell, content]) => sameContent(kept.contents[cell] ?? BLANK, content))
 
-export async function noteDiscrepancy(sql: Sql, discrepancy: string, act: string, person: string | null, text: string | null): Promise<void> {
-  await sql.query('INSERT INTO discrepancy_event (discrepancy, at, person, act, text) VALUES ($1, $2, $3, $4, $5)',
-    [discrepancy, nowText(), person, act, text])
+export async function noteDiscrepancy(
+  sql: Sql,
+  discrepancy: string,
+  act: string,
+  person: string | null,
+  text: string | null,
+): Promise<void> {
+  await sql.query(
+    'INSERT INTO discrepancy_event (discrepancy, at, person, act, text) VALUES ($1, $2, $3, $4, $5)',
+    [discrepancy, nowText(), person, act, text],
+  )
 }
 
 /**
  * Makes the discrepancies of a report agree with its doubts: new doubts open, doubts that are gone no longer hold,
  * and a settled one whose values changed lapses, because an explanation holds only for the values it explained.
  */
-export async function saveDoubts(sql: Sql, report: ReportRow, found: FoundDoubts, person: string | null, explanations: Readonly<Record<string, string>> = {}): Promise<void> {
-  const kept = await sql.query<Kept>('SELECT id, doubt_key, state, holds, contents FROM discrepancy WHERE report = $1', [report.id])
+export async function saveDoubts(
+  sql: Sql,
+  report: ReportRow,
+  found: FoundDoubts,
+  person: string | null,
+  explanations: Readonly<Record<string, string>> = {},
+): Promise<void> {
+  const kept = await sql.query<Kept>(
+    'SELECT id, doubt_key, state, holds, contents FROM discrepancy WHERE report = $1',
+    [report.id],
+  )
   const byKey = new Map(kept.map(row => [row.doubt_key, row]))
   for (const doubt of found.doubts) {
     const known = byKey.get(doubt.key)
@@ -68,8 +95,21 @@ export async function saveDoubts(sql: Sql, report: ReportRow, found: FoundDoubts
       await sql.query(
         `INSERT INTO discrepancy (id, report, doubt_key, source, code, band, strength, cells, state, evidence, contents, found_at)
          VALUES ($1, $2, $3, $4, $5, $6, $7, $8::text[], $9, $10, $11, $12)`,
-        [id, report.id, doubt.key, doubt.source, doubt.code, doubt.band, doubt.strength, doubt.cells,
-          explanation ? 'answered' : 'open', found.evidence(doubt), contents, nowText()])
+        [
+          id,
+          report.id,
+          doubt.key,
+          doubt.source,
+          doubt.code,
+          doubt.band,
+          doubt.strength,
+          doubt.cells,
+          explanation ? 'answered' : 'open',
+          found.evidence(doubt),
+          contents,
+          nowText(),
+        ],
+      )
       await noteDiscrepancy(sql, id, 'found', null, null)
       if (explanation) await noteDiscrepancy(sql, id, 'explained', person, explanation)
       continue
@@ -78,15 +118,21 @@ export async function saveDoubts(sql: Sql, report: ReportRow, found: FoundDoubts
     const state = explanation ? 'answered' : lapses ? 'lapsed' : known.state
     await sql.query(
       `UPDATE discrepancy SET holds = true, state = $2, outcome = CASE WHEN $2 = 'settled' THEN outcome END, evidence = $3, contents = $4 WHERE id = $1`,
-      [known.id, known.state === 'settled' && !lapses ? 'settled' : state, found.evidence(doubt), contents])
+      [known.id, known.state === 'settled' && !lapses ? 'settled' : state, found.evidence(doubt), contents],
+    )
     if (lapses) await noteDiscrepancy(sql, known.id, 'lapsed', null, null)
-    if (explanation && (lapses || known.state !== 'settled')) await noteDiscrepancy(sql, known.id, 'explained', person, explanation)
+    if (explanation && (lapses || known.state !== 'settled'))
+      await noteDiscrepancy(sql, known.id, 'explained', person, explanation)
   }
   const gone = [...byKey.values()].filter(({ holds }) => holds).map(({ id }) => id)
   if (gone.length) await sql.query('UPDATE discrepancy SET holds = false WHERE id = ANY($1::uuid[])', [gone])
 }
 
 /** Finds the doubts of a report anew after its values changed. */
-export async function recheck(sql: Sql, place: ReportPlace & { report: ReportRow }, person: string | null): Promise<void> {
+export async function recheck(
+  sql: Sql,
+  place: ReportPlace & { report: ReportRow },
+  person: string | null,
+): Promise<void> {
   await saveDoubts(sql, place.report, await doubtsNow(sql, place), person)
 }

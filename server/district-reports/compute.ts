@@ -31,69 +31,135 @@ export interface Computed {
 }
 
 /** The table that indicators are computed on: the rolled-up cells of a round, and of the rounds that they look back at. */
-async function rolledUp(sql: Pick<Sql, 'query'>, round: Round, district: string, ready: ReadyEdition, received: ColumnTable): Promise<ColumnTable> {
+async function rolledUp(
+  sql: Pick<Sql, 'query'>,
+  round: Round,
+  district: string,
+  ready: ReadyEdition,
+  received: ColumnTable,
+): Promise<ColumnTable> {
   const period = must(parsePeriod(round.period))
   const earlier = earlierPeriods(period, ready.indicatorsLookBack).map(printPeriod)
   const rounds = earlier.length ? await roundsOfPeriods(sql, round.dataset, earlier) : []
-  const before = new Map(await Promise.all(rounds.map(async of =>
-    [of.period, tableOf([asOneReport(ready.cells, tableOf([...(await roundReports(sql, of, district)).received.values()]))])] as const)))
+  const before = new Map(
+    await Promise.all(
+      rounds.map(
+        async of =>
+          [
+            of.period,
+            tableOf([
+              asOneReport(
+                ready.cells,
+                tableOf([...(await roundReports(sql, of, district)).received.values()]),
+              ),
+            ]),
+          ] as const,
+      ),
+    ),
+  )
   return reportTable(asOneReport(ready.cells, received), period, one => before.get(printPeriod(one)))
 }
 
 const comparedLine = (now: Figure | undefined, before: Figure | undefined): FigureLine['compared'] =>
-  (now && before && now.value !== null && before.value !== null ? { now: now.value, before: before.value, reports: now.reportsIn } : null)
+  now && before && now.value !== null && before.value !== null
+    ? { now: now.value, before: before.value, reports: now.reportsIn }
+    : null
 
-async function discrepanciesOf(sql: Pick<Sql, 'query'>, round: Round, names: ReadonlyMap<string, string>): Promise<Figures['discrepancies']> {
+async function discrepanciesOf(
+  sql: Pick<Sql, 'query'>,
+  round: Round,
+  names: ReadonlyMap<string, string>,
+): Promise<Figures['discrepancies']> {
   const rows = await sql.query<DiscrepancyRow & { text: string | null; blocks: boolean }>(
     `SELECT d.id, p.unit, p.edition, d.source, d.code, d.strength, d.state, d.outcome, d.evidence, ${BLOCKS} AS blocks,
        (SELECT e.text FROM discrepancy_event e WHERE e.discrepancy = d.id AND e.text IS NOT NULL ORDER BY e.seq DESC LIMIT 1) AS text
      FROM discrepancy d JOIN report p ON p.id = d.report WHERE p.round = $1 AND p.unit = ANY($2::text[]) ORDER BY p.unit, d.doubt_key`,
-    [round.id, [...names.keys()]])
-  return Promise.all(rows.map(async row => ({
-    id: row.id,
-    unit: { code: row.unit, name: names.get(row.unit)! },
-    title: titleOfDoubt((await editionOf(sql, round.dataset, row.edition)).edition, row.evidence),
-    strength: row.strength, state: row.state, outcome: row.outcome, text: row.text, blocks: row.blocks,
-  })))
+    [round.id, [...names.keys()]],
+  )
+  return Promise.all(
+    rows.map(async row => ({
+      id: row.id,
+      unit: { code: row.unit, name: names.get(row.unit)! },
+      title: titleOfDoubt((await editionOf(sql, round.dataset, row.edition)).edition, row.evidence),
+      strength: row.strength,
+      state: row.state,
+      outcome: row.outcome,
+      text: row.text,
+      blocks: row.blocks,
+    })),
+  )
 }
 
 /** Rolls a round up for a district as it stands. */
-export async function computeDistrict(sql: Pick<Sql, 'query'>, round: Round, district: { code: string; name: string }): Promise<Computed> {
+export async function computeDistrict(
+  sql: Pick<Sql, 'query'>,
+  round: Round,
+  district: { code: string; name: string },
+): Promise<Computed> {
   const ready = await editionOf(sql, round.dataset, round.edition)
   const { edition } = ready
   const { expected, reports, received } = await roundReports(sql, round, district.code)
   const [, lastRound] = await roundsUpTo(sql, round, 2)
   const both = lastRound && inBoth(received, (await roundReports(sql, lastRound, district.code)).received)
-  const compared = both && { now: itemFigures(edition, tableOf(both.now)), before: itemFigures(edition, tableOf(both.before)) }
+  const compared = both && {
+    now: itemFigures(edition, tableOf(both.now)),
+    before: itemFigures(edition, tableOf(both.before)),
+  }
   const table = tableOf([...received.values()])
   const figuresNow = itemFigures(edition, table)
   const names = new Map(expected.map(({ code, name }) => [code, name]))
   const missing = expected.filter(({ code }) => !received.has(code))
-  const without = await notOfferedCounts(sql, round, missing.map(({ code }) => code))
-  const offering = (item: string, cells: readonly string[]) => offeringIn(received.values(), cells) + missing.length - (without.get(item) ?? 0)
-  const rates = new Map(indicators(edition, await rolledUp(sql, round, district.code, ready, table), await today(sql)).map(figure => [figure.code, figure]))
+  const without = await notOfferedCounts(
+    sql,
+    round,
+    missing.map(({ code }) => code),
+  )
+  const offering = (item: string, cells: readonly string[]) =>
+    offeringIn(received.values(), cells) + missing.length - (without.get(item) ?? 0)
+  const rates = new Map(
+    indicators(edition, await rolledUp(sql, round, district.code, ready, table), await today(sql)).map(
+      figure => [figure.code, figure],
+    ),
+  )
 
   const figures: Figures = {
     round: roundRef(round),
     unit: { code: district.code, name: district.name },
-    reporting: reporting(expected.map(({ code }) => {
-      const report = reports.get(code)
-      return { received: isReceived(stateOf(report)), firstReceivedAt: report?.firstReceivedAt ? Date.parse(report.firstReceivedAt) : null }
-    }), Date.parse(round.dueAt)),
+    reporting: reporting(
+      expected.map(({ code }) => {
+        const report = reports.get(code)
+        return {
+          received: isReceived(stateOf(report)),
+          firstReceivedAt: report?.firstReceivedAt ? Date.parse(report.firstReceivedAt) : null,
+        }
+      }),
+      Date.parse(round.dueAt),
+    ),
     missing: missing.map(({ code, name }) => ({ code, name })),
     sections: edition.sections.map(section => ({
       code: section.code,
       name: section.name,
-      lines: section.items.map((item) => {
+      lines: section.items.map(item => {
         const cells = cellsOfItem(edition, item)
         return {
-          item: item.code, name: item.name, unitOfMeasure: item.unitOfMeasure,
+          item: item.code,
+          name: item.name,
+          unitOfMeasure: item.unitOfMeasure,
           ...figuresNow.get(item.code)!,
-          offering: offering(item.code, cells.map(({ key }) => key)),
+          offering: offering(
+            item.code,
+            cells.map(({ key }) => key),
+          ),
           compared: comparedLine(compared?.now.get(item.code), compared?.before.get(item.code)),
-          bands: cells.length < 2 ? [] : cells.map(cell => ({
-            cell: cell.key, names: cell.bands.map(band => band.name), ...overUnits(table, [cell.key], item.rollUp), offering: offering(item.code, [cell.key]),
-          })),
+          bands:
+            cells.length < 2
+              ? []
+              : cells.map(cell => ({
+                  cell: cell.key,
+                  names: cell.bands.map(band => band.name),
+                  ...overUnits(table, [cell.key], item.rollUp),
+                  offering: offering(item.code, [cell.key]),
+                })),
         }
       }),
     })),
@@ -103,8 +169,15 @@ export async function computeDistrict(sql: Pick<Sql, 'query'>, round: Round, dis
     }),
     discrepancies: await discrepanciesOf(sql, round, names),
   }
-  const cells = Object.fromEntries([...received].map(([unit, map]) => [
-    unit, Object.fromEntries(Object.entries(map).flatMap(([cell, content]) => (content.kind === 'value' ? [[cell, content.value]] : []))),
-  ]))
+  const cells = Object.fromEntries(
+    [...received].map(([unit, map]) => [
+      unit,
+      Object.fromEntries(
+        Object.entries(map).flatMap(([cell, content]) =>
+          content.kind === 'value' ? [[cell, content.value]] : [],
+        ),
+      ),
+    ]),
+  )
   return { figures, cells }
 }

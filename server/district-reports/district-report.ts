@@ -33,7 +33,10 @@ async function districtAsked(access: Access, asked: string | undefined) {
 }
 
 /** How many things differ from what was signed last; null where nothing was signed. */
-export async function changedSinceSigning(round: Round, unit: { code: string; name: string }): Promise<number | null> {
+export async function changedSinceSigning(
+  round: Round,
+  unit: { code: string; name: string },
+): Promise<number | null> {
   const sql = await database()
   const last = snapshotOf((await signaturesOf(sql, round.id, unit.code)).at(-1))
   return last ? (await changesSince(sql, round, last, await computeDistrict(sql, round, unit))).length : null

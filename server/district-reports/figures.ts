@@ -22,14 +22,21 @@ export interface RoundReports {
  * @param counted the states in which a report's figures count: those of received ones, if nothing else is said.
  */
 export async function roundReports(
-  sql: Pick<Sql, 'query'>, round: Round, branch: string | null,
+  sql: Pick<Sql, 'query'>,
+  round: Round,
+  branch: string | null,
   counted: readonly ReportRow['state'][] = ['sent', 'accepted'],
 ): Promise<RoundReports> {
   const expected = await expectedUnits(sql, round, branch)
   const rows = await sql.query<ReportRow>(
-    `SELECT ${REPORT_COLUMNS} FROM report WHERE round = $1 AND unit = ANY($2::text[])`, [round.id, expected.map(({ code }) => code)])
+    `SELECT ${REPORT_COLUMNS} FROM report WHERE round = $1 AND unit = ANY($2::text[])`,
+    [round.id, expected.map(({ code }) => code)],
+  )
   const received = rows.filter(({ state }) => counted.includes(state))
-  const cells = await cellsOfReports(sql, received.map(({ id }) => id))
+  const cells = await cellsOfReports(
+    sql,
+    received.map(({ id }) => id),
+  )
   return {
     expected,
     reports: new Map(rows.map(row => [row.unit, row])),
@@ -41,11 +48,20 @@ export async function roundReports(
  * The figures that exist, for measuring effects: of the items, and of each cell. A report that was sent back is counted
  * too: its figures will enter again, and its doubts are about them.
  */
-export async function figuresForEffects(sql: Pick<Sql, 'query'>, round: Round, district: string, ready: ReadyEdition): Promise<DistrictFigures> {
+export async function figuresForEffects(
+  sql: Pick<Sql, 'query'>,
+  round: Round,
+  district: string,
+  ready: ReadyEdition,
+): Promise<DistrictFigures> {
   const { received } = await roundReports(sql, round, district, ['sent', 'accepted', 'sentBack'])
   const table = tableOf([...received.values()])
   const known = (figures: Iterable<readonly [string, Figure]>) =>
-    new Map([...figures].flatMap(([code, { value, reportsIn }]) => (value === null ? [] : [[code, { value, reportsIn }]])))
+    new Map(
+      [...figures].flatMap(([code, { value, reportsIn }]) =>
+        value === null ? [] : [[code, { value, reportsIn }]],
+      ),
+    )
   return {
     items: known(itemFigures(ready.edition, table)),
     cells: known(ready.cells.map(({ key, item }) => [key, overUnits(table, [key], item.rollUp)])),

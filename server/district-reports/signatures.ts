@@ -74,7 +74,7 @@ const AT_ONCE = 50
 export async function verifySignatures(): Promise<number> {
   const sql = await database()
   let damaged = 0
-  for (let last = '00000000-0000-0000-0000-000000000000'; ; ) {
+  for (let last = '00000000-0000-0000-0000-000000000000'; ;) {
     const rows = await sql.query<SignatureRow & { id: string; round: string; unit: string }>(
       'SELECT id, round, unit, amendment, checksum, snapshot FROM signature WHERE id > $1 ORDER BY id LIMIT $2',
       [last, AT_ONCE],

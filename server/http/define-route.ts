@@ -1,7 +1,18 @@
 import { promisify } from 'node:util'
 import { gzip } from 'node:zlib'
 import type { Static, TSchema } from '@sinclair/typebox'
-import { defineEventHandler, getQuery, getRequestHeader, getRouterParams, readRawBody, send, setResponseHeader, setResponseHeaders, type EventHandlerRequest, type H3Event } from 'h3'
+import {
+  defineEventHandler,
+  getQuery,
+  getRequestHeader,
+  getRouterParams,
+  readRawBody,
+  send,
+  setResponseHeader,
+  setResponseHeaders,
+  type EventHandlerRequest,
+  type H3Event,
+} from 'h3'
 import { may } from '#core/contract/permission'
 import { normalizeJson } from '#core/contract/wire'
 import { ROUTES, type RouteContract, type RouteName } from '#core/contract/routes'
@@ -14,7 +25,8 @@ import { Refusal } from './refusal'
 import { validate } from './validate'
 
 type Contract<N extends RouteName> = (typeof ROUTES)[N]
-type Part<C, K extends string> = C extends Record<K, infer S extends TSchema> ? Static<S> : Record<string, never>
+type Part<C, K extends string> =
+  C extends Record<K, infer S extends TSchema> ? Static<S> : Record<string, never>
 type Answer<C> = C extends { answer: infer S } ? (S extends TSchema ? Static<S> : string) : never
 
 /** The checked request and the person who made it. */
@@ -34,15 +46,17 @@ const WORTH_ZIPPING = 1_400
 /** Gives an answer as JSON, compressed for who takes it so: a bad line is slow. */
 async function sendJson(event: H3Event, answer: unknown) {
   const text = JSON.stringify(answer)
-  if (text.length < WORTH_ZIPPING || !/\bgzip\b/.test(getRequestHeader(event, 'accept-encoding') ?? '')) return send(event, text, 'application/json')
-  setResponseHeaders(event, { 'content-encoding': 'gzip', 'vary': 'accept-encoding' })
+  if (text.length < WORTH_ZIPPING || !/\bgzip\b/.test(getRequestHeader(event, 'accept-encoding') ?? ''))
+    return send(event, text, 'application/json')
+  setResponseHeaders(event, { 'content-encoding': 'gzip', vary: 'accept-encoding' })
   return send(event, await zip(text), 'application/json')
 }
 
 /** Parameters with texts that the database can compare. @throws Refusal 400 `text-unstorable` */
 function storable(values: object, place: 'params' | 'query'): unknown {
   const normal = normalizeJson(values, place)
-  if (!normal.ok) throw new Refusal(400, normal.problems[0]!.code, normal.problems[0]!.message, normal.problems)
+  if (!normal.ok)
+    throw new Refusal(400, normal.problems[0]!.code, normal.problems[0]!.message, normal.problems)
   return normal.value
 }
 
@@ -51,12 +65,17 @@ const LARGE_BODY = 200_000
 
 async function bodyOf(event: H3Event, route: RouteName): Promise<unknown> {
   const type = getRequestHeader(event, 'content-type') ?? ''
-  if (!type.startsWith('application/json')) throw new Refusal(415, 'not-json', 'The body must be application/json.')
+  if (!type.startsWith('application/json'))
+    throw new Refusal(415, 'not-json', 'The body must be application/json.')
   const bytes = await readRawBody(event, false)
   if (!bytes?.length) throw new Refusal(400, 'body-empty', 'The body is empty.')
   const raw: RawBody = { route, bytes, gzip: getRequestHeader(event, 'content-encoding') === 'gzip' }
   // A few bytes of gzip may become many: a small body is one that stays small when it is unpacked.
-  const small = raw.gzip ? await unzipped(bytes, LARGE_BODY).catch(() => null) : bytes.length <= LARGE_BODY ? bytes : null
+  const small = raw.gzip
+    ? await unzipped(bytes, LARGE_BODY).catch(() => null)
+    : bytes.length <= LARGE_BODY
+      ? bytes
+      : null
   return small ? readBody({ route, bytes: small, gzip: false }) : runHeavy('readBody', raw)
 }
 
@@ -64,20 +83,29 @@ async function bodyOf(event: H3Event, route: RouteName): Promise<unknown> {
  * Makes the handler of one route from its contract: checks the session and the permission, then parameters, query
  * and body, then calls the use-case. Every refusal leaves as `application/problem+json`.
  */
-export function defineRoute<N extends RouteName>(name: N, handle: (call: RouteCall<N>) => Promise<Answer<Contract<N>>>) {
+export function defineRoute<N extends RouteName>(
+  name: N,
+  handle: (call: RouteCall<N>) => Promise<Answer<Contract<N>>>,
+) {
   const contract: RouteContract = ROUTES[name]
-  return defineEventHandler(async (event) => {
+  return defineEventHandler(async event => {
     try {
       setResponseHeader(event, 'cache-control', 'no-store')
       const access = contract.permission === 'open' ? null : await accessOf(event)
       if (contract.permission !== 'open') {
         if (!access) throw new Refusal(401, 'signed-out', 'Nobody is signed in, or the session has ended.')
-        if (!may(access.role, contract.permission)) throw new Refusal(403, 'no-permission', 'Your role does not allow this.')
-        if (contract.wholeBranch && access.ownOnly) throw new Refusal(403, 'own-only', 'You see only the reports that you filled yourself.')
+        if (!may(access.role, contract.permission))
+          throw new Refusal(403, 'no-permission', 'Your role does not allow this.')
+        if (contract.wholeBranch && access.ownOnly)
+          throw new Refusal(403, 'own-only', 'You see only the reports that you filled yourself.')
       }
       const call = {
-        params: contract.params ? validate(contract.params, storable(getRouterParams(event, { decode: true }), 'params'), 'params') : {},
-        query: contract.query ? validate(contract.query, storable({ ...getQuery(event) }, 'query'), 'query') : {},
+        params: contract.params
+          ? validate(contract.params, storable(getRouterParams(event, { decode: true }), 'params'), 'params')
+          : {},
+        query: contract.query
+          ? validate(contract.query, storable({ ...getQuery(event) }, 'query'), 'query')
+          : {},
         body: contract.body ? await bodyOf(event, name) : {},
         get access() {
           if (!access) throw new Error(`${name} is open and has no person.`)
@@ -87,11 +115,13 @@ export function defineRoute<N extends RouteName>(name: N, handle: (call: RouteCa
       }
       const answer = await handle(call as unknown as RouteCall<N>)
       return 'file' in contract.answer ? answer : sendJson(event, answer)
-    }
-    catch (error) {
+    } catch (error) {
       if (error instanceof Refusal) return answerProblem(event, error)
       logError(`${name} failed`, error)
-      return answerProblem(event, new Refusal(500, 'server', 'Something went wrong here. What you entered was not changed; try again.'))
+      return answerProblem(
+        event,
+        new Refusal(500, 'server', 'Something went wrong here. What you entered was not changed; try again.'),
+      )
     }
   })
 }

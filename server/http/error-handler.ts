@@ -7,7 +7,14 @@ import { Refusal } from './refusal'
 export default function (error: H3Error, event: H3Event) {
   const status = error.statusCode || 500
   if (status >= 500) logError(`${event.method} ${getRequestPath(event)} failed`, error.cause ?? error)
-  return answerProblem(event, status === 404
-    ? new Refusal(404, 'not-found', 'There is nothing at this address.')
-    : new Refusal(status, status >= 500 ? 'server' : 'bad-request', status >= 500 ? 'Something went wrong here.' : error.message))
+  return answerProblem(
+    event,
+    status === 404
+      ? new Refusal(404, 'not-found', 'There is nothing at this address.')
+      : new Refusal(
+          status,
+          status >= 500 ? 'server' : 'bad-request',
+          status >= 500 ? 'Something went wrong here.' : error.message,
+        ),
+  )
 }

@@ -16,13 +16,27 @@ export class Refusal extends Error {
 }
 
 export const notFound = (what: string) => new Refusal(404, 'not-found', `There is no such ${what}.`)
-export const outsideBranch = () => new Refusal(403, 'outside-branch', 'This belongs to another part of the tree.')
-export const tooLarge = (most: number) => new Refusal(413, 'body-too-large', `The request is larger than ${most / 1_000_000} MB.`)
-export const conflict = (code: string, message: string, problems: readonly Problem[] = []) => new Refusal(409, code, message, problems)
+export const outsideBranch = () =>
+  new Refusal(403, 'outside-branch', 'This belongs to another part of the tree.')
+export const tooLarge = (most: number) =>
+  new Refusal(413, 'body-too-large', `The request is larger than ${most / 1_000_000} MB.`)
+export const conflict = (code: string, message: string, problems: readonly Problem[] = []) =>
+  new Refusal(409, code, message, problems)
 
 const TITLES: Record<number, string> = {
-  400: 'Bad request', 401: 'Not signed in', 403: 'Not allowed', 404: 'Not found', 405: 'Not so', 409: 'Does not go with the state',
-  411: 'Length required', 413: 'Too large', 415: 'Not JSON', 422: 'Cannot be done so', 429: 'Too many tries', 503: 'Busy', 500: 'Something went wrong here',
+  400: 'Bad request',
+  401: 'Not signed in',
+  403: 'Not allowed',
+  404: 'Not found',
+  405: 'Not so',
+  409: 'Does not go with the state',
+  411: 'Length required',
+  413: 'Too large',
+  415: 'Not JSON',
+  422: 'Cannot be done so',
+  429: 'Too many tries',
+  503: 'Busy',
+  500: 'Something went wrong here',
 }
 
 /** The body of a refusal. */

@@ -17,14 +17,17 @@ describe('validation', () => {
   })
 
   it.each([
-    [{ userName: 'a' }, 'body/password'], [{ userName: 'a', password: 'b', role: 'administrator' }, 'body/role'], [{ userName: 1, password: 'b' }, 'body/userName'], [null, 'body'], [[], 'body'],
+    [{ userName: 'a' }, 'body/password'],
+    [{ userName: 'a', password: 'b', role: 'administrator' }, 'body/role'],
+    [{ userName: 1, password: 'b' }, 'body/userName'],
+    [null, 'body'],
+    [[], 'body'],
     [{ userName: 'a'.repeat(101), password: 'b' }, 'body/userName'],
   ])('refuses %j at %s', (value, at) => {
     try {
       validate(body, value, 'body')
       expect.unreachable()
-    }
-    catch (error) {
+    } catch (error) {
       expect(error).toBeInstanceOf(Refusal)
       expect((error as Refusal).status).toBe(400)
       expect((error as Refusal).problems.map(problem => problem.at)).toContain(at)
@@ -33,7 +36,9 @@ describe('validation', () => {
 
   it('has a schema that Ajv takes strictly for each route', () => {
     for (const [name, contract] of Object.entries(ROUTES) as [string, RouteContract][]) {
-      for (const schema of [contract.params, contract.query, contract.body].filter(one => one !== undefined)) {
+      for (const schema of [contract.params, contract.query, contract.body].filter(
+        one => one !== undefined,
+      )) {
         expect(() => validate(schema, { no: { such: 'thing' } }, 'body'), name).toThrow(Refusal)
       }
     }
@@ -42,10 +47,16 @@ describe('validation', () => {
 
 describe('a refusal', () => {
   it('is a problem document (RFC 9457) with a code and the places', () => {
-    const refusal = new Refusal(422, 'must-fix', 'Some values cannot be right.', [{ code: 'doubt', message: 'x', at: 'doubts/x' }])
+    const refusal = new Refusal(422, 'must-fix', 'Some values cannot be right.', [
+      { code: 'doubt', message: 'x', at: 'doubts/x' },
+    ])
     expect(problemBody(refusal)).toEqual({
-      type: 'urn:eastward-lantern:problem:must-fix', title: 'Cannot be done so', status: 422, code: 'must-fix',
-      detail: 'Some values cannot be right.', problems: [{ code: 'doubt', message: 'x', at: 'doubts/x' }],
+      type: 'urn:eastward-lantern:problem:must-fix',
+      title: 'Cannot be done so',
+      status: 422,
+      code: 'must-fix',
+      detail: 'Some values cannot be right.',
+      problems: [{ code: 'doubt', message: 'x', at: 'doubts/x' }],
     })
     expect(problemBody(new Refusal(404, 'not-found', 'No.'))).not.toHaveProperty('problems')
   })
@@ -54,15 +65,25 @@ describe('a refusal', () => {
 describe('the API document', () => {
   it('has each route with its parameters, and schemas that compile', () => {
     const { paths } = openApi('1.2.3')
-    const ajv = new Ajv({ strict: false, formats: { 'uuid': true, 'date-time': true, 'date': true } })
+    const ajv = new Ajv({ strict: false, formats: { uuid: true, 'date-time': true, date: true } })
     for (const [name, contract] of Object.entries(ROUTES) as [string, RouteContract][]) {
       const [method, path] = name.split(' ') as [string, string]
-      const operation = paths[templatePath(path)]![method.toLowerCase()] as { 'parameters': { name: string; in: string; required: boolean }[]; 'x-permission': string; 'responses': Record<string, { content: Record<string, { schema: object }> }> }
+      const operation = paths[templatePath(path)]![method.toLowerCase()] as {
+        parameters: { name: string; in: string; required: boolean }[]
+        'x-permission': string
+        responses: Record<string, { content: Record<string, { schema: object }> }>
+      }
       expect(operation['x-permission']).toBe(contract.permission)
       const inPath = [...path.matchAll(/:(\w+)/g)].map(([, key]) => key)
-      expect(operation.parameters.filter(one => one.in === 'path').map(one => one.name).sort()).toEqual(inPath.sort())
+      expect(
+        operation.parameters
+          .filter(one => one.in === 'path')
+          .map(one => one.name)
+          .sort(),
+      ).toEqual(inPath.sort())
       expect(operation.parameters.filter(one => one.in === 'path').every(one => one.required)).toBe(true)
-      for (const { schema } of Object.values(operation.responses[200]!.content)) expect(() => ajv.compile(schema)).not.toThrow()
+      for (const { schema } of Object.values(operation.responses[200]!.content))
+        expect(() => ajv.compile(schema)).not.toThrow()
     }
   })
 })
@@ -70,7 +91,9 @@ describe('the API document', () => {
 describe('permission', () => {
   it('is a matrix that can be read', () => {
     const asked: Permission[] = ['open', 'signedIn', 'look', 'fill', 'answer', 'comment', 'resolve', 'sign']
-    const matrix = Object.fromEntries([null, ...ROLES].map(role => [String(role), asked.filter(permission => may(role, permission))]))
+    const matrix = Object.fromEntries(
+      [null, ...ROLES].map(role => [String(role), asked.filter(permission => may(role, permission))]),
+    )
     expect(matrix).toEqual({
       null: ['open'],
       administrator: ['open', 'signedIn', 'look'],

@@ -5,7 +5,12 @@ import type { Problem } from '#core/result'
 import { Refusal } from './refusal'
 
 // Checking ends at the first mistake: a body of a million mistakes must not cost a million messages.
-const RULES = { allErrors: false, strict: true, strictTypes: false, formats: { 'date-time': isInstant, 'date': isDay, 'language': isLanguage } } as const
+const RULES = {
+  allErrors: false,
+  strict: true,
+  strictTypes: false,
+  formats: { 'date-time': isInstant, date: isDay, language: isLanguage },
+} as const
 const forBodies = new Ajv(RULES)
 /** Parameters arrive as text. */
 const forParameters = new Ajv({ ...RULES, coerceTypes: true })
@@ -22,9 +27,11 @@ function validatorOf(schema: TSchema, place: 'body' | 'query' | 'params'): Valid
 }
 
 function problemOf(place: string, error: ErrorObject): Problem {
-  const extra = (error.params as { additionalProperty?: string; missingProperty?: string })
+  const extra = error.params as { additionalProperty?: string; missingProperty?: string }
   const name = extra.additionalProperty ?? extra.missingProperty
-  const at = [place, ...error.instancePath.split('/').filter(Boolean), ...(name ? [name] : [])].join('/').slice(0, 300)
+  const at = [place, ...error.instancePath.split('/').filter(Boolean), ...(name ? [name] : [])]
+    .join('/')
+    .slice(0, 300)
   return { code: `schema-${error.keyword}`, message: `${at} ${error.message ?? 'is not as it must be'}`, at }
 }
 
@@ -37,7 +44,12 @@ export function validate<T>(schema: TSchema, value: unknown, place: 'body' | 'qu
   const validator = validatorOf(schema, place)
   if (!validator(value)) {
     const problems = (validator.errors ?? []).slice(0, 20).map(error => problemOf(place, error))
-    throw new Refusal(400, 'schema', `The ${place} is not as it must be: ${problems[0]?.message ?? ''}.`, problems)
+    throw new Refusal(
+      400,
+      'schema',
+      `The ${place} is not as it must be: ${problems[0]?.message ?? ''}.`,
+      problems,
+    )
   }
   return value as T
 }

@@ -18,27 +18,44 @@ const ADDRESSES = Object.entries(ROUTES).map(([name, contract]: [string, RouteCo
  * Before any route: its address must be one of ours; a write must come from our own pages (its Origin is this host), say how long it is, and not be
  * larger than a report could be.
  */
-export default defineEventHandler((event) => {
+export default defineEventHandler(event => {
   if (!event.path.startsWith('/api/')) return
-  if (isStopping()) return answerProblem(event, new Refusal(503, 'stopping', 'The server is being stopped. Try again in a minute.', [], { 'connection': 'close', 'retry-after': '30' }))
+  if (isStopping())
+    return answerProblem(
+      event,
+      new Refusal(503, 'stopping', 'The server is being stopped. Try again in a minute.', [], {
+        connection: 'close',
+        'retry-after': '30',
+      }),
+    )
   const path = event.path.split('?')[0]!
   // This also closes the session module's own route: sign-in is ours.
   const known = ADDRESSES.filter(({ pattern }) => pattern.test(path))
-  if (!known.length) return answerProblem(event, new Refusal(404, 'not-found', 'There is nothing at this address.'))
+  if (!known.length)
+    return answerProblem(event, new Refusal(404, 'not-found', 'There is nothing at this address.'))
   const method = event.method === 'HEAD' ? 'GET' : event.method
   if (!known.some(one => one.method === method)) {
     // Anything that no route answers would be answered by the shell of the pages.
     const allowed = [...new Set(known.map(one => one.method))].join(', ')
-    return answerProblem(event, new Refusal(405, 'method', `This address answers ${allowed}.`, [], { allow: allowed }))
+    return answerProblem(
+      event,
+      new Refusal(405, 'method', `This address answers ${allowed}.`, [], { allow: allowed }),
+    )
   }
   if (READING.has(event.method)) return
   const origin = getRequestHeader(event, 'origin')
   const host = getRequestHeader(event, 'host')
   if (!origin || !URL.canParse(origin) || new URL(origin).host !== host) {
-    return answerProblem(event, new Refusal(403, 'origin', 'A change must come from a page of this installation.'))
+    return answerProblem(
+      event,
+      new Refusal(403, 'origin', 'A change must come from a page of this installation.'),
+    )
   }
   if (getRequestHeader(event, 'transfer-encoding')) {
-    return answerProblem(event, new Refusal(411, 'length-required', 'The request must say how long its body is.'))
+    return answerProblem(
+      event,
+      new Refusal(411, 'length-required', 'The request must say how long its body is.'),
+    )
   }
   const most = known.find(one => one.method === method)!.mostBytes
   if (Number(getRequestHeader(event, 'content-length') ?? 0) > most) {

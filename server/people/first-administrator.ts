@@ -16,7 +16,7 @@ export async function needsFirstAdministrator(): Promise<boolean> {
 
 /** At the first start of an installation prints a one-time code: who can read the server's log may make the administrator. */
 export async function announceFirstAdministrator(): Promise<void> {
-  if (!await needsFirstAdministrator()) return
+  if (!(await needsFirstAdministrator())) return
   code = newCode()
   log(`This installation has no administrator yet. Open /setup and enter the one-time code ${code}`)
 }
@@ -33,8 +33,7 @@ export interface FirstAdministrator {
 function isTimeZone(name: string): boolean {
   try {
     return Boolean(new Intl.DateTimeFormat('en', { timeZone: name }))
-  }
-  catch {
+  } catch {
     return false
   }
 }
@@ -44,7 +43,7 @@ function isTimeZone(name: string): boolean {
  * @throws Refusal 409 `setup-done`, 403 `wrong-code`, 429 `too-many-tries`, 422 `time-zone`.
  */
 export async function makeFirstAdministrator(asked: FirstAdministrator, address: string): Promise<void> {
-  if (!await needsFirstAdministrator()) throw setupDone()
+  if (!(await needsFirstAdministrator())) throw setupDone()
   await limitTries({ what: 'setup', address, known: true }, () => makeByCode(asked))
 }
 
@@ -52,21 +51,28 @@ const setupDone = () => new Refusal(409, 'setup-done', 'This installation has it
 
 async function makeByCode(asked: FirstAdministrator): Promise<void> {
   if (!code || !sameCode(asked.code, hashCode(code))) {
-    throw new Refusal(403, 'wrong-code', 'That is not the code that the server printed when it started.', [{ code: 'wrong-code', message: '', at: 'body/code' }])
+    throw new Refusal(403, 'wrong-code', 'That is not the code that the server printed when it started.', [
+      { code: 'wrong-code', message: '', at: 'body/code' },
+    ])
   }
-  if (!isTimeZone(asked.timeZone)) throw new Refusal(422, 'time-zone', `There is no time zone ${asked.timeZone}.`, [{ code: 'time-zone', message: '', at: 'body/timeZone' }])
+  if (!isTimeZone(asked.timeZone))
+    throw new Refusal(422, 'time-zone', `There is no time zone ${asked.timeZone}.`, [
+      { code: 'time-zone', message: '', at: 'body/timeZone' },
+    ])
   const hash = await inTurn(() => hashPassword(asked.password))
   const sql = await database()
-  await sql.transaction(async (tx) => {
+  await sql.transaction(async tx => {
     // Two that come at once with the right code: the second waits here, and finds a person.
     await tx.query('LOCK TABLE person IN SHARE ROW EXCLUSIVE MODE')
     if ((await tx.query('SELECT 1 FROM person LIMIT 1')).length) throw setupDone()
     await tx.query(
       `INSERT INTO person (id, user_name, user_key, display_name, role, branch, password_hash) VALUES ($1, $2, $3, $4, 'administrator', NULL, $5)`,
-      [uuid(), asked.userName.trim(), userKey(asked.userName), asked.displayName.trim(), hash])
+      [uuid(), asked.userName.trim(), userKey(asked.userName), asked.displayName.trim(), hash],
+    )
     await tx.query(
       'INSERT INTO setting (key, value) SELECT * FROM jsonb_each($1) ON CONFLICT (key) DO UPDATE SET value = EXCLUDED.value',
-      [{ installation: asked.installation.trim(), timeZone: asked.timeZone }])
+      [{ installation: asked.installation.trim(), timeZone: asked.timeZone }],
+    )
   })
   code = undefined
 }

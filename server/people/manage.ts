@@ -10,7 +10,20 @@ import { userKey } from './sign-in'
 /** How long a one-time code lets somebody in. */
 const CODE_DAYS = 7
 
-interface Row { id: string; userName: string; displayName: string; role: PersonLine['role']; branch: string | null; branchName: string | null; path: string[] | null; ownOnly: boolean; active: boolean; lastSeenAt: string | null; cameIn: boolean; codeUntil: string | null }
+interface Row {
+  id: string
+  userName: string
+  displayName: string
+  role: PersonLine['role']
+  branch: string | null
+  branchName: string | null
+  path: string[] | null
+  ownOnly: boolean
+  active: boolean
+  lastSeenAt: string | null
+  cameIn: boolean
+  codeUntil: string | null
+}
 
 const SELECT = `SELECT p.id, p.user_name AS "userName", p.display_name AS "displayName", p.role, p.branch, u.name AS "branchName", u.path, p.own_only AS "ownOnly", p.active,
   p.last_seen_at AS "lastSeenAt", p.password_hash IS NOT NULL AS "cameIn", p.code_until AS "codeUntil" FROM person p LEFT JOIN unit_latest u ON u.code = p.branch`
@@ -18,11 +31,36 @@ const SELECT = `SELECT p.id, p.user_name AS "userName", p.display_name AS "displ
 /** People whose branch lies in that of the administrator. */
 export async function listPeople(access: Access): Promise<PersonLine[]> {
   const sql = await database()
-  const rows = await sql.query<Row>(`${SELECT} WHERE $2::boolean OR u.path @> $1::text[] ORDER BY p.active DESC, p.display_name`, [branchPath(access.branch), access.branch === null])
-  return rows.map(({ id, userName, displayName, role, branch, branchName, ownOnly, active, lastSeenAt, cameIn, codeUntil }) => ({
-    id, userName, displayName, role, ownOnly, active, lastSeenAt, cameIn, branch: branch === null ? null : { code: branch, name: branchName ?? branch },
-    codeUntil: codeUntil && Date.parse(codeUntil) > now() ? codeUntil : null,
-  }))
+  const rows = await sql.query<Row>(
+    `${SELECT} WHERE $2::boolean OR u.path @> $1::text[] ORDER BY p.active DESC, p.display_name`,
+    [branchPath(access.branch), access.branch === null],
+  )
+  return rows.map(
+    ({
+      id,
+      userName,
+      displayName,
+      role,
+      branch,
+      branchName,
+      ownOnly,
+      active,
+      lastSeenAt,
+      cameIn,
+      codeUntil,
+    }) => ({
+      id,
+      userName,
+      displayName,
+      role,
+      ownOnly,
+      active,
+      lastSeenAt,
+      cameIn,
+      branch: branch === null ? null : { code: branch, name: branchName ?? branch },
+      codeUntil: codeUntil && Date.parse(codeUntil) > now() ? codeUntil : null,
+    }),
+  )
 }
 
 /** @throws Refusal 403 unless the branch (null: the whole tree) lies in that of the administrator, 422 `no-unit`. */
@@ -38,31 +76,60 @@ async function mustHoldBranch(sql: Pick<Sql, 'query'>, access: Access, branch: s
 
 /** A clerk fills the reports of a place: somewhere they must be. Only clerks fill, so only they can see just their own. */
 function mustFit({ role, branch, ownOnly }: Pick<PersonNew, 'role' | 'branch' | 'ownOnly'>): void {
-  if (role === 'clerk' && branch === null) throw new Refusal(422, 'clerk-nowhere', 'A clerk needs a facility or a part of the tree.', [{ code: 'clerk-nowhere', message: '', at: 'body/branch' }])
-  if (ownOnly && role !== 'clerk') throw new Refusal(422, 'own-only-clerks', 'Only a clerk can be held to what they filled.', [{ code: 'own-only-clerks', message: '', at: 'body/ownOnly' }])
+  if (role === 'clerk' && branch === null)
+    throw new Refusal(422, 'clerk-nowhere', 'A clerk needs a facility or a part of the tree.', [
+      { code: 'clerk-nowhere', message: '', at: 'body/branch' },
+    ])
+  if (ownOnly && role !== 'clerk')
+    throw new Refusal(422, 'own-only-clerks', 'Only a clerk can be held to what they filled.', [
+      { code: 'own-only-clerks', message: '', at: 'body/ownOnly' },
+    ])
 }
 
 const note = (sql: Sql, person: string, by: Access, act: string, old: object | null, next: object | null) =>
-  sql.query('INSERT INTO person_event (person, at, by, act, old, new) VALUES ($1, $2, $3, $4, $5, $6)', [person, nowText(), by.id, act, old, next])
+  sql.query('INSERT INTO person_event (person, at, by, act, old, new) VALUES ($1, $2, $3, $4, $5, $6)', [
+    person,
+    nowText(),
+    by.id,
+    act,
+    old,
+    next,
+  ])
 
 async function giveCode(sql: Sql, id: string, userName: string): Promise<OneTimeCode> {
   const code = newCode()
   const until = new Date(now() + CODE_DAYS * 86_400_000).toISOString()
-  await sql.query('UPDATE person SET code_hash = $2, code_until = $3 WHERE id = $1', [id, hashCode(code), until])
+  await sql.query('UPDATE person SET code_hash = $2, code_until = $3 WHERE id = $1', [
+    id,
+    hashCode(code),
+    until,
+  ])
   return { id, userName, code, until }
 }
 
 /** Makes a person, who comes in by the code and chooses the password. @throws Refusal 409 `user-name-taken`, and those of a branch. */
 export async function makePerson(access: Access, asked: PersonNew): Promise<OneTimeCode> {
   const sql = await database()
-  return sql.transaction(async (tx) => {
+  return sql.transaction(async tx => {
     mustFit(asked)
     await mustHoldBranch(tx, access, asked.branch)
     const id = uuid()
     const made = await tx.query(
       `INSERT INTO person (id, user_name, user_key, display_name, role, branch, own_only) VALUES ($1, $2, $3, $4, $5, $6, $7) ON CONFLICT (user_key) DO NOTHING RETURNING id`,
-      [id, asked.userName, userKey(asked.userName), asked.displayName.trim(), asked.role, asked.branch, asked.ownOnly])
-    if (!made.length) throw conflict('user-name-taken', 'Somebody has this user name already.', [{ code: 'user-name-taken', message: '', at: 'body/userName' }])
+      [
+        id,
+        asked.userName,
+        userKey(asked.userName),
+        asked.displayName.trim(),
+        asked.role,
+        asked.branch,
+        asked.ownOnly,
+      ],
+    )
+    if (!made.length)
+      throw conflict('user-name-taken', 'Somebody has this user name already.', [
+        { code: 'user-name-taken', message: '', at: 'body/userName' },
+      ])
     await note(tx, id, access, 'made', null, asked)
     return giveCode(tx, id, asked.userName)
   })
@@ -83,24 +150,33 @@ async function personFor(sql: Sql, access: Access, id: string): Promise<Row> {
  */
 export async function changePerson(access: Access, id: string, asked: PersonChange): Promise<void> {
   const sql = await database()
-  await sql.transaction(async (tx) => {
+  await sql.transaction(async tx => {
     const before = await personFor(tx, access, id)
     mustFit(asked)
     await mustHoldBranch(tx, access, asked.branch)
-    if (id === access.id && (!asked.active || asked.role !== before.role || asked.branch !== before.branch)) throw conflict('not-yourself', 'Your own role, branch and access somebody else changes.')
+    if (id === access.id && (!asked.active || asked.role !== before.role || asked.branch !== before.branch))
+      throw conflict('not-yourself', 'Your own role, branch and access somebody else changes.')
     await tx.query(
       `UPDATE person SET display_name = $2, role = $3, branch = $4, own_only = $5, active = $6, session_epoch = session_epoch + CASE WHEN active AND NOT $6 THEN 1 ELSE 0 END,
          code_hash = CASE WHEN $6 THEN code_hash END, code_until = CASE WHEN $6 THEN code_until END WHERE id = $1`,
-      [id, asked.displayName.trim(), asked.role, asked.branch, asked.ownOnly, asked.active])
+      [id, asked.displayName.trim(), asked.role, asked.branch, asked.ownOnly, asked.active],
+    )
     const { displayName, role, branch, ownOnly, active } = before
-    await note(tx, id, access, active === asked.active ? 'changed' : asked.active ? 'on' : 'off', { displayName, role, branch, ownOnly, active }, asked)
+    await note(
+      tx,
+      id,
+      access,
+      active === asked.active ? 'changed' : asked.active ? 'on' : 'off',
+      { displayName, role, branch, ownOnly, active },
+      asked,
+    )
   })
 }
 
 /** A new code for somebody who lost their password or never came. The password that there is holds until the code is used. */
 export async function renewCode(access: Access, id: string): Promise<OneTimeCode> {
   const sql = await database()
-  return sql.transaction(async (tx) => {
+  return sql.transaction(async tx => {
     const { userName, active } = await personFor(tx, access, id)
     if (!active) throw conflict('person-off', 'This person is switched off.')
     await note(tx, id, access, 'code', null, null)

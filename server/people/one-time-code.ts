@@ -15,4 +15,5 @@ export const tidyCode = (typed: string): string => typed.toUpperCase().replace(/
 /** Of a random code of this length a plain hash is enough: there is no list of likely ones to try. */
 export const hashCode = (code: string): string => createHash('sha256').update(tidyCode(code)).digest('hex')
 
-export const sameCode = (typed: string, hash: string): boolean => timingSafeEqual(Buffer.from(hashCode(typed), 'hex'), Buffer.from(hash, 'hex'))
+export const sameCode = (typed: string, hash: string): boolean =>
+  timingSafeEqual(Buffer.from(hashCode(typed), 'hex'), Buffer.from(hash, 'hex'))

@@ -8,19 +8,26 @@ import { settings } from '../settings'
 
 /** What the screens need to know of the person who is signed in. */
 export async function sessionView(access: Access, tx?: Pick<Sql, 'query'>): Promise<SessionView> {
-  const sql = tx ?? await database()
+  const sql = tx ?? (await database())
   const { installation, timeZone, districtLevel } = await settings(sql)
   const above = await sql.query<UnitRef & { level: number }>(
     `SELECT a.code, a.name, a.level FROM unit_latest own JOIN unit_latest a ON a.code = ANY(own.path)
-     WHERE own.code = $1 ORDER BY a.level`, [access.branch])
+     WHERE own.code = $1 ORDER BY a.level`,
+    [access.branch],
+  )
   const own = above.at(-1)
   const districts = await sql.query<UnitRef>(
     'SELECT code, name FROM unit_latest WHERE level = $1 AND path @> $2::text[] ORDER BY name',
-    [districtLevel, branchPath(access.branch)])
+    [districtLevel, branchPath(access.branch)],
+  )
   return {
     person: { id: access.id, userName: access.userName, displayName: access.displayName, role: access.role },
     branch: own
-      ? { unit: { code: own.code, name: own.name }, level: own.level, above: above.slice(0, -1).map(({ code, name }) => ({ code, name })) }
+      ? {
+          unit: { code: own.code, name: own.name },
+          level: own.level,
+          above: above.slice(0, -1).map(({ code, name }) => ({ code, name })),
+        }
       : null,
     districts,
     installation,

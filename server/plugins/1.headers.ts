@@ -12,7 +12,7 @@ function inlineScriptHashes(): string[] {
 }
 
 /** Security headers on every answer, static files included. Styles: see docs/decisions/0004. */
-export default defineNitroPlugin((nitro) => {
+export default defineNitroPlugin(nitro => {
   const headers: Record<string, string> = {
     'x-content-type-options': 'nosniff',
     // The device bench shows our own desk in frames; nobody else may.
@@ -24,17 +24,25 @@ export default defineNitroPlugin((nitro) => {
   }
   if (!import.meta.dev) {
     headers['content-security-policy'] = [
-      'default-src \'self\'',
+      "default-src 'self'",
       // WebAssembly: a PIN is stretched by it. It lets nothing run that the page did not bring.
       `script-src 'self' ${inlineScriptHashes().join(' ')} 'wasm-unsafe-eval'`,
-      'style-src \'self\' \'unsafe-inline\'',
-      'img-src \'self\' data: blob:', 'media-src \'self\' blob:',
-      'worker-src \'self\'',
-      'object-src \'none\'', 'base-uri \'self\'', 'form-action \'self\'', 'frame-src \'self\'', 'frame-ancestors \'self\'',
+      "style-src 'self' 'unsafe-inline'",
+      "img-src 'self' data: blob:",
+      "media-src 'self' blob:",
+      "worker-src 'self'",
+      "object-src 'none'",
+      "base-uri 'self'",
+      "form-action 'self'",
+      "frame-src 'self'",
+      "frame-ancestors 'self'",
     ].join('; ')
   }
-  nitro.hooks.hook('request', (event) => {
+  nitro.hooks.hook('request', event => {
     // By this a device tells our answers from those of a captive portal.
-    setResponseHeaders(event, event.path.startsWith('/api/') ? { ...headers, 'x-lantern-district': '1' } : headers)
+    setResponseHeaders(
+      event,
+      event.path.startsWith('/api/') ? { ...headers, 'x-lantern-district': '1' } : headers,
+    )
   })
 })

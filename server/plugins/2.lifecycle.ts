@@ -13,7 +13,7 @@ const DRAIN_MS = 10_000
  * Opens the database before the first request is served and closes it when the process is asked to stop, so that a
  * folder is never left half written. A folder that cannot be opened ends the process with the reason.
  */
-export default defineNitroPlugin((nitro) => {
+export default defineNitroPlugin(nitro => {
   if (import.meta.prerender) return
   watchEventLoop()
   const ready = (async () => {
@@ -21,28 +21,35 @@ export default defineNitroPlugin((nitro) => {
     await fillWhenEmpty()
     await announceFirstAdministrator()
   })()
-  ready.catch((error) => {
+  ready.catch(error => {
     if (error instanceof Error && error.name !== 'Error') logError('Eastward Lantern cannot start', error)
-    else process.stderr.write(`Eastward Lantern cannot start: ${error instanceof Error ? error.message : String(error)}\n`)
+    else
+      process.stderr.write(
+        `Eastward Lantern cannot start: ${error instanceof Error ? error.message : String(error)}\n`,
+      )
     process.exit(1)
   })
   nitro.hooks.hook('request', async () => ready)
 
   let running = 0
-  nitro.hooks.hook('request', () => { running++ })
-  nitro.hooks.hook('afterResponse', () => { running-- })
+  nitro.hooks.hook('request', () => {
+    running++
+  })
+  nitro.hooks.hook('afterResponse', () => {
+    running--
+  })
 
   const stop = async (signal: string) => {
     if (!beginStopping()) return
     try {
       await ready
       // Running requests finish; new ones get 503 with Retry-After.
-      for (const end = performance.now() + DRAIN_MS; running > 0 && performance.now() < end;) await setTimeout(50)
+      for (const end = performance.now() + DRAIN_MS; running > 0 && performance.now() < end;)
+        await setTimeout(50)
       await closeDatabase()
       log(`Stopped by ${signal}; the database is closed.`)
       process.exit(0)
-    }
-    catch (error) {
+    } catch (error) {
       logError('The database did not close cleanly', error)
       process.exit(1)
     }

@@ -11,15 +11,33 @@ import { database, type Sql } from '../database'
 import { mustOwn, mustOwnOrClaim, owns } from '../definitions/owner'
 import { conflict, notFound } from '../http/refusal'
 
-interface Kept { definition: CaseRegister; version: number; at: string; by: string }
+interface Kept {
+  definition: CaseRegister
+  version: number
+  at: string
+  by: string
+}
 type Reader = Pick<Sql, 'query'>
 
-const draftRow = async (sql: Reader, register: string): Promise<Kept | undefined> => (await sql.query<Kept>(
-  `SELECT d.definition, d.version, d.updated_at AS at, p.display_name AS by FROM register_draft d JOIN person p ON p.id = d.updated_by WHERE d.register = $1`, [register]))[0]
+const draftRow = async (sql: Reader, register: string): Promise<Kept | undefined> =>
+  (
+    await sql.query<Kept>(
+      `SELECT d.definition, d.version, d.updated_at AS at, p.display_name AS by FROM register_draft d JOIN person p ON p.id = d.updated_by WHERE d.register = $1`,
+      [register],
+    )
+  )[0]
 
 /** The newest edition of a register; null where it was never published. */
-export const newestRegister = async (sql: Reader, register: string): Promise<{ number: number; definition: CaseRegister } | null> =>
-  (await sql.query<{ number: number; definition: CaseRegister }>('SELECT number, definition FROM register_edition WHERE register = $1 ORDER BY number DESC LIMIT 1', [register]))[0] ?? null
+export const newestRegister = async (
+  sql: Reader,
+  register: string,
+): Promise<{ number: number; definition: CaseRegister } | null> =>
+  (
+    await sql.query<{ number: number; definition: CaseRegister }>(
+      'SELECT number, definition FROM register_edition WHERE register = $1 ORDER BY number DESC LIMIT 1',
+      [register],
+    )
+  )[0] ?? null
 
 /** All registers, published or begun. */
 export async function listRegisters(): Promise<RegisterLine[]> {
@@ -28,18 +46,28 @@ export async function listRegisters(): Promise<RegisterLine[]> {
     `WITH newest AS (SELECT DISTINCT ON (register) register, number, definition -> 'name' AS name FROM register_edition ORDER BY register, number DESC)
      SELECT coalesce(n.register, d.register) AS register, coalesce(d.definition -> 'name', n.name) AS name, n.number AS edition,
        CASE WHEN d.register IS NULL THEN NULL ELSE jsonb_build_object('by', p.display_name, 'at', to_char(d.updated_at, 'YYYY-MM-DD"T"HH24:MI:SS"Z"')) END AS draft
-     FROM newest n FULL JOIN register_draft d ON d.register = n.register LEFT JOIN person p ON p.id = d.updated_by ORDER BY 1`)
+     FROM newest n FULL JOIN register_draft d ON d.register = n.register LEFT JOIN person p ON p.id = d.updated_by ORDER BY 1`,
+  )
 }
 
-async function fileOf(sql: Reader, access: Access, register: string, kept: Partial<Kept> & Pick<Kept, 'definition' | 'version'>): Promise<RegisterFile> {
+async function fileOf(
+  sql: Reader,
+  access: Access,
+  register: string,
+  kept: Partial<Kept> & Pick<Kept, 'definition' | 'version'>,
+): Promise<RegisterFile> {
   const published = await newestRegister(sql, register)
   const { definition: draft, version, at, by } = kept
   const parent = draft.parent ? await newestRegister(sql, draft.parent) : null
   const compiledParent = parent ? compileRegister(parent.definition) : null
   return {
-    draft, version, number: (published?.number ?? 0) + 1, kept: at && by ? { at, by } : null,
+    draft,
+    version,
+    number: (published?.number ?? 0) + 1,
+    kept: at && by ? { at, by } : null,
     mine: await owns(sql, access, { kind: 'register', code: register }),
-    published: published?.definition ?? null, parent: parent?.definition ?? null,
+    published: published?.definition ?? null,
+    parent: parent?.definition ?? null,
     lacks: registerReadiness(draft, compiledParent?.ok ? compiledParent.value : null, LANGUAGES),
     differences: published ? registerDifferences(published.definition, draft) : [],
   }
@@ -56,9 +84,13 @@ export async function registerFile(access: Access, register: string): Promise<Re
 }
 
 /** Keeps a draft. @throws Refusal 409 `draft-changed` when it is not made on the version that is kept. */
-export async function saveRegister(access: Access, register: string, { version, draft }: { version: number; draft: CaseRegister }): Promise<RegisterFile> {
+export async function saveRegister(
+  access: Access,
+  register: string,
+  { version, draft }: { version: number; draft: CaseRegister },
+): Promise<RegisterFile> {
   const sql = await database()
-  return sql.transaction(async (tx) => {
+  return sql.transaction(async tx => {
     await mustOwnOrClaim(tx, access, { kind: 'register', code: register })
     const kept = await draftRow(tx, register)
     mustBeVersion(kept, version)
@@ -67,7 +99,8 @@ export async function saveRegister(access: Access, register: string, { version, 
     await tx.query(
       `INSERT INTO register_draft (register, definition, version, updated_at, updated_by) VALUES ($1, $2, 1, $3, $4)
        ON CONFLICT (register) DO UPDATE SET definition = EXCLUDED.definition, version = register_draft.version + 1, updated_at = EXCLUDED.updated_at, updated_by = EXCLUDED.updated_by`,
-      [register, definition, at, access.id])
+      [register, definition, at, access.id],
+    )
     return fileOf(tx, access, register, { definition, version: version + 1, at, by: access.displayName })
   })
 }
@@ -75,15 +108,22 @@ export async function saveRegister(access: Access, register: string, { version, 
 /** Publishes a draft as the next edition, for ever. @throws Refusal 404, 409 `draft-changed`, `draft-not-ready`. */
 export async function publishRegister(access: Access, register: string, version: number): Promise<number> {
   const sql = await database()
-  return sql.transaction(async (tx) => {
+  return sql.transaction(async tx => {
     const kept = await draftRow(tx, register)
     if (!kept) throw notFound('draft')
     await mustOwn(tx, access, { kind: 'register', code: register })
     mustBeVersion(kept, version)
     const { draft, number, lacks } = await fileOf(tx, access, register, kept)
-    if (lacks.some(({ weight }) => weight === 'must')) throw conflict('draft-not-ready', 'The draft still lacks something that it must have.')
-    await tx.query('INSERT INTO case_register (code, name) VALUES ($1, $2) ON CONFLICT (code) DO UPDATE SET name = EXCLUDED.name', [register, draft.name])
-    await tx.query('INSERT INTO register_edition (register, number, definition, published_at) VALUES ($1, $2, $3, $4)', [register, number, draft, nowText()])
+    if (lacks.some(({ weight }) => weight === 'must'))
+      throw conflict('draft-not-ready', 'The draft still lacks something that it must have.')
+    await tx.query(
+      'INSERT INTO case_register (code, name) VALUES ($1, $2) ON CONFLICT (code) DO UPDATE SET name = EXCLUDED.name',
+      [register, draft.name],
+    )
+    await tx.query(
+      'INSERT INTO register_edition (register, number, definition, published_at) VALUES ($1, $2, $3, $4)',
+      [register, number, draft, nowText()],
+    )
     await tx.query('DELETE FROM register_draft WHERE register = $1', [register])
     return number
   })
@@ -92,13 +132,19 @@ export async function publishRegister(access: Access, register: string, version:
 /** The editions of a register, newest first. */
 export async function registerEditions(register: string): Promise<EditionLine[]> {
   const sql = await database()
-  return sql.query<EditionLine>('SELECT number, published_at AS "publishedAt" FROM register_edition WHERE register = $1 ORDER BY number DESC', [register])
+  return sql.query<EditionLine>(
+    'SELECT number, published_at AS "publishedAt" FROM register_edition WHERE register = $1 ORDER BY number DESC',
+    [register],
+  )
 }
 
 /** One edition, whole. @throws Refusal 404 */
 export async function oneRegisterEdition(register: string, number: number): Promise<CaseRegister> {
   const sql = await database()
-  const [row] = await sql.query<{ definition: CaseRegister }>('SELECT definition FROM register_edition WHERE register = $1 AND number = $2', [register, number])
+  const [row] = await sql.query<{ definition: CaseRegister }>(
+    'SELECT definition FROM register_edition WHERE register = $1 AND number = $2',
+    [register, number],
+  )
   if (!row) throw notFound('edition')
   return row.definition
 }

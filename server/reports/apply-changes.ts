@@ -16,9 +16,12 @@ async function rowOf(sql: Sql, place: ReportPlace, access: Access): Promise<Repo
   if (place.report) return place.report
   const [row] = await sql.query<ReportRow>(
     `INSERT INTO report (round, unit, edition, state) VALUES ($1, $2, $3, 'draft') RETURNING ${REPORT_COLUMNS}`,
-    [place.round.id, place.unit.code, place.ready.edition.number])
-  await sql.query('INSERT INTO report_event (report, at, person, from_state, to_state) VALUES ($1, $2, $3, $4, $5)',
-    [row!.id, nowText(), access.id, 'awaited', 'draft'])
+    [place.round.id, place.unit.code, place.ready.edition.number],
+  )
+  await sql.query(
+    'INSERT INTO report_event (report, at, person, from_state, to_state) VALUES ($1, $2, $3, $4, $5)',
+    [row!.id, nowText(), access.id, 'awaited', 'draft'],
+  )
   await answerNotOffered(sql, place.round, place.unit.code, row!.id, place.ready.cells, access.id)
   return row!
 }
@@ -29,16 +32,29 @@ async function rowOf(sql: Sql, place: ReportPlace, access: Access): Promise<Repo
  * again, and its doubts are found anew.
  * @throws Refusal 409 `round-not-open`, `round-closed`, 422 `why-missing`.
  */
-export async function applyChanges(access: Access, roundId: string, unit: string, origin: string, changes: readonly Change[]): Promise<ChangesReceived> {
+export async function applyChanges(
+  access: Access,
+  roundId: string,
+  unit: string,
+  origin: string,
+  changes: readonly Change[],
+): Promise<ChangesReceived> {
   const sql = await database()
-  return sql.transaction(async (tx) => {
+  return sql.transaction(async tx => {
     const { state, outcomes } = await keepChanges(tx, access, roundId, unit, changes, { origin })
     return { state, receivedAt: nowText(), outcomes }
   })
 }
 
 /** The same inside a transaction. */
-export async function keepChanges(tx: Sql, access: Access, roundId: string, unit: string, changes: readonly CellAsked[], where: { origin: string; device?: string }): Promise<{ state: ReportState; outcomes: ChangeOutcome[] }> {
+export async function keepChanges(
+  tx: Sql,
+  access: Access,
+  roundId: string,
+  unit: string,
+  changes: readonly CellAsked[],
+  where: { origin: string; device?: string },
+): Promise<{ state: ReportState; outcomes: ChangeOutcome[] }> {
   const place = await reportPlace(tx, access, roundId, unit, true)
   const { round } = place
   mustBeOpen(round)
@@ -61,6 +77,9 @@ export async function keepChanges(tx: Sql, access: Access, roundId: string, unit
 /** Did all of these come before? What is only sent again, after the report was sent, needs no reason. */
 async function allKnown(sql: Sql, changes: readonly CellAsked[]): Promise<boolean> {
   const ids = changes.map(({ id }) => id)
-  const [row] = await sql.query<{ count: number }>('SELECT (SELECT count(*) FROM cell_event WHERE id = ANY($1::uuid[])) + (SELECT count(*) FROM known_change WHERE id = ANY($1::uuid[])) AS count', [ids])
+  const [row] = await sql.query<{ count: number }>(
+    'SELECT (SELECT count(*) FROM cell_event WHERE id = ANY($1::uuid[])) + (SELECT count(*) FROM known_change WHERE id = ANY($1::uuid[])) AS count',
+    [ids],
+  )
   return row!.count >= new Set(ids).size
 }

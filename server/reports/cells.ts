@@ -26,39 +26,69 @@ export function contentOf(kind: CellKind, value: number | null, reason: string |
 
 /** A content as the columns kind, value and reason. */
 export function columnsOf(content: CellContent): [CellKind, number | null, string | null] {
-  return [content.kind, content.kind === 'value' ? content.value : null, content.kind === 'notKnown' ? content.reason : null]
+  return [
+    content.kind,
+    content.kind === 'value' ? content.value : null,
+    content.kind === 'notKnown' ? content.reason : null,
+  ]
 }
 
 /** The cells of many reports at once, by report. Arrays, not rows: a hundred times fewer objects to make. */
-export async function cellsOfReports(sql: Pick<Sql, 'query'>, reports: readonly number[]): Promise<Map<number, CellMap>> {
+export async function cellsOfReports(
+  sql: Pick<Sql, 'query'>,
+  reports: readonly number[],
+): Promise<Map<number, CellMap>> {
   const rows = await sql.query<CellColumns>(
     `SELECT report, array_agg(cell) AS cells, array_agg(kind) AS kinds, array_agg(value) AS numbers, array_agg(reason) AS reasons
-     FROM cell_value WHERE report = ANY($1::bigint[]) GROUP BY report`, [reports])
-  return new Map(rows.map(row => [
-    row.report,
-    Object.fromEntries(row.cells.map((cell, at) => [cell, contentOf(row.kinds[at]!, row.numbers[at]!, row.reasons[at]!)])),
-  ]))
+     FROM cell_value WHERE report = ANY($1::bigint[]) GROUP BY report`,
+    [reports],
+  )
+  return new Map(
+    rows.map(row => [
+      row.report,
+      Object.fromEntries(
+        row.cells.map((cell, at) => [cell, contentOf(row.kinds[at]!, row.numbers[at]!, row.reasons[at]!)]),
+      ),
+    ]),
+  )
 }
 
 /** What came from other devices against the values of a report, and nobody has decided; oldest first. */
-export const openConflicts = (sql: Pick<Sql, 'query'>, report: number): Promise<OpenConflict[]> => sql.query<OpenConflict>(
-  `SELECT c.id, c.cell, c.content, p.display_name AS by, d.name AS device, c.at
+export const openConflicts = (sql: Pick<Sql, 'query'>, report: number): Promise<OpenConflict[]> =>
+  sql.query<OpenConflict>(
+    `SELECT c.id, c.cell, c.content, p.display_name AS by, d.name AS device, c.at
    FROM field_conflict c JOIN person p ON p.id = c.person LEFT JOIN device d ON d.id = c.device
-   WHERE c.report = $1 AND c.settled_at IS NULL ORDER BY c.at, c.id LIMIT 500`, [report])
+   WHERE c.report = $1 AND c.settled_at IS NULL ORDER BY c.at, c.id LIMIT 500`,
+    [report],
+  )
 
 /**
  * A unit's received reports of the periods before a round, newest first.
  * @param of the cells that are read, and how far back: an edition as a whole, or what a page shows of it.
  * @param ownOf a person who sees only the reports that they filled: the others are left out.
  */
-export async function historyBefore(sql: Pick<Sql, 'query'>, round: Round, unit: string, of: Pick<ReadyEdition, 'lookBack' | 'cells'>, ownOf: string | null = null): Promise<History> {
+export async function historyBefore(
+  sql: Pick<Sql, 'query'>,
+  round: Round,
+  unit: string,
+  of: Pick<ReadyEdition, 'lookBack' | 'cells'>,
+  ownOf: string | null = null,
+): Promise<History> {
   const periods = earlierPeriods(must(parsePeriod(round.period)), of.lookBack).map(printPeriod)
   const reports = await sql.query<{ id: number; period: string }>(
     `SELECT p.id, r.period FROM report p JOIN round r ON r.id = p.round
      WHERE r.dataset = $1 AND r.period = ANY($2::text[]) AND p.unit = $3 AND p.state IN ('sent', 'accepted')
        AND ($4::uuid IS NULL OR ${filledBy('p', '$4')})`,
-    [round.dataset, periods, unit, ownOf])
-  const cells = await cellsOfReports(sql, reports.map(({ id }) => id))
+    [round.dataset, periods, unit, ownOf],
+  )
+  const cells = await cellsOfReports(
+    sql,
+    reports.map(({ id }) => id),
+  )
   const byPeriod = new Map(reports.map(report => [report.period, cells.get(report.id) ?? {}]))
-  return historyOf(periods, periods.map(period => byPeriod.get(period) ?? null), of.cells.map(({ key }) => key))
+  return historyOf(
+    periods,
+    periods.map(period => byPeriod.get(period) ?? null),
+    of.cells.map(({ key }) => key),
+  )
 }

@@ -33,15 +33,26 @@ export interface ReportPlace {
  * @param lock locks the report's row for the rest of the transaction.
  * @throws Refusal 404 when the round does not expect the unit, 403 outside the person's branch.
  */
-export async function reportPlace(sql: Pick<Sql, 'query'>, access: Access, roundId: string, unitCode: string, lock = false): Promise<ReportPlace> {
+export async function reportPlace(
+  sql: Pick<Sql, 'query'>,
+  access: Access,
+  roundId: string,
+  unitCode: string,
+  lock = false,
+): Promise<ReportPlace> {
   const round = await roundFor(sql, await roundById(sql, roundId), unitCode)
   const unit = (await expectedUnits(sql, round, unitCode)).find(({ code }) => code === unitCode)
   if (!unit) throw notFound('report: this unit is not expected in this round')
   mustHold(access, unit.path)
   const [report] = await sql.query<ReportRow>(
-    `SELECT ${REPORT_COLUMNS} FROM report WHERE round = $1 AND unit = $2 ${lock ? 'FOR UPDATE' : ''}`, [roundId, unitCode])
+    `SELECT ${REPORT_COLUMNS} FROM report WHERE round = $1 AND unit = $2 ${lock ? 'FOR UPDATE' : ''}`,
+    [roundId, unitCode],
+  )
   if (report && access.ownOnly) {
-    const [own] = await sql.query(`SELECT 1 FROM report p WHERE p.id = $1 AND ${filledBy('p', '$2')}`, [report.id, access.id])
+    const [own] = await sql.query(`SELECT 1 FROM report p WHERE p.id = $1 AND ${filledBy('p', '$2')}`, [
+      report.id,
+      access.id,
+    ])
     if (!own) throw new Refusal(403, 'own-only', 'You see only the reports that you filled yourself.')
   }
   return { round, unit, report, ready: await editionOf(sql, round.dataset, report?.edition ?? round.edition) }

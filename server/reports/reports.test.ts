@@ -16,7 +16,9 @@ import { acceptClean, acceptReport, sendBack, undoAccept } from './review'
 import { sendReport } from './send'
 
 let sql: Database
-beforeAll(async () => { sql = await makeInstallation() })
+beforeAll(async () => {
+  sql = await makeInstallation()
+})
 afterAll(closeDatabase)
 
 const clerkOf = (unit: string) => personOf('clerk', unit)
@@ -27,63 +29,102 @@ const versions = new Map<string, number>()
 /** Changes cells of a unit's October report, on the versions that it has. */
 async function fill(unit: string, numbers: Record<string, number | null>, why?: string) {
   const changes = Object.entries(numbers).map(([cell, value]): Change => ({
-    id: uuid(), cell, base: versions.get(`${unit} ${cell}`) ?? 0, content: value === null ? { kind: 'blank' } : { kind: 'value', value }, ...(why && { why }),
+    id: uuid(),
+    cell,
+    base: versions.get(`${unit} ${cell}`) ?? 0,
+    content: value === null ? { kind: 'blank' } : { kind: 'value', value },
+    ...(why && { why }),
   }))
   const answered = await applyChanges(clerkOf(unit), OCTOBER, unit, 'desk', changes)
   for (const { cell, version } of answered.outcomes) versions.set(`${unit} ${cell}`, version)
   return answered
 }
-const GOOD = { 'tested': 10, 'positive': 4, 'seen.f': 20, 'seen.m': 30 }
+const GOOD = { tested: 10, positive: 4, 'seen.f': 20, 'seen.m': 30 }
 const stateOf = async (unit: string) => (await reportFile(officer, OCTOBER, unit)).state
-const linesOf = async (unit: string) => (await listDiscrepancies(officer, { round: OCTOBER })).lines.filter(line => line.unit.code === unit)
+const linesOf = async (unit: string) =>
+  (await listDiscrepancies(officer, { round: OCTOBER })).lines.filter(line => line.unit.code === unit)
 
 describe('a report', () => {
   it('is awaited until its first answer, then a draft', async () => {
-    expect((await reportFile(clerkOf('elm'), OCTOBER, 'elm'))).toMatchObject({ state: 'awaited', cells: [], receivedAt: null })
+    expect(await reportFile(clerkOf('elm'), OCTOBER, 'elm')).toMatchObject({
+      state: 'awaited',
+      cells: [],
+      receivedAt: null,
+    })
     expect((await fill('elm', { tested: 10 })).state).toBe('draft')
-    expect((await reportFile(clerkOf('elm'), OCTOBER, 'elm')).cells).toEqual([{ cell: 'tested', content: { kind: 'value', value: 10 }, version: 1 }])
+    expect((await reportFile(clerkOf('elm'), OCTOBER, 'elm')).cells).toEqual([
+      { cell: 'tested', content: { kind: 'value', value: 10 }, version: 1 },
+    ])
   })
 
   it('keeps every change as an event', async () => {
     await fill('elm', { tested: 11 })
     await fill('elm', { tested: 10 })
     const events = await sql.query<{ old: { value: number }; new: { value: number }; origin: string }>(
-      'SELECT e.old, e.new, e.origin FROM cell_event e JOIN report p ON p.id = e.report WHERE p.unit = $1 AND e.cell = $2 ORDER BY e.seq', ['elm', 'tested'])
+      'SELECT e.old, e.new, e.origin FROM cell_event e JOIN report p ON p.id = e.report WHERE p.unit = $1 AND e.cell = $2 ORDER BY e.seq',
+      ['elm', 'tested'],
+    )
     expect(events.map(event => event.new.value)).toEqual([10, 11, 10])
     expect(events[1]!.old.value).toBe(10)
     expect(new Set(events.map(({ origin }) => origin))).toEqual(new Set(['desk']))
   })
 
   it('takes the same content on an old version as one that it already has', async () => {
-    const { outcomes } = await applyChanges(clerkOf('elm'), OCTOBER, 'elm', 'desk', [{ id: uuid(), cell: 'tested', base: 1, content: { kind: 'value', value: 10 } }])
+    const { outcomes } = await applyChanges(clerkOf('elm'), OCTOBER, 'elm', 'desk', [
+      { id: uuid(), cell: 'tested', base: 1, content: { kind: 'value', value: 10 } },
+    ])
     expect(outcomes[0]).toMatchObject({ outcome: 'alreadyHad', version: 3 })
   })
 
   it('of a round that has closed, or has not opened, takes nothing', async () => {
     const change = [{ id: uuid(), cell: 'tested', base: 0, content: { kind: 'value' as const, value: 1 } }]
-    await expect(applyChanges(clerkOf('elm'), 'small~2026-07', 'elm', 'desk', change)).rejects.toMatchObject({ code: 'round-closed' })
-    await expect(applyChanges(clerkOf('elm'), 'small~2026-11', 'elm', 'desk', change)).rejects.toMatchObject({ status: 404 })
+    await expect(applyChanges(clerkOf('elm'), 'small~2026-07', 'elm', 'desk', change)).rejects.toMatchObject({
+      code: 'round-closed',
+    })
+    await expect(applyChanges(clerkOf('elm'), 'small~2026-11', 'elm', 'desk', change)).rejects.toMatchObject({
+      status: 404,
+    })
   })
 
   it('of another branch is refused', async () => {
-    await expect(reportFile(officer, OCTOBER, 'ash')).rejects.toMatchObject({ status: 403, code: 'outside-branch' })
-    await expect(fill('elm', {}).then(() => applyChanges(clerkOf('oak'), OCTOBER, 'elm', 'desk', [{ id: uuid(), cell: 'tested', base: 9, content: { kind: 'blank' } }]))).rejects.toMatchObject({ code: 'outside-branch' })
+    await expect(reportFile(officer, OCTOBER, 'ash')).rejects.toMatchObject({
+      status: 403,
+      code: 'outside-branch',
+    })
+    await expect(
+      fill('elm', {}).then(() =>
+        applyChanges(clerkOf('oak'), OCTOBER, 'elm', 'desk', [
+          { id: uuid(), cell: 'tested', base: 9, content: { kind: 'blank' } },
+        ]),
+      ),
+    ).rejects.toMatchObject({ code: 'outside-branch' })
   })
 })
 
 describe('sending', () => {
   it('is stopped by a must-fix doubt, with its key', async () => {
     await fill('elm', { ...GOOD, positive: 12 })
-    await expect(sendReport(clerkOf('elm'), OCTOBER, 'elm', {})).rejects.toMatchObject({ status: 422, code: 'must-fix', problems: [{ at: 'doubts/rule:within' }] })
+    await expect(sendReport(clerkOf('elm'), OCTOBER, 'elm', {})).rejects.toMatchObject({
+      status: 422,
+      code: 'must-fix',
+      problems: [{ at: 'doubts/rule:within' }],
+    })
     expect(await stateOf('elm')).toBe('draft')
   })
 
   it('what users met, 11: a must-fix doubt that cannot be corrected is sent with a sentence, which the officer reads', async () => {
-    await expect(sendReport(clerkOf('elm'), OCTOBER, 'elm', { 'rule:within': '  ' })).rejects.toMatchObject({ code: 'must-fix' })
-    await sendReport(clerkOf('elm'), OCTOBER, 'elm', { 'rule:within': 'Two were tested elsewhere and counted here.' })
+    await expect(sendReport(clerkOf('elm'), OCTOBER, 'elm', { 'rule:within': '  ' })).rejects.toMatchObject({
+      code: 'must-fix',
+    })
+    await sendReport(clerkOf('elm'), OCTOBER, 'elm', {
+      'rule:within': 'Two were tested elsewhere and counted here.',
+    })
     const [line] = await linesOf('elm')
     expect([await stateOf('elm'), line!.strength, line!.state]).toEqual(['sent', 'mustFix', 'answered'])
-    expect((await discrepancyFile(officer, line!.id)).thread.at(-1)).toMatchObject({ act: 'explained', text: 'Two were tested elsewhere and counted here.' })
+    expect((await discrepancyFile(officer, line!.id)).thread.at(-1)).toMatchObject({
+      act: 'explained',
+      text: 'Two were tested elsewhere and counted here.',
+    })
     // It blocks until the officer decides.
     await expect(acceptReport(officer, OCTOBER, 'elm', AT)).rejects.toMatchObject({ code: 'doubts-left' })
     await sql.query('DELETE FROM discrepancy_event')
@@ -92,24 +133,43 @@ describe('sending', () => {
   })
 
   it('asks for a sentence, and keeps it as the discrepancy’s answer', async () => {
-    await fill('elm', { 'positive': 4, 'seen.f': 90 })
-    await expect(sendReport(clerkOf('elm'), OCTOBER, 'elm', { 'rule:many': '  ' })).rejects.toMatchObject({ code: 'explanation-missing', problems: [{ at: 'doubts/rule:many' }] })
-    expect(await sendReport(clerkOf('elm'), OCTOBER, 'elm', { 'rule:many': 'A fair was in town.' })).toMatchObject({ state: 'sent' })
+    await fill('elm', { positive: 4, 'seen.f': 90 })
+    await expect(sendReport(clerkOf('elm'), OCTOBER, 'elm', { 'rule:many': '  ' })).rejects.toMatchObject({
+      code: 'explanation-missing',
+      problems: [{ at: 'doubts/rule:many' }],
+    })
+    expect(
+      await sendReport(clerkOf('elm'), OCTOBER, 'elm', { 'rule:many': 'A fair was in town.' }),
+    ).toMatchObject({ state: 'sent' })
     const [line] = await linesOf('elm')
     expect(line).toMatchObject({ state: 'answered', strength: 'explain', holds: true })
-    expect((await discrepancyFile(officer, line!.id)).thread).toMatchObject([{ act: 'found', by: null }, { act: 'explained', by: 'The clerk', text: 'A fair was in town.' }])
+    expect((await discrepancyFile(officer, line!.id)).thread).toMatchObject([
+      { act: 'found', by: null },
+      { act: 'explained', by: 'The clerk', text: 'A fair was in town.' },
+    ])
   })
 
   it('twice is refused', async () => {
-    await expect(sendReport(clerkOf('elm'), OCTOBER, 'elm', {})).rejects.toMatchObject({ status: 409, code: 'state' })
+    await expect(sendReport(clerkOf('elm'), OCTOBER, 'elm', {})).rejects.toMatchObject({
+      status: 409,
+      code: 'state',
+    })
   })
 
   it('again after it was sent back keeps the time of the first arrival', async () => {
-    const first = await sql.query<{ at: string }>('SELECT first_received_at AS at FROM report WHERE unit = $1', ['elm'])
+    const first = await sql.query<{ at: string }>(
+      'SELECT first_received_at AS at FROM report WHERE unit = $1',
+      ['elm'],
+    )
     await sendBack(officer, OCTOBER, 'elm', 'Look at the girls again.')
-    expect(await reportFile(clerkOf('elm'), OCTOBER, 'elm')).toMatchObject({ state: 'sentBack', sentBackWhy: 'Look at the girls again.' })
+    expect(await reportFile(clerkOf('elm'), OCTOBER, 'elm')).toMatchObject({
+      state: 'sentBack',
+      sentBackWhy: 'Look at the girls again.',
+    })
     await sendReport(clerkOf('elm'), OCTOBER, 'elm', { 'rule:many': 'Still the fair.' })
-    expect(await sql.query('SELECT first_received_at AS at FROM report WHERE unit = $1', ['elm'])).toEqual(first)
+    expect(await sql.query('SELECT first_received_at AS at FROM report WHERE unit = $1', ['elm'])).toEqual(
+      first,
+    )
   })
 })
 
@@ -124,7 +184,9 @@ describe('a discrepancy', () => {
   })
 
   it('cannot be settled as corrected while it holds', async () => {
-    await expect(settle(officer, (await theOne()).id, 'corrected', 'It is right.', [])).rejects.toMatchObject({ code: 'still-holds' })
+    await expect(settle(officer, (await theOne()).id, 'corrected', 'It is right.', [])).rejects.toMatchObject(
+      { code: 'still-holds' },
+    )
   })
 
   it('keeps the report from being accepted, and is not settled by accepting what is clean', async () => {
@@ -153,11 +215,19 @@ describe('a discrepancy', () => {
   it('only takes corrections of doubted cells, on the version that is there', async () => {
     await fill('elm', { 'seen.f': 95 }, 'counted again')
     const { id } = await theOne()
-    const correction = (cell: string, base: number, value: number) => [{ cell, base, content: { kind: 'value' as const, value } }]
+    const correction = (cell: string, base: number, value: number) => [
+      { cell, base, content: { kind: 'value' as const, value } },
+    ]
     await ask(officer, id, 'Is it 95?')
-    await expect(answer(clerkOf('elm'), id, 'No.', correction('tested', 1, 3))).rejects.toMatchObject({ code: 'not-doubted' })
-    await expect(answer(clerkOf('elm'), id, 'No.', correction('seen.f', 1, 59))).rejects.toMatchObject({ code: 'changed-meanwhile' })
-    await expect(answer(clerkOf('elm'), id, 'No.', correction('seen.f', versions.get('elm seen.f')!, 5.5))).rejects.toMatchObject({ code: 'cell-decimals' })
+    await expect(answer(clerkOf('elm'), id, 'No.', correction('tested', 1, 3))).rejects.toMatchObject({
+      code: 'not-doubted',
+    })
+    await expect(answer(clerkOf('elm'), id, 'No.', correction('seen.f', 1, 59))).rejects.toMatchObject({
+      code: 'changed-meanwhile',
+    })
+    await expect(
+      answer(clerkOf('elm'), id, 'No.', correction('seen.f', versions.get('elm seen.f')!, 5.5)),
+    ).rejects.toMatchObject({ code: 'cell-decimals' })
     // A refused answer leaves nothing behind: it was one transaction.
     expect((await discrepancyFile(officer, id)).line.state).toBe('asked')
     await answer(clerkOf('elm'), id, 'No, 59.', correction('seen.f', versions.get('elm seen.f')!, 59))
@@ -170,7 +240,10 @@ describe('a discrepancy', () => {
     await settle(officer, id, 'explained', 'A fair.', [])
     await reopen(officer, id, 'The fair was in November.')
     expect(await theOne()).toMatchObject({ state: 'open', outcome: null })
-    expect((await discrepancyFile(officer, id)).thread.at(-1)).toMatchObject({ act: 'reopened', text: 'The fair was in November.' })
+    expect((await discrepancyFile(officer, id)).thread.at(-1)).toMatchObject({
+      act: 'reopened',
+      text: 'The fair was in November.',
+    })
     await expect(reopen(officer, id, 'Again.')).rejects.toMatchObject({ code: 'state' })
     await settle(officer, id, 'dismissed', 'No doubt.', [])
     expect(await acceptClean(officer, OCTOBER, 'north', AT)).toEqual([{ code: 'elm', name: 'elm' }])
@@ -178,7 +251,10 @@ describe('a discrepancy', () => {
     expect(await undoAccept(personOf('reader', 'north'), OCTOBER, ['elm'])).toBe(0)
     expect(await undoAccept(personOf('officer', 'south'), OCTOBER, ['elm'])).toBe(0)
     expect(await undoAccept(officer, OCTOBER, ['elm', 'oak'])).toBe(1)
-    expect([await stateOf('elm'), (await reportFile(officer, OCTOBER, 'elm')).receivedAt]).toEqual(['sent', before])
+    expect([await stateOf('elm'), (await reportFile(officer, OCTOBER, 'elm')).receivedAt]).toEqual([
+      'sent',
+      before,
+    ])
     // What somebody touched since is left alone, and so is what was accepted long ago.
     await acceptReport(officer, OCTOBER, 'elm', AT)
     await sql.query(`UPDATE report_event SET at = at - interval '6 minutes' WHERE to_state = 'accepted'`)
@@ -211,19 +287,33 @@ describe('the district report', () => {
       return [reportsIn, offering, figures.reporting.expected]
     }
     expect(await ofSeen()).toEqual([1, 2, 2])
-    await sql.query(`INSERT INTO not_offered (unit, dataset, item, from_day) VALUES ('oak', 'small', 'seen', '2026-10-01'), ('oak', 'small', 'tested', '2026-11-01')`)
+    await sql.query(
+      `INSERT INTO not_offered (unit, dataset, item, from_day) VALUES ('oak', 'small', 'seen', '2026-10-01'), ('oak', 'small', 'tested', '2026-11-01')`,
+    )
     expect(await ofSeen()).toEqual([1, 1, 2])
-    expect(districtCsv(await districtReport(officer, OCTOBER), 'en').split('\r\n').filter(line => line.includes(',seen,')).map(line => line.split(',').slice(-2).join(' of '))).toEqual(['1 of 1', '1 of 1', '1 of 1'])
+    expect(
+      districtCsv(await districtReport(officer, OCTOBER), 'en')
+        .split('\r\n')
+        .filter(line => line.includes(',seen,'))
+        .map(line => line.split(',').slice(-2).join(' of ')),
+    ).toEqual(['1 of 1', '1 of 1', '1 of 1'])
     await sql.query('DELETE FROM not_offered')
   })
 
   it('is for one district only', async () => {
-    await expect(districtReport(personOf('reader', null), OCTOBER)).rejects.toMatchObject({ code: 'not-a-district' })
-    await expect(districtReport(officer, OCTOBER, { unit: 'south' })).rejects.toMatchObject({ code: 'outside-branch' })
+    await expect(districtReport(personOf('reader', null), OCTOBER)).rejects.toMatchObject({
+      code: 'not-a-district',
+    })
+    await expect(districtReport(officer, OCTOBER, { unit: 'south' })).rejects.toMatchObject({
+      code: 'outside-branch',
+    })
   })
 
   it('is frozen by its signature', async () => {
-    const ofToday = async () => { const { state, changedSince } = (await today(officer)).rounds[0]!; return [state, changedSince] }
+    const ofToday = async () => {
+      const { state, changedSince } = (await today(officer)).rounds[0]!
+      return [state, changedSince]
+    }
     expect(await ofToday()).toEqual(['ready', 0])
     await signDistrict(officer, OCTOBER, (await districtReport(officer, OCTOBER)).toSign)
     expect(await ofToday()).toEqual(['signed', 0])
@@ -234,20 +324,30 @@ describe('the district report', () => {
     // What users met, 8: *Today* says the same as the page.
     expect(await ofToday()).toEqual(['signed', after.changedSince.length])
     expect(after.changedSince).toMatchObject([{ kind: 'cell', cell: 'seen.f', signed: 59, now: 58 }])
-    const [row] = await sql.query<{ checksum: string; snapshot: string }>('SELECT checksum, snapshot FROM signature')
+    const [row] = await sql.query<{ checksum: string; snapshot: string }>(
+      'SELECT checksum, snapshot FROM signature',
+    )
     expect(seal(JSON.parse(row!.snapshot) as never).checksum).toBe(row!.checksum)
   })
 
   it('of a district without a report cannot be signed', async () => {
     const south = personOf('officer', 'south')
-    await expect(signDistrict(south, OCTOBER, (await districtReport(south, OCTOBER)).toSign)).rejects.toMatchObject({ code: 'nothing-received' })
+    await expect(
+      signDistrict(south, OCTOBER, (await districtReport(south, OCTOBER)).toSign),
+    ).rejects.toMatchObject({ code: 'nothing-received' })
   })
 
   it('nothing lost, 17: is signed as it was seen, else the difference is given', async () => {
     const { toSign } = await districtReport(officer, OCTOBER)
     await fill('elm', { 'seen.f': 57 }, 'another belongs to Oak')
-    await expect(signDistrict(officer, OCTOBER, toSign)).rejects.toMatchObject({ code: 'figures-changed', problems: [{ code: 'changed-cell', at: 'cells/elm/seen.f', message: '58 → 57' }] })
-    await expect(signDistrict(officer, OCTOBER, 'f'.repeat(64))).rejects.toMatchObject({ code: 'figures-changed', problems: [] })
+    await expect(signDistrict(officer, OCTOBER, toSign)).rejects.toMatchObject({
+      code: 'figures-changed',
+      problems: [{ code: 'changed-cell', at: 'cells/elm/seen.f', message: '58 → 57' }],
+    })
+    await expect(signDistrict(officer, OCTOBER, 'f'.repeat(64))).rejects.toMatchObject({
+      code: 'figures-changed',
+      problems: [],
+    })
     expect((await districtReport(officer, OCTOBER)).signatures).toHaveLength(1)
   })
 
@@ -256,30 +356,47 @@ describe('the district report', () => {
     await signDistrict(officer, OCTOBER, before.toSign)
     expect((await districtReport(officer, OCTOBER)).changedSince).toEqual([])
     // Oak comes in without a single number.
-    await sql.query(`INSERT INTO report (round, unit, edition, state, first_received_at, received_at) VALUES ($1, 'oak', 1, 'sent', $2, $2)`, [OCTOBER, NOW])
+    await sql.query(
+      `INSERT INTO report (round, unit, edition, state, first_received_at, received_at) VALUES ($1, 'oak', 1, 'sent', $2, $2)`,
+      [OCTOBER, NOW],
+    )
     const late = (await districtReport(officer, OCTOBER)).changedSince
     expect(late).toEqual([
       { kind: 'report', unit: { code: 'oak', name: 'oak' }, signed: 'missing', now: 'received' },
-      { kind: 'completeness', signed: { expected: 2, received: 1, onTime: 1 }, now: { expected: 2, received: 2, onTime: 2 } },
+      {
+        kind: 'completeness',
+        signed: { expected: 2, received: 1, onTime: 1 },
+        now: { expected: 2, received: 2, onTime: 2 },
+      },
     ])
     await signDistrict(officer, OCTOBER, (await districtReport(officer, OCTOBER)).toSign)
     await sql.query(`UPDATE discrepancy SET state = 'lapsed', outcome = NULL, strength = 'note'`)
-    expect((await districtReport(officer, OCTOBER)).changedSince.map(({ kind }) => kind)).toContain('discrepancy')
+    expect((await districtReport(officer, OCTOBER)).changedSince.map(({ kind }) => kind)).toContain(
+      'discrepancy',
+    )
   })
 
   it('nothing lost, 17: keeps every snapshot readable, each with the checksum before it, and notices one that was changed', async () => {
     const first = await districtReport(officer, OCTOBER, { amendment: 1 })
     expect(first).toMatchObject({ shows: 1, state: 'amended' })
     await expect(districtReport(officer, OCTOBER, { amendment: 9 })).rejects.toMatchObject({ status: 404 })
-    const rows = await sql.query<{ checksum: string; snapshot: string }>('SELECT checksum, snapshot FROM signature ORDER BY amendment')
-    expect(rows.map(({ snapshot }) => (JSON.parse(snapshot) as { previous: string | null }).previous)).toEqual([null, ...rows.slice(0, -1).map(({ checksum }) => checksum)])
+    const rows = await sql.query<{ checksum: string; snapshot: string }>(
+      'SELECT checksum, snapshot FROM signature ORDER BY amendment',
+    )
+    expect(
+      rows.map(({ snapshot }) => (JSON.parse(snapshot) as { previous: string | null }).previous),
+    ).toEqual([null, ...rows.slice(0, -1).map(({ checksum }) => checksum)])
     expect(await verifySignatures()).toBe(0)
     await sql.query(`UPDATE signature SET snapshot = replace(snapshot, '59', '95') WHERE amendment = 1`)
     const error = vi.spyOn(process.stderr, 'write').mockReturnValue(true)
     expect(await verifySignatures()).toBe(1)
     expect(String(error.mock.calls[0]![0])).toContain('is not the one that was signed')
     error.mockRestore()
-    expect((await districtReport(officer, OCTOBER)).signatures.map(({ isSound }) => isSound)).toEqual([false, true, true])
+    expect((await districtReport(officer, OCTOBER)).signatures.map(({ isSound }) => isSound)).toEqual([
+      false,
+      true,
+      true,
+    ])
   })
 
   it('has the same checksum whatever the order of its keys', () => {

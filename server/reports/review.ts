@@ -18,12 +18,15 @@ async function settleCured(sql: Sql, report: number, person: string, at: string)
        UPDATE discrepancy SET state = 'settled', outcome = 'corrected'
        WHERE report = $1 AND state <> 'settled' AND NOT holds RETURNING id)
      INSERT INTO discrepancy_event (discrepancy, at, person, act, text) SELECT id, $3, $2, 'settled', NULL FROM cured`,
-    [report, person, at])
+    [report, person, at],
+  )
 }
 
 async function blockers(sql: Sql, report: number): Promise<number> {
   const [row] = await sql.query<{ count: number }>(
-    `SELECT count(*)::int AS count FROM discrepancy d WHERE d.report = $1 AND ${BLOCKS}`, [report])
+    `SELECT count(*)::int AS count FROM discrepancy d WHERE d.report = $1 AND ${BLOCKS}`,
+    [report],
+  )
   return row!.count
 }
 
@@ -35,9 +38,10 @@ async function acceptRow(sql: Sql, report: ReportRow, person: string, at: string
 /** Accepts one report. @throws Refusal 409 `state`, or `doubts-left` while doubts are neither corrected nor explained. */
 export async function acceptReport(access: Access, roundId: string, unit: string, at: string) {
   const sql = await database()
-  return sql.transaction(async (tx) => {
+  return sql.transaction(async tx => {
     const { report } = await reportPlace(tx, access, roundId, unit, true)
-    if (!report || !stateAfter(stateOf(report), 'accept')) throw conflict('state', 'Only a report that was sent can be accepted.')
+    if (!report || !stateAfter(stateOf(report), 'accept'))
+      throw conflict('state', 'Only a report that was sent can be accepted.')
     const left = await blockers(tx, report.id)
     if (left) throw conflict('doubts-left', `${left} doubts about this report are not settled.`)
     await acceptRow(tx, report, access.id, at)
@@ -46,13 +50,19 @@ export async function acceptReport(access: Access, roundId: string, unit: string
 }
 
 /** Accepts every sent report of a round within a branch that has no doubt left. @returns their units. */
-export async function acceptClean(access: Access, roundId: string, branch: string, at: string): Promise<UnitRef[]> {
+export async function acceptClean(
+  access: Access,
+  roundId: string,
+  branch: string,
+  at: string,
+): Promise<UnitRef[]> {
   const sql = await database()
-  return sql.transaction(async (tx) => {
+  return sql.transaction(async tx => {
     const units = await expectedUnits(tx, await roundById(tx, roundId), branch)
     const reports = await tx.query<ReportRow>(
       `SELECT ${REPORT_COLUMNS} FROM report WHERE round = $1 AND state = 'sent' AND unit = ANY($2::text[]) ORDER BY unit FOR UPDATE`,
-      [roundId, units.map(({ code }) => code)])
+      [roundId, units.map(({ code }) => code)],
+    )
     const names = new Map(units.map(({ code, name }) => [code, name]))
     const accepted: UnitRef[] = []
     for (const report of reports) {
@@ -72,15 +82,26 @@ const UNDO_MS = 5 * 60_000
  * settled as corrected stays settled: those doubts are gone from the values.
  * @returns how many; those that somebody touched since are left alone.
  */
-export async function undoAccept(access: Access, roundId: string, unitCodes: readonly string[]): Promise<number> {
+export async function undoAccept(
+  access: Access,
+  roundId: string,
+  unitCodes: readonly string[],
+): Promise<number> {
   const sql = await database()
-  return sql.transaction(async (tx) => {
-    const expected = new Set((await expectedUnits(tx, await roundById(tx, roundId), access.branch)).map(({ code }) => code))
+  return sql.transaction(async tx => {
+    const expected = new Set(
+      (await expectedUnits(tx, await roundById(tx, roundId), access.branch)).map(({ code }) => code),
+    )
     const reports = await tx.query<ReportRow>(
-      `SELECT ${REPORT_COLUMNS} FROM report WHERE round = $1 AND unit = ANY($2::text[]) ORDER BY unit FOR UPDATE`, [roundId, unitCodes.filter(code => expected.has(code))])
+      `SELECT ${REPORT_COLUMNS} FROM report WHERE round = $1 AND unit = ANY($2::text[]) ORDER BY unit FOR UPDATE`,
+      [roundId, unitCodes.filter(code => expected.has(code))],
+    )
     let undone = 0
     for (const report of reports) {
-      const [last] = await tx.query<{ person: string; at: string }>('SELECT person, at FROM report_event WHERE report = $1 ORDER BY seq DESC LIMIT 1', [report.id])
+      const [last] = await tx.query<{ person: string; at: string }>(
+        'SELECT person, at FROM report_event WHERE report = $1 ORDER BY seq DESC LIMIT 1',
+        [report.id],
+      )
       const to = stateAfter(report.state, 'undoAccept')
       if (!to || last?.person !== access.id || now() - Date.parse(last.at) > UNDO_MS) continue
       await moveReport(tx, report, to, access.id)
@@ -93,7 +114,7 @@ export async function undoAccept(access: Access, roundId: string, unitCodes: rea
 /** Sends a report back to its facility with the reason. @throws Refusal 409 `state` */
 export async function sendBack(access: Access, roundId: string, unit: string, why: string) {
   const sql = await database()
-  return sql.transaction(async (tx) => {
+  return sql.transaction(async tx => {
     const { report } = await reportPlace(tx, access, roundId, unit, true)
     const to = stateAfter(stateOf(report), 'sendBack')
     if (!report || !to) throw conflict('state', 'Only a report that the district has can be sent back.')

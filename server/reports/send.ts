@@ -15,13 +15,24 @@ import { reportPlace, stateOf } from './place'
  *   corrected, by the doubt's key.
  * @throws Refusal 409 (`state`, `round-closed`), 422 `must-fix` or `explanation-missing` with the doubts' keys.
  */
-export async function sendReport(access: Access, roundId: string, unit: string, explanations: Readonly<Record<string, string>>) {
+export async function sendReport(
+  access: Access,
+  roundId: string,
+  unit: string,
+  explanations: Readonly<Record<string, string>>,
+) {
   const sql = await database()
   return sql.transaction(tx => sendReportIn(tx, access, roundId, unit, explanations))
 }
 
 /** The same inside a transaction. */
-export async function sendReportIn(tx: Sql, access: Access, roundId: string, unit: string, explanations: Readonly<Record<string, string>>) {
+export async function sendReportIn(
+  tx: Sql,
+  access: Access,
+  roundId: string,
+  unit: string,
+  explanations: Readonly<Record<string, string>>,
+) {
   const place = await reportPlace(tx, access, roundId, unit, true)
   const { report, round } = place
   mustBeOpen(round)
@@ -30,13 +41,27 @@ export async function sendReportIn(tx: Sql, access: Access, roundId: string, uni
   const found = await doubtsNow(tx, { ...place, report })
   const at = (key: string): Problem => ({ code: 'doubt', message: key, at: `doubts/${key}` })
   // Rules hold for the district, not against the nurse: what cannot be corrected is explained to the officer.
-  const mustFix = found.doubts.filter(({ strength, key }) => strength === 'mustFix' && !explanations[key]?.trim())
+  const mustFix = found.doubts.filter(
+    ({ strength, key }) => strength === 'mustFix' && !explanations[key]?.trim(),
+  )
   if (mustFix.length) {
-    throw new Refusal(422, 'must-fix', `${mustFix.length} values cannot be right. Correct them, or say why they cannot be corrected.`, mustFix.map(({ key }) => at(key)))
+    throw new Refusal(
+      422,
+      'must-fix',
+      `${mustFix.length} values cannot be right. Correct them, or say why they cannot be corrected.`,
+      mustFix.map(({ key }) => at(key)),
+    )
   }
-  const unexplained = found.doubts.filter(({ strength, key }) => strength === 'explain' && !explanations[key]?.trim())
+  const unexplained = found.doubts.filter(
+    ({ strength, key }) => strength === 'explain' && !explanations[key]?.trim(),
+  )
   if (unexplained.length) {
-    throw new Refusal(422, 'explanation-missing', `${unexplained.length} values need a sentence from you before the report is sent.`, unexplained.map(({ key }) => at(key)))
+    throw new Refusal(
+      422,
+      'explanation-missing',
+      `${unexplained.length} values need a sentence from you before the report is sent.`,
+      unexplained.map(({ key }) => at(key)),
+    )
   }
   await moveReport(tx, report, to, access.id)
   await saveDoubts(tx, report, found, access.id, explanations)

@@ -23,8 +23,20 @@ export async function writeCell(sql: Sql, write: CellWrite): Promise<void> {
   await sql.query(
     `INSERT INTO cell_value (report, cell, kind, value, reason, version) VALUES ($1, $2, $3, $4, $5, $6)
      ON CONFLICT (report, cell) DO UPDATE SET kind = EXCLUDED.kind, value = EXCLUDED.value, reason = EXCLUDED.reason, version = EXCLUDED.version`,
-    [write.report, write.cell, kind, value, reason, write.version])
+    [write.report, write.cell, kind, value, reason, write.version],
+  )
   await sql.query(
     'INSERT INTO cell_event (id, report, cell, at, person, origin, old, new, why) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)',
-    [write.id, write.report, write.cell, write.at, write.person, write.origin, write.old, write.content, write.why])
+    [
+      write.id,
+      write.report,
+      write.cell,
+      write.at,
+      write.person,
+      write.origin,
+      write.old,
+      write.content,
+      write.why,
+    ],
+  )
 }

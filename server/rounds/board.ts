@@ -18,36 +18,55 @@ const LANTERNS = 12
 const MS_A_DAY = 86_400_000
 
 /** The signs of the last rounds of some units, oldest first. */
-async function lanternsOf(sql: Pick<Sql, 'query'>, rounds: readonly Round[], branch: string): Promise<Map<string, BoardRow['lanterns']>> {
+async function lanternsOf(
+  sql: Pick<Sql, 'query'>,
+  rounds: readonly Round[],
+  branch: string,
+): Promise<Map<string, BoardRow['lanterns']>> {
   const reports = await sql.query<{ round: string; unit: string; state: ReportRow['state'] }>(
-    'SELECT round, unit, state FROM report WHERE round = ANY($1::text[])', [rounds.map(({ id }) => id)])
+    'SELECT round, unit, state FROM report WHERE round = ANY($1::text[])',
+    [rounds.map(({ id }) => id)],
+  )
   const states = new Map(reports.map(({ round, unit, state }) => [`${round} ${unit}`, state]))
   const expectedAt = new Map<string, Set<string>>()
   for (const round of rounds) {
     expectedAt.set(round.id, new Set((await expectedUnits(sql, round, branch)).map(({ code }) => code)))
   }
   const units = new Set([...expectedAt.values()].flatMap(codes => [...codes]))
-  return new Map([...units].map(unit => [unit, [...rounds].reverse().map(round => ({
-    round: round.id,
-    period: round.period,
-    sign: expectedAt.get(round.id)!.has(unit)
-      ? lanternSign(states.get(`${round.id} ${unit}`) ?? 'awaited', Date.parse(round.dueAt), now())
-      : null,
-  }))]))
+  return new Map(
+    [...units].map(unit => [
+      unit,
+      [...rounds].reverse().map(round => ({
+        round: round.id,
+        period: round.period,
+        sign: expectedAt.get(round.id)!.has(unit)
+          ? lanternSign(states.get(`${round.id} ${unit}`) ?? 'awaited', Date.parse(round.dueAt), now())
+          : null,
+      })),
+    ]),
+  )
 }
 
 /** Unsettled doubts by strength, and those that block, by unit. */
-async function doubtCounts(sql: Pick<Sql, 'query'>, round: string): Promise<Map<string, Pick<BoardRow, 'mustFix' | 'explain' | 'blocking'>>> {
+async function doubtCounts(
+  sql: Pick<Sql, 'query'>,
+  round: string,
+): Promise<Map<string, Pick<BoardRow, 'mustFix' | 'explain' | 'blocking'>>> {
   const rows = await sql.query<{ unit: string } & Pick<BoardRow, 'mustFix' | 'explain' | 'blocking'>>(
     `SELECT p.unit, count(*) FILTER (WHERE d.strength = 'mustFix')::int AS "mustFix", count(*) FILTER (WHERE d.strength = 'explain')::int AS explain,
        count(*) FILTER (WHERE ${BLOCKS})::int AS blocking
-     FROM discrepancy d JOIN report p ON p.id = d.report WHERE p.round = $1 AND d.state <> 'settled' GROUP BY p.unit`, [round])
+     FROM discrepancy d JOIN report p ON p.id = d.report WHERE p.round = $1 AND d.state <> 'settled' GROUP BY p.unit`,
+    [round],
+  )
   return new Map(rows.map(({ unit, ...counts }) => [unit, counts]))
 }
 
 /** Changes that arrived after the round closed, by unit. */
 async function lateCounts(sql: Pick<Sql, 'query'>, round: string): Promise<Map<string, number>> {
-  const rows = await sql.query<{ unit: string; count: number }>(`SELECT unit, count(*)::int AS count FROM late_change WHERE round = $1 AND ${OFFERED} GROUP BY unit`, [round])
+  const rows = await sql.query<{ unit: string; count: number }>(
+    `SELECT unit, count(*)::int AS count FROM late_change WHERE round = $1 AND ${OFFERED} GROUP BY unit`,
+    [round],
+  )
   return new Map(rows.map(({ unit, count }) => [unit, count]))
 }
 
@@ -61,7 +80,10 @@ export async function board(access: Access, roundId: string, asked?: string): Pr
   const keys = cells.map(cell => cell.key)
   const { expected, reports, received } = await roundReports(sql, round, unit.code)
   const drafts = [...reports.values()].filter(({ state }) => !isReceived(state))
-  const draftCells = await cellsOfReports(sql, drafts.map(({ id }) => id))
+  const draftCells = await cellsOfReports(
+    sql,
+    drafts.map(({ id }) => id),
+  )
   const lanterns = await lanternsOf(sql, rounds, unit.code)
   const doubts = await doubtCounts(sql, roundId)
   const late = await lateCounts(sql, roundId)
@@ -70,7 +92,10 @@ export async function board(access: Access, roundId: string, asked?: string): Pr
   const rows = expected.map(({ code, name, zone, zoneName }): BoardRow => {
     const report = reports.get(code)
     const state = stateOf(report)
-    const { answered, applies } = itemCompleteness(keys, received.get(code) ?? draftCells.get(report?.id ?? -1) ?? {})
+    const { answered, applies } = itemCompleteness(
+      keys,
+      received.get(code) ?? draftCells.get(report?.id ?? -1) ?? {},
+    )
     const sinceDue = report?.firstReceivedAt ? Date.parse(report.firstReceivedAt) - dueAt : -1
     return {
       unit: { code, name },
@@ -85,15 +110,23 @@ export async function board(access: Access, roundId: string, asked?: string): Pr
       late: late.get(code) ?? 0,
     }
   })
-  const signed = await sql.query('SELECT 1 FROM signature WHERE round = $1 AND unit = $2 LIMIT 1', [roundId, unit.code])
+  const signed = await sql.query('SELECT 1 FROM signature WHERE round = $1 AND unit = $2 LIMIT 1', [
+    roundId,
+    unit.code,
+  ])
   return {
     round: roundRef(round),
     unit: { code: unit.code, name: unit.name },
     rows,
-    reporting: reporting(expected.map(({ code }) => ({
-      received: isReceived(stateOf(reports.get(code))),
-      firstReceivedAt: reports.get(code)?.firstReceivedAt ? Date.parse(reports.get(code)!.firstReceivedAt!) : null,
-    })), dueAt),
+    reporting: reporting(
+      expected.map(({ code }) => ({
+        received: isReceived(stateOf(reports.get(code))),
+        firstReceivedAt: reports.get(code)?.firstReceivedAt
+          ? Date.parse(reports.get(code)!.firstReceivedAt!)
+          : null,
+      })),
+      dueAt,
+    ),
     signed: signed.length > 0,
   }
 }

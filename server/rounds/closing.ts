@@ -13,7 +13,9 @@ export const closesTo = (round: string, unit: string): string =>
 /** The round as it is for one facility: with the closing time that holds for it. */
 export async function roundFor(sql: Pick<Sql, 'query'>, round: Round, unit: string): Promise<Round> {
   const [row] = await sql.query<{ closesAt: string }>(
-    `SELECT ${closesTo('r', '$2')} AS "closesAt" FROM round r WHERE r.id = $1`, [round.id, unit])
+    `SELECT ${closesTo('r', '$2')} AS "closesAt" FROM round r WHERE r.id = $1`,
+    [round.id, unit],
+  )
   return { ...round, closesAt: row!.closesAt }
 }
 
@@ -27,5 +29,6 @@ export const isClosed = ({ closesAt }: Pick<Round, 'closesAt'>): boolean => now(
  */
 export function mustBeOpen(round: Round): void {
   if (now() < Date.parse(round.opensAt)) throw conflict('round-not-open', 'This round has not opened yet.')
-  if (isClosed(round)) throw conflict('round-closed', 'This round is closed to facilities. Ask the district office.')
+  if (isClosed(round))
+    throw conflict('round-closed', 'This round is closed to facilities. Ask the district office.')
 }

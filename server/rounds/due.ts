@@ -39,23 +39,33 @@ interface Place {
  * was begun or sent back, those into which a facility was let after closing, and the newest of each dataset.
  */
 const roundsToShow = (sql: Reader, branch: string): Promise<Round[]> =>
-  roundsWhere(sql,
+  roundsWhere(
+    sql,
     `r.opens_at <= $1 AND (r.closes_at > $1
        OR EXISTS (SELECT 1 FROM let_in l WHERE l.round = r.id AND l.until > $1)
        OR EXISTS (SELECT 1 FROM report p JOIN unit_latest u ON u.code = p.unit
          WHERE p.round = r.id AND p.state IN ('draft', 'sentBack') AND u.path @> $2::text[])
        OR r.id IN (SELECT n.id FROM round n WHERE n.dataset = r.dataset AND n.opens_at <= $1 ORDER BY n.last_day DESC LIMIT ${RECEIVED_SHOWN}))
      ORDER BY r.last_day DESC, r.dataset LIMIT ${MOST_ROUNDS}`,
-    [nowText(), branchPath(branch)])
+    [nowText(), branchPath(branch)],
+  )
 
 /** The reports of these rounds that the person may see, and when their rounds close to them. */
-async function placesOf(sql: Reader, access: Access, rounds: readonly Round[], branch: string): Promise<Place[]> {
+async function placesOf(
+  sql: Reader,
+  access: Access,
+  rounds: readonly Round[],
+  branch: string,
+): Promise<Place[]> {
   const ids = rounds.map(({ id }) => id)
   const reports = await sql.query<ReportRow & { isOwn: boolean }>(
     `SELECT ${REPORT_COLUMNS}, ($2::uuid IS NULL OR ${filledBy('report', '$2')}) AS "isOwn" FROM report WHERE round = ANY($1::text[])`,
-    [ids, access.ownOnly ? access.id : null])
+    [ids, access.ownOnly ? access.id : null],
+  )
   const letIn = await sql.query<{ round: string; unit: string; until: string }>(
-    'SELECT DISTINCT ON (round, unit) round, unit, until FROM let_in WHERE round = ANY($1::text[]) ORDER BY round, unit, seq DESC', [ids])
+    'SELECT DISTINCT ON (round, unit) round, unit, until FROM let_in WHERE round = ANY($1::text[]) ORDER BY round, unit, seq DESC',
+    [ids],
+  )
   const reportAt = new Map(reports.map(report => [`${report.round} ${report.unit}`, report]))
   const untilAt = new Map(letIn.map(({ round, unit, until }) => [`${round} ${unit}`, until]))
   const places: Place[] = []
@@ -66,7 +76,12 @@ async function placesOf(sql: Reader, access: Access, rounds: readonly Round[], b
       if (report && !report.isOwn) continue
       const until = untilAt.get(key)
       const closesAt = until && Date.parse(until) > Date.parse(round.closesAt) ? until : round.closesAt
-      places.push({ round: { ...round, closesAt }, unit, report, isLetIn: isClosed(round) && !isClosed({ closesAt }) })
+      places.push({
+        round: { ...round, closesAt },
+        unit,
+        report,
+        isLetIn: isClosed(round) && !isClosed({ closesAt }),
+      })
     }
   }
   return places
@@ -76,39 +91,57 @@ async function dueReports(sql: Reader, places: readonly Place[]): Promise<DueRep
   const ids = places.flatMap(({ report }) => (report ? [report.id] : []))
   const cells = await cellsOfReports(sql, ids)
   const questions = await sql.query<{ report: number; count: number }>(
-    `SELECT report, count(*)::int AS count FROM discrepancy WHERE report = ANY($1::bigint[]) AND state = 'asked' GROUP BY report`, [ids])
+    `SELECT report, count(*)::int AS count FROM discrepancy WHERE report = ANY($1::bigint[]) AND state = 'asked' GROUP BY report`,
+    [ids],
+  )
   const askedOf = new Map(questions.map(({ report, count }) => [report, count]))
-  return Promise.all(places.map(async ({ round, unit, report }) => {
-    const { cells: asked } = await editionOf(sql, round.dataset, report?.edition ?? round.edition)
-    const state = stateOf(report)
-    return {
-      round: roundRef(round), unit: { code: unit.code, name: unit.name }, state,
-      sign: lanternSign(state, Date.parse(round.dueAt), now()),
-      ...itemCompleteness(asked.map(({ key }) => key), report ? cells.get(report.id) ?? {} : {}),
-      questions: report ? askedOf.get(report.id) ?? 0 : 0,
-      receivedAt: report?.receivedAt ?? null,
-    }
-  }))
+  return Promise.all(
+    places.map(async ({ round, unit, report }) => {
+      const { cells: asked } = await editionOf(sql, round.dataset, report?.edition ?? round.edition)
+      const state = stateOf(report)
+      return {
+        round: roundRef(round),
+        unit: { code: unit.code, name: unit.name },
+        state,
+        sign: lanternSign(state, Date.parse(round.dueAt), now()),
+        ...itemCompleteness(
+          asked.map(({ key }) => key),
+          report ? (cells.get(report.id) ?? {}) : {},
+        ),
+        questions: report ? (askedOf.get(report.id) ?? 0) : 0,
+        receivedAt: report?.receivedAt ?? null,
+      }
+    }),
+  )
 }
 
 /** The next round of each dataset that has one now. */
 async function comingRounds(sql: Reader): Promise<DueList['coming']> {
   const { timeZone } = await settings()
-  const newest = [...new Map([...await openedRounds(sql)].reverse().map(round => [round.dataset, round])).values()]
-  return Promise.all(newest.map(async (round) => {
-    const { edition } = await editionOf(sql, round.dataset, round.edition)
-    const next = shiftPeriod(must(parsePeriod(round.period)), 1)
-    const { opensAt, dueAt } = deadlines(next, edition.timing, timeZone)
-    return {
-      dataset: round.dataset, name: round.name, period: printPeriod(next),
-      opensAt: new Date(opensAt).toISOString(), dueAt: new Date(dueAt).toISOString(),
-    }
-  }))
+  const newest = [
+    ...new Map([...(await openedRounds(sql))].reverse().map(round => [round.dataset, round])).values(),
+  ]
+  return Promise.all(
+    newest.map(async round => {
+      const { edition } = await editionOf(sql, round.dataset, round.edition)
+      const next = shiftPeriod(must(parsePeriod(round.period)), 1)
+      const { opensAt, dueAt } = deadlines(next, edition.timing, timeZone)
+      return {
+        dataset: round.dataset,
+        name: round.name,
+        period: printPeriod(next),
+        opensAt: new Date(opensAt).toISOString(),
+        dueAt: new Date(dueAt).toISOString(),
+      }
+    }),
+  )
 }
 
 /** The first of each facility's reports of each dataset. */
 const newestOfEach = (places: readonly Place[], most: number): Place[] =>
-  [...groupBy(places, ({ round, unit }) => `${unit.code} ${round.dataset}`).values()].flatMap(group => group.slice(0, most))
+  [...groupBy(places, ({ round, unit }) => `${unit.code} ${round.dataset}`).values()].flatMap(group =>
+    group.slice(0, most),
+  )
 
 /**
  * What the facilities of a person's branch have to report: all that is open, what was begun or sent back and is closed
@@ -125,10 +158,22 @@ export async function dueList(access: Access): Promise<DueList> {
   const newest = new Set(newestOfEach(received, RECEIVED_SHOWN))
   return {
     unit: { code: unit.code, name: unit.name },
-    now: await dueReports(sql, toSend.filter(({ round }) => !isClosed(round))),
-    closed: await dueReports(sql, newestOfEach(toSend.filter(({ round, report }) => isClosed(round) && report), CLOSED_SHOWN)),
+    now: await dueReports(
+      sql,
+      toSend.filter(({ round }) => !isClosed(round)),
+    ),
+    closed: await dueReports(
+      sql,
+      newestOfEach(
+        toSend.filter(({ round, report }) => isClosed(round) && report),
+        CLOSED_SHOWN,
+      ),
+    ),
     coming: await comingRounds(sql),
     // What a facility was let in to change is among them, however old it is.
-    sent: await dueReports(sql, received.filter(place => newest.has(place) || place.isLetIn)),
+    sent: await dueReports(
+      sql,
+      received.filter(place => newest.has(place) || place.isLetIn),
+    ),
   }
 }

@@ -20,7 +20,8 @@ export async function openRoundsAt(sql: Sql, at: number, timeZone: string): Prom
   const datasets = await sql.query<{ code: string; number: number; definition: Edition; first: string }>(
     `SELECT DISTINCT ON (e.dataset) e.dataset AS code, e.number, e.definition,
        (SELECT min(from_day) FROM assignment a WHERE a.dataset = e.dataset) AS first
-     FROM edition e ORDER BY e.dataset, e.number DESC`)
+     FROM edition e ORDER BY e.dataset, e.number DESC`,
+  )
   for (const { code, number, definition, first } of datasets) {
     if (!first) continue
     const { frequency, timing } = definition
@@ -29,11 +30,24 @@ export async function openRoundsAt(sql: Sql, at: number, timeZone: string): Prom
     for (const period of periodsBetween(from, upTo)) {
       const { opensAt, dueAt, closesAt } = deadlines(period, timing, timeZone)
       if (opensAt > at) continue
-      const [openText, dueText, closeText] = [opensAt, dueAt, closesAt].map(instant => new Date(instant).toISOString()) as [string, string, string]
+      const [openText, dueText, closeText] = [opensAt, dueAt, closesAt].map(instant =>
+        new Date(instant).toISOString(),
+      ) as [string, string, string]
       await sql.query(
         `INSERT INTO round (id, dataset, edition, period, first_day, last_day, opens_at, due_at, closes_at)
          VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9) ON CONFLICT DO NOTHING`,
-        [`${code}~${printPeriod(period)}`, code, number, printPeriod(period), printDay(firstDay(period)), printDay(lastDay(period)), openText, dueText, closeText])
+        [
+          `${code}~${printPeriod(period)}`,
+          code,
+          number,
+          printPeriod(period),
+          printDay(firstDay(period)),
+          printDay(lastDay(period)),
+          openText,
+          dueText,
+          closeText,
+        ],
+      )
     }
   }
 }

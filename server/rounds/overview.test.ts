@@ -18,10 +18,23 @@ const clerk = personOf('clerk', 'elm')
 beforeAll(async () => {
   await makeInstallation({ oak: [{ from: '2026-08-10', to: null, parent: 'quay' }] })
   const content = (value: number) => ({ kind: 'value' as const, value })
-  const changes = [['tested', 3], ['positive', 1], ['seen.f', 60], ['seen.m', 60]] as const
-  await applyChanges(clerk, OCTOBER, 'elm', 'desk', changes.map(([cell, value]) => ({ id: uuid(), cell, base: 0, content: content(value) })))
+  const changes = [
+    ['tested', 3],
+    ['positive', 1],
+    ['seen.f', 60],
+    ['seen.m', 60],
+  ] as const
+  await applyChanges(
+    clerk,
+    OCTOBER,
+    'elm',
+    'desk',
+    changes.map(([cell, value]) => ({ id: uuid(), cell, base: 0, content: content(value) })),
+  )
   await sendReport(clerk, OCTOBER, 'elm', { 'rule:many': 'A campaign.' })
-  await applyChanges(personOf('clerk', 'oak'), OCTOBER, 'oak', 'desk', [{ id: uuid(), cell: 'tested', base: 0, content: content(3) }])
+  await applyChanges(personOf('clerk', 'oak'), OCTOBER, 'oak', 'desk', [
+    { id: uuid(), cell: 'tested', base: 0, content: content(3) },
+  ])
 })
 afterAll(closeDatabase)
 
@@ -29,7 +42,15 @@ describe('the board', () => {
   it('has a row for each expected unit, with its state, doubts, share filled and lanterns', async () => {
     const { rows, reporting } = await board(officer, OCTOBER)
     expect(rows).toMatchObject([
-      { unit: { code: 'elm' }, zone: { code: 'quay' }, state: 'sent', explain: 1, mustFix: 0, filled: 1, daysLate: 0 },
+      {
+        unit: { code: 'elm' },
+        zone: { code: 'quay' },
+        state: 'sent',
+        explain: 1,
+        mustFix: 0,
+        filled: 1,
+        daysLate: 0,
+      },
       { unit: { code: 'oak' }, state: 'draft', filled: 0.25, receivedAt: null },
     ])
     expect(reporting).toEqual({ expected: 2, received: 1, onTime: 1, completeness: 0.5, timeliness: 0.5 })
@@ -38,7 +59,9 @@ describe('the board', () => {
   })
 
   it('is bounded by the branch', async () => {
-    expect((await board(personOf('reader', 'coast'), OCTOBER, 'south')).rows.map(({ unit }) => unit.code)).toEqual(['ash', 'yew'])
+    expect(
+      (await board(personOf('reader', 'coast'), OCTOBER, 'south')).rows.map(({ unit }) => unit.code),
+    ).toEqual(['ash', 'yew'])
     await expect(board(officer, OCTOBER, 'south')).rejects.toMatchObject({ code: 'outside-branch' })
     await expect(board(officer, OCTOBER, 'nowhere')).rejects.toMatchObject({ code: 'no-unit' })
   })
@@ -49,7 +72,15 @@ describe('today', () => {
     const { rounds, unit } = await today(officer)
     expect(unit!.code).toBe('north')
     expect(rounds.map(({ round }) => round.period)).toEqual(['2026-10'])
-    expect(rounds[0]).toMatchObject({ drafts: 1, overdue: 0, explain: 1, answered: 1, toAccept: 0, state: 'gathering', changedSince: 0 })
+    expect(rounds[0]).toMatchObject({
+      drafts: 1,
+      overdue: 0,
+      explain: 1,
+      answered: 1,
+      toAccept: 0,
+      state: 'gathering',
+      changedSince: 0,
+    })
   })
 })
 
@@ -57,7 +88,9 @@ describe('what is due', () => {
   it('is there without choosing: now, coming and sent', async () => {
     const oak = await dueList(personOf('clerk', 'oak'))
     expect(oak.now).toMatchObject([{ state: 'draft', answered: 1, applies: 4, sign: 'draft' }])
-    expect(oak.coming).toMatchObject([{ period: '2026-11', opensAt: '2026-12-01T00:00:00.000Z', dueAt: '2026-12-08T00:00:00.000Z' }])
+    expect(oak.coming).toMatchObject([
+      { period: '2026-11', opensAt: '2026-12-01T00:00:00.000Z', dueAt: '2026-12-08T00:00:00.000Z' },
+    ])
     const elm = await dueList(clerk)
     expect(elm.now).toEqual([])
     expect(elm.sent).toMatchObject([{ state: 'sent', round: { period: '2026-10' } }])
@@ -67,17 +100,22 @@ describe('what is due', () => {
 describe('the search', () => {
   it('finds units and rounds in the branch by part of a name', async () => {
     expect((await search(officer, 'EL')).map(({ code }) => code)).toEqual(['elm'])
-    expect((await search(officer, 'yew'))).toEqual([])
-    expect((await search(officer, 'small 2026-10'))).toMatchObject([{ kind: 'round', code: OCTOBER }])
+    expect(await search(officer, 'yew')).toEqual([])
+    expect(await search(officer, 'small 2026-10')).toMatchObject([{ kind: 'round', code: OCTOBER }])
     // What users met, 14: periods by the words that people use, in both languages.
     expect((await search(officer, 'october')).map(({ code }) => code)).toEqual([OCTOBER])
     expect((await search(officer, 'août 2026')).map(({ code }) => code)).toEqual(['small~2026-08'])
     expect((await search(officer, 'small august')).map(({ code }) => code)).toEqual(['small~2026-08'])
     // What users met, 14: zones, items and people too, each for those who may open them.
-    expect(await search(officer, 'quay')).toMatchObject([{ kind: 'unit', code: 'quay', path: expect.stringContaining('north') as string }])
+    expect(await search(officer, 'quay')).toMatchObject([
+      { kind: 'unit', code: 'quay', path: expect.stringContaining('north') as string },
+    ])
     expect(await search(officer, 'seen')).toMatchObject([{ kind: 'item', code: 'seen', of: 'small' }])
     expect(await search(clerk, 'seen')).toEqual([])
-    expect([await search(officer, 'the reader'), await search(personOf('administrator', null), 'the reader')]).toMatchObject([[], [{ kind: 'person', code: 'reader' }]])
+    expect([
+      await search(officer, 'the reader'),
+      await search(personOf('administrator', null), 'the reader'),
+    ]).toMatchObject([[], [{ kind: 'person', code: 'reader' }]])
     // A pattern's own signs are only letters here.
     expect(await search(officer, '%')).toEqual([])
   })
@@ -85,25 +123,52 @@ describe('the search', () => {
 
 describe('the datasets', () => {
   it('come with their newest edition and how many units of the branch report them', async () => {
-    expect(await listDatasets(officer)).toMatchObject([{ edition: { dataset: 'small', number: 1 }, expectedNow: 2 }])
+    expect(await listDatasets(officer)).toMatchObject([
+      { edition: { dataset: 'small', number: 1 }, expectedNow: 2 },
+    ])
   })
 })
 
 describe('what is due beside a daily form', () => {
   it('what users met, 2 and 18: all that is open or begun is reachable beside a daily form, for each facility of a zone', async () => {
     const sql = await database()
-    await sql.transaction(async (tx) => {
-      await tx.query('INSERT INTO dataset (code, name, frequency) VALUES ($1, $2, $3)', ['daily', { en: 'Daily' }, 'day'])
-      await tx.query('INSERT INTO edition (dataset, number, definition, published_at) VALUES ($1, 1, $2, $3)', ['daily', { ...SMALL, dataset: 'daily', frequency: 'day', timing: { opensAhead: 0, dueDays: 1, closeDays: 24 } }, '2026-01-01T00:00:00Z'])
-      await tx.query('INSERT INTO assignment (dataset, branch, level, from_day) VALUES ($1, $2, 4, $3)', ['daily', 'coast', '2026-08-01'])
+    await sql.transaction(async tx => {
+      await tx.query('INSERT INTO dataset (code, name, frequency) VALUES ($1, $2, $3)', [
+        'daily',
+        { en: 'Daily' },
+        'day',
+      ])
+      await tx.query(
+        'INSERT INTO edition (dataset, number, definition, published_at) VALUES ($1, 1, $2, $3)',
+        [
+          'daily',
+          {
+            ...SMALL,
+            dataset: 'daily',
+            frequency: 'day',
+            timing: { opensAhead: 0, dueDays: 1, closeDays: 24 },
+          },
+          '2026-01-01T00:00:00Z',
+        ],
+      )
+      await tx.query('INSERT INTO assignment (dataset, branch, level, from_day) VALUES ($1, $2, 4, $3)', [
+        'daily',
+        'coast',
+        '2026-08-01',
+      ])
       await openRoundsAt(tx, Date.parse(NOW), 'UTC')
       // Begun long ago, and closed since.
-      await tx.query(`INSERT INTO report (round, unit, edition, state) VALUES ('small~2026-08', 'elm', 1, 'draft'), ('daily~2026-09-02', 'elm', 1, 'sentBack')`)
+      await tx.query(
+        `INSERT INTO report (round, unit, edition, state) VALUES ('small~2026-08', 'elm', 1, 'draft'), ('daily~2026-09-02', 'elm', 1, 'sentBack')`,
+      )
     })
     const elm = await dueList(clerk)
     const days = elm.now.filter(({ round }) => round.dataset === 'daily').map(({ round }) => round.period)
     expect([days.length, days[0], days.at(-1)]).toEqual([25, '2026-11-04', '2026-10-11'])
-    expect(elm.closed.map(({ round, state }) => [round.id, state])).toEqual([['daily~2026-09-02', 'sentBack'], ['small~2026-08', 'draft']])
+    expect(elm.closed.map(({ round, state }) => [round.id, state])).toEqual([
+      ['daily~2026-09-02', 'sentBack'],
+      ['small~2026-08', 'draft'],
+    ])
     const zone = await dueList(personOf('clerk', 'quay'))
     expect(zone.unit.code).toBe('quay')
     expect([...new Set(zone.now.map(({ unit }) => unit.code))].sort()).toEqual(['elm', 'oak'])

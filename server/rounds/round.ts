@@ -32,8 +32,11 @@ export async function roundById(sql: Reader, id: string): Promise<Round> {
 }
 
 /** Rounds `r` that meet a condition, which may say an order and a limit too. */
-export const roundsWhere = (sql: Reader, condition: string, values: Parameters<Reader['query']>[1]): Promise<Round[]> =>
-  sql.query<Round>(`SELECT ${COLUMNS} ${FROM} WHERE ${condition}`, values)
+export const roundsWhere = (
+  sql: Reader,
+  condition: string,
+  values: Parameters<Reader['query']>[1],
+): Promise<Round[]> => sql.query<Round>(`SELECT ${COLUMNS} ${FROM} WHERE ${condition}`, values)
 
 /** Rounds that have opened, newest period first. */
 export const openedRounds = (sql: Reader): Promise<Round[]> =>
@@ -45,13 +48,25 @@ export async function latestRound(sql: Reader, dataset: string): Promise<Round |
 
 /** The dataset's rounds up to this one, newest first, at the most so many. */
 export const roundsUpTo = (sql: Reader, round: Round, most: number): Promise<Round[]> =>
-  sql.query<Round>(`SELECT ${COLUMNS} ${FROM} WHERE r.dataset = $1 AND r.last_day <= $2 ORDER BY r.last_day DESC LIMIT $3`,
-    [round.dataset, round.lastDay, most])
+  sql.query<Round>(
+    `SELECT ${COLUMNS} ${FROM} WHERE r.dataset = $1 AND r.last_day <= $2 ORDER BY r.last_day DESC LIMIT $3`,
+    [round.dataset, round.lastDay, most],
+  )
 
 /** The dataset's rounds of some periods. */
 export const roundsOfPeriods = (sql: Reader, dataset: string, periods: readonly string[]): Promise<Round[]> =>
-  sql.query<Round>(`SELECT ${COLUMNS} ${FROM} WHERE r.dataset = $1 AND r.period = ANY($2::text[])`, [dataset, periods])
+  sql.query<Round>(`SELECT ${COLUMNS} ${FROM} WHERE r.dataset = $1 AND r.period = ANY($2::text[])`, [
+    dataset,
+    periods,
+  ])
 
 /** What the screens see of a round. */
-export const roundRef = ({ id, dataset, name, period, opensAt, dueAt, closesAt }: Round): RoundRef =>
-  ({ id, dataset, name, period, opensAt, dueAt, closesAt })
+export const roundRef = ({ id, dataset, name, period, opensAt, dueAt, closesAt }: Round): RoundRef => ({
+  id,
+  dataset,
+  name,
+  period,
+  opensAt,
+  dueAt,
+  closesAt,
+})

@@ -29,7 +29,12 @@ function rankOf(typed: string): Rank {
 
 /** Those that fit, the best first; of equals the order stays. */
 const best = <T>(all: readonly T[], rank: (one: T) => number): T[] =>
-  all.map(one => ({ one, rank: rank(one) })).filter(({ rank }) => rank > 0).sort((one, other) => other.rank - one.rank).slice(0, MOST_EACH).map(({ one }) => one)
+  all
+    .map(one => ({ one, rank: rank(one) }))
+    .filter(({ rank }) => rank > 0)
+    .sort((one, other) => other.rank - one.rank)
+    .slice(0, MOST_EACH)
+    .map(({ one }) => one)
 
 /** A period as people say it: “September 2026”, “Week 46, 2026”. */
 function periodName(text: string, language: string): string {
@@ -37,43 +42,87 @@ function periodName(text: string, language: string): string {
   return period.ok ? namePeriod(period.value, language) : ''
 }
 
-async function findUnits(sql: Pick<Sql, 'query'>, access: Access, rank: Rank, newest: string | null): Promise<SearchHit[]> {
+async function findUnits(
+  sql: Pick<Sql, 'query'>,
+  access: Access,
+  rank: Rank,
+  newest: string | null,
+): Promise<SearchHit[]> {
   const { facilityLevel, districtLevel } = await settings(sql)
-  const units = await sql.query<{ code: string; name: string; level: number; path: string[] }>('SELECT code, name, level, path FROM unit_latest ORDER BY level, name')
+  const units = await sql.query<{ code: string; name: string; level: number; path: string[] }>(
+    'SELECT code, name, level, path FROM unit_latest ORDER BY level, name',
+  )
   const names = new Map(units.map(({ code, name }) => [code, name]))
-  const hits = best(units.filter(({ path }) => holds(access.branch, path)), ({ code, name }) => rank(name, code))
+  const hits = best(
+    units.filter(({ path }) => holds(access.branch, path)),
+    ({ code, name }) => rank(name, code),
+  )
   return hits.map(({ code, name, level, path }) => ({
     kind: level === facilityLevel ? 'facility' : level === districtLevel ? 'district' : 'unit',
-    code, name: { en: name }, path: path.slice(0, -1).map(above => names.get(above)).join(' › '), of: newest,
+    code,
+    name: { en: name },
+    path: path
+      .slice(0, -1)
+      .map(above => names.get(above))
+      .join(' › '),
+    of: newest,
   }))
 }
 
 const findRounds = (rounds: readonly Round[], rank: Rank): SearchHit[] =>
-  best(rounds, ({ name, period }) => Math.max(...Object.entries(name).map(([language, word]) => rank(word, period, periodName(period, language)))))
-    .map(round => ({ kind: 'round', code: round.id, name: round.name, path: round.period, of: round.id }))
+  best(rounds, ({ name, period }) =>
+    Math.max(
+      ...Object.entries(name).map(([language, word]) => rank(word, period, periodName(period, language))),
+    ),
+  ).map(round => ({ kind: 'round', code: round.id, name: round.name, path: round.period, of: round.id }))
 
 /** Items of the newest editions, for those who define datasets. */
 async function findItems(sql: Pick<Sql, 'query'>, rank: Rank): Promise<SearchHit[]> {
   const editions = await sql.query<{ dataset: string; name: Words; sections: Edition['sections'] }>(
-    `SELECT DISTINCT ON (e.dataset) e.dataset, d.name, e.definition -> 'sections' AS sections FROM edition e JOIN dataset d ON d.code = e.dataset ORDER BY e.dataset, e.number DESC`)
-  const items = editions.flatMap(({ dataset, name, sections }) => sections.flatMap(section => section.items.map(item => ({ dataset, name, item }))))
-  return best(items, ({ item }) => rank(...Object.values(item.name), item.code))
-    .map(({ dataset, name, item }) => ({ kind: 'item', code: item.code, name: item.name, path: Object.values(name)[0] ?? '', of: dataset }))
+    `SELECT DISTINCT ON (e.dataset) e.dataset, d.name, e.definition -> 'sections' AS sections FROM edition e JOIN dataset d ON d.code = e.dataset ORDER BY e.dataset, e.number DESC`,
+  )
+  const items = editions.flatMap(({ dataset, name, sections }) =>
+    sections.flatMap(section => section.items.map(item => ({ dataset, name, item }))),
+  )
+  return best(items, ({ item }) => rank(...Object.values(item.name), item.code)).map(
+    ({ dataset, name, item }) => ({
+      kind: 'item',
+      code: item.code,
+      name: item.name,
+      path: Object.values(name)[0] ?? '',
+      of: dataset,
+    }),
+  )
 }
 
 /** Cases by any of their answers that are searched for; named by what their register shows of them first. */
 async function findCases(access: Access, typed: string): Promise<SearchHit[]> {
   const cases = await listCases(access, { find: typed }, MOST_EACH)
   return cases.map(({ id, register, unit, answers }) => {
-    const texts = Object.values(answers).flatMap(content => (content.kind === 'value' && typeof content.value === 'string' ? [content.value] : []))
-    return { kind: 'case', code: id, name: { en: texts.slice(0, 2).join(', ') || id.slice(-6) }, path: unit.name, of: register }
+    const texts = Object.values(answers).flatMap(content =>
+      content.kind === 'value' && typeof content.value === 'string' ? [content.value] : [],
+    )
+    return {
+      kind: 'case',
+      code: id,
+      name: { en: texts.slice(0, 2).join(', ') || id.slice(-6) },
+      path: unit.name,
+      of: register,
+    }
   })
 }
 
 async function findPeople(access: Access, rank: Rank): Promise<SearchHit[]> {
   const people = await listPeople(access)
-  return best(people, ({ displayName, userName }) => rank(displayName, userName))
-    .map(({ userName, displayName, branch }) => ({ kind: 'person', code: userName, name: { en: displayName }, path: branch?.name ?? '', of: null }))
+  return best(people, ({ displayName, userName }) => rank(displayName, userName)).map(
+    ({ userName, displayName, branch }) => ({
+      kind: 'person',
+      code: userName,
+      name: { en: displayName },
+      path: branch?.name ?? '',
+      of: null,
+    }),
+  )
 }
 
 /** What can be jumped to: units of the person's branch, opened rounds, cases, and for those who manage them items and people. */
@@ -83,10 +132,10 @@ export async function search(access: Access, typed: string): Promise<SearchHit[]
   const sql = await database()
   const rounds = await openedRounds(sql)
   return [
-    ...await findUnits(sql, access, rank, rounds[0]?.id ?? null),
+    ...(await findUnits(sql, access, rank, rounds[0]?.id ?? null)),
     ...findRounds(rounds, rank),
-    ...may(access.role, 'define') ? await findItems(sql, rank) : [],
-    ...await findCases(access, typed),
-    ...may(access.role, 'managePeople') ? await findPeople(access, rank) : [],
+    ...(may(access.role, 'define') ? await findItems(sql, rank) : []),
+    ...(await findCases(access, typed)),
+    ...(may(access.role, 'managePeople') ? await findPeople(access, rank) : []),
   ]
 }

@@ -11,7 +11,10 @@ beforeAll(async () => {
   sql = await makeInstallation({
     oak: [{ from: '2020-01-01', to: '2026-08-15', parent: 'quay' }],
     ash: [{ from: '2026-09-30', to: null, parent: 'mill' }],
-    yew: [{ from: '2020-01-01', to: '2026-09-01', parent: 'mill' }, { from: '2026-09-01', to: null, parent: 'quay' }],
+    yew: [
+      { from: '2020-01-01', to: '2026-09-01', parent: 'mill' },
+      { from: '2026-09-01', to: null, parent: 'quay' },
+    ],
   })
 })
 afterAll(closeDatabase)
@@ -49,7 +52,13 @@ describe('the units that a round expects', () => {
 describe('rounds', () => {
   it('open from the first assignment on, and not twice', async () => {
     const before = await openedRounds(sql)
-    expect(before.map(({ period }) => period)).toEqual(['2026-10', '2026-09', '2026-08', '2026-07', '2026-06'])
+    expect(before.map(({ period }) => period)).toEqual([
+      '2026-10',
+      '2026-09',
+      '2026-08',
+      '2026-07',
+      '2026-06',
+    ])
     await openRounds()
     expect(await openedRounds(sql)).toEqual(before)
   })

@@ -28,7 +28,11 @@ export const assigned = (unit: string, first: string, last: string): string =>
  * The units that a round expects within a branch: those that the dataset is assigned to and that were open on any
  * day of the period. A unit that moved or closed in the period counts where it was last.
  */
-export async function expectedUnits(sql: Pick<Sql, 'query'>, round: Round, branch: string | null): Promise<ExpectedUnit[]> {
+export async function expectedUnits(
+  sql: Pick<Sql, 'query'>,
+  round: Round,
+  branch: string | null,
+): Promise<ExpectedUnit[]> {
   return sql.query<ExpectedUnit>(
     `WITH in_period AS (
        SELECT DISTINCT ON (s.unit) s.unit AS code, s.name, s.path, s.parent, u.level
@@ -42,5 +46,6 @@ export async function expectedUnits(sql: Pick<Sql, 'query'>, round: Round, branc
      WHERE e.path @> $4::text[]
        AND EXISTS (SELECT 1 FROM assignment a WHERE a.dataset = $1 AND ${assigned('e', '$2', '$3')})
      ORDER BY z.name, e.name`,
-    [round.dataset, round.firstDay, round.lastDay, branchPath(branch)])
+    [round.dataset, round.firstDay, round.lastDay, branchPath(branch)],
+  )
 }

@@ -16,5 +16,6 @@ export async function saveHeadingMemory(tx: Pick<Sql, 'query'>, memory: HeadingM
   const known = Object.entries(await readHeadingMemory(tx)).filter(([heading]) => !(heading in memory))
   await tx.query(
     'INSERT INTO setting (key, value) VALUES ($1, $2) ON CONFLICT (key) DO UPDATE SET value = EXCLUDED.value',
-    [KEY, Object.fromEntries([...known, ...Object.entries(memory)].slice(-MOST))])
+    [KEY, Object.fromEntries([...known, ...Object.entries(memory)].slice(-MOST))],
+  )
 }

@@ -23,17 +23,34 @@ function readable<T>(read: Result<T>): T {
 const NOTHING: UnitRows = { rows: [], refused: [], passedOver: [] }
 
 /** The rows of a CSV file. A column that is missing can be matched by hand: with `lenient` the file has no rows yet. */
-function rowsOfCsv({ text, columns: chosen }: NonNullable<UnitSource['file']>, memory: HeadingMemory, lenient: boolean): { rows: UnitRows; columns: ColumnMatch } {
+function rowsOfCsv(
+  { text, columns: chosen }: NonNullable<UnitSource['file']>,
+  memory: HeadingMemory,
+  lenient: boolean,
+): { rows: UnitRows; columns: ColumnMatch } {
   const table = readable(cutUnitsCsv(text))
   const columns = columnsOf(table, chosen, memory)
-  return { rows: lenient && columns.missing.length ? NOTHING : readable(readUnitsTable(table, columns)), columns }
+  return {
+    rows: lenient && columns.missing.length ? NOTHING : readable(readUnitsTable(table, columns)),
+    columns,
+  }
 }
 
 /** The rows of a source. @throws Refusal 422 with the reason when a file cannot be read at all, or gives nothing or too much. */
-function rowsOf({ rows, file }: UnitSource, memory: HeadingMemory, lenient: boolean): { rows: UnitRows; columns: ColumnMatch | null } {
+function rowsOf(
+  { rows, file }: UnitSource,
+  memory: HeadingMemory,
+  lenient: boolean,
+): { rows: UnitRows; columns: ColumnMatch | null } {
   if (rows) return { rows: readUnitRows(rows.map((fields, at) => ({ line: at + 1, fields }))), columns: null }
   if (!file) throw new Refusal(400, 'schema', 'Give rows or a file.')
-  const read = file.format === 'csv' ? rowsOfCsv(file, memory, lenient) : { rows: readable((file.format === 'fhir' ? readUnitsFhir : readUnitsGeoJson)(file.text)), columns: null }
+  const read =
+    file.format === 'csv'
+      ? rowsOfCsv(file, memory, lenient)
+      : {
+          rows: readable((file.format === 'fhir' ? readUnitsFhir : readUnitsGeoJson)(file.text)),
+          columns: null,
+        }
   if (read.columns?.missing.length) return read
   const count = read.rows.rows.length + read.rows.refused.length
   if (count === 0) throw new Refusal(422, 'file-empty', 'There is no unit in this file.')

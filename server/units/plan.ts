@@ -7,17 +7,34 @@ import type { UnitPlanned } from './plan-work'
 import { basisOf, readHistories } from './tree'
 
 /** Plans the changes of a source on the tree as it stands. @throws Refusal 403 when a unit would lie, or lies, outside the person's branch. */
-export async function planSource(sql: Pick<Sql, 'query'>, access: Access, source: UnitSource, lenient = false): Promise<UnitPlanned> {
-  return runHeavy('planUnits', { histories: await readHistories(sql), source, branch: access.branch, memory: await readHeadingMemory(sql), lenient })
+export async function planSource(
+  sql: Pick<Sql, 'query'>,
+  access: Access,
+  source: UnitSource,
+  lenient = false,
+): Promise<UnitPlanned> {
+  return runHeavy('planUnits', {
+    histories: await readHistories(sql),
+    source,
+    branch: access.branch,
+    memory: await readHeadingMemory(sql),
+    lenient,
+  })
 }
 
 /** What the changes touch: reports from the day on of the units that change and of all below them, and signatures of those rounds. */
-async function touchedBy(sql: Pick<Sql, 'query'>, touched: readonly string[], day: string): Promise<UnitPreview['touched']> {
+async function touchedBy(
+  sql: Pick<Sql, 'query'>,
+  touched: readonly string[],
+  day: string,
+): Promise<UnitPreview['touched']> {
   const [row] = await sql.query<UnitPreview['touched']>(
     `SELECT (SELECT count(*) FROM report r JOIN round o ON o.id = r.round WHERE o.last_day >= $2 AND r.unit = ANY($1::text[])) AS reports,
             (SELECT count(DISTINCT (s.round, s.unit)) FROM signature s JOIN round o ON o.id = s.round JOIN report r ON r.round = o.id
              JOIN unit_span p ON p.unit = r.unit AND p.from_day <= o.last_day AND (p.to_day IS NULL OR p.to_day > o.first_day) AND s.unit = ANY(p.path)
-             WHERE o.last_day >= $2 AND r.unit = ANY($1::text[])) AS signed`, [touched, day])
+             WHERE o.last_day >= $2 AND r.unit = ANY($1::text[])) AS signed`,
+    [touched, day],
+  )
   return row!
 }
 
@@ -27,5 +44,13 @@ export async function previewUnits(access: Access, source: UnitSource): Promise<
   const { plan, touched, passedOver, columns } = await planSource(sql, access, source, true)
   const counts: UnitPreview['counts'] = {}
   for (const { verdict } of plan.lines) counts[verdict] = (counts[verdict] ?? 0) + 1
-  return { day: source.day, basis: await basisOf(sql), counts, lines: plan.lines, touched: await touchedBy(sql, touched, source.day), passedOver, columns }
+  return {
+    day: source.day,
+    basis: await basisOf(sql),
+    counts,
+    lines: plan.lines,
+    touched: await touchedBy(sql, touched, source.day),
+    passedOver,
+    columns,
+  }
 }

@@ -29,26 +29,46 @@ function shown(tree: UnitTree, { code, spans }: UnitHistory, day: number): UnitS
 
 function lineOf(tree: UnitTree, history: UnitHistory, day: number): UnitLine {
   const { code, name, parent, level, kind, open } = shown(tree, history, day)
-  return { code, name, parent, level, kind, latitude: history.position?.latitude ?? null, longitude: history.position?.longitude ?? null, open }
+  return {
+    code,
+    name,
+    parent,
+    level,
+    kind,
+    latitude: history.position?.latitude ?? null,
+    longitude: history.position?.longitude ?? null,
+    open,
+  }
 }
 
 /** The tree of a branch with the units that the person may see, closed ones too. Units above the branch are there to name its place. */
 function ofBranch(tree: UnitTree, branch: string | null): UnitHistory[] {
   if (branch === null) return [...tree.units]
   const above = new Set(tree.history(branch)?.spans.flatMap(({ from }) => tree.path(branch, from)) ?? [])
-  return tree.units.filter(({ code, spans }) => above.has(code) || spans.some(({ from }) => tree.path(code, from).includes(branch)))
+  return tree.units.filter(
+    ({ code, spans }) => above.has(code) || spans.some(({ from }) => tree.path(code, from).includes(branch)),
+  )
 }
 
 /** All units of the installation: a patient may live anywhere, and questions about places offer the whole tree. */
 export const listPlaces = (): Promise<UnitList> => listBranch(null, undefined)
 
-export const listUnits = (access: Access, day: string | undefined): Promise<UnitList> => listBranch(access.branch, day)
+export const listUnits = (access: Access, day: string | undefined): Promise<UnitList> =>
+  listBranch(access.branch, day)
 
 async function listBranch(branch: string | null, day: string | undefined): Promise<UnitList> {
   const on = await dayAsked(day)
   const tree = await readTree(await database())
   const { levelNames, districtLevel, facilityLevel } = await settings()
-  return { day: printDay(on), levels: levelNames, districtLevel, facilityLevel, units: ofBranch(tree, branch).filter(({ spans }) => spans.length).map(unit => lineOf(tree, unit, on)) }
+  return {
+    day: printDay(on),
+    levels: levelNames,
+    districtLevel,
+    facilityLevel,
+    units: ofBranch(tree, branch)
+      .filter(({ spans }) => spans.length)
+      .map(unit => lineOf(tree, unit, on)),
+  }
 }
 
 export async function unitFile(access: Access, code: string): Promise<UnitFile> {
@@ -60,18 +80,34 @@ export async function unitFile(access: Access, code: string): Promise<UnitFile> 
   const day = tree.at(code, today) ? today : shown(tree, history, today).from
   mustHold(access, tree.path(code, day))
   const named = (unit: string, on: number) => ({ code: unit, name: tree.at(unit, on)?.name ?? unit })
-  const [counted] = await sql.query<{ reports: number }>('SELECT count(*) AS reports FROM report WHERE unit = $1', [code])
+  const [counted] = await sql.query<{ reports: number }>(
+    'SELECT count(*) AS reports FROM report WHERE unit = $1',
+    [code],
+  )
   const datasets = await sql.query<{ name: Words }>(
     `SELECT DISTINCT d.name FROM assignment a JOIN dataset d ON d.code = a.dataset JOIN unit_latest u ON u.code = $1
-     WHERE ${assigned('u', '$2', '$2')}`, [code, printDay(today)])
+     WHERE ${assigned('u', '$2', '$2')}`,
+    [code, printDay(today)],
+  )
   const changes = await sql.query<UnitFile['changes'][number]>(
     `SELECT c.at, p.display_name AS by, c.source, c.undone_at IS NOT NULL AS undone FROM unit_change c JOIN person p ON p.id = c.person
-     WHERE jsonb_exists(c.after, $1) ORDER BY c.seq DESC LIMIT 20`, [code])
+     WHERE jsonb_exists(c.after, $1) ORDER BY c.seq DESC LIMIT 20`,
+    [code],
+  )
   return {
     unit: lineOf(tree, history, today),
     path: tree.path(code, day).map(unit => named(unit, day)),
-    spans: history.spans.map(({ from, to, name, parent, kind, level }) => ({ from: printDay(from), to: to === null ? null : printDay(to), name, parent: parent === null ? null : named(parent, from), kind, level })),
-    datasets: datasets.map(({ name }) => name), reports: counted!.reports, changes,
+    spans: history.spans.map(({ from, to, name, parent, kind, level }) => ({
+      from: printDay(from),
+      to: to === null ? null : printDay(to),
+      name,
+      parent: parent === null ? null : named(parent, from),
+      kind,
+      level,
+    })),
+    datasets: datasets.map(({ name }) => name),
+    reports: counted!.reports,
+    changes,
   }
 }
 
@@ -82,12 +118,31 @@ const MEDIA: Record<UnitFormat, { type: string; ending: string }> = {
 }
 
 /** The units of a day as a file. A branch goes out with the units above it, so that it can come in elsewhere. */
-export async function exportUnits(access: Access, format: UnitFormat, day: string | undefined): Promise<{ text: string; type: string; name: string }> {
+export async function exportUnits(
+  access: Access,
+  format: UnitFormat,
+  day: string | undefined,
+): Promise<{ text: string; type: string; name: string }> {
   const on = await dayAsked(day)
   const whole = await readTree(await database())
-  const tree = access.branch === null ? whole : must(growTree(ofBranch(whole, access.branch).map(unit => ({
-    ...unit, spans: unit.spans.filter(({ from }) => holds(access.branch, whole.path(unit.code, from)) || whole.path(access.branch!, on).includes(unit.code)),
-  }))))
-  const text = format === 'csv' ? writeUnitsCsv(tree, on) : JSON.stringify(format === 'geojson' ? writeUnitsGeoJson(tree, on) : writeUnitsFhir(tree, on), null, 1)
+  const tree =
+    access.branch === null
+      ? whole
+      : must(
+          growTree(
+            ofBranch(whole, access.branch).map(unit => ({
+              ...unit,
+              spans: unit.spans.filter(
+                ({ from }) =>
+                  holds(access.branch, whole.path(unit.code, from)) ||
+                  whole.path(access.branch!, on).includes(unit.code),
+              ),
+            })),
+          ),
+        )
+  const text =
+    format === 'csv'
+      ? writeUnitsCsv(tree, on)
+      : JSON.stringify(format === 'geojson' ? writeUnitsGeoJson(tree, on) : writeUnitsFhir(tree, on), null, 1)
   return { text, type: MEDIA[format].type, name: `units-${printDay(on)}.${MEDIA[format].ending}` }
 }

@@ -9,10 +9,11 @@ import { Client, OCTOBER } from '../support/client'
 const address = inject('address')
 const API = join(import.meta.dirname, '../../server/api')
 
-const filesIn = (folder: string): string[] => readdirSync(folder).flatMap((name) => {
-  const path = join(folder, name)
-  return statSync(path).isDirectory() ? filesIn(path) : [path]
-})
+const filesIn = (folder: string): string[] =>
+  readdirSync(folder).flatMap(name => {
+    const path = join(folder, name)
+    return statSync(path).isDirectory() ? filesIn(path) : [path]
+  })
 
 /** The route that a file serves, by Nuxt's convention. */
 function routeOf(file: string): string {
@@ -32,60 +33,215 @@ const place = (unit: string) => ({ round: OCTOBER, unit })
 let discrepancies: { inside: string; outside: string }
 
 const TRIALS: Record<RouteName, () => Trial> = {
-  'GET /api/health': () => ({}), 'GET /api/openapi.json': () => ({}), 'GET /api/setup': () => ({}),
-  'POST /api/setup': () => ({ body: { code: 'X', installation: 'Xy', timeZone: 'UTC', userName: 'xyz', displayName: 'Xy', password: '1234567890' } }),
+  'GET /api/health': () => ({}),
+  'GET /api/openapi.json': () => ({}),
+  'GET /api/setup': () => ({}),
+  'POST /api/setup': () => ({
+    body: {
+      code: 'X',
+      installation: 'Xy',
+      timeZone: 'UTC',
+      userName: 'xyz',
+      displayName: 'Xy',
+      password: '1234567890',
+    },
+  }),
   'POST /api/session': () => ({ body: { userName: 'nobody.here', password: 'x' } }),
   'GET /api/session': () => ({}),
-  'DELETE /api/session': () => ({}), 'DELETE /api/sessions': () => ({}),
-  'GET /api/search': () => ({}), 'GET /api/datasets': () => ({}), 'GET /api/rounds': () => ({}), 'GET /api/due': () => ({}), 'GET /api/places': () => ({}),
+  'DELETE /api/session': () => ({}),
+  'DELETE /api/sessions': () => ({}),
+  'GET /api/search': () => ({}),
+  'GET /api/datasets': () => ({}),
+  'GET /api/rounds': () => ({}),
+  'GET /api/due': () => ({}),
+  'GET /api/places': () => ({}),
   'GET /api/today': () => ({ query: true }),
   'GET /api/discrepancies': () => ({ query: true }),
   'GET /api/rounds/:round/board': () => ({ inside: { round: OCTOBER }, query: true }),
   'POST /api/rounds/:round/accept': () => ({ inside: { round: 'monthly_summary~2025-06' }, query: true }),
-  'POST /api/rounds/:round/undo-accept': () => ({ inside: { round: 'monthly_summary~2025-06' }, body: { units: ['millrace'] } }),
+  'POST /api/rounds/:round/undo-accept': () => ({
+    inside: { round: 'monthly_summary~2025-06' },
+    body: { units: ['millrace'] },
+  }),
   'GET /api/district-reports/:round': () => ({ inside: { round: OCTOBER }, query: true }),
-  'POST /api/district-reports/:round/sign': () => ({ inside: { round: OCTOBER }, query: true, body: { checksum: 'f'.repeat(64) } }),
+  'POST /api/district-reports/:round/sign': () => ({
+    inside: { round: OCTOBER },
+    query: true,
+    body: { checksum: 'f'.repeat(64) },
+  }),
   'GET /api/district-reports/:round/csv': () => ({ inside: { round: OCTOBER }, query: true }),
   'GET /api/reports/:round/:unit': () => ({ inside: place('millrace'), outside: place('coldwell') }),
-  'POST /api/reports/:round/:unit/changes': () => ({ inside: place('millrace'), outside: place('coldwell'), body: { origin: 'desk', changes: [{ id: '019a0000-0000-7000-8000-000000000001', cell: 'no_such_cell', base: 0, content: { kind: 'blank' }, why: 'a trial' }] } }),
-  'POST /api/reports/:round/:unit/send': () => ({ inside: place('millrace'), outside: place('coldwell'), body: { explanations: {} } }),
-  'POST /api/reports/:round/:unit/accept': () => ({ inside: place('harrow_gate'), outside: place('coldwell') }),
-  'POST /api/reports/:round/:unit/send-back': () => ({ inside: place('harrow_gate'), outside: place('coldwell'), body: { why: 'a trial' } }),
-  'POST /api/reports/:round/:unit/let-in': () => ({ inside: place('harrow_gate'), outside: place('coldwell'), body: { day: '2020-01-01', why: 'a trial' } }),
-  'POST /api/reports/:round/:unit/leave-out': () => ({ inside: place('harrow_gate'), outside: place('coldwell'), body: { why: 'a trial' } }),
-  'GET /api/reports/:round/:unit/cells/:cell': () => ({ inside: { ...place('millrace'), cell: 'days_open' }, outside: { ...place('coldwell'), cell: 'days_open' } }),
-  'POST /api/reports/:round/:unit/cells/:cell/comments': () => ({ inside: { ...place('millrace'), cell: 'days_open' }, outside: { ...place('coldwell'), cell: 'days_open' }, body: { text: 'a trial' } }),
+  'POST /api/reports/:round/:unit/changes': () => ({
+    inside: place('millrace'),
+    outside: place('coldwell'),
+    body: {
+      origin: 'desk',
+      changes: [
+        {
+          id: '019a0000-0000-7000-8000-000000000001',
+          cell: 'no_such_cell',
+          base: 0,
+          content: { kind: 'blank' },
+          why: 'a trial',
+        },
+      ],
+    },
+  }),
+  'POST /api/reports/:round/:unit/send': () => ({
+    inside: place('millrace'),
+    outside: place('coldwell'),
+    body: { explanations: {} },
+  }),
+  'POST /api/reports/:round/:unit/accept': () => ({
+    inside: place('harrow_gate'),
+    outside: place('coldwell'),
+  }),
+  'POST /api/reports/:round/:unit/send-back': () => ({
+    inside: place('harrow_gate'),
+    outside: place('coldwell'),
+    body: { why: 'a trial' },
+  }),
+  'POST /api/reports/:round/:unit/let-in': () => ({
+    inside: place('harrow_gate'),
+    outside: place('coldwell'),
+    body: { day: '2020-01-01', why: 'a trial' },
+  }),
+  'POST /api/reports/:round/:unit/leave-out': () => ({
+    inside: place('harrow_gate'),
+    outside: place('coldwell'),
+    body: { why: 'a trial' },
+  }),
+  'GET /api/reports/:round/:unit/cells/:cell': () => ({
+    inside: { ...place('millrace'), cell: 'days_open' },
+    outside: { ...place('coldwell'), cell: 'days_open' },
+  }),
+  'POST /api/reports/:round/:unit/cells/:cell/comments': () => ({
+    inside: { ...place('millrace'), cell: 'days_open' },
+    outside: { ...place('coldwell'), cell: 'days_open' },
+    body: { text: 'a trial' },
+  }),
   'GET /api/drafts': () => ({}),
   'GET /api/drafts/:dataset': () => ({ inside: { dataset: 'monthly_summary' } }),
-  'PUT /api/drafts/:dataset': () => ({ inside: { dataset: 'trial' }, body: { version: 99, reports: [{ by: 'level', level: 4, branch: 'ashmere_district', from: '2026-11-01', to: null }], draft: { dataset: 'trial', number: 1, name: { en: 'Trial' }, frequency: 'month', timing: { opensAhead: 0, dueDays: 7, closeDays: 7 }, axes: [], sections: [], rules: [], indicators: [] } } }),
+  'PUT /api/drafts/:dataset': () => ({
+    inside: { dataset: 'trial' },
+    body: {
+      version: 99,
+      reports: [{ by: 'level', level: 4, branch: 'ashmere_district', from: '2026-11-01', to: null }],
+      draft: {
+        dataset: 'trial',
+        number: 1,
+        name: { en: 'Trial' },
+        frequency: 'month',
+        timing: { opensAhead: 0, dueDays: 7, closeDays: 7 },
+        axes: [],
+        sections: [],
+        rules: [],
+        indicators: [],
+      },
+    },
+  }),
   'POST /api/drafts/:dataset/publish': () => ({ inside: { dataset: 'trial' }, body: { version: 1 } }),
   'GET /api/drafts/:dataset/editions': () => ({ inside: { dataset: 'monthly_summary' } }),
-  'GET /api/drafts/:dataset/editions/:number': () => ({ inside: { dataset: 'monthly_summary', number: '1' } }),
-  'POST /api/drafts/:dataset/past': () => ({ inside: { dataset: 'monthly_summary' }, body: { cells: ['days_open'], rounds: 2, lookBack: [0] } }),
-  'GET /api/services/:dataset/:unit': () => ({ inside: { dataset: 'monthly_summary', unit: 'millrace' }, outside: { dataset: 'monthly_summary', unit: 'coldwell' } }),
-  'PUT /api/services/:dataset/:unit': () => ({ inside: { dataset: 'trial', unit: 'millrace' }, outside: { dataset: 'trial', unit: 'coldwell' }, body: { from: '2026-11-01', items: ['trial'] } }),
+  'GET /api/drafts/:dataset/editions/:number': () => ({
+    inside: { dataset: 'monthly_summary', number: '1' },
+  }),
+  'POST /api/drafts/:dataset/past': () => ({
+    inside: { dataset: 'monthly_summary' },
+    body: { cells: ['days_open'], rounds: 2, lookBack: [0] },
+  }),
+  'GET /api/services/:dataset/:unit': () => ({
+    inside: { dataset: 'monthly_summary', unit: 'millrace' },
+    outside: { dataset: 'monthly_summary', unit: 'coldwell' },
+  }),
+  'PUT /api/services/:dataset/:unit': () => ({
+    inside: { dataset: 'trial', unit: 'millrace' },
+    outside: { dataset: 'trial', unit: 'coldwell' },
+    body: { from: '2026-11-01', items: ['trial'] },
+  }),
   'GET /api/registers': () => ({}),
   'GET /api/registers/:register': () => ({ inside: { register: 'trial' } }),
   'GET /api/registers/:register/editions': () => ({ inside: { register: 'measles_cases' } }),
-  'GET /api/registers/:register/editions/:number': () => ({ inside: { register: 'measles_cases', number: '1' } }),
-  'PUT /api/registers/:register': () => ({ inside: { register: 'trial' }, body: { version: 99, draft: { code: 'trial', name: { en: 'Trial' }, subject: 'person', forms: [], line: [], identity: { identifiers: [] }, countingDate: '', rules: [] } } }),
+  'GET /api/registers/:register/editions/:number': () => ({
+    inside: { register: 'measles_cases', number: '1' },
+  }),
+  'PUT /api/registers/:register': () => ({
+    inside: { register: 'trial' },
+    body: {
+      version: 99,
+      draft: {
+        code: 'trial',
+        name: { en: 'Trial' },
+        subject: 'person',
+        forms: [],
+        line: [],
+        identity: { identifiers: [] },
+        countingDate: '',
+        rules: [],
+      },
+    },
+  }),
   'POST /api/registers/:register/publish': () => ({ inside: { register: 'trial' }, body: { version: 1 } }),
   'GET /api/choice-lists': () => ({}),
-  'PUT /api/choice-lists/:list': () => ({ inside: { list: 'trial' }, body: { version: 99, list: { code: 'trial', name: { en: 'Trial' }, choices: [] } } }),
+  'PUT /api/choice-lists/:list': () => ({
+    inside: { list: 'trial' },
+    body: { version: 99, list: { code: 'trial', name: { en: 'Trial' }, choices: [] } },
+  }),
   'GET /api/papers/:kind/:code': () => ({ inside: { kind: 'dataset', code: 'monthly_summary' } }),
-  'POST /api/papers/:kind/:code': () => ({ inside: { kind: 'dataset', code: 'monthly_summary' }, body: { base64: 'bm90IGEgcGljdHVyZSBhdCBhbGw=' } }),
-  'GET /api/papers/:kind/:code/:id': () => ({ inside: { kind: 'dataset', code: 'monthly_summary', id: '019a0000-0000-7000-8000-000000000001' } }),
-  'DELETE /api/papers/:kind/:code/:id': () => ({ inside: { kind: 'dataset', code: 'monthly_summary', id: '019a0000-0000-7000-8000-000000000001' } }),
+  'POST /api/papers/:kind/:code': () => ({
+    inside: { kind: 'dataset', code: 'monthly_summary' },
+    body: { base64: 'bm90IGEgcGljdHVyZSBhdCBhbGw=' },
+  }),
+  'GET /api/papers/:kind/:code/:id': () => ({
+    inside: { kind: 'dataset', code: 'monthly_summary', id: '019a0000-0000-7000-8000-000000000001' },
+  }),
+  'DELETE /api/papers/:kind/:code/:id': () => ({
+    inside: { kind: 'dataset', code: 'monthly_summary', id: '019a0000-0000-7000-8000-000000000001' },
+  }),
   'GET /api/definitions': () => ({}),
   'POST /api/definitions/preview': () => ({ body: { text: '{}' } }),
   'POST /api/definitions': () => ({ body: { text: '{}', take: [] } }),
-  'POST /api/pairing-cards': () => ({ body: { name: 'A trial', unit: 'nowhere', uses: 1, days: 1, settings: { language: 'en', textSize: 'usual', wifiOnly: false, lockMinutes: 10, keepDays: 30, may: { openReports: true, changeSent: true, deleteDrafts: true, changeSettings: false } } } }),
+  'POST /api/pairing-cards': () => ({
+    body: {
+      name: 'A trial',
+      unit: 'nowhere',
+      uses: 1,
+      days: 1,
+      settings: {
+        language: 'en',
+        textSize: 'usual',
+        wifiOnly: false,
+        lockMinutes: 10,
+        keepDays: 30,
+        may: { openReports: true, changeSent: true, deleteDrafts: true, changeSettings: false },
+      },
+    },
+  }),
   'GET /api/pairing-cards': () => ({}),
   'DELETE /api/pairing-cards/:id': () => ({ inside: { id: '019a0000-0000-7000-8000-000000000001' } }),
   'GET /api/devices': () => ({}),
-  'POST /api/devices/:id/block': () => ({ inside: { id: '019a0000-0000-7000-8000-000000000001' }, body: { blocked: true } }),
+  'POST /api/devices/:id/block': () => ({
+    inside: { id: '019a0000-0000-7000-8000-000000000001' },
+    body: { blocked: true },
+  }),
   'POST /api/desk/pair': () => ({ body: { code: 'XXXX-XXXX-XXXX' } }),
-  'POST /api/desk/send': () => ({ body: { device: '019a0000-0000-7000-8000-000000000001', clock: '2026-11-09T10:00:00Z', changes: [{ kind: 'cell', id: '019a0000-0000-7000-8000-0000000000a1', madeAt: '2026-11-09T10:00:00Z', round: OCTOBER, unit: 'millrace', cell: 'days_open', base: 0, content: { kind: 'blank' } }] } }),
+  'POST /api/desk/send': () => ({
+    body: {
+      device: '019a0000-0000-7000-8000-000000000001',
+      clock: '2026-11-09T10:00:00Z',
+      changes: [
+        {
+          kind: 'cell',
+          id: '019a0000-0000-7000-8000-0000000000a1',
+          madeAt: '2026-11-09T10:00:00Z',
+          round: OCTOBER,
+          unit: 'millrace',
+          cell: 'days_open',
+          base: 0,
+          content: { kind: 'blank' },
+        },
+      ],
+    },
+  }),
   'GET /api/desk/receive': () => ({}),
   'GET /api/desk/registers': () => ({}),
   'GET /api/cases': () => ({}),
@@ -95,39 +251,94 @@ const TRIALS: Record<RouteName, () => Trial> = {
   'POST /api/desk/here': () => ({ body: {} }),
   'POST /api/desk/sign-in': () => ({ body: { userName: 'nobody.there', password: 'x' } }),
   'GET /api/desk/standing': () => ({}),
-  'GET /api/desk/work': () => ({}), 'GET /api/desk/definitions': () => ({}),
-  'PUT /api/desk/files/:hash': () => ({ inside: { hash: '0'.repeat(64) }, body: { start: 0, bytes: 4, data: 'AAAA' } }),
+  'GET /api/desk/work': () => ({}),
+  'GET /api/desk/definitions': () => ({}),
+  'PUT /api/desk/files/:hash': () => ({
+    inside: { hash: '0'.repeat(64) },
+    body: { start: 0, bytes: 4, data: 'AAAA' },
+  }),
   'GET /api/files/:hash': () => ({ inside: { hash: '0'.repeat(64) } }),
   'GET /api/people': () => ({}),
-  'POST /api/people': () => ({ body: { userName: 'admin', displayName: 'A trial', role: 'reader', branch: null, ownOnly: false } }),
-  'PUT /api/people/:id': () => ({ inside: { id: '019a0000-0000-7000-8000-000000000001' }, body: { displayName: 'A trial', role: 'reader', branch: null, ownOnly: false, active: true } }),
+  'POST /api/people': () => ({
+    body: { userName: 'admin', displayName: 'A trial', role: 'reader', branch: null, ownOnly: false },
+  }),
+  'PUT /api/people/:id': () => ({
+    inside: { id: '019a0000-0000-7000-8000-000000000001' },
+    body: { displayName: 'A trial', role: 'reader', branch: null, ownOnly: false, active: true },
+  }),
   'POST /api/people/:id/code': () => ({ inside: { id: '019a0000-0000-7000-8000-000000000001' } }),
-  'POST /api/session/code': () => ({ body: { userName: 'nobody.there', code: 'XXXX', password: '1234567890' } }),
+  'POST /api/session/code': () => ({
+    body: { userName: 'nobody.there', code: 'XXXX', password: '1234567890' },
+  }),
   'PUT /api/levels': () => ({ body: { levels: [{ en: 'Only' }], districtLevel: 1, facilityLevel: 1 } }),
   'GET /api/unit-groups': () => ({}),
-  'PUT /api/unit-groups/:group': () => ({ inside: { group: 'trial' }, body: { name: { en: 'Trial' }, members: [{ unit: 'millrace', from: '2026-11-02', to: '2026-11-01' }] } }),
-  'GET /api/units': () => ({}), 'GET /api/units/changes': () => ({}),
+  'PUT /api/unit-groups/:group': () => ({
+    inside: { group: 'trial' },
+    body: { name: { en: 'Trial' }, members: [{ unit: 'millrace', from: '2026-11-02', to: '2026-11-01' }] },
+  }),
+  'GET /api/units': () => ({}),
+  'GET /api/units/changes': () => ({}),
   'GET /api/units/export': () => ({}),
   'GET /api/units/:unit': () => ({ inside: { unit: 'millrace' }, outside: { unit: 'coldwell' } }),
-  'POST /api/units/preview': () => ({ body: { day: '2026-11-09', rows: [{ code: 'millrace', name: 'A trial', parent: 'hollin_valley_zone' }] } }),
-  'POST /api/units/changes': () => ({ body: { day: '2026-11-09', basis: 999, rows: [{ code: 'millrace', name: 'A trial', parent: 'hollin_valley_zone' }] } }),
+  'POST /api/units/preview': () => ({
+    body: { day: '2026-11-09', rows: [{ code: 'millrace', name: 'A trial', parent: 'hollin_valley_zone' }] },
+  }),
+  'POST /api/units/changes': () => ({
+    body: {
+      day: '2026-11-09',
+      basis: 999,
+      rows: [{ code: 'millrace', name: 'A trial', parent: 'hollin_valley_zone' }],
+    },
+  }),
   'POST /api/units/changes/:id/undo': () => ({ inside: { id: '019a0000-0000-7000-8000-000000000001' } }),
-  'GET /api/discrepancies/:id': () => ({ inside: { id: discrepancies.inside }, outside: { id: discrepancies.outside } }),
-  'POST /api/discrepancies/:id/ask': () => ({ inside: { id: discrepancies.inside }, outside: { id: discrepancies.outside }, body: { text: 'a trial' } }),
-  'POST /api/discrepancies/:id/answer': () => ({ inside: { id: discrepancies.inside }, outside: { id: discrepancies.outside }, body: { text: 'a trial', corrections: [] } }),
-  'POST /api/discrepancies/:id/settle': () => ({ inside: { id: discrepancies.inside }, outside: { id: discrepancies.outside }, body: { outcome: 'corrected', text: 'a trial', corrections: [] } }),
-  'POST /api/discrepancies/:id/reopen': () => ({ inside: { id: discrepancies.inside }, outside: { id: discrepancies.outside }, body: { text: 'a trial' } }),
+  'GET /api/discrepancies/:id': () => ({
+    inside: { id: discrepancies.inside },
+    outside: { id: discrepancies.outside },
+  }),
+  'POST /api/discrepancies/:id/ask': () => ({
+    inside: { id: discrepancies.inside },
+    outside: { id: discrepancies.outside },
+    body: { text: 'a trial' },
+  }),
+  'POST /api/discrepancies/:id/answer': () => ({
+    inside: { id: discrepancies.inside },
+    outside: { id: discrepancies.outside },
+    body: { text: 'a trial', corrections: [] },
+  }),
+  'POST /api/discrepancies/:id/settle': () => ({
+    inside: { id: discrepancies.inside },
+    outside: { id: discrepancies.outside },
+    body: { outcome: 'corrected', text: 'a trial', corrections: [] },
+  }),
+  'POST /api/discrepancies/:id/reopen': () => ({
+    inside: { id: discrepancies.inside },
+    outside: { id: discrepancies.outside },
+    body: { text: 'a trial' },
+  }),
 }
 
 /** People whose branch is Ashmere, or one facility of it; the administrator and the reader see everything. */
-const PEOPLE: Record<Role, string> = { administrator: 'admin', officer: 'officer.ashmere', clerk: 'clerk.millrace', reader: 'reader' }
+const PEOPLE: Record<Role, string> = {
+  administrator: 'admin',
+  officer: 'officer.ashmere',
+  clerk: 'clerk.millrace',
+  reader: 'reader',
+}
 const EVERYWHERE: ReadonlySet<Role> = new Set(['administrator', 'reader'])
 const clients = {} as Record<Role, Client>
 
 beforeAll(async () => {
   for (const role of ROLES) clients[role] = await Client.signedIn(address, PEOPLE[role])
-  const listOf = async (user: string) => (await (await Client.signedIn(address, user)).get<{ lines: { id: string; unit: { code: string } }[] }>(`/api/discrepancies?round=${OCTOBER}`)).body.lines
-  discrepancies = { inside: (await listOf('officer.ashmere')).find(({ unit }) => unit.code === 'eastfold')!.id, outside: (await listOf('officer.tolben_vale'))[0]!.id }
+  const listOf = async (user: string) =>
+    (
+      await (
+        await Client.signedIn(address, user)
+      ).get<{ lines: { id: string; unit: { code: string } }[] }>(`/api/discrepancies?round=${OCTOBER}`)
+    ).body.lines
+  discrepancies = {
+    inside: (await listOf('officer.ashmere')).find(({ unit }) => unit.code === 'eastfold')!.id,
+    outside: (await listOf('officer.tolben_vale'))[0]!.id,
+  }
 })
 
 function call(client: Client, name: RouteName, where: Record<string, string>, unit?: string) {
@@ -135,32 +346,42 @@ function call(client: Client, name: RouteName, where: Record<string, string>, un
   const { query, body } = TRIALS[name]()
   const full = path.replace(/:(\w+)/g, (_, key: string) => encodeURIComponent(where[key] ?? ''))
   const asked = query && unit ? { unit } : {}
-  if (method === 'GET') return client.get(`${full}?${new URLSearchParams({ ...asked, ...(name === 'GET /api/search' && { q: 'a' }), ...(name === 'GET /api/units/export' && { format: 'csv' }) }).toString()}`)
+  if (method === 'GET')
+    return client.get(
+      `${full}?${new URLSearchParams({ ...asked, ...(name === 'GET /api/search' && { q: 'a' }), ...(name === 'GET /api/units/export' && { format: 'csv' }) }).toString()}`,
+    )
   const contract: RouteContract = ROUTES[name]
-  return client.send(method, full, contract.body ? { ...body as object | undefined, ...asked } : undefined)
+  return client.send(method, full, contract.body ? { ...(body as object | undefined), ...asked } : undefined)
 }
 
 const NAMES = Object.keys(ROUTES) as RouteName[]
 /** Signing in and out would end the session that the other trials need; they have tests of their own. */
-const GUARDED = NAMES.filter(name => (ROUTES[name] as RouteContract).permission !== 'open' && !name.startsWith('DELETE'))
+const GUARDED = NAMES.filter(
+  name => (ROUTES[name] as RouteContract).permission !== 'open' && !name.startsWith('DELETE'),
+)
 
 describe('every route', () => {
   it('has a file, and every file is a route with a contract and its place in the API document', async () => {
     expect(filesIn(API).map(routeOf).sort()).toEqual([...NAMES].sort())
-    const { body } = await new Client(address).get<{ openapi: string; paths: Record<string, Record<string, unknown>> }>('/api/openapi.json')
+    const { body } = await new Client(address).get<{
+      openapi: string
+      paths: Record<string, Record<string, unknown>>
+    }>('/api/openapi.json')
     expect(body.openapi).toBe('3.1.0')
-    const documented = Object.entries(body.paths).flatMap(([path, methods]) => Object.keys(methods).map(method => `${method.toUpperCase()} ${path}`))
+    const documented = Object.entries(body.paths).flatMap(([path, methods]) =>
+      Object.keys(methods).map(method => `${method.toUpperCase()} ${path}`),
+    )
     expect(documented.sort()).toEqual(NAMES.map(name => templatePath(name)).sort())
   })
 
-  it.each(GUARDED)('%s answers nobody who is not signed in', async (name) => {
+  it.each(GUARDED)('%s answers nobody who is not signed in', async name => {
     const { status, type, body } = await call(new Client(address), name, TRIALS[name]().inside ?? {})
     expect([status, body.code]).toEqual([401, 'signed-out'])
     expect(type).toContain('application/problem+json')
   })
 
-  describe.each(ROLES)('as %s', (role) => {
-    it.each(GUARDED)('%s', async (name) => {
+  describe.each(ROLES)('as %s', role => {
+    it.each(GUARDED)('%s', async name => {
       const { permission } = ROUTES[name] as RouteContract
       const { inside, outside, query } = TRIALS[name]()
       const clerkOutsideOwn = role === 'clerk' && inside?.id
@@ -171,7 +392,10 @@ describe('every route', () => {
       }
       // A refusal for another reason than access is as good as an answer here; a clerk of one facility stands outside the others.
       if (clerkOutsideOwn) expect(within.body.code).toBe('outside-branch')
-      else expect(['no-permission', 'outside-branch', 'signed-out', 'server', 'schema']).not.toContain(within.body.code)
+      else
+        expect(['no-permission', 'outside-branch', 'signed-out', 'server', 'schema']).not.toContain(
+          within.body.code,
+        )
       if (outside) {
         const { status, body } = await call(clients[role], name, outside)
         if (EVERYWHERE.has(role)) expect(body.code).not.toBe('outside-branch')
@@ -192,6 +416,8 @@ describe('lists', () => {
     expect(body.lines.filter(({ unit }) => unit.code !== 'millrace')).toEqual([])
     const found = (await clients.officer.get<{ kind: string; code: string }[]>('/api/search?q=coldwell')).body
     expect(found).toEqual([])
-    expect((await clients.reader.get<{ code: string }[]>('/api/search?q=COLDWÉLL')).body.map(({ code }) => code)).toEqual(['coldwell'])
+    expect(
+      (await clients.reader.get<{ code: string }[]>('/api/search?q=COLDWÉLL')).body.map(({ code }) => code),
+    ).toEqual(['coldwell'])
   })
 })

@@ -188,7 +188,11 @@ const TRIALS: Partial<Record<RouteName, Trial>> = {
   'POST /api/reports/:round/:unit/send': ['clerk', () => `${report()}/send`, { explanations: {} }],
   'POST /api/reports/:round/:unit/accept': ['officer', () => `${report()}/accept`],
   'POST /api/reports/:round/:unit/send-back': ['officer', () => `${report()}/send-back`, { why: 'a trial' }],
-  'POST /api/reports/:round/:unit/let-in': ['officer', () => `${report()}/let-in`, { day: '2026-11-12', why: 'a trial' }],
+  'POST /api/reports/:round/:unit/let-in': [
+    'officer',
+    () => `${report()}/let-in`,
+    { day: '2026-11-12', why: 'a trial' },
+  ],
   'POST /api/reports/:round/:unit/leave-out': ['officer', () => `${report()}/leave-out`, { why: 'a trial' }],
   'GET /api/reports/:round/:unit/cells/:cell': ['officer', () => `${report()}/cells/days_open`],
   'POST /api/reports/:round/:unit/cells/:cell/comments': [

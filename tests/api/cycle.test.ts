@@ -20,9 +20,15 @@ beforeAll(async () => {
 })
 
 const file = async (client: Client, path: string) => (await client.get<ReportFile>(path)).body
-const lines = async (client: Client) => (await client.get<DiscrepancyList>(`/api/discrepancies?round=${OCTOBER}`)).body.lines
-const one = async (client: Client, id: string) => (await client.get<DiscrepancyFile>(`/api/discrepancies/${id}`)).body
-const change = (client: Client, path: string, changes: object[]) => client.post<ChangesReceived & { code: string }>(`${path}/changes`, { origin: 'desk', changes: changes.map(one => ({ id: uuid(), ...one })) })
+const lines = async (client: Client) =>
+  (await client.get<DiscrepancyList>(`/api/discrepancies?round=${OCTOBER}`)).body.lines
+const one = async (client: Client, id: string) =>
+  (await client.get<DiscrepancyFile>(`/api/discrepancies/${id}`)).body
+const change = (client: Client, path: string, changes: object[]) =>
+  client.post<ChangesReceived & { code: string }>(`${path}/changes`, {
+    origin: 'desk',
+    changes: changes.map(one => ({ id: uuid(), ...one })),
+  })
 
 describe('the demo', () => {
   it('finds every planted doubt, and tells how many others it raised', async () => {
@@ -32,24 +38,41 @@ describe('the demo', () => {
   })
 
   it('expects 22 facilities in Ashmere, each with its last 12 rounds', async () => {
-    const { body } = await (await Client.signedIn(address, 'officer.ashmere')).get<Board>(`/api/rounds/${OCTOBER}/board`)
+    const { body } = await (
+      await Client.signedIn(address, 'officer.ashmere')
+    ).get<Board>(`/api/rounds/${OCTOBER}/board`)
     expect(body.rows).toHaveLength(22)
     expect(body.rows.every(({ lanterns }) => lanterns.length === 12)).toBe(true)
     // It opened in May: the rounds before did not expect it.
     const opened = body.rows.find(({ unit }) => unit.code === 'old_quay')!
-    expect(opened.lanterns.map(({ sign }) => sign === null)).toEqual([...Array<boolean>(6).fill(true), ...Array<boolean>(6).fill(false)])
+    expect(opened.lanterns.map(({ sign }) => sign === null)).toEqual([
+      ...Array<boolean>(6).fill(true),
+      ...Array<boolean>(6).fill(false),
+    ])
   })
 
   it('rolls a facility that moved up where it was', async () => {
     const tolben = await Client.signedIn(address, 'officer.tolben_vale')
     const sorrel = await Client.signedIn(address, 'officer.sorrel_downs')
-    const has = async (client: Client, round: string) => (await client.get<Board>(`/api/rounds/${round}/board`)).body.rows.some(({ unit }) => unit.code === 'rook_hollow')
-    expect([await has(tolben, 'monthly_summary~2026-06'), await has(sorrel, 'monthly_summary~2026-06')]).toEqual([true, false])
-    expect([await has(tolben, 'monthly_summary~2026-07'), await has(sorrel, 'monthly_summary~2026-07')]).toEqual([false, true])
+    const has = async (client: Client, round: string) =>
+      (await client.get<Board>(`/api/rounds/${round}/board`)).body.rows.some(
+        ({ unit }) => unit.code === 'rook_hollow',
+      )
+    expect([
+      await has(tolben, 'monthly_summary~2026-06'),
+      await has(sorrel, 'monthly_summary~2026-06'),
+    ]).toEqual([true, false])
+    expect([
+      await has(tolben, 'monthly_summary~2026-07'),
+      await has(sorrel, 'monthly_summary~2026-07'),
+    ]).toEqual([false, true])
   })
 
   it('expects a facility in the month in which it closed, and not after', async () => {
-    const has = async (month: string) => (await officer.get<Board>(`/api/rounds/monthly_summary~${month}/board`)).body.rows.some(({ unit }) => unit.code === 'last_light')
+    const has = async (month: string) =>
+      (await officer.get<Board>(`/api/rounds/monthly_summary~${month}/board`)).body.rows.some(
+        ({ unit }) => unit.code === 'last_light',
+      )
     expect([await has('2026-03'), await has('2026-04')]).toEqual([true, false])
   })
 })
@@ -58,7 +81,18 @@ describe('changes of a report', () => {
   const PATH = `/api/reports/${OCTOBER}/stack_island`
 
   it('make the same difference when they come twice', async () => {
-    const body = { origin: 'desk', changes: [{ id: uuid(), cell: 'days_open', base: (await file(clerk, PATH)).cells.find(({ cell }) => cell === 'days_open')?.version ?? 0, content: number(21), why: 'a later count' }] }
+    const body = {
+      origin: 'desk',
+      changes: [
+        {
+          id: uuid(),
+          cell: 'days_open',
+          base: (await file(clerk, PATH)).cells.find(({ cell }) => cell === 'days_open')?.version ?? 0,
+          content: number(21),
+          why: 'a later count',
+        },
+      ],
+    }
     const first = (await clerk.post<ChangesReceived>(`${PATH}/changes`, body)).body
     const second = (await clerk.post<ChangesReceived>(`${PATH}/changes`, body)).body
     expect([first.outcomes[0]!.outcome, second.outcomes[0]!.outcome]).toEqual(['received', 'alreadyHad'])
@@ -68,9 +102,17 @@ describe('changes of a report', () => {
   it('of one cell by two people: the second is told, with both values, and nothing is overwritten', async () => {
     const version = (await file(clerk, PATH)).cells.find(({ cell }) => cell === 'days_open')!.version
     await change(clerk, PATH, [{ cell: 'days_open', base: version, content: number(22), why: 'first' }])
-    const { body } = await change(clerk, PATH, [{ cell: 'days_open', base: version, content: number(19), why: 'second' }])
-    expect(body.outcomes[0]).toMatchObject({ outcome: 'conflict', version: version + 1, theirs: { content: number(22) } })
-    expect((await file(clerk, PATH)).cells.find(({ cell }) => cell === 'days_open')!.content).toEqual(number(22))
+    const { body } = await change(clerk, PATH, [
+      { cell: 'days_open', base: version, content: number(19), why: 'second' },
+    ])
+    expect(body.outcomes[0]).toMatchObject({
+      outcome: 'conflict',
+      version: version + 1,
+      theirs: { content: number(22) },
+    })
+    expect((await file(clerk, PATH)).cells.find(({ cell }) => cell === 'days_open')!.content).toEqual(
+      number(22),
+    )
   })
 
   it('leave their whole story: who, when, where from, old, new, why', async () => {
@@ -84,39 +126,78 @@ describe('changes of a report', () => {
 describe('a report with a doubt', () => {
   let id: string
   let gullRock: Client
-  beforeAll(async () => { gullRock = await Client.signedIn(address, 'clerk.gull_rock') })
+  beforeAll(async () => {
+    gullRock = await Client.signedIn(address, 'clerk.gull_rock')
+  })
 
   it('cannot be changed without a reason once the district has it', async () => {
-    const { status, body } = await change(gullRock, REPORT, [{ cell: 'days_open', base: 1, content: number(20) }])
+    const { status, body } = await change(gullRock, REPORT, [
+      { cell: 'days_open', base: 1, content: number(20) },
+    ])
     expect([status, body.code]).toEqual([409, 'why-missing'])
   })
 
   it('is asked about, answered with a correction, and settled', async () => {
     const line = (await lines(officer)).find(({ unit }) => unit.code === 'gull_rock')!
     id = line.id
-    expect(line).toMatchObject({ state: 'open', strength: 'explain', holds: true, title: { en: 'More treated than positive' } })
+    expect(line).toMatchObject({
+      state: 'open',
+      strength: 'explain',
+      holds: true,
+      title: { en: 'More treated than positive' },
+    })
     await officer.post(`/api/discrepancies/${id}/ask`, { text: 'Were they found elsewhere?' })
     expect((await one(gullRock, id)).line.state).toBe('asked')
     const { cells } = await one(gullRock, id)
     const positive = cells.find(({ cell }) => cell === 'syphilis_positive')!
     const treated = cells.find(({ cell }) => cell === 'syphilis_treated')!
     const right = positive.content.kind === 'value' ? positive.content.value : 0
-    expect((await officer.post(`/api/discrepancies/${id}/settle`, { outcome: 'corrected', text: 'no correction yet', corrections: [] })).body.code).toBe('still-holds')
-    await gullRock.post(`/api/discrepancies/${id}/answer`, { text: 'Written twice.', corrections: [{ cell: 'syphilis_treated', base: treated.version, content: number(right) }] })
+    expect(
+      (
+        await officer.post(`/api/discrepancies/${id}/settle`, {
+          outcome: 'corrected',
+          text: 'no correction yet',
+          corrections: [],
+        })
+      ).body.code,
+    ).toBe('still-holds')
+    await gullRock.post(`/api/discrepancies/${id}/answer`, {
+      text: 'Written twice.',
+      corrections: [{ cell: 'syphilis_treated', base: treated.version, content: number(right) }],
+    })
     const answered = await one(officer, id)
     expect(answered.line).toMatchObject({ state: 'answered', holds: false, effect: null })
-    expect((await officer.post(`/api/discrepancies/${id}/settle`, { outcome: 'corrected', text: 'Thank you.', corrections: [] })).status).toBe(200)
-    expect((await one(officer, id)).thread.map(({ act }) => act)).toEqual(['found', 'asked', 'answered', 'settled'])
+    expect(
+      (
+        await officer.post(`/api/discrepancies/${id}/settle`, {
+          outcome: 'corrected',
+          text: 'Thank you.',
+          corrections: [],
+        })
+      ).status,
+    ).toBe(200)
+    expect((await one(officer, id)).thread.map(({ act }) => act)).toEqual([
+      'found',
+      'asked',
+      'answered',
+      'settled',
+    ])
   })
 
   it('lapses when the values that were settled change back', async () => {
     const { cells } = await one(officer, id)
     const treated = cells.find(({ cell }) => cell === 'syphilis_treated')!
-    await change(gullRock, REPORT, [{ cell: 'syphilis_treated', base: treated.version, content: number(9), why: 'counted again' }])
+    await change(gullRock, REPORT, [
+      { cell: 'syphilis_treated', base: treated.version, content: number(9), why: 'counted again' },
+    ])
     const lapsed = await one(officer, id)
     expect(lapsed.line).toMatchObject({ state: 'lapsed', holds: true, outcome: null })
     expect((await officer.post(`${REPORT}/accept`)).body.code).toBe('doubts-left')
-    await officer.post(`/api/discrepancies/${id}/settle`, { outcome: 'explained', text: 'Women from the mainland.', corrections: [] })
+    await officer.post(`/api/discrepancies/${id}/settle`, {
+      outcome: 'explained',
+      text: 'Women from the mainland.',
+      corrections: [],
+    })
     expect((await officer.post(`${REPORT}/accept`)).body).toMatchObject({ state: 'accepted' })
   })
 })
@@ -136,7 +217,15 @@ describe('the district report', () => {
 
   it('is signed when each is settled, once for the same figures', async () => {
     for (const { id } of (await report()).blocking) {
-      expect((await officer.post(`/api/discrepancies/${id}/settle`, { outcome: 'explained', text: 'Seen at the facility.', corrections: [] })).status).toBe(200)
+      expect(
+        (
+          await officer.post(`/api/discrepancies/${id}/settle`, {
+            outcome: 'explained',
+            text: 'Seen at the facility.',
+            corrections: [],
+          })
+        ).status,
+      ).toBe(200)
     }
     expect((await report()).state).toBe('ready')
     expect((await sign()).status).toBe(200)
@@ -152,11 +241,15 @@ describe('the district report', () => {
     const now = await file(gullRock, REPORT)
     const injuries = now.cells.find(({ cell }) => cell === 'injuries.f')!
     const old = injuries.content.kind === 'value' ? injuries.content.value : 0
-    await change(gullRock, REPORT, [{ cell: 'injuries.f', base: injuries.version, content: number(old + 5), why: 'a page was missed' }])
+    await change(gullRock, REPORT, [
+      { cell: 'injuries.f', base: injuries.version, content: number(old + 5), why: 'a page was missed' },
+    ])
     const after = await report()
     expect(after.figures).toEqual(before.figures)
     expect(after.signatures).toEqual(before.signatures)
-    expect(after.changedSince).toMatchObject([{ kind: 'cell', unit: { code: 'gull_rock' }, cell: 'injuries.f', signed: old, now: old + 5 }])
+    expect(after.changedSince).toMatchObject([
+      { kind: 'cell', unit: { code: 'gull_rock' }, cell: 'injuries.f', signed: old, now: old + 5 },
+    ])
   })
 
   it('becomes amendment 2 when it is signed again', async () => {
@@ -173,15 +266,23 @@ describe('the district report', () => {
     expect(headers.get('content-disposition')).toContain('quillan_isles_district-monthly_summary-2026-10.csv')
     const rows = parse(text, { columns: true }) as Record<string, string>[]
     const { figures } = await report()
-    const line = figures.sections.flatMap(section => section.lines).find(({ item }) => item === 'live_births')!
+    const line = figures.sections
+      .flatMap(section => section.lines)
+      .find(({ item }) => item === 'live_births')!
     const row = rows.find(({ item, bands }) => item === 'live_births' && bands === '')!
-    expect(row).toMatchObject({ name: 'Naissances vivantes', value: String(line.value), reports_in: String(line.reportsIn) })
+    expect(row).toMatchObject({
+      name: 'Naissances vivantes',
+      value: String(line.value),
+      reports_in: String(line.reportsIn),
+    })
     expect(rows.some(({ section }) => section === 'indicators')).toBe(true)
   })
 
   it('adds up to what its bands and its facilities say', async () => {
     const { figures } = await report()
-    for (const line of figures.sections.flatMap(section => section.lines).filter(({ bands, item }) => bands.length && item !== 'days_open')) {
+    for (const line of figures.sections
+      .flatMap(section => section.lines)
+      .filter(({ bands, item }) => bands.length && item !== 'days_open')) {
       expect(line.bands.reduce((sum, { value }) => sum + (value ?? 0), 0)).toBe(line.value ?? 0)
     }
   })

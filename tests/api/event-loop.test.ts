@@ -95,8 +95,8 @@ const zipped = async (
     method,
     body: gzipSync(text),
     headers: {
-      'cookie': (client as unknown as { cookie: string }).cookie,
-      'origin': server.address,
+      cookie: (client as unknown as { cookie: string }).cookie,
+      origin: server.address,
       'content-type': 'application/json',
       'content-encoding': 'gzip',
       ...headers,
@@ -201,19 +201,17 @@ describe('nothing lost, 11: nothing that a person or device may send holds the e
       '500 cells',
       () =>
         toDesk(
-          cells
-            .slice(0, 120)
-            .flatMap(cell =>
-              [0, 1, 2, 3].map(value => ({
-                kind: 'cell',
-                ...made(),
-                round: OCTOBER,
-                unit: 'tern_row',
-                cell,
-                base: 0,
-                content: { kind: 'value', value },
-              })),
-            ),
+          cells.slice(0, 120).flatMap(cell =>
+            [0, 1, 2, 3].map(value => ({
+              kind: 'cell',
+              ...made(),
+              round: OCTOBER,
+              unit: 'tern_row',
+              cell,
+              base: 0,
+              content: { kind: 'value', value },
+            })),
+          ),
         ),
     ],
     ['500 entries with long texts and patterns', () => toDesk(Array.from({ length: 250 }, entry))],

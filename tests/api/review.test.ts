@@ -5,7 +5,9 @@ import { Client, OCTOBER } from '../support/client'
 
 const address = inject('address')
 let officer: Client
-beforeAll(async () => { officer = await Client.signedIn(address, 'officer.sorrel_downs') })
+beforeAll(async () => {
+  officer = await Client.signedIn(address, 'officer.sorrel_downs')
+})
 
 const rows = async () => (await officer.get<Board>(`/api/rounds/${OCTOBER}/board`)).body.rows
 const path = (unit: string, act = '') => `/api/reports/${OCTOBER}/${unit}${act}`
@@ -13,10 +15,16 @@ const path = (unit: string, act = '') => `/api/reports/${OCTOBER}/${unit}${act}`
 describe('accepting', () => {
   it('takes every sent report without a doubt, and only those', async () => {
     const before = await rows()
-    const clean = before.filter(row => row.state === 'sent' && !row.mustFix && !row.explain).map(({ unit }) => unit.code)
+    const clean = before
+      .filter(row => row.state === 'sent' && !row.mustFix && !row.explain)
+      .map(({ unit }) => unit.code)
     const doubtful = before.filter(row => row.mustFix || row.explain).map(({ unit }) => unit.code)
     expect([clean.length > 0, doubtful.length > 0]).toEqual([true, true])
-    expect((await officer.post(`/api/rounds/${OCTOBER}/accept`, {})).body.accepted.map(({ code }: { code: string }) => code).sort()).toEqual([...clean].sort())
+    expect(
+      (await officer.post(`/api/rounds/${OCTOBER}/accept`, {})).body.accepted
+        .map(({ code }: { code: string }) => code)
+        .sort(),
+    ).toEqual([...clean].sort())
     const after = new Map((await rows()).map(row => [row.unit.code, row.state]))
     expect(clean.map(unit => after.get(unit))).toEqual(clean.map(() => 'accepted'))
     expect(doubtful.map(unit => after.get(unit))).toEqual(doubtful.map(() => 'sent'))
@@ -34,13 +42,22 @@ describe('sending back', () => {
   it('takes the report out of the figures until it is sent again, and tells the facility why', async () => {
     const unit = (await rows()).find(({ state }) => state === 'accepted')!.unit.code
     const { body: before } = await officer.get<Board>(`/api/rounds/${OCTOBER}/board`)
-    expect((await officer.post(path(unit, '/send-back'), { why: 'The second page is missing.' })).body).toMatchObject({ state: 'sentBack' })
+    expect(
+      (await officer.post(path(unit, '/send-back'), { why: 'The second page is missing.' })).body,
+    ).toMatchObject({ state: 'sentBack' })
     const { body: after } = await officer.get<Board>(`/api/rounds/${OCTOBER}/board`)
     expect(after.reporting.received).toBe(before.reporting.received - 1)
     const clerk = await Client.signedIn(address, `clerk.${unit}`)
-    expect((await clerk.get<ReportFile>(path(unit))).body).toMatchObject({ state: 'sentBack', sentBackWhy: 'The second page is missing.' })
-    expect((await clerk.post(path(unit, '/send'), { explanations: {} })).body).toMatchObject({ state: 'sent' })
-    expect((await officer.get<Board>(`/api/rounds/${OCTOBER}/board`)).body.reporting).toEqual(before.reporting)
+    expect((await clerk.get<ReportFile>(path(unit))).body).toMatchObject({
+      state: 'sentBack',
+      sentBackWhy: 'The second page is missing.',
+    })
+    expect((await clerk.post(path(unit, '/send'), { explanations: {} })).body).toMatchObject({
+      state: 'sent',
+    })
+    expect((await officer.get<Board>(`/api/rounds/${OCTOBER}/board`)).body.reporting).toEqual(
+      before.reporting,
+    )
   })
 
   it('needs a reason', async () => {

@@ -34,9 +34,17 @@ afterAll(async () => {
   rmSync(folder, { recursive: true, force: true })
 })
 
-const shot = async (visitor: Visitor, name: string) => { if (SHOTS) await visitor.picture(join(SHOTS, `${name}.png`)) }
-const clean = async (visitor: Visitor) => expect(await visitor.faults(/ERR_INTERNET_DISCONNECTED|ERR_CONNECTION_REFUSED/)).toEqual([])
-const report = async () => (await (await Client.signedIn(server.address, 'officer.ashmere')).get<ReportFile>(`/api/reports/${OCTOBER}/${UNIT}`)).body
+const shot = async (visitor: Visitor, name: string) => {
+  if (SHOTS) await visitor.picture(join(SHOTS, `${name}.png`))
+}
+const clean = async (visitor: Visitor) =>
+  expect(await visitor.faults(/ERR_INTERNET_DISCONNECTED|ERR_CONNECTION_REFUSED/)).toEqual([])
+const report = async () =>
+  (
+    await (
+      await Client.signedIn(server.address, 'officer.ashmere')
+    ).get<ReportFile>(`/api/reports/${OCTOBER}/${UNIT}`)
+  ).body
 const valueAtDistrict = async () => (await report()).cells.find(({ cell }) => cell === CELL)?.content
 const typedValue = async () => (await clerk.see(`input[data-cell="${CELL}"]`)).getAttribute('value')
 
@@ -45,7 +53,9 @@ describe('what users met, 1: a round that closes under unsent work', () => {
     await clerk.open(`/desk/report/${OCTOBER}`)
     await clerk.see(`input[data-cell="${CELL}"]`)
     await clerk.network(false)
-    await (await clerk.enter(`input[data-cell="${CELL}"]`)).sendKeys(Key.chord(Key.CONTROL, 'a'), '7', Key.TAB)
+    await (
+      await clerk.enter(`input[data-cell="${CELL}"]`)
+    ).sendKeys(Key.chord(Key.CONTROL, 'a'), '7', Key.TAB)
     await clerk.reads('no network, will try again')
     await server.stop()
     server = await startServer(folder, { ...DEMO, LANTERN_NOW: LATER }, Number(new URL(server.address).port))
@@ -69,7 +79,7 @@ describe('what users met, 1: a round that closes under unsent work', () => {
     await clean(clerk)
     await clerk.open(`/desk/report/${OCTOBER}`)
     await clerk.reads('This round is closed')
-    await clerk.until(async () => await typedValue() === '7', 'the typed value to be there')
+    await clerk.until(async () => (await typedValue()) === '7', 'the typed value to be there')
     await clerk.reads('Not accepted: look at it')
     await shot(clerk, 'closing-report')
     await clean(clerk)
@@ -95,10 +105,15 @@ describe('what users met, 1: a round that closes under unsent work', () => {
   it('is then received by itself, and the clerk goes on', async () => {
     await clerk.open('/desk/device')
     await clerk.click('Send and receive now')
-    await clerk.until(async () => !(await clerk.see('main').then(main => main.getText())).includes('not accepted'), 'the list to be empty')
+    await clerk.until(
+      async () => !(await clerk.see('main').then(main => main.getText())).includes('not accepted'),
+      'the list to be empty',
+    )
     await clerk.open(`/desk/report/${OCTOBER}`)
     expect(await typedValue()).toBe('7')
-    await (await clerk.enter(`input[data-cell="${CELL}"]`)).sendKeys(Key.chord(Key.CONTROL, 'a'), '8', Key.TAB)
+    await (
+      await clerk.enter(`input[data-cell="${CELL}"]`)
+    ).sendKeys(Key.chord(Key.CONTROL, 'a'), '8', Key.TAB)
     await clerk.reads('Received by the district')
     expect(await valueAtDistrict()).toEqual({ kind: 'value', value: 8 })
     await clean(clerk)

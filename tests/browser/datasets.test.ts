@@ -6,9 +6,33 @@ import { DEMO, startServer, type RunningServer } from '../support/server'
 
 const SHOTS = process.env.LANTERN_SHOTS
 /** Twenty lines as they come from a spreadsheet: headings, numbering, tabs, empty lines, and one that is there twice. */
-const PAPER = ['STAFF', '1. Nurses on duty\t3', '2. Midwives on duty', '3. Clerks on duty', '', '4. Vaccinators on duty', '5. Guards on duty', '6. Days with a doctor', 'Water:',
-  '• Days with running water', '• Litres stored', '• Basins that work', '• Basins in all', 'Power:', 'a) Days with power', 'b) Hours of the generator', 'c) Litres of fuel', 'd) Lamps that work',
-  'REFERRALS', '- Referred by boat', '- Referred by road', '- Referred back here', '- Ambulance calls', '- Ambulance calls answered', '- Deaths on the way'].join('\n')
+const PAPER = [
+  'STAFF',
+  '1. Nurses on duty\t3',
+  '2. Midwives on duty',
+  '3. Clerks on duty',
+  '',
+  '4. Vaccinators on duty',
+  '5. Guards on duty',
+  '6. Days with a doctor',
+  'Water:',
+  '• Days with running water',
+  '• Litres stored',
+  '• Basins that work',
+  '• Basins in all',
+  'Power:',
+  'a) Days with power',
+  'b) Hours of the generator',
+  'c) Litres of fuel',
+  'd) Lamps that work',
+  'REFERRALS',
+  '- Referred by boat',
+  '- Referred by road',
+  '- Referred back here',
+  '- Ambulance calls',
+  '- Ambulance calls answered',
+  '- Deaths on the way',
+].join('\n')
 let server: RunningServer
 let officer: Visitor
 
@@ -36,13 +60,19 @@ describe('from the paper tool to what a facility can fill', () => {
     await officer.click('Items', 'nav button')
     await officer.click('Paste a list')
     const area = await officer.see('#pasted')
-    await officer.run('arguments[0].value = arguments[1]; arguments[0].dispatchEvent(new Event("input", { bubbles: true }))', area, PAPER)
+    await officer.run(
+      'arguments[0].value = arguments[1]; arguments[0].dispatchEvent(new Event("input", { bubbles: true }))',
+      area,
+      PAPER,
+    )
     await officer.click('Add 20 items')
     const page = await officer.reads('Nurses on duty')
     expect(page).toContain('Deaths on the way')
     await officer.saved()
     // The phone beside it shows the first section, live.
-    expect(await officer.run<string>('return document.querySelector(".phone").innerText')).toContain('Nurses on duty')
+    expect(await officer.run<string>('return document.querySelector(".phone").innerText')).toContain(
+      'Nurses on duty',
+    )
     await clean(officer)
     await officer.click('Publish', 'nav button')
     await officer.reads('Ready to publish')
@@ -65,11 +95,23 @@ describe('from the paper tool to what a facility can fill', () => {
     await name.sendKeys('Calls answered')
     await officer.run('document.getElementById("item-ambulance_calls_answered").focus()')
     await officer.type(Key.chord(Key.ALT, Key.ARROW_UP))
-    await officer.until(async () => officer.run<boolean>('const all = [...document.querySelectorAll(".item")].map(one => one.innerText); return all.indexOf("Calls answered") < all.indexOf("Ambulance calls")'), 'the item to move')
+    await officer.until(
+      async () =>
+        officer.run<boolean>(
+          'const all = [...document.querySelectorAll(".item")].map(one => one.innerText); return all.indexOf("Calls answered") < all.indexOf("Ambulance calls")',
+        ),
+      'the item to move',
+    )
     await officer.type(Key.DELETE)
     await officer.reads('“Calls answered” was removed.')
     await officer.click('Undo', '.p-message button')
-    await officer.until(async () => officer.run<boolean>('return [...document.querySelectorAll(".item")].some(one => one.innerText === "Calls answered")'), 'the item to be back')
+    await officer.until(
+      async () =>
+        officer.run<boolean>(
+          'return [...document.querySelectorAll(".item")].some(one => one.innerText === "Calls answered")',
+        ),
+      'the item to be back',
+    )
   })
 
   it('is kept on leaving the page, and a second officer’s change is not overwritten', async () => {
@@ -80,13 +122,24 @@ describe('from the paper tool to what a facility can fill', () => {
       await other.open(new URL(await officer.driver.getCurrentUrl()).pathname)
       await other.reads('Calls answered')
       await (await other.see('#title-fr')).sendKeys('La vie de l’établissement')
-      await other.until(async () => (await other.run<string | undefined>('return fetch("/api/drafts/" + location.pathname.split("/").pop()).then(answer => answer.json()).then(file => file.draft.name.fr)')) === 'La vie de l’établissement', 'the other’s change to be kept')
+      await other.until(
+        async () =>
+          (await other.run<string | undefined>(
+            'return fetch("/api/drafts/" + location.pathname.split("/").pop()).then(answer => answer.json()).then(file => file.draft.name.fr)',
+          )) === 'La vie de l’établissement',
+        'the other’s change to be kept',
+      )
       await (await officer.see('#title-en')).sendKeys('!')
       await officer.reads('changed this draft meanwhile. What you did is still on this page.')
       await officer.click('Take theirs and leave mine')
-      await officer.until(async () => (await officer.run<string>('return document.querySelector("#title-fr")?.value ?? ""')).includes('La vie'), 'theirs to be there')
-    }
-    finally {
+      await officer.until(
+        async () =>
+          (await officer.run<string>('return document.querySelector("#title-fr")?.value ?? ""')).includes(
+            'La vie',
+          ),
+        'theirs to be there',
+      )
+    } finally {
       await other.leave()
     }
     expect(await officer.consoleErrors(/409/)).toEqual([])
@@ -95,7 +148,10 @@ describe('from the paper tool to what a facility can fill', () => {
   it('is published, and filled on a phone', async () => {
     await officer.click('Who reports it', 'nav button')
     const from = await officer.see('#from-0')
-    await officer.run('arguments[0].value = "2026-10-01"; arguments[0].dispatchEvent(new Event("input", { bubbles: true }))', from)
+    await officer.run(
+      'arguments[0].value = "2026-10-01"; arguments[0].dispatchEvent(new Event("input", { bubbles: true }))',
+      from,
+    )
     await officer.reads('Saved')
     await officer.saved()
     await officer.click('Publish', 'nav button')
@@ -112,8 +168,7 @@ describe('from the paper tool to what a facility can fill', () => {
       await (await clerk.enter('input[inputmode]')).sendKeys('4', Key.TAB)
       await clerk.reads(/Received by the district/)
       expect(await clerk.consoleErrors()).toEqual([])
-    }
-    finally {
+    } finally {
       await clerk.leave()
     }
   })

@@ -32,7 +32,8 @@ async function give(name: string, content: string | Buffer, css = 'input[type=fi
   writeFileSync(path, content)
   await (await admin.driver.wait(until.elementLocated(By.css(css)), 15_000)).sendKeys(path)
 }
-const items = () => admin.run<string[]>('return [...document.querySelectorAll(".item")].map(one => one.innerText)')
+const items = () =>
+  admin.run<string[]>('return [...document.querySelectorAll(".item")].map(one => one.innerText)')
 
 describe('files of what is defined', () => {
   it('a scanned page stands beside the work, and what is no picture is refused', async () => {
@@ -43,14 +44,20 @@ describe('files of what is defined', () => {
     await admin.reads('This is no PNG, JPEG or WebP picture.')
     await give('page.png', Buffer.from(PNG, 'base64'))
     await admin.see('.page img')
-    await admin.until(async () => admin.run<boolean>('return document.querySelector(".page img").naturalWidth === 1'), 'the page to be shown')
+    await admin.until(
+      async () => admin.run<boolean>('return document.querySelector(".page img").naturalWidth === 1'),
+      'the page to be shown',
+    )
     await clean(/422/)
   })
 
   it('one file of everything goes out, and comes in as drafts', async () => {
     await admin.open('/define/bundle')
     const text = await admin.run<string>('return fetch("/api/definitions").then(answer => answer.text())')
-    const bundle = JSON.parse(text) as { registers: { code: string; name: Record<string, string> }[]; datasets: { edition: { name: Record<string, string> } }[] }
+    const bundle = JSON.parse(text) as {
+      registers: { code: string; name: Record<string, string> }[]
+      datasets: { edition: { name: Record<string, string> } }[]
+    }
     bundle.registers[0]!.code = 'brought'
     bundle.registers[0]!.name.en = 'Brought from elsewhere'
     bundle.registers.push({ code: 'broken', name: {} })
@@ -88,17 +95,31 @@ describe('a draft that two people work on', () => {
     await admin.reads('Monthly summary, renamed')
     const before = await items()
     // A second person is quicker: through the API, as another browser would.
-    const status = await admin.run<number>(`return fetch('/api/drafts/monthly_summary').then(answer => answer.json()).then(file => { file.draft.timing.dueDays = 5; return fetch('/api/drafts/monthly_summary', { method: 'PUT', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ version: file.version, draft: file.draft, reports: file.reports }) }) }).then(answer => answer.status)`)
+    const status = await admin.run<number>(
+      `return fetch('/api/drafts/monthly_summary').then(answer => answer.json()).then(file => { file.draft.timing.dueDays = 5; return fetch('/api/drafts/monthly_summary', { method: 'PUT', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ version: file.version, draft: file.draft, reports: file.reports }) }) }).then(answer => answer.status)`,
+    )
     expect(status).toBe(200)
-    const [first, third] = [await admin.driver.findElement(By.css('li:nth-child(1) .grip')), await admin.driver.findElement(By.css('li:nth-child(3) .grip'))]
-    await admin.driver.actions({ async: true }).move({ origin: first }).press().move({ origin: third, y: 4, duration: 300 }).move({ origin: third, y: 12, duration: 300 }).release().perform()
+    const [first, third] = [
+      await admin.driver.findElement(By.css('li:nth-child(1) .grip')),
+      await admin.driver.findElement(By.css('li:nth-child(3) .grip')),
+    ]
+    await admin.driver
+      .actions({ async: true })
+      .move({ origin: first })
+      .press()
+      .move({ origin: third, y: 4, duration: 300 })
+      .move({ origin: third, y: 12, duration: 300 })
+      .release()
+      .perform()
     await admin.until(async () => (await items()).indexOf(before[0]!) > 0, 'the item to be dragged')
     await admin.reads('changed this draft meanwhile.')
     await admin.reads('Days')
     await clean(/409/)
     await admin.click('Put both together')
     await admin.saved()
-    const kept = await admin.run<{ draft: { timing: { dueDays: number }; sections: { items: { code: string }[] }[] } }>('return fetch("/api/drafts/monthly_summary").then(answer => answer.json())')
+    const kept = await admin.run<{
+      draft: { timing: { dueDays: number }; sections: { items: { code: string }[] }[] }
+    }>('return fetch("/api/drafts/monthly_summary").then(answer => answer.json())')
     expect(kept.draft.timing.dueDays).toBe(5)
     expect(await items()).toEqual(expect.arrayContaining(before))
     expect((await items())[0]).not.toBe(before[0])

@@ -47,13 +47,25 @@ async function downloaded(visitor: Visitor, had: readonly string[]): Promise<str
   return join(folder, fresh()[0]!)
 }
 async function give(visitor: Visitor, path: string) {
-  await (await visitor.driver.wait(until.elementLocated(By.css('input[accept=".lantern"]')), 15_000)).sendKeys(path)
+  await (
+    await visitor.driver.wait(until.elementLocated(By.css('input[accept=".lantern"]')), 15_000)
+  ).sendKeys(path)
 }
-const report = async () => (await (await Client.signedIn(server.address, 'officer.ashmere')).get<ReportFile>(`/api/reports/${OCTOBER}/${UNIT}`)).body
+const report = async () =>
+  (
+    await (
+      await Client.signedIn(server.address, 'officer.ashmere')
+    ).get<ReportFile>(`/api/reports/${OCTOBER}/${UNIT}`)
+  ).body
 
 describe('the desk in French', () => {
   it('speaks it on each of its pages, without a fault', async () => {
-    for (const [path, says] of [['/desk', 'À rendre maintenant'], ['/desk/cases', 'Aucun cas sur cet appareil'], ['/desk/questions', 'Questions'], ['/desk/device', 'Envoyer par fichier']] as const) {
+    for (const [path, says] of [
+      ['/desk', 'À rendre maintenant'],
+      ['/desk/cases', 'Aucun cas sur cet appareil'],
+      ['/desk/questions', 'Questions'],
+      ['/desk/device', 'Envoyer par fichier'],
+    ] as const) {
       await clerk.open(path)
       await clerk.reads(says)
       await clean(clerk, OFFLINE)
@@ -70,7 +82,9 @@ describe('work that is carried by file', () => {
 
   it('is written where no network comes, and stays until the district has said that it has it', async () => {
     await clerk.open(`/desk/report/${OCTOBER}?section=outpatients`)
-    await (await clerk.enter('input[data-cell="new_visits.u1.f"]')).sendKeys(Key.chord(Key.CONTROL, 'a'), '41', Key.TAB)
+    await (
+      await clerk.enter('input[data-cell="new_visits.u1.f"]')
+    ).sendKeys(Key.chord(Key.CONTROL, 'a'), '41', Key.TAB)
     await clerk.open('/desk/cases/fill?register=home_visits')
     await (await clerk.enter(field('visited_name'))).sendKeys('Aélis Tremayne', Key.TAB)
     await (await clerk.enter(field('visited_on'))).sendKeys('2026', Key.TAB)
@@ -90,7 +104,10 @@ describe('work that is carried by file', () => {
   it('that was changed or cut on its way is refused by the office, and says so', async () => {
     const text = readFileSync(carried, 'utf8')
     const middle = text.length >> 1
-    for (const [name, wrong] of [['cut', text.slice(0, middle)], ['changed', text.slice(0, middle) + (text[middle] === 'A' ? 'B' : 'A') + text.slice(middle + 1)]] as const) {
+    for (const [name, wrong] of [
+      ['cut', text.slice(0, middle)],
+      ['changed', text.slice(0, middle) + (text[middle] === 'A' ? 'B' : 'A') + text.slice(middle + 1)],
+    ] as const) {
       const path = join(folder, `${name}.lantern`)
       writeFileSync(path, wrong)
       await officer.open('/devices')
@@ -110,7 +127,10 @@ describe('work that is carried by file', () => {
     await officer.open('/devices')
     await give(officer, carried)
     await officer.reads('0 new, 2 here already')
-    expect((await report()).cells.find(({ cell }) => cell === 'new_visits.u1.f')).toMatchObject({ content: { value: 41 }, version: 1 })
+    expect((await report()).cells.find(({ cell }) => cell === 'new_visits.u1.f')).toMatchObject({
+      content: { value: 41 },
+      version: 1,
+    })
     await officer.open('/cases')
     await officer.reads('Aélis Tremayne')
   })

@@ -14,12 +14,33 @@ const SHOTS = process.env.LANTERN_SHOTS
 const words = (en: string) => ({ en, fr: en })
 /** A table with named rows, and a part that repeats. */
 const MORE: FormPart[] = [
-  { kind: 'table', code: 'rooms', label: words('Water'), rows: [{ code: 'kitchen', name: words('Kitchen') }, { code: 'yard', name: words('Yard') }], columns: [{ kind: 'wholeNumber', code: 'basins', label: words('Basins') }, { kind: 'wholeNumber', code: 'taps', label: words('Taps') }] },
-  { kind: 'repeat', code: 'nets', label: words('Nets'), parts: [{ kind: 'wholeNumber', code: 'net_age', label: words('Age of the net') }] },
+  {
+    kind: 'table',
+    code: 'rooms',
+    label: words('Water'),
+    rows: [
+      { code: 'kitchen', name: words('Kitchen') },
+      { code: 'yard', name: words('Yard') },
+    ],
+    columns: [
+      { kind: 'wholeNumber', code: 'basins', label: words('Basins') },
+      { kind: 'wholeNumber', code: 'taps', label: words('Taps') },
+    ],
+  },
+  {
+    kind: 'repeat',
+    code: 'nets',
+    label: words('Nets'),
+    parts: [{ kind: 'wholeNumber', code: 'net_age', label: words('Age of the net') }],
+  },
 ]
 /** What a table shows, row by row. */
-const GRID = 'return [...document.querySelectorAll(".answers table")].map(table => [table.caption.innerText, ...[...table.tBodies[0].rows].map(row => [...row.cells].map(cell => cell.innerText).join(" "))])'
-const SHOWN = [['Water', 'Kitchen 2 –', 'Yard 5 1'], ['Nets', '1 3']]
+const GRID =
+  'return [...document.querySelectorAll(".answers table")].map(table => [table.caption.innerText, ...[...table.tBodies[0].rows].map(row => [...row.cells].map(cell => cell.innerText).join(" "))])'
+const SHOWN = [
+  ['Water', 'Kitchen 2 –', 'Yard 5 1'],
+  ['Nets', '1 3'],
+]
 let server: RunningServer
 let officer: Visitor
 let clerk: Visitor
@@ -78,14 +99,25 @@ describe('a device of a facility', () => {
     await clean(clerk)
     await clerk.click('Home visits', 'a')
     await clerk.reads('First visit')
-    await clerk.until(async () => clerk.run<boolean>('return navigator.serviceWorker.controller !== null || navigator.serviceWorker.ready.then(() => true)'), 'the service worker to be ready')
+    await clerk.until(
+      async () =>
+        clerk.run<boolean>(
+          'return navigator.serviceWorker.controller !== null || navigator.serviceWorker.ready.then(() => true)',
+        ),
+      'the service worker to be ready',
+    )
     await clerk.network(false)
     await (await clerk.enter(field('visited_name'))).sendKeys('Wenna Élan')
     await (await clerk.enter(field('visited_on'))).sendKeys('2026')
     await clerk.click('Yes', '[data-question="fever"] button')
     await (await clerk.enter(field('fever_days'))).sendKeys('3')
     // What users met, 3: the yard is filled before the kitchen; rows keep their names and their order.
-    for (const [cell, text] of [['basins.yard', '5'], ['taps.yard', '1'], ['basins.kitchen', '2']] as const) await (await clerk.enter(field(cell))).sendKeys(text)
+    for (const [cell, text] of [
+      ['basins.yard', '5'],
+      ['taps.yard', '1'],
+      ['basins.kitchen', '2'],
+    ] as const)
+      await (await clerk.enter(field(cell))).sendKeys(text)
     await clerk.click('Add: Nets')
     await (await clerk.enter('[data-question$="/net_age"] input')).sendKeys('3')
     await clean(clerk, /ERR_INTERNET_DISCONNECTED/)
@@ -122,8 +154,14 @@ describe('a device of a facility', () => {
     await clerk.reads('corrected')
     await clean(clerk, /ERR_INTERNET_DISCONNECTED/)
     await officer.until(async () => {
-      const [found] = await officer.run<CaseLine[]>('return fetch("/api/cases?register=home_visits").then(answer => answer.json())')
-      return found?.entries === 2 && (found.answers.visited_name as { value?: string }).value === 'Wenna Elan' && found.unit.code === 'tern_row'
+      const [found] = await officer.run<CaseLine[]>(
+        'return fetch("/api/cases?register=home_visits").then(answer => answer.json())',
+      )
+      return (
+        found?.entries === 2 &&
+        (found.answers.visited_name as { value?: string }).value === 'Wenna Elan' &&
+        found.unit.code === 'tern_row'
+      )
     }, 'the office to have the case with both entries')
     await officer.open('/cases')
     await officer.reads('Wenna Elan')
@@ -148,6 +186,10 @@ describe('a device of a facility', () => {
     // Locked as it is, it asks whether it is still let in.
     await clerk.driver.get(`${server.address}/desk/cases`)
     await clerk.reads('The district office has blocked this device: what was on it has been erased.')
-    expect(await clerk.run<string[]>('return indexedDB.databases().then(all => all.map(one => one.name).filter(name => name.startsWith("lantern-work")))')).toEqual([])
+    expect(
+      await clerk.run<string[]>(
+        'return indexedDB.databases().then(all => all.map(one => one.name).filter(name => name.startsWith("lantern-work")))',
+      ),
+    ).toEqual([])
   })
 })

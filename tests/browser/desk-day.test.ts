@@ -36,15 +36,30 @@ afterAll(async () => {
 })
 
 const clean = async (visitor: Visitor, but?: RegExp) => expect(await visitor.faults(but)).toEqual([])
-const shot = async (visitor: Visitor, name: string) => { if (SHOTS) await visitor.picture(join(SHOTS, `${name}.png`)) }
+const shot = async (visitor: Visitor, name: string) => {
+  if (SHOTS) await visitor.picture(join(SHOTS, `${name}.png`))
+}
 const field = (question: string) => `[data-question="${question}"] input`
-const report = async () => (await (await Client.signedIn(server.address, 'officer.ashmere')).get<ReportFile>(`/api/reports/${OCTOBER}/${UNIT}`)).body
+const report = async () =>
+  (
+    await (
+      await Client.signedIn(server.address, 'officer.ashmere')
+    ).get<ReportFile>(`/api/reports/${OCTOBER}/${UNIT}`)
+  ).body
 const choose = async (question: string, answer: string) => {
-  await clerk.run('arguments[0].scrollIntoView({ block: "center" })', await clerk.see(`[data-question="${question}"]`))
+  await clerk.run(
+    'arguments[0].scrollIntoView({ block: "center" })',
+    await clerk.see(`[data-question="${question}"]`),
+  )
   await clerk.click(answer, `[data-question="${question}"] button`)
 }
 /** A day as the browser's own field takes it, whatever the order in which it shows its parts. */
-const day = async (question: string, text: string) => clerk.run(`const field = arguments[0]; field.value = arguments[1]; field.dispatchEvent(new Event('input', { bubbles: true })); field.dispatchEvent(new Event('change', { bubbles: true }))`, await clerk.see(field(question)), text)
+const day = async (question: string, text: string) =>
+  clerk.run(
+    `const field = arguments[0]; field.value = arguments[1]; field.dispatchEvent(new Event('input', { bubbles: true })); field.dispatchEvent(new Event('change', { bubbles: true }))`,
+    await clerk.see(field(question)),
+    text,
+  )
 async function pickUnit(question: string, name: string) {
   await (await clerk.enter(field(question))).sendKeys(name)
   await clerk.click(name, '[role=option]')
@@ -52,7 +67,9 @@ async function pickUnit(question: string, name: string) {
 
 describe('a day at a facility without a network', () => {
   it('begins with the card: its picture, one sign-in, a PIN', async () => {
-    const code = await officer.run<string>(`return fetch('/api/pairing-cards', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ name: 'Lowgate phone', unit: '${UNIT}', uses: 2, days: 7, settings: { language: 'en', textSize: 'usual', wifiOnly: false, lockMinutes: 30, keepDays: 90, may: { openReports: true, changeSent: true, deleteDrafts: true, changeSettings: false } } }) }).then(answer => answer.json()).then(card => card.code)`)
+    const code = await officer.run<string>(
+      `return fetch('/api/pairing-cards', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ name: 'Lowgate phone', unit: '${UNIT}', uses: 2, days: 7, settings: { language: 'en', textSize: 'usual', wifiOnly: false, lockMinutes: 30, keepDays: 90, may: { openReports: true, changeSent: true, deleteDrafts: true, changeSettings: false } } }) }).then(answer => answer.json()).then(card => card.code)`,
+    )
     await clerk.open(`/desk/pair#${code}`)
     await clerk.click('Pair it')
     await clerk.reads('This is now “Lowgate phone 1”')
@@ -86,14 +103,27 @@ describe('a day at a facility without a network', () => {
     await clean(clerk, GONE)
     for (let tries = 0; tries < 3; tries++) {
       await (await clerk.see('#pin')).sendKeys('9999', Key.ENTER)
-      await clerk.until(async () => await (await clerk.see('#pin')).getAttribute('value') === '' && /not the PIN|Too many/.test(await clerk.reads('PIN')), 'the PIN to be refused')
+      await clerk.until(
+        async () =>
+          (await (await clerk.see('#pin')).getAttribute('value')) === '' &&
+          /not the PIN|Too many/.test(await clerk.reads('PIN')),
+        'the PIN to be refused',
+      )
     }
     await clerk.reads('Too many wrong PINs')
-    await clerk.until(async () => (await clerk.see('button[type=submit]')).isEnabled().then(async () => !/Too many/.test(await clerk.reads('PIN'))), 'the wait to be over')
+    await clerk.until(
+      async () =>
+        (await clerk.see('button[type=submit]'))
+          .isEnabled()
+          .then(async () => !/Too many/.test(await clerk.reads('PIN'))),
+      'the wait to be over',
+    )
     await clerk.unlock(PIN)
     await clerk.reads('Monthly facility summary, October 2026')
     // Nothing on the device reads as what it is.
-    const found = await clerk.run<string>(`return (async () => { const { name } = (await indexedDB.databases()).find(one => one.name.startsWith('lantern-work')); const db = await new Promise(done => { const asked = indexedDB.open(name); asked.onsuccess = () => done(asked.result) }); const all = []; for (const table of db.objectStoreNames) all.push(...await new Promise(done => { const asked = db.transaction(table).objectStore(table).getAll(); asked.onsuccess = () => done(asked.result) })); db.close(); return JSON.stringify(all.map(row => [Object.keys(row), row.sealed && new TextDecoder('latin1').decode(row.sealed.data)])) })()`)
+    const found = await clerk.run<string>(
+      `return (async () => { const { name } = (await indexedDB.databases()).find(one => one.name.startsWith('lantern-work')); const db = await new Promise(done => { const asked = indexedDB.open(name); asked.onsuccess = () => done(asked.result) }); const all = []; for (const table of db.objectStoreNames) all.push(...await new Promise(done => { const asked = db.transaction(table).objectStore(table).getAll(); asked.onsuccess = () => done(asked.result) })); db.close(); return JSON.stringify(all.map(row => [Object.keys(row), row.sealed && new TextDecoder('latin1').decode(row.sealed.data)])) })()`,
+    )
     expect(found).toContain('sealed')
     expect(found).not.toMatch(/Lowgate|deliveries|Monthly/)
   })
@@ -107,7 +137,9 @@ describe('a day at a facility without a network', () => {
     await clerk.reads('1 value cannot be right')
     await clerk.click('Correct it', '.doubt a')
     const cells = (await report()).cells
-    const births = cells.filter(({ cell }) => /^(live_births|stillbirths|low_weight|newborn_deaths|postnatal_early|breastfed_early)/.test(cell))
+    const births = cells.filter(({ cell }) =>
+      /^(live_births|stillbirths|low_weight|newborn_deaths|postnatal_early|breastfed_early)/.test(cell),
+    )
     for (const { cell } of births) {
       const box = await clerk.enter(`input[data-cell="${cell}"]`)
       await box.sendKeys(Key.chord(Key.CONTROL, 'a'), '1', Key.TAB)
@@ -115,7 +147,8 @@ describe('a day at a facility without a network', () => {
     await clerk.reads('no network, will try again')
     await clerk.open(`/desk/send/${OCTOBER}`)
     await clerk.reads('Look over and send')
-    for (const area of await clerk.driver.findElements(By.css('.doubt textarea'))) await area.sendKeys('Counted again in the book.')
+    for (const area of await clerk.driver.findElements(By.css('.doubt textarea')))
+      await area.sendKeys('Counted again in the book.')
     await clerk.click('Send the report', 'button')
     await clerk.reads('It is ready and waits on this device')
     await clean(clerk, GONE)
@@ -147,7 +180,12 @@ describe('a day at a facility without a network', () => {
     const picture = await clerk.run<string>(PICTURE)
     const path = join(folder, 'vaccination-card.jpg')
     writeFileSync(path, Buffer.from(picture.slice(picture.indexOf(',') + 1), 'base64'))
-    await (await clerk.driver.wait(until.elementLocated(By.css('[data-question="card_photo"] input[type=file]')), 15_000)).sendKeys(path)
+    await (
+      await clerk.driver.wait(
+        until.elementLocated(By.css('[data-question="card_photo"] input[type=file]')),
+        15_000,
+      )
+    ).sendKeys(path)
     await clerk.see('[data-question="card_photo"] img')
     await choose('contact_known', 'No')
     await shot(clerk, 'case-entry')
@@ -179,7 +217,12 @@ describe('a day at a facility without a network', () => {
     expect(await (await clerk.see(field('district'))).getAttribute('value')).toContain('Ashmere')
     await day('rash_on', '2026-11-01')
     await choose('signs', 'Cough')
-    for (const [question, answer] of [['admitted', 'No'], ['vaccinated', 'No'], ['contact_known', 'No']] as const) await choose(question, answer)
+    for (const [question, answer] of [
+      ['admitted', 'No'],
+      ['vaccinated', 'No'],
+      ['contact_known', 'No'],
+    ] as const)
+      await choose(question, answer)
     await clerk.click('Save', '.foot button')
     await clerk.reads('This may be somebody who is here already')
     await clean(clerk, GONE)
@@ -191,7 +234,10 @@ describe('a day at a facility without a network', () => {
     await clerk.open('/desk/cases')
     await (await clerk.see('[aria-label="Delete this draft"]')).click()
     await clerk.click('Delete this draft', '.p-dialog button')
-    await clerk.until(async () => !(await clerk.driver.findElements(By.css('[aria-label="Delete this draft"]'))).length, 'the draft to be gone')
+    await clerk.until(
+      async () => !(await clerk.driver.findElements(By.css('[aria-label="Delete this draft"]'))).length,
+      'the draft to be gone',
+    )
   })
 
   it('sends all of it in one act when a network comes, and the office finds it', async () => {
@@ -209,13 +255,29 @@ describe('a day at a facility without a network', () => {
     await officer.open('/cases')
     await officer.click('Perran Loy', 'button')
     await officer.reads('People in the household')
-    const size = await officer.until(async () => (await officer.run<number>('return document.querySelector("aside img")?.naturalWidth ?? 0')) > 0, 'the picture').then(() => officer.run<number[]>('const { naturalWidth, naturalHeight } = document.querySelector("aside img"); return [naturalWidth, naturalHeight]'))
+    const size = await officer
+      .until(
+        async () =>
+          (await officer.run<number>('return document.querySelector("aside img")?.naturalWidth ?? 0')) > 0,
+        'the picture',
+      )
+      .then(() =>
+        officer.run<number[]>(
+          'const { naturalWidth, naturalHeight } = document.querySelector("aside img"); return [naturalWidth, naturalHeight]',
+        ),
+      )
     // Made smaller, and drawn anew: nothing that the camera wrote beside it is left.
     expect(size).toEqual([1280, 853])
-    expect(await officer.run<boolean>('return fetch(document.querySelector("aside img").src).then(answer => answer.arrayBuffer()).then(bytes => new TextDecoder("latin1").decode(bytes).includes("Exif"))')).toBe(false)
+    expect(
+      await officer.run<boolean>(
+        'return fetch(document.querySelector("aside img").src).then(answer => answer.arrayBuffer()).then(bytes => new TextDecoder("latin1").decode(bytes).includes("Exif"))',
+      ),
+    ).toBe(false)
     await clean(officer)
     await officer.open('/resolve')
-    const thread = await officer.run<string>(`return fetch('/api/discrepancies').then(answer => answer.json()).then(({ lines }) => lines.find(one => one.unit.code === '${UNIT}' && one.state === 'answered')?.id).then(id => fetch('/api/discrepancies/' + id)).then(answer => answer.text())`)
+    const thread = await officer.run<string>(
+      `return fetch('/api/discrepancies').then(answer => answer.json()).then(({ lines }) => lines.find(one => one.unit.code === '${UNIT}' && one.state === 'answered')?.id).then(id => fetch('/api/discrepancies/' + id)).then(answer => answer.text())`,
+    )
     expect(thread).toContain('The boys were written on the wrong line.')
   })
 })

@@ -36,11 +36,18 @@ async function type(key: string, text: string) {
 }
 const shown = async (key: string) => (await clerk.see(cell(key))).getAttribute('value')
 const stored = async (key: string) => {
-  const { body } = await (await Client.signedIn(server.address, 'officer.ashmere')).get<ReportFile>(`/api/reports/${OCTOBER}/${UNIT}`)
+  const { body } = await (
+    await Client.signedIn(server.address, 'officer.ashmere')
+  ).get<ReportFile>(`/api/reports/${OCTOBER}/${UNIT}`)
   const content = body.cells.find(one => one.cell === key)?.content
   return content?.kind === 'value' ? content.value : null
 }
-const cases = async () => (await (await Client.signedIn(server.address, 'officer.ashmere')).get<CaseLine[]>('/api/cases?register=home_visits')).body.map(({ answers }) => answers.visited_name?.kind === 'value' && answers.visited_name.value)
+const cases = async () =>
+  (
+    await (
+      await Client.signedIn(server.address, 'officer.ashmere')
+    ).get<CaseLine[]>('/api/cases?register=home_visits')
+  ).body.map(({ answers }) => answers.visited_name?.kind === 'value' && answers.visited_name.value)
 async function beginVisit(name: string) {
   await clerk.open('/desk/cases/fill?register=home_visits')
   await (await clerk.enter(field('visited_name'))).sendKeys(name, Key.TAB)
@@ -66,12 +73,20 @@ describe('a browser that is killed while somebody types', () => {
     await clerk.open(REPORT)
     await type('new_visits.u1.m', '32')
     // Nothing says more than the keys: half a second after the last of them.
-    await new Promise((resolve) => { setTimeout(resolve, 500) })
+    await new Promise(resolve => {
+      setTimeout(resolve, 500)
+    })
     clerk = await clerk.dieAndComeBack()
     await clerk.open(REPORT)
     // What waits is laid over what the district tells, once it is read.
-    await clerk.until(async () => `${await shown(CELL)} ${await shown('new_visits.u1.m')}` === '31 32', 'both values')
-    await clerk.until(async () => await stored(CELL) === 31 && await stored('new_visits.u1.m') === 32, 'what was typed to arrive')
+    await clerk.until(
+      async () => `${await shown(CELL)} ${await shown('new_visits.u1.m')}` === '31 32',
+      'both values',
+    )
+    await clerk.until(
+      async () => (await stored(CELL)) === 31 && (await stored('new_visits.u1.m')) === 32,
+      'what was typed to arrive',
+    )
     await clerk.open('/desk/cases')
     await clerk.click('Go on with', 'a')
     expect(await (await clerk.see(field('visited_name'))).getAttribute('value')).toBe('Jory Pask')
@@ -82,14 +97,18 @@ describe('a device that is full', () => {
   it('says at the place that it cannot keep a value, and keeps it once there is room', async () => {
     await clerk.open(REPORT)
     // As a browser says it: Chromium checks its own room only now and then.
-    await clerk.run(`window.__add = IDBObjectStore.prototype.add; IDBObjectStore.prototype.add = () => { throw new DOMException('full', 'QuotaExceededError') }`)
+    await clerk.run(
+      `window.__add = IDBObjectStore.prototype.add; IDBObjectStore.prototype.add = () => { throw new DOMException('full', 'QuotaExceededError') }`,
+    )
     await type('new_visits.a1_4.f', '3')
     await clerk.reads('The storage of this device is full')
     expect(await clerk.axe()).toEqual([])
     await clerk.run('IDBObjectStore.prototype.add = window.__add')
     await type('new_visits.a1_4.f', '34')
-    await clerk.until(async () => await stored('new_visits.a1_4.f') === 34, 'the value to arrive')
-    expect(await clerk.run<string>('return document.body.innerText')).not.toContain('The storage of this device is full')
+    await clerk.until(async () => (await stored('new_visits.a1_4.f')) === 34, 'the value to arrive')
+    expect(await clerk.run<string>('return document.body.innerText')).not.toContain(
+      'The storage of this device is full',
+    )
   })
 })
 
@@ -99,7 +118,10 @@ describe('a form that has a new edition while it is open', () => {
     await publishRegister(server.address, seen)
     await clerk.open('/desk/device')
     await clerk.click('Send and receive now')
-    await clerk.until(async () => (await clerk.run<string>('return document.body.innerText')).includes('Nothing waits'), 'the contact')
+    await clerk.until(
+      async () => (await clerk.run<string>('return document.body.innerText')).includes('Nothing waits'),
+      'the contact',
+    )
     await clerk.open('/desk/cases/fill?register=home_visits')
     await clerk.reads('begun before a newer edition')
     const page = await clerk.run<string>('return document.body.innerText')
@@ -123,12 +145,14 @@ describe('a clock that is hours off, and jumps', () => {
     await type('new_visits.a5_14.f', '6')
     await clerk.run('window.__off = -26 * 3600000')
     await type('new_visits.a5_14.f', '7')
-    await clerk.until(async () => await stored('new_visits.a5_14.f') === 7, 'the last value to stand')
+    await clerk.until(async () => (await stored('new_visits.a5_14.f')) === 7, 'the last value to stand')
     await beginVisit('Zenobia Carew')
     await (await clerk.enter(field('visited_on'))).sendKeys('2026', Key.TAB)
     await clerk.click('Save', '.foot button')
     await clerk.until(async () => (await cases()).includes('Zenobia Carew'), 'the case to arrive')
-    const story = await (await Client.signedIn(server.address, 'officer.ashmere')).get<{ events: { at: string }[] }>(`/api/reports/${OCTOBER}/${UNIT}/cells/new_visits.a5_14.f`)
+    const story = await (
+      await Client.signedIn(server.address, 'officer.ashmere')
+    ).get<{ events: { at: string }[] }>(`/api/reports/${OCTOBER}/${UNIT}/cells/new_visits.a5_14.f`)
     // By the clock of the district, which stands at the morning of the demo.
     for (const { at } of story.body.events) expect(at.slice(0, 10)).toBe('2026-11-09')
   })
@@ -142,11 +166,17 @@ describe('a device that is blocked, with what waits let in', () => {
     await clerk.reads('no network, will try again')
     const officer = await Client.signedIn(server.address, 'officer.ashmere')
     const [device] = (await officer.get<{ id: string }[]>('/api/devices')).body
-    expect((await officer.post(`/api/devices/${device!.id}/block`, { blocked: true, letsIn: true })).status).toBe(200)
+    expect(
+      (await officer.post(`/api/devices/${device!.id}/block`, { blocked: true, letsIn: true })).status,
+    ).toBe(200)
     await clerk.network(true)
     await clerk.run('window.dispatchEvent(new Event("online"))')
     await clerk.reads('The district office has blocked this device: what was on it has been erased.')
     expect(await stored('new_visits.a5_14.m')).toBe(36)
-    expect(await clerk.run<string[]>('return indexedDB.databases().then(all => all.map(one => one.name).filter(name => name.startsWith("lantern-work")))')).toEqual([])
+    expect(
+      await clerk.run<string[]>(
+        'return indexedDB.databases().then(all => all.map(one => one.name).filter(name => name.startsWith("lantern-work")))',
+      ),
+    ).toEqual([])
   })
 })

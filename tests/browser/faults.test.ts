@@ -38,9 +38,11 @@ async function type(key: string, text: string) {
 }
 const shown = async (key: string) => (await clerk.see(cell(key))).getAttribute('value')
 const stored = async (key: string, as = 'clerk.harrow_gate', unit = 'harrow_gate') => {
-  const { body } = await (await Client.signedIn(server.address, as)).get<ReportFile>(`/api/reports/${OCTOBER}/${unit}`)
+  const { body } = await (
+    await Client.signedIn(server.address, as)
+  ).get<ReportFile>(`/api/reports/${OCTOBER}/${unit}`)
   const content = body.cells.find(one => one.cell === key)?.content
-  return content?.kind === 'value' ? content.value : content?.kind ?? null
+  return content?.kind === 'value' ? content.value : (content?.kind ?? null)
 }
 
 describe('the server', () => {
@@ -57,9 +59,13 @@ describe('the server', () => {
     expect(await stored('new_visits.u1.f')).toBe(11)
     // The page sends by itself what it kept.
     await clerk.reads('Received by the district')
-    await clerk.until(async () => await stored('new_visits.a1_4.f') === 13, 'the waiting changes to arrive')
+    await clerk.until(async () => (await stored('new_visits.a1_4.f')) === 13, 'the waiting changes to arrive')
     await open()
-    expect([await shown('new_visits.u1.f'), await shown('new_visits.u1.m'), await shown('new_visits.a1_4.f')]).toEqual(['11', '12', '13'])
+    expect([
+      await shown('new_visits.u1.f'),
+      await shown('new_visits.u1.m'),
+      await shown('new_visits.a1_4.f'),
+    ]).toEqual(['11', '12', '13'])
   })
 
   it('closes its database on SIGTERM, and tells a second one that the folder is in use', async () => {
@@ -88,7 +94,13 @@ describe('the network', () => {
   it('goes: the page opens again without it and keeps what is typed; it comes: all is sent', async () => {
     await open()
     await clerk.run('return navigator.serviceWorker.ready.then(() => true)')
-    await clerk.until(() => clerk.run<boolean>('return caches.keys().then(async names => (await Promise.all(names.map(name => caches.open(name).then(cache => cache.keys())))).flat().length > 20)'), 'the shell to be kept')
+    await clerk.until(
+      () =>
+        clerk.run<boolean>(
+          'return caches.keys().then(async names => (await Promise.all(names.map(name => caches.open(name).then(cache => cache.keys())))).flat().length > 20)',
+        ),
+      'the shell to be kept',
+    )
     await clerk.network(false)
     await type('new_visits.a5_14.f', '15')
     await clerk.reads('no network, will try again')
@@ -109,28 +121,43 @@ describe('two people at one cell', () => {
     await open()
     await type('injuries.f', '5')
     await clerk.reads('Received by the district')
-    await clerk.until(async () => await stored('injuries.f') === 5, 'the first value')
+    await clerk.until(async () => (await stored('injuries.f')) === 5, 'the first value')
     // The same person at another device, on the same version.
     const other = await Client.signedIn(server.address, 'clerk.harrow_gate')
     const { body } = await other.get<ReportFile>(`/api/reports/${OCTOBER}/harrow_gate`)
     const base = body.cells.find(one => one.cell === 'injuries.f')!.version
-    await other.post(`/api/reports/${OCTOBER}/harrow_gate/changes`, { origin: 'desk', changes: [{ id: '019c0000-0000-7000-8000-000000000001', cell: 'injuries.f', base, content: { kind: 'value', value: 8 } }] })
+    await other.post(`/api/reports/${OCTOBER}/harrow_gate/changes`, {
+      origin: 'desk',
+      changes: [
+        {
+          id: '019c0000-0000-7000-8000-000000000001',
+          cell: 'injuries.f',
+          base,
+          content: { kind: 'value', value: 8 },
+        },
+      ],
+    })
     await type('injuries.f', '6')
     await clerk.reads(/put 8 here in the meantime; you typed 6/)
     expect(await clerk.axe()).toEqual([])
     await clerk.click('Use mine: 6')
-    await clerk.until(async () => await stored('injuries.f') === 6, 'the chosen value')
+    await clerk.until(async () => (await stored('injuries.f')) === 6, 'the chosen value')
   })
 })
 
 describe('bad input at the cell', () => {
-  it.each([['12ab', /is not a number/], ['-4', /cannot be below zero/], ['2.5', /whole number/], ['1000000000000', /more than a facility could count/]])('%s is told where it was typed, and changes nothing', async (text, message) => {
+  it.each([
+    ['12ab', /is not a number/],
+    ['-4', /cannot be below zero/],
+    ['2.5', /whole number/],
+    ['1000000000000', /more than a facility could count/],
+  ])('%s is told where it was typed, and changes nothing', async (text, message) => {
     await open()
     await type('injuries.m', '3')
-    await clerk.until(async () => await stored('injuries.m') === 3, 'the good value')
+    await clerk.until(async () => (await stored('injuries.m')) === 3, 'the good value')
     await type('injuries.m', text)
     await clerk.reads(message)
-    await clerk.until(async () => await stored('injuries.m') === 3, 'the value from before')
+    await clerk.until(async () => (await stored('injuries.m')) === 3, 'the value from before')
     expect(await shown('injuries.m')).toBe(text)
   })
 
@@ -138,22 +165,29 @@ describe('bad input at the cell', () => {
     await open('antenatal')
     await (await clerk.enter(cell('antenatal_early'))).sendKeys('n')
     await clerk.click('was not recorded')
-    await clerk.until(async () => await stored('antenatal_early') === 'notKnown', 'not known')
+    await clerk.until(async () => (await stored('antenatal_early')) === 'notKnown', 'not known')
     await (await clerk.enter(cell('syphilis_tested'))).sendKeys('x')
-    await clerk.until(async () => await stored('syphilis_tested') === 'notOffered', 'not offered')
+    await clerk.until(async () => (await stored('syphilis_tested')) === 'notOffered', 'not offered')
     await (await clerk.enter(cell('tetanus_first'))).sendKeys('z')
-    await clerk.until(async () => await stored('tetanus_later') === 0, 'zeros')
+    await clerk.until(async () => (await stored('tetanus_later')) === 0, 'zeros')
     expect(await stored('antenatal_early')).toBe('notKnown')
     await clerk.click('Undo ')
-    await clerk.until(async () => await stored('tetanus_later') === 'blank', 'the zeros taken back')
+    await clerk.until(async () => (await stored('tetanus_later')) === 'blank', 'the zeros taken back')
   })
 
   it('a range from a spreadsheet fills cells', async () => {
     await open()
     const field = await clerk.enter(cell('admissions.u1.f'))
-    await clerk.run('const data = new DataTransfer(); data.setData("text/plain", "1\\t2\\r\\n3\\t4\\r\\n"); arguments[0].dispatchEvent(new ClipboardEvent("paste", { clipboardData: data, bubbles: true, cancelable: true }))', field)
-    await clerk.until(async () => await stored('admissions.a1_4.m') === 4, 'the pasted range')
-    expect([await stored('admissions.u1.f'), await stored('admissions.u1.m'), await stored('admissions.a1_4.f')]).toEqual([1, 2, 3])
+    await clerk.run(
+      'const data = new DataTransfer(); data.setData("text/plain", "1\\t2\\r\\n3\\t4\\r\\n"); arguments[0].dispatchEvent(new ClipboardEvent("paste", { clipboardData: data, bubbles: true, cancelable: true }))',
+      field,
+    )
+    await clerk.until(async () => (await stored('admissions.a1_4.m')) === 4, 'the pasted range')
+    expect([
+      await stored('admissions.u1.f'),
+      await stored('admissions.u1.m'),
+      await stored('admissions.a1_4.f'),
+    ]).toEqual([1, 2, 3])
   })
 })
 
@@ -161,10 +195,19 @@ describe('the pages', () => {
   it('speak French, are clean in the dark, and tell what a person may not see', async () => {
     const officer = await Visitor.arrive(server.address, OFFICE, 'fr')
     try {
-      await (officer.driver as unknown as { sendDevToolsCommand: (name: string, params: object) => Promise<void> }).sendDevToolsCommand('Emulation.setEmulatedMedia', { features: [{ name: 'prefers-color-scheme', value: 'dark' }] })
+      await (
+        officer.driver as unknown as { sendDevToolsCommand: (name: string, params: object) => Promise<void> }
+      ).sendDevToolsCommand('Emulation.setEmulatedMedia', {
+        features: [{ name: 'prefers-color-scheme', value: 'dark' }],
+      })
       await officer.signIn('officer.ashmere')
       await officer.reads('Ce qui vous attend')
-      for (const [path, text] of [['/gather', 'Résumé mensuel'], ['/resolve', 'à résoudre'], ['/report', 'rapport du district'], ['/define', 'Ce qui est rapporté']] as const) {
+      for (const [path, text] of [
+        ['/gather', 'Résumé mensuel'],
+        ['/resolve', 'à résoudre'],
+        ['/report', 'rapport du district'],
+        ['/define', 'Ce qui est rapporté'],
+      ] as const) {
         await officer.open(path)
         await officer.reads(text)
         expect(await officer.axe(), path).toEqual([])
@@ -175,8 +218,7 @@ describe('the pages', () => {
       await officer.open(`/facility/${OCTOBER}/nowhere`)
       await officer.reads('Il n’y a rien à cette adresse')
       expect(await officer.consoleErrors(/40[34]/)).toEqual([])
-    }
-    finally {
+    } finally {
       await officer.leave()
     }
   })
@@ -194,12 +236,16 @@ describe('the pages', () => {
       await officer.type(Key.ENTER)
       await officer.reads('Under each box: last time')
       expect(await officer.at()).toBe(`/facility/${OCTOBER}/tern_row`)
-      expect(await officer.run<number>('return document.documentElement.scrollWidth - window.innerWidth')).toBeLessThanOrEqual(0)
-      await officer.until(() => officer.run<boolean>('return document.querySelector(".p-dialog-mask") === null'), 'the search to close')
+      expect(
+        await officer.run<number>('return document.documentElement.scrollWidth - window.innerWidth'),
+      ).toBeLessThanOrEqual(0)
+      await officer.until(
+        () => officer.run<boolean>('return document.querySelector(".p-dialog-mask") === null'),
+        'the search to close',
+      )
       await officer.keys('?')
       await officer.reads('Keys of this page')
-    }
-    finally {
+    } finally {
       await officer.leave()
     }
   })
@@ -230,11 +276,12 @@ describe('the officer at the board', () => {
       await (await officer.see('#why-back')).sendKeys('The stock page is missing.', Key.ENTER)
       await officer.reads(/sent back/i)
       expect(await officer.axe()).toEqual([])
-      const { body } = await (await Client.signedIn(server.address, 'clerk.millrace')).get<ReportFile>(`/api/reports/${OCTOBER}/millrace`)
+      const { body } = await (
+        await Client.signedIn(server.address, 'clerk.millrace')
+      ).get<ReportFile>(`/api/reports/${OCTOBER}/millrace`)
       expect(body).toMatchObject({ state: 'sentBack', sentBackWhy: 'The stock page is missing.' })
       expect(await officer.consoleErrors()).toEqual([])
-    }
-    finally {
+    } finally {
       await officer.leave()
     }
   })
@@ -249,23 +296,31 @@ describe('a real installation', () => {
       await visitor.reads('The first administrator')
       expect(await visitor.axe()).toEqual([])
       const code = /one-time code (\S+)/.exec(fresh.output())![1]!
-      const fill = async (field: string, text: string) => (await visitor.see(`#setup-${field}`)).sendKeys(Key.chord(Key.CONTROL, 'a'), text)
-      for (const [field, text] of [['code', 'AAAA-BBBB-CCCC'], ['installation', 'Marrow Sound'], ['timeZone', 'UTC'], ['displayName', 'Wenna Pike'], ['userName', 'wenna'], ['password', PASSWORD]] as const) await fill(field, text)
+      const fill = async (field: string, text: string) =>
+        (await visitor.see(`#setup-${field}`)).sendKeys(Key.chord(Key.CONTROL, 'a'), text)
+      for (const [field, text] of [
+        ['code', 'AAAA-BBBB-CCCC'],
+        ['installation', 'Marrow Sound'],
+        ['timeZone', 'UTC'],
+        ['displayName', 'Wenna Pike'],
+        ['userName', 'wenna'],
+        ['password', PASSWORD],
+      ] as const)
+        await fill(field, text)
       await visitor.click('Make the administrator')
       await visitor.reads('Not the code that the server printed.')
       await fill('code', code)
       await visitor.click('Make the administrator')
-      await visitor.until(async () => await visitor.at() === '/sign-in', 'signing in')
+      await visitor.until(async () => (await visitor.at()) === '/sign-in', 'signing in')
       await visitor.signIn('Wenna')
       // What users met, 16: what to do next, in order, with links.
       await visitor.reads('What comes first')
       await visitor.click('Import the organisation units', 'a')
-      await visitor.until(async () => await visitor.at() === '/define/units', 'the units')
+      await visitor.until(async () => (await visitor.at()) === '/define/units', 'the units')
       await visitor.open('/')
       await visitor.reads('What comes first')
       expect(await visitor.axe()).toEqual([])
-    }
-    finally {
+    } finally {
       await visitor.leave()
       await fresh.stop()
     }

@@ -11,13 +11,52 @@ import { PASSWORD, startServer, type RunningServer } from '../support/server'
 
 const SHOTS = process.env.LANTERN_SHOTS
 /** A list of facilities as a ministry sends it: its own headings, its own codes. */
-const LIST = ['No;Facility name;Belongs to unit;Beds', '1;Marrow Sound;;', '10;Reedmouth;1;', '10.A;Reedmouth East;10;', 'HF-22;Gannet Steps;10.A;12', '1001;Kelp Lane;10.A;8'].join('\r\n')
+const LIST = [
+  'No;Facility name;Belongs to unit;Beds',
+  '1;Marrow Sound;;',
+  '10;Reedmouth;1;',
+  '10.A;Reedmouth East;10;',
+  'HF-22;Gannet Steps;10.A;12',
+  '1001;Kelp Lane;10.A;8',
+].join('\r\n')
 /** The paper form of a month: 34 lines under two headings without a number. */
 const PAPER = [
-  'SCREENING', '1. Children measured', '2. Arm from 115 to below 125 mm', '3. Arm below 115 mm', '4. With swelling of both feet', '5. Weighed', '6. Below minus 2 in weight for height', '7. Below minus 3 in weight for height',
-  '8. Given vitamin A', '9. Given a worm tablet', '10. Measles vaccination checked', '11. Sent for supplements', '12. Sent for treatment', '13. Sent to hospital', '14. Mothers counselled on feeding', '15. Children seen at home', '16. Children of other districts', '17. Not measured',
-  'TREATMENT', '18. In treatment when the month began', '19. New by arm', '20. New by weight', '21. New by swelling', '22. Came back after leaving', '23. Taken over from elsewhere', '24. Cured', '25. Died', '26. Left without a word', '27. Not recovered', '28. Sent on elsewhere',
-  '29. In treatment when the month ended', '30. Appetite test failed', '31. Fever while in treatment', '32. Missed one visit', '33. Missed two visits', '34. Visited at home',
+  'SCREENING',
+  '1. Children measured',
+  '2. Arm from 115 to below 125 mm',
+  '3. Arm below 115 mm',
+  '4. With swelling of both feet',
+  '5. Weighed',
+  '6. Below minus 2 in weight for height',
+  '7. Below minus 3 in weight for height',
+  '8. Given vitamin A',
+  '9. Given a worm tablet',
+  '10. Measles vaccination checked',
+  '11. Sent for supplements',
+  '12. Sent for treatment',
+  '13. Sent to hospital',
+  '14. Mothers counselled on feeding',
+  '15. Children seen at home',
+  '16. Children of other districts',
+  '17. Not measured',
+  'TREATMENT',
+  '18. In treatment when the month began',
+  '19. New by arm',
+  '20. New by weight',
+  '21. New by swelling',
+  '22. Came back after leaving',
+  '23. Taken over from elsewhere',
+  '24. Cured',
+  '25. Died',
+  '26. Left without a word',
+  '27. Not recovered',
+  '28. Sent on elsewhere',
+  '29. In treatment when the month ended',
+  '30. Appetite test failed',
+  '31. Fever while in treatment',
+  '32. Missed one visit',
+  '33. Missed two visits',
+  '34. Visited at home',
 ].join('\n')
 
 let server: RunningServer
@@ -45,7 +84,9 @@ afterAll(async () => {
 })
 
 const clean = async (acts: Acts) => expect(await acts.visitor.faults()).toEqual([])
-const shot = async ({ visitor }: Acts, name: string) => { if (SHOTS) await visitor.picture(join(SHOTS, `${name}.png`)) }
+const shot = async ({ visitor }: Acts, name: string) => {
+  if (SHOTS) await visitor.picture(join(SHOTS, `${name}.png`))
+}
 
 /** A person who comes for the first time, with the code that the administrator gave. */
 async function comeIn(acts: Acts, userName: string, code: string): Promise<void> {
@@ -61,7 +102,15 @@ describe('what users met, 15 and 16: from an empty installation to a signed repo
   it('the first page says what comes first, and the units come from a list with headings and codes of its own', async () => {
     await admin.visitor.open('/setup')
     const code = /one-time code (\S+)/.exec(server.output())![1]!
-    for (const [field, text] of [['code', code], ['installation', 'Marrow Sound'], ['timeZone', 'UTC'], ['displayName', 'Wenna Pike'], ['userName', 'wenna'], ['password', PASSWORD]] as const) await admin.write(`#setup-${field}`, text)
+    for (const [field, text] of [
+      ['code', code],
+      ['installation', 'Marrow Sound'],
+      ['timeZone', 'UTC'],
+      ['displayName', 'Wenna Pike'],
+      ['userName', 'wenna'],
+      ['password', PASSWORD],
+    ] as const)
+      await admin.write(`#setup-${field}`, text)
     await admin.click('Make the administrator')
     await admin.visitor.see('#user-name')
     await admin.write('#user-name', 'wenna')
@@ -127,7 +176,10 @@ describe('what users met, 15 and 16: from an empty installation to a signed repo
     await officer.click('Add 34 items')
     await officer.visitor.saved()
     await officer.click('Breakdowns', 'nav button')
-    for (const [name, bands] of [['Sex', ['Girls', 'Boys']], ['Age', ['6–23 months', '24–59 months']]] as const) {
+    for (const [name, bands] of [
+      ['Sex', ['Girls', 'Boys']],
+      ['Age', ['6–23 months', '24–59 months']],
+    ] as const) {
       await officer.line('[aria-label="New breakdown"]', name)
       for (const band of bands) await officer.line('[aria-label="New band"]', band)
     }
@@ -151,9 +203,13 @@ describe('what users met, 15 and 16: from an empty installation to a signed repo
     console.info(`The nutrition form took ${officer.count - before} acts.`)
     expect(officer.count - before).toBeLessThan(60)
 
-    const { body: file } = await (await Client.signedIn(server.address, 'orla')).get<{ draft: { sections: { items: { axes: string[] }[] }[] } }>('/api/drafts/monthly_nutrition')
+    const { body: file } = await (
+      await Client.signedIn(server.address, 'orla')
+    ).get<{ draft: { sections: { items: { axes: string[] }[] }[] } }>('/api/drafts/monthly_nutrition')
     expect(file.draft.sections.map(({ items }) => items.length)).toEqual([17, 17])
-    expect(new Set(file.draft.sections.flatMap(({ items }) => items.map(({ axes }) => axes.join())))).toEqual(new Set(['sex,age']))
+    expect(new Set(file.draft.sections.flatMap(({ items }) => items.map(({ axes }) => axes.join())))).toEqual(
+      new Set(['sex,age']),
+    )
   })
 
   it('the clerk fills it, the officer accepts and signs it', async () => {
@@ -182,7 +238,10 @@ describe('what users met, 15 and 16: from an empty installation to a signed repo
     await officer.click('Accept', '.p-dialog-footer button:last-child')
     await officer.visitor.reads(/accepted/i)
     await officer.click('Gannet Steps', 'td')
-    await officer.visitor.until(async () => (await officer.visitor.at()) === '/facility/monthly_nutrition~2026-10/HF-22', 'the report of a unit with a code of the country')
+    await officer.visitor.until(
+      async () => (await officer.visitor.at()) === '/facility/monthly_nutrition~2026-10/HF-22',
+      'the report of a unit with a code of the country',
+    )
     await officer.visitor.reads('Gannet Steps')
     await clean(officer)
     await officer.click('Report', 'nav a')
@@ -193,9 +252,13 @@ describe('what users met, 15 and 16: from an empty installation to a signed repo
     await officer.visitor.reads('Proof of signature')
     await clean(officer)
     const all = admin.count + officer.count + clerk.count
-    console.info(`From nothing to a signed report: ${all} acts (administrator ${admin.count}, officer ${officer.count}, clerk ${clerk.count}).`)
+    console.info(
+      `From nothing to a signed report: ${all} acts (administrator ${admin.count}, officer ${officer.count}, clerk ${clerk.count}).`,
+    )
     expect(all).toBeLessThan(130)
-    const { body } = await (await Client.signedIn(server.address, 'orla')).get<Board>('/api/rounds/monthly_nutrition~2026-10/board')
+    const { body } = await (
+      await Client.signedIn(server.address, 'orla')
+    ).get<Board>('/api/rounds/monthly_nutrition~2026-10/board')
     expect([body.signed, body.rows.map(({ unit }) => unit.code).sort()]).toEqual([true, ['1001', 'HF-22']])
   })
 })

@@ -15,7 +15,9 @@ const SHOTS = process.env.LANTERN_SHOTS
 const REPORT = '/desk/report/monthly_summary~2026-10?section=outpatients'
 let server: RunningServer
 let clerk: Visitor
-const look = async (name: string) => { if (SHOTS) writeFileSync(`${SHOTS}/${name}.png`, await clerk.driver.takeScreenshot(), 'base64') }
+const look = async (name: string) => {
+  if (SHOTS) writeFileSync(`${SHOTS}/${name}.png`, await clerk.driver.takeScreenshot(), 'base64')
+}
 
 beforeAll(async () => {
   server = await startServer('memory:', DEMO)
@@ -30,15 +32,25 @@ describe('numbers right, 1: a thousand on the telephone', () => {
   it('is a thousand when it is typed with its sign, and asked about when it could be one', async () => {
     clerk = await deskOf(server.address, 'tern_row')
     await clerk.open(REPORT)
-    const type = async (cell: string, text: string) => (await clerk.enter(`input[data-cell="${cell}"]`)).sendKeys(Key.chord(Key.CONTROL, 'a'), text, Key.TAB)
+    const type = async (cell: string, text: string) =>
+      (await clerk.enter(`input[data-cell="${cell}"]`)).sendKeys(Key.chord(Key.CONTROL, 'a'), text, Key.TAB)
     await type('new_visits.u1.f', '1,204')
     await type('new_visits.u1.m', '1.204')
     await clerk.reads(/“1\.204” can mean 1\.204 or 1204/)
     await look('two-readings')
     expect(await clerk.faults()).toEqual([])
     const officer = await Client.signedIn(server.address, 'officer.ashmere')
-    const cells = async () => (await officer.get<{ cells: { cell: string; content: { kind: string; value?: number } }[] }>('/api/reports/monthly_summary~2026-10/tern_row')).body.cells
-    await clerk.until(async () => (await cells()).some(({ cell, content }) => cell === 'new_visits.u1.f' && content.value === 1204), 'the number to be at the district')
+    const cells = async () =>
+      (
+        await officer.get<{ cells: { cell: string; content: { kind: string; value?: number } }[] }>(
+          '/api/reports/monthly_summary~2026-10/tern_row',
+        )
+      ).body.cells
+    await clerk.until(
+      async () =>
+        (await cells()).some(({ cell, content }) => cell === 'new_visits.u1.f' && content.value === 1204),
+      'the number to be at the district',
+    )
     expect((await cells()).find(({ cell }) => cell === 'new_visits.u1.m')?.content.value).not.toBe(1.204)
   })
 })
@@ -46,12 +58,31 @@ describe('numbers right, 1: a thousand on the telephone', () => {
 describe('numbers right, 12: two people corrected one entry', () => {
   it('both are shown on the telephone, and the clerk decides', async () => {
     const officer = await Client.signedIn(server.address, 'officer.ashmere')
-    const card = (await officer.post<CardMade>('/api/pairing-cards', { name: 'Another', unit: 'tern_row', uses: 1, days: 1, settings: CARD_SETTINGS })).body.code
+    const card = (
+      await officer.post<CardMade>('/api/pairing-cards', {
+        name: 'Another',
+        unit: 'tern_row',
+        uses: 1,
+        days: 1,
+        settings: CARD_SETTINGS,
+      })
+    ).body.code
     const device = await TestDevice.pair(server.address, 'clerk.tern_row', card)
     const of = uuid()
     const entry = (name: string, corrects?: string) => ({
-      kind: 'entry' as const, id: uuid(), madeAt: new Date().toISOString(), case: of, register: 'home_visits', edition: 1, form: 'visit', unit: 'tern_row', ...(corrects && { corrects }),
-      answers: { visited_name: { kind: 'value' as const, value: name }, visited_on: { kind: 'value' as const, value: '2026-11-05' } },
+      kind: 'entry' as const,
+      id: uuid(),
+      madeAt: new Date().toISOString(),
+      case: of,
+      register: 'home_visits',
+      edition: 1,
+      form: 'visit',
+      unit: 'tern_row',
+      ...(corrects && { corrects }),
+      answers: {
+        visited_name: { kind: 'value' as const, value: name },
+        visited_on: { kind: 'value' as const, value: '2026-11-05' },
+      },
     })
     const first = entry('Oren Fenn')
     for (const change of [first, entry('Orin Fenn', first.id), entry('Oren Fenner', first.id)]) {
@@ -67,7 +98,13 @@ describe('numbers right, 12: two people corrected one entry', () => {
     await look('two-corrections')
     expect(await clerk.faults()).toEqual([])
     await clerk.click('Use this instead')
-    await clerk.until(async () => !(await clerk.driver.executeScript<string>('return document.body.innerText')).includes('in another way'), 'the conflict to be over')
+    await clerk.until(
+      async () =>
+        !(await clerk.driver.executeScript<string>('return document.body.innerText')).includes(
+          'in another way',
+        ),
+      'the conflict to be over',
+    )
     await clerk.reads('Orin Fenn')
     await look('decided')
   })

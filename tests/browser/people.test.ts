@@ -60,8 +60,7 @@ describe('people', () => {
       await admin.reads('Switched off')
       await nell.open('/desk')
       await nell.reads('Sign in again')
-    }
-    finally {
+    } finally {
       await nell.leave()
     }
   })

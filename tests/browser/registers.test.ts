@@ -20,7 +20,11 @@ afterAll(async () => {
 
 const clean = async () => expect(await officer.faults()).toEqual([])
 const phone = () => officer.run<string>('return document.querySelector(".phone")?.innerText ?? ""')
-const phoneSays = (text: string, there = true) => officer.until(async () => (await phone()).includes(text) === there, `the phone ${there ? 'to say' : 'not to say'} “${text}”`)
+const phoneSays = (text: string, there = true) =>
+  officer.until(
+    async () => (await phone()).includes(text) === there,
+    `the phone ${there ? 'to say' : 'not to say'} “${text}”`,
+  )
 async function add(kind: string, name: string) {
   await officer.pick('new-kind', kind)
   await (await officer.enter('[aria-label="New question"]')).sendKeys(name, Key.ENTER)
@@ -29,20 +33,30 @@ async function add(kind: string, name: string) {
 async function addTo(label: string, ...names: string[]) {
   for (const name of names) await (await officer.enter(`[aria-label="${label}"]`)).sendKeys(name, Key.ENTER)
 }
-const touch = (question: string, choice: string) => officer.click(choice, `.phone [data-question="${question}"] button`)
-const outline = () => officer.run<string[]>('return [...document.querySelectorAll(".entry[id^=part-]")].map(one => one.id.slice(5))')
+const touch = (question: string, choice: string) =>
+  officer.click(choice, `.phone [data-question="${question}"] button`)
+const outline = () =>
+  officer.run<string[]>(
+    'return [...document.querySelectorAll(".entry[id^=part-]")].map(one => one.id.slice(5))',
+  )
 
 describe('a case form from the paper', () => {
   it('begins with pasted questions, whose kinds are guessed', async () => {
     await officer.open('/define/registers')
     await officer.reads('Measles and rubella')
     await clean()
-    await (await officer.enter('[aria-label="Begin a register"]')).sendKeys('Visits to water points', Key.ENTER)
+    await (
+      await officer.enter('[aria-label="Begin a register"]')
+    ).sendKeys('Visits to water points', Key.ENTER)
     await officer.reads('A register begins with the form')
     await (await officer.enter('[aria-label="New form"]')).sendKeys('Visit', Key.ENTER)
     await officer.click('Paste questions')
     const area = await officer.see('#pasted-questions')
-    await officer.run('arguments[0].value = arguments[1]; arguments[0].dispatchEvent(new Event("input", { bubbles: true }))', area, '1. Date of the visit\n2. Does the pump work?\n3. Area (coast / hills)\n')
+    await officer.run(
+      'arguments[0].value = arguments[1]; arguments[0].dispatchEvent(new Event("input", { bubbles: true }))',
+      area,
+      '1. Date of the visit\n2. Does the pump work?\n3. Area (coast / hills)\n',
+    )
     await officer.reads('coast, hills')
     await officer.click('Add 3 questions')
     expect(await outline()).toEqual(['date_of_the_visit', 'does_the_pump_work', 'area'])
@@ -97,11 +111,32 @@ describe('a case form from the paper', () => {
     await (await officer.enter('#part-expression')).sendKeys('round(100 * taps_that_run / taps_in_all, 0)')
     await officer.reads('Taps that run')
     await phoneSays('North side')
-    for (const [key, value] of [['taps_in_all.north_side', '4'], ['taps_that_run.north_side', '3'], ['taps_in_all.south_side', '6'], ['taps_that_run.south_side', '2']] as const) {
+    for (const [key, value] of [
+      ['taps_in_all.north_side', '4'],
+      ['taps_that_run.north_side', '3'],
+      ['taps_in_all.south_side', '6'],
+      ['taps_that_run.south_side', '2'],
+    ] as const) {
       await (await officer.enter(`.phone [data-question="${key}"] input`)).sendKeys(value)
     }
-    await officer.until(async () => (await officer.run<string>('return document.querySelector("[data-question=share_that_runs] output")?.innerText')) === '50', 'the share to be computed')
-    expect(await outline()).toEqual(['date_of_the_visit', 'does_the_pump_work', 'days_without_water', 'area', 'place', 'share_that_runs', 'taps', 'taps_in_all', 'taps_that_run'])
+    await officer.until(
+      async () =>
+        (await officer.run<string>(
+          'return document.querySelector("[data-question=share_that_runs] output")?.innerText',
+        )) === '50',
+      'the share to be computed',
+    )
+    expect(await outline()).toEqual([
+      'date_of_the_visit',
+      'does_the_pump_work',
+      'days_without_water',
+      'area',
+      'place',
+      'share_that_runs',
+      'taps',
+      'taps_in_all',
+      'taps_that_run',
+    ])
     if (SHOTS) await officer.picture(join(SHOTS, 'form-builder.png'))
     await clean()
   })

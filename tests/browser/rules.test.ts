@@ -19,7 +19,9 @@ afterAll(async () => {
 
 const clean = async () => expect(await admin.faults()).toEqual([])
 const fired = async () => {
-  const [, hits, reports] = /Would have fired in ([\d,]+) of ([\d,]+) reports/.exec(await admin.reads(/Would have fired in/))!
+  const [, hits, reports] = /Would have fired in ([\d,]+) of ([\d,]+) reports/.exec(
+    await admin.reads(/Would have fired in/),
+  )!
   return { hits: Number(hits!.replace(',', '')), reports: Number(reports!.replace(',', '')) }
 }
 
@@ -42,7 +44,9 @@ describe('a rule of a dataset', () => {
     await admin.reads('A rule that asks too often')
     await admin.click('1', 'td button')
     await admin.reads('Open the report')
-    expect(await admin.run<string>('return document.querySelector(".opened").innerText')).toMatch(/Days open: \d+/)
+    expect(await admin.run<string>('return document.querySelector(".opened").innerText')).toMatch(
+      /Days open: \d+/,
+    )
     if (SHOTS) await admin.picture(join(SHOTS, 'rule-try-out.png'))
     await clean()
   })
@@ -93,14 +97,21 @@ describe('a rule of a dataset', () => {
     await (await admin.enter('#services-unit')).sendKeys('Sedge Bay')
     await admin.click('Sedge Bay', '[role=option]')
     await admin.reads('Immunisation')
-    await admin.until(async () => admin.run<boolean>('return !document.querySelector(".p-autocomplete-overlay")'), 'the list to close')
+    await admin.until(
+      async () => admin.run<boolean>('return !document.querySelector(".p-autocomplete-overlay")'),
+      'the list to close',
+    )
     await clean()
   })
 })
 
 describe('a dataset on paper', () => {
   it('has the lines of the screen, one by one', async () => {
-    const linesOf = (css: string) => admin.run<string[]>('return [...document.querySelectorAll(arguments[0])].map(one => one.firstChild.textContent.trim()).filter(Boolean)', css)
+    const linesOf = (css: string) =>
+      admin.run<string[]>(
+        'return [...document.querySelectorAll(arguments[0])].map(one => one.firstChild.textContent.trim()).filter(Boolean)',
+        css,
+      )
     await admin.open('/define/paper/dataset/monthly_summary')
     await admin.see('.paper')
     const paper = await linesOf('.paper .line')
@@ -109,8 +120,11 @@ describe('a dataset on paper', () => {
     const screen: string[] = []
     for (const section of ['1', '2', '3', '4', '5']) {
       await admin.click(section, '.phone nav button')
-      await admin.until(async () => (await admin.run<number>('return document.querySelectorAll(".phone input").length')) > 0, 'the section to be there')
-      screen.push(...await linesOf('.phone .list .name, .phone .matrix .name, .phone .grid h2'))
+      await admin.until(
+        async () => (await admin.run<number>('return document.querySelectorAll(".phone input").length')) > 0,
+        'the section to be there',
+      )
+      screen.push(...(await linesOf('.phone .list .name, .phone .matrix .name, .phone .grid h2')))
     }
     expect(paper).toEqual(screen)
     expect(paper.length).toBeGreaterThan(40)

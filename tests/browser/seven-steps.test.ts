@@ -62,8 +62,14 @@ describe('the seven steps', () => {
     const page = await officer.reads('Lowgate Maternity Home')
     expect(page).toContain('Sedge Bay Health Centre')
     expect(page).toMatch(/late: not sent yet/i)
-    expect(await officer.run<number>('return document.querySelectorAll("tbody tr.p-datatable-selectable-row").length')).toBe(22)
-    expect(await officer.run<number>('return document.querySelectorAll("tbody .lanterns svg").length')).toBe(22 * 12 - 6)
+    expect(
+      await officer.run<number>(
+        'return document.querySelectorAll("tbody tr.p-datatable-selectable-row").length',
+      ),
+    ).toBe(22)
+    expect(await officer.run<number>('return document.querySelectorAll("tbody .lanterns svg").length')).toBe(
+      22 * 12 - 6,
+    )
     await clean(officer)
     await shot(officer, 'board')
     await officer.keys('[')
@@ -100,7 +106,9 @@ describe('the seven steps', () => {
     await clerk.reads('Section 1 of 5')
     await clean(clerk)
 
-    const { body: file } = await (await Client.signedIn(server.address, `clerk.${UNIT}`)).get<ReportFile>(`/api/reports/${OCTOBER}/${UNIT}`)
+    const { body: file } = await (
+      await Client.signedIn(server.address, `clerk.${UNIT}`)
+    ).get<ReportFile>(`/api/reports/${OCTOBER}/${UNIT}`)
     const last = (cell: string) => file.history.numbers[cell]![0]
     // Last month's figures again, but stock that goes on from where it ended and is neither used nor received.
     const typed = (cell: string) => {
@@ -113,7 +121,13 @@ describe('the seven steps', () => {
       await clerk.reads(`Section ${at + 1} of 5`)
       const section = file.edition.sections.find(one => one.code === code)!
       await (await clerk.see('input[data-row="0"][data-column="0"]')).click()
-      const cells = layOut(file.edition, section).flatMap(block => (block.kind === 'list' ? block.cells : block.kind === 'matrix' ? block.rows.flatMap(row => row.cells) : block.rows.flat()))
+      const cells = layOut(file.edition, section).flatMap(block =>
+        block.kind === 'list'
+          ? block.cells
+          : block.kind === 'matrix'
+            ? block.rows.flatMap(row => row.cells)
+            : block.rows.flat(),
+      )
       for (const { key } of cells) {
         expect(await clerk.run<string>('return document.activeElement.dataset.cell')).toBe(key)
         const value = typed(key)
@@ -144,7 +158,9 @@ describe('the seven steps', () => {
     await clean(clerk)
     await clerk.click('Correct it')
     await clerk.reads('Section 3 of 5')
-    const { body: file } = await (await Client.signedIn(server.address, `clerk.${UNIT}`)).get<ReportFile>(`/api/reports/${OCTOBER}/${UNIT}`)
+    const { body: file } = await (
+      await Client.signedIn(server.address, `clerk.${UNIT}`)
+    ).get<ReportFile>(`/api/reports/${OCTOBER}/${UNIT}`)
     await typeInto('live_births.f', String(file.history.numbers['live_births.f']![0]))
     await clerk.click('4', '.sections button')
     await clerk.reads('Section 4 of 5')
@@ -190,7 +206,15 @@ describe('the seven steps', () => {
     await officer.keys('c')
     await officer.see('textarea')
     await officer.click('Settle as corrected', 'form button')
-    await officer.until(async () => !(await officer.run<string>('return document.querySelector(".left")?.innerText ?? "More measles doses given than used\\nTern Row"')).includes('More measles doses given than used\nTern Row'), 'the settled one to leave the list')
+    await officer.until(
+      async () =>
+        !(
+          await officer.run<string>(
+            'return document.querySelector(".left")?.innerText ?? "More measles doses given than used\\nTern Row"',
+          )
+        ).includes('More measles doses given than used\nTern Row'),
+      'the settled one to leave the list',
+    )
   })
 
   it('7. the district report is signed when nothing blocks, and stays as it is afterwards', async () => {
@@ -244,7 +268,10 @@ describe('the seven steps', () => {
     await officer.downloads(folder)
     await officer.click('Download CSV')
     const file = join(folder, 'ashmere_district-monthly_summary-2026-10.csv')
-    await officer.until(() => Promise.resolve(readdirSync(folder).includes('ashmere_district-monthly_summary-2026-10.csv')), 'the file to arrive')
+    await officer.until(
+      () => Promise.resolve(readdirSync(folder).includes('ashmere_district-monthly_summary-2026-10.csv')),
+      'the file to arrive',
+    )
     const rows = parse(readFileSync(file, 'utf8'), { columns: true }) as Record<string, string>[]
     expect(rows.length).toBeGreaterThan(120)
     expect(rows[0]).toMatchObject({ district: 'Ashmere', period: '2026-10', reports_expected: '22' })

@@ -15,10 +15,15 @@ let officer: Visitor
 
 beforeAll(async () => {
   server = await startServer('memory:', DEMO)
-  await publishRegister(server.address, visits([
-    { kind: 'position', code: 'visited_at', label: words('Place') }, { kind: 'identifier', code: 'card_number', label: words('Number of the card') },
-    { kind: 'picture', code: 'card', label: words('The card') }, { kind: 'sound', code: 'breathing', label: words('Breathing') },
-  ]))
+  await publishRegister(
+    server.address,
+    visits([
+      { kind: 'position', code: 'visited_at', label: words('Place') },
+      { kind: 'identifier', code: 'card_number', label: words('Number of the card') },
+      { kind: 'picture', code: 'card', label: words('The card') },
+      { kind: 'sound', code: 'breathing', label: words('Breathing') },
+    ]),
+  )
   officer = await Visitor.arrive(server.address, OFFICE)
   await officer.signIn('officer.ashmere')
 })
@@ -41,7 +46,9 @@ async function type(value: string) {
 
 describe('the device bench', () => {
   it('has three desks, each a device of its own', async () => {
-    const code = await officer.run<string>(`return fetch('/api/pairing-cards', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ name: 'Bench', unit: 'tern_row', uses: 3, days: 7, settings: { language: 'en', textSize: 'usual', wifiOnly: false, lockMinutes: 60, keepDays: 90, may: { openReports: true, changeSent: true, deleteDrafts: true, changeSettings: true } } }) }).then(answer => answer.json()).then(card => card.code)`)
+    const code = await officer.run<string>(
+      `return fetch('/api/pairing-cards', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ name: 'Bench', unit: 'tern_row', uses: 3, days: 7, settings: { language: 'en', textSize: 'usual', wifiOnly: false, lockMinutes: 60, keepDays: 90, may: { openReports: true, changeSent: true, deleteDrafts: true, changeSettings: true } } }) }).then(answer => answer.json()).then(card => card.code)`,
+    )
     await officer.open('/training-phones')
     for (const phone of ['a', 'b']) {
       await on(phone, async () => {
@@ -58,20 +65,29 @@ describe('the device bench', () => {
       })
     }
     // The office is still who it was, beside its phones.
-    expect(await officer.run<string>('return fetch("/api/session").then(answer => answer.json()).then(view => view.person.userName)')).toBe('officer.ashmere')
+    expect(
+      await officer.run<string>(
+        'return fetch("/api/session").then(answer => answer.json()).then(view => view.person.userName)',
+      ),
+    ).toBe('officer.ashmere')
   })
 
   it('has stand-ins for what a phone has around it: its place, its scanner, its camera, its microphone', async () => {
     await officer.run('document.querySelectorAll("details").forEach(one => { one.open = true })')
     await officer.write('#code-a', 'VC-20417')
-    await (await officer.driver.findElement({ css: '[data-camera="a"]' })).sendKeys(join(process.cwd(), 'docs/screenshots/due.png'))
+    await (
+      await officer.driver.findElement({ css: '[data-camera="a"]' })
+    ).sendKeys(join(process.cwd(), 'docs/screenshots/due.png'))
     await on('a', async () => {
       await officer.click('Cases', 'nav a')
       await officer.click('Home visits', 'a.begin')
       await (await officer.enter(field('visited_name'))).sendKeys('Ruan Boscean', Key.TAB)
       await (await officer.enter(field('visited_on'))).sendKeys('2026', Key.TAB)
       const into = async (question: string, words: string) => {
-        await officer.run('arguments[0].scrollIntoView({ block: "center" })', await officer.see(`[data-question="${question}"]`))
+        await officer.run(
+          'arguments[0].scrollIntoView({ block: "center" })',
+          await officer.see(`[data-question="${question}"]`),
+        )
         await officer.click(words, `[data-question="${question}"] button`)
       }
       await into('visited_at', 'Where I am')
@@ -87,9 +103,15 @@ describe('the device bench', () => {
       await officer.click('Save', '.foot button')
       await officer.see('main img, main audio')
     })
-    const kept = () => officer.run<{ id: string }[]>('return fetch("/api/cases?register=home_visits").then(answer => answer.json())')
+    const kept = () =>
+      officer.run<{ id: string }[]>(
+        'return fetch("/api/cases?register=home_visits").then(answer => answer.json())',
+      )
     await officer.until(async () => (await kept()).length === 1, 'the visit to arrive')
-    const file = await officer.run<string>('return fetch("/api/cases/" + arguments[0]).then(answer => answer.text())', (await kept())[0]!.id)
+    const file = await officer.run<string>(
+      'return fetch("/api/cases/" + arguments[0]).then(answer => answer.text())',
+      (await kept())[0]!.id,
+    )
     expect(file).toContain('"latitude":-12.045')
     expect(file).toContain('VC-20417')
     expect(file).toContain('audio/wav')
@@ -120,13 +142,25 @@ describe('the device bench', () => {
       }
       expect(await officer.axe()).toEqual([])
     })
-    const kept = () => officer.run<{ conflicts: unknown[]; value: number }>(`return fetch('/api/reports/${OCTOBER}/tern_row').then(answer => answer.json()).then(file => ({ conflicts: file.conflicts, value: file.cells.find(({ cell }) => cell === 'new_visits.u1.f').content.value }))`)
-    expect(await kept()).toMatchObject({ conflicts: [{ cell: 'new_visits.u1.f', content: { value: 7 }, device: 'Bench 2' }], value: 5 })
+    const kept = () =>
+      officer.run<{ conflicts: unknown[]; value: number }>(
+        `return fetch('/api/reports/${OCTOBER}/tern_row').then(answer => answer.json()).then(file => ({ conflicts: file.conflicts, value: file.cells.find(({ cell }) => cell === 'new_visits.u1.f').content.value }))`,
+      )
+    expect(await kept()).toMatchObject({
+      conflicts: [{ cell: 'new_visits.u1.f', content: { value: 7 }, device: 'Bench 2' }],
+      value: 5,
+    })
     expect(await officer.faults()).toEqual([])
     await on('b', async () => {
       await officer.click('Use mine', 'button')
-      await officer.until(async () => !(await officer.driver.findElements({ css: '.conflict' })).length, 'the conflict to be settled')
+      await officer.until(
+        async () => !(await officer.driver.findElements({ css: '.conflict' })).length,
+        'the conflict to be settled',
+      )
     })
-    await officer.until(async () => (await kept()).value === 7 && (await kept()).conflicts.length === 0, 'the decision to arrive')
+    await officer.until(
+      async () => (await kept()).value === 7 && (await kept()).conflicts.length === 0,
+      'the decision to arrive',
+    )
   })
 })

@@ -14,8 +14,15 @@ const folder = mkdtempSync(join(tmpdir(), 'lantern-units-'))
 /** A file as an office sends it: semicolons, Windows line ends, Latin-1, and mistakes. */
 function badFile(): string {
   const lines = [
-    'code;name;parent;latitude;longitude', 'tern_row;Tern Row Clinic;saltings_zone;;', 'marram_end;Marram End Health Post;eastfold_zone;;', 'new_quay;Nouvel Établissement;saltings_zone;41,31;-29,42',
-    'new_quay;Second of the code;saltings_zone;;', 'lost;Lost;nowhere_zone;;', 'ashmere_district;Ashmere;saltings_zone;;', 'far;Far;saltings_zone;91;0', ';;saltings_zone;;',
+    'code;name;parent;latitude;longitude',
+    'tern_row;Tern Row Clinic;saltings_zone;;',
+    'marram_end;Marram End Health Post;eastfold_zone;;',
+    'new_quay;Nouvel Établissement;saltings_zone;41,31;-29,42',
+    'new_quay;Second of the code;saltings_zone;;',
+    'lost;Lost;nowhere_zone;;',
+    'ashmere_district;Ashmere;saltings_zone;;',
+    'far;Far;saltings_zone;91;0',
+    ';;saltings_zone;;',
   ]
   const path = join(folder, 'units.csv')
   writeFileSync(path, Buffer.from(lines.join('\r\n'), 'latin1'))
@@ -69,7 +76,10 @@ describe('the units of the administrator', () => {
     await admin.click('Undo')
     await admin.click('Undo', '.p-dialog button')
     await admin.reads('undone by')
-    await admin.until(async () => !(await admin.run<string>('return document.body.innerText')).includes('1 unit found'), 'the unit to be gone again')
+    await admin.until(
+      async () => !(await admin.run<string>('return document.body.innerText')).includes('1 unit found'),
+      'the unit to be gone again',
+    )
   })
 
   it('are renamed from a day on, by keyboard, and say what that touches', async () => {
@@ -77,7 +87,9 @@ describe('the units of the administrator', () => {
     await admin.click('Rename')
     const name = await admin.see('#unit-name')
     await name.clear()
-    await admin.run('const day = document.querySelector("#unit-day"); day.value = "2026-09-01"; day.dispatchEvent(new Event("input", { bubbles: true }))')
+    await admin.run(
+      'const day = document.querySelector("#unit-day"); day.value = "2026-09-01"; day.dispatchEvent(new Event("input", { bubbles: true }))',
+    )
     await name.sendKeys('Tern Row Clinic', Key.ENTER)
     await admin.reads(/\d+ reports? from that day on/)
     await admin.click('Do it')
@@ -107,8 +119,7 @@ describe('other people', () => {
       expect(page).not.toContain('Tolben Vale')
       expect(page).not.toContain('Faire entrer un fichier')
       await clean(officer)
-    }
-    finally {
+    } finally {
       await officer.leave()
     }
   })

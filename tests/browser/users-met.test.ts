@@ -29,10 +29,17 @@ afterAll(async () => {
   await server?.stop()
 })
 
-const shot = async (visitor: Visitor, name: string) => { if (SHOTS) await visitor.picture(join(SHOTS, `${name}.png`)) }
+const shot = async (visitor: Visitor, name: string) => {
+  if (SHOTS) await visitor.picture(join(SHOTS, `${name}.png`))
+}
 const clean = async (visitor: Visitor) => expect(await visitor.faults()).toEqual([])
 const field = (question: string) => `[data-question="${question}"] input`
-const report = async () => (await (await Client.signedIn(server.address, 'officer.ashmere')).get<ReportFile>(`/api/reports/${OCTOBER}/${UNIT}`)).body
+const report = async () =>
+  (
+    await (
+      await Client.signedIn(server.address, 'officer.ashmere')
+    ).get<ReportFile>(`/api/reports/${OCTOBER}/${UNIT}`)
+  ).body
 
 describe('what users met, 6: a patient from another district', () => {
   it('is recorded at the place where they live, the own district offered first', async () => {
@@ -40,15 +47,21 @@ describe('what users met, 6: a patient from another district', () => {
     await clerk.click('Measles and rubella', 'a')
     await (await clerk.enter(field('district'))).sendKeys('e')
     await clerk.see('[role=option]')
-    const options = await clerk.run<string[]>('return [...document.querySelectorAll("[role=option]")].map(one => one.innerText.split("\\n")[0])')
+    const options = await clerk.run<string[]>(
+      'return [...document.querySelectorAll("[role=option]")].map(one => one.innerText.split("\\n")[0])',
+    )
     expect(options.length).toBeGreaterThan(1)
     expect(options[0]).toBe('Ashmere')
     const other = options.find(name => name !== 'Ashmere')!
     await clerk.click(other, '[role=option]')
     await (await clerk.enter(field('zone'))).sendKeys('a')
     // The list of districts may still be leaving.
-    const zonesShown = () => clerk.run<string[]>('return [...document.querySelectorAll("[role=option]")].map(one => one.innerText)')
-    await clerk.until(async () => { const shown = await zonesShown(); return shown.length > 0 && shown.every(text => text.includes(`› ${other}`)) }, 'only zones of that district')
+    const zonesShown = () =>
+      clerk.run<string[]>('return [...document.querySelectorAll("[role=option]")].map(one => one.innerText)')
+    await clerk.until(async () => {
+      const shown = await zonesShown()
+      return shown.length > 0 && shown.every(text => text.includes(`› ${other}`))
+    }, 'only zones of that district')
     const zones = await zonesShown()
     await shot(clerk, 'other-district')
     await clerk.click(zones[0]!.split('\n')[0]!, '[role=option]')
@@ -59,7 +72,13 @@ describe('what users met, 6: a patient from another district', () => {
 describe('what users met, 18: a clerk who works for a zone', () => {
   it('sees what is due for each facility, and says whose case a new one is', async () => {
     const office = await Client.signedIn(server.address, 'admin')
-    const { body: made } = await office.post<{ code: string }>('/api/people', { userName: 'clerk.zone', displayName: 'Tamsin Rook', role: 'clerk', branch: 'saltings_zone', ownOnly: false })
+    const { body: made } = await office.post<{ code: string }>('/api/people', {
+      userName: 'clerk.zone',
+      displayName: 'Tamsin Rook',
+      role: 'clerk',
+      branch: 'saltings_zone',
+      ownOnly: false,
+    })
     const zone = await Visitor.arrive(server.address, PHONE)
     try {
       await zone.open('/sign-in')
@@ -82,10 +101,15 @@ describe('what users met, 18: a clerk who works for a zone', () => {
       await zone.click('Save', '.foot button')
       await zone.reads('Perran Lowe')
       const officerClient = await Client.signedIn(server.address, 'officer.ashmere')
-      await zone.until(async () => (await officerClient.get<CaseLine[]>('/api/cases?register=home_visits')).body.some(one => one.unit.code === 'saltern'), 'the case to be that of the facility')
+      await zone.until(
+        async () =>
+          (await officerClient.get<CaseLine[]>('/api/cases?register=home_visits')).body.some(
+            one => one.unit.code === 'saltern',
+          ),
+        'the case to be that of the facility',
+      )
       await clean(zone)
-    }
-    finally {
+    } finally {
       await zone.leave()
     }
   })
@@ -96,25 +120,39 @@ describe('what users met, 11: a must-fix that cannot be corrected', () => {
     await clerk.open(`/desk/report/${OCTOBER}`)
     const cells = (await report()).edition.sections.flatMap(({ items }) => items)
     expect(cells.map(({ code }) => code)).toContain('fever_confirmed')
-    await (await clerk.enter('input[data-cell="fever_tested.u5"]')).sendKeys(Key.chord(Key.CONTROL, 'a'), '3', Key.TAB)
-    await (await clerk.enter('input[data-cell="fever_confirmed.u5"]')).sendKeys(Key.chord(Key.CONTROL, 'a'), '9', Key.TAB)
+    await (
+      await clerk.enter('input[data-cell="fever_tested.u5"]')
+    ).sendKeys(Key.chord(Key.CONTROL, 'a'), '3', Key.TAB)
+    await (
+      await clerk.enter('input[data-cell="fever_confirmed.u5"]')
+    ).sendKeys(Key.chord(Key.CONTROL, 'a'), '9', Key.TAB)
     await clerk.reads('Received by the district')
     await clerk.open(`/desk/send/${OCTOBER}`)
     await clerk.reads(/value(s)? cannot be right/)
     expect(await (await clerk.see('button.go')).isEnabled()).toBe(false)
     // “Correct it” puts the cursor into the cell.
     await clerk.click('Correct it', '.doubt.brick a')
-    await clerk.until(async () => /fever_(confirmed|tested)\.u5/.test(await clerk.run<string>('return document.activeElement?.dataset?.cell ?? ""')), 'the cursor to be in the cell')
+    await clerk.until(
+      async () =>
+        /fever_(confirmed|tested)\.u5/.test(
+          await clerk.run<string>('return document.activeElement?.dataset?.cell ?? ""'),
+        ),
+      'the cursor to be in the cell',
+    )
     await clerk.open(`/desk/send/${OCTOBER}`)
     await clerk.reads(/value(s)? cannot be right/)
     for (const button of await clerk.driver.findElements({ css: '.doubt.brick button' })) await button.click()
-    for (const area of await clerk.driver.findElements({ css: '.doubt textarea' })) await area.sendKeys('The tests of the school were written elsewhere.')
+    for (const area of await clerk.driver.findElements({ css: '.doubt textarea' }))
+      await area.sendKeys('The tests of the school were written elsewhere.')
     await shot(clerk, 'send-must-fix')
     await clean(clerk)
     await clerk.click('Send the report', 'button')
     await clerk.reads('Received by the district at')
     const { state, discrepancies } = await report()
-    expect([state, discrepancies.find(({ strength }) => strength === 'mustFix')?.state]).toEqual(['sent', 'answered'])
+    expect([state, discrepancies.find(({ strength }) => strength === 'mustFix')?.state]).toEqual([
+      'sent',
+      'answered',
+    ])
   })
 })
 
@@ -122,7 +160,9 @@ describe('what users met, 10 and 13: the officer', () => {
   it('sees the discrepancies of one round, is told what accepting a must-fix means, and opens a settled one again', async () => {
     await officer.open(`/resolve?round=${OCTOBER}`)
     await officer.reads('Only Monthly facility summary, October 2026')
-    await officer.click('Tern Row Health Centre', '.right a, .left a, .left button, [role=option]').catch(() => officer.click('Tern Row Health Centre'))
+    await officer
+      .click('Tern Row Health Centre', '.right a, .left a, .left button, [role=option]')
+      .catch(() => officer.click('Tern Row Health Centre'))
     await officer.reads('The tests of the school were written elsewhere.')
     await officer.keys('e')
     await officer.reads('By the rule these values cannot be right')
@@ -145,7 +185,13 @@ describe('what users met, 10 and 13: the officer', () => {
     // Arrows move in the board without a click first.
     await officer.see('.p-datatable-selectable-row')
     await officer.keys(Key.ARROW_DOWN)
-    await officer.until(async () => officer.run<boolean>('return document.activeElement.classList.contains("p-datatable-selectable-row")'), 'a row to have the focus')
+    await officer.until(
+      async () =>
+        officer.run<boolean>(
+          'return document.activeElement.classList.contains("p-datatable-selectable-row")',
+        ),
+      'a row to have the focus',
+    )
     await officer.pick('round-period', 'September 2026')
     await officer.until(async () => (await officer.at()).endsWith('2026-09'), 'the board of September')
     await clean(officer)
@@ -159,8 +205,19 @@ describe('what users met, 7: a rule published while a round is open', () => {
   it('asks from which round on, and judges again what was sent', async () => {
     const office = await Client.signedIn(server.address, 'admin')
     const { body: file } = await office.get<DraftFile>('/api/drafts/monthly_summary')
-    const rule = { ...file.draft.rules[0]!, code: 'never_so_long', name: { en: 'Open every day', fr: 'Ouvert chaque jour' }, expression: 'days_open > 60', strength: 'note' as const, over: undefined }
-    const kept = await office.send('PUT', '/api/drafts/monthly_summary', { version: file.version, draft: { ...file.draft, rules: [...file.draft.rules, rule] }, reports: file.reports })
+    const rule = {
+      ...file.draft.rules[0]!,
+      code: 'never_so_long',
+      name: { en: 'Open every day', fr: 'Ouvert chaque jour' },
+      expression: 'days_open > 60',
+      strength: 'note' as const,
+      over: undefined,
+    }
+    const kept = await office.send('PUT', '/api/drafts/monthly_summary', {
+      version: file.version,
+      draft: { ...file.draft, rules: [...file.draft.rules, rule] },
+      reports: file.reports,
+    })
     expect(kept.status).toBe(200)
     const admin = await Visitor.arrive(server.address, OFFICE)
     try {
@@ -173,12 +230,19 @@ describe('what users met, 7: a rule published while a round is open', () => {
       await clean(admin)
       await admin.click('Publish it', '.p-dialog-footer button')
       await admin.reads('Edition 2 is published')
-      const judged = async () => (await (await Client.signedIn(server.address, 'officer.ashmere')).get<ReportFile>(`/api/reports/${OCTOBER}/pell_harbour`)).body
-      await admin.until(async () => (await judged()).discrepancies.some(({ code }) => code === 'never_so_long'), 'the sent report to be judged by the new rule')
+      const judged = async () =>
+        (
+          await (
+            await Client.signedIn(server.address, 'officer.ashmere')
+          ).get<ReportFile>(`/api/reports/${OCTOBER}/pell_harbour`)
+        ).body
+      await admin.until(
+        async () => (await judged()).discrepancies.some(({ code }) => code === 'never_so_long'),
+        'the sent report to be judged by the new rule',
+      )
       expect((await judged()).edition.number).toBe(2)
       await clean(admin)
-    }
-    finally {
+    } finally {
       await admin.leave()
     }
   })
@@ -191,7 +255,11 @@ describe('what users met, 20: French', () => {
     await officer.see('.rail')
     await officer.keys('?')
     await officer.see('.p-dialog')
-    expect(await officer.run('return document.querySelector(".p-dialog-close-button")?.getAttribute("aria-label")')).toBe('Fermer')
+    expect(
+      await officer.run(
+        'return document.querySelector(".p-dialog-close-button")?.getAttribute("aria-label")',
+      ),
+    ).toBe('Fermer')
     await officer.run('localStorage.setItem("lantern-language", "en")')
   })
 })

@@ -173,7 +173,13 @@ describe('nothing lost, 10: a stop', () => {
 describe('nothing lost, 5: an address', () => {
   it('with the character 0 is refused, and is no fault of the server', async () => {
     const own = await Client.signedIn(server.address, 'officer.ashmere')
-    for (const path of ['/api/search?q=%00', '/api/search?q=a%00b', '/api/cases?find=abc%00', '/api/units/%00', '/api/discrepancies?unit=%ED%A0%80']) {
+    for (const path of [
+      '/api/search?q=%00',
+      '/api/search?q=a%00b',
+      '/api/cases?find=abc%00',
+      '/api/units/%00',
+      '/api/discrepancies?unit=%ED%A0%80',
+    ]) {
       expect((await own.get(path)).status, path).toBe(400)
     }
   })
@@ -190,7 +196,7 @@ describe('nothing lost, 11: a body that lies', () => {
           path: '/api/session',
           method: 'POST',
           headers: {
-            'origin': server.address,
+            origin: server.address,
             'content-type': 'application/json',
             'content-encoding': 'gzip',
             'content-length': 3,

@@ -44,13 +44,21 @@ export class Acts {
   /** A day, as the browser's own field takes it. */
   async day(css: string, text: string): Promise<void> {
     this.count++
-    await this.visitor.run(`const field = arguments[0]; field.value = arguments[1]; field.dispatchEvent(new Event('input', { bubbles: true })); field.dispatchEvent(new Event('change', { bubbles: true }))`, await this.visitor.see(css), text)
+    await this.visitor.run(
+      `const field = arguments[0]; field.value = arguments[1]; field.dispatchEvent(new Event('input', { bubbles: true })); field.dispatchEvent(new Event('change', { bubbles: true }))`,
+      await this.visitor.see(css),
+      text,
+    )
   }
 
   /** Pastes a text of many lines. */
   async paste(css: string, text: string): Promise<void> {
     this.count++
-    await this.visitor.run('arguments[0].value = arguments[1]; arguments[0].dispatchEvent(new Event("input", { bubbles: true }))', await this.visitor.enter(css), text)
+    await this.visitor.run(
+      'arguments[0].value = arguments[1]; arguments[0].dispatchEvent(new Event("input", { bubbles: true }))',
+      await this.visitor.enter(css),
+      text,
+    )
   }
 
   /** Chooses a file of this computer. */

@@ -11,5 +11,7 @@ declare module 'vitest' {
 export default async function setup(project: TestProject) {
   const server = await startServer('memory:', DEMO)
   project.provide('address', server.address)
-  return async () => { await server.stop() }
+  return async () => {
+    await server.stop()
+  }
 }

@@ -16,24 +16,56 @@ const AXE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.mi
 
 /** One person at a real Chromium. */
 export class Visitor {
-  private constructor(readonly driver: WebDriver, readonly address: string, private readonly profile: string, readonly size: typeof OFFICE) {}
+  private constructor(
+    readonly driver: WebDriver,
+    readonly address: string,
+    private readonly profile: string,
+    readonly size: typeof OFFICE,
+  ) {}
 
   /** @param profile where an earlier browser kept what it has; a new one begins with nothing. */
-  static async arrive(address: string, size = OFFICE, language = 'en-GB', profile = mkdtempSync(join(tmpdir(), 'lantern-chromium-'))): Promise<Visitor> {
+  static async arrive(
+    address: string,
+    size = OFFICE,
+    language = 'en-GB',
+    profile = mkdtempSync(join(tmpdir(), 'lantern-chromium-')),
+  ): Promise<Visitor> {
     const options = new chrome.Options()
     options.setChromeBinaryPath(CHROMIUM)
-    options.addArguments('--headless=new', '--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking',
-      '--disable-component-update', '--disable-sync', `--user-data-dir=${profile}`, `--lang=${language}`, `--accept-lang=${language}`)
+    options.addArguments(
+      '--headless=new',
+      '--no-sandbox',
+      '--disable-gpu',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+      `--user-data-dir=${profile}`,
+      `--lang=${language}`,
+      `--accept-lang=${language}`,
+    )
     const wanted = new logging.Preferences()
     wanted.setLevel('browser', logging.Level.ALL)
     options.setLoggingPrefs(wanted)
-    const driver = await new Builder().forBrowser('chrome').setChromeOptions(options).setChromeService(new chrome.ServiceBuilder(CHROMEDRIVER)).build()
+    const driver = await new Builder()
+      .forBrowser('chrome')
+      .setChromeOptions(options)
+      .setChromeService(new chrome.ServiceBuilder(CHROMEDRIVER))
+      .build()
     const visitor = new Visitor(driver, address, profile, size)
-    await visitor.command('Emulation.setDeviceMetricsOverride', { ...size, deviceScaleFactor: 1, mobile: size.width < 600 })
+    await visitor.command('Emulation.setDeviceMetricsOverride', {
+      ...size,
+      deviceScaleFactor: 1,
+      mobile: size.width < 600,
+    })
     return visitor
   }
 
-  private command = (name: string, params: object) => (this.driver as unknown as { sendDevToolsCommand: (name: string, params: object) => Promise<void> }).sendDevToolsCommand(name, params)
+  private command = (name: string, params: object) =>
+    (
+      this.driver as unknown as { sendDevToolsCommand: (name: string, params: object) => Promise<void> }
+    ).sendDevToolsCommand(name, params)
 
   async leave(): Promise<void> {
     await this.driver.quit()
@@ -43,25 +75,33 @@ export class Visitor {
   /** Kills the browser, as a battery does that is empty. @returns the browser that is started after it, with what was on its disk. */
   async dieAndComeBack(language = 'en-GB'): Promise<Visitor> {
     process.kill((await this.driver.getCapabilities()).get('goog:processID') as number, 'SIGKILL')
-    await this.driver.quit().catch((reason: unknown) => { if (!(reason instanceof error.WebDriverError)) throw reason })
+    await this.driver.quit().catch((reason: unknown) => {
+      if (!(reason instanceof error.WebDriverError)) throw reason
+    })
     const back = await Visitor.arrive(this.address, this.size, language, this.profile)
     back.hasPin = this.hasPin
     return back
   }
 
   /** Moves the clock of the pages that are opened from now on. @param hours how far it is off; a page may move it itself by `__off`. */
-  clock = (hours: number) => this.command('Page.addScriptToEvaluateOnNewDocument', { source: `{
+  clock = (hours: number) =>
+    this.command('Page.addScriptToEvaluateOnNewDocument', {
+      source: `{
     window.__off = ${hours} * 3600000
     const right = window.__right ??= Date.now.bind(Date)
     Date.now = () => right() + window.__off
     window.Date = new Proxy(Date, { construct: (of, given) => (given.length ? new of(...given) : new of(Date.now())) })
-  }` })
+  }`,
+    })
 
   /** Opens an address. A locked desk is unlocked on the way, as its person does. */
   async open(path: string): Promise<void> {
     await this.driver.get(this.address + path)
     if (!this.hasPin || !path.startsWith('/desk')) return
-    await this.until(async () => (await this.driver.findElements(By.css('.desk, #pin'))).length > 0, 'the desk to open')
+    await this.until(
+      async () => (await this.driver.findElements(By.css('.desk, #pin'))).length > 0,
+      'the desk to open',
+    )
     if ((await this.driver.findElements(By.css('#pin'))).length) await this.unlock()
   }
 
@@ -79,7 +119,8 @@ export class Visitor {
   }
 
   /** Keeps what this browser downloads in a folder. */
-  downloads = (folder: string) => (this.driver as unknown as { setDownloadPath: (path: string) => Promise<void> }).setDownloadPath(folder)
+  downloads = (folder: string) =>
+    (this.driver as unknown as { setDownloadPath: (path: string) => Promise<void> }).setDownloadPath(folder)
 
   at = async () => new URL(await this.driver.getCurrentUrl()).pathname
 
@@ -87,7 +128,7 @@ export class Visitor {
     await this.open('/sign-in')
     await (await this.see('#user-name')).sendKeys(userName)
     await (await this.see('#password')).sendKeys(PASSWORD, Key.ENTER)
-    await this.driver.wait(async () => await this.at() !== '/sign-in', PATIENCE, 'signing in')
+    await this.driver.wait(async () => (await this.at()) !== '/sign-in', PATIENCE, 'signing in')
     if (userName.startsWith('clerk')) await this.choosePin()
   }
 
@@ -103,7 +144,7 @@ export class Visitor {
     const shown = async () => {
       const element = (await this.driver.findElements(By.css(css)))[0]
       // A list that is read anew replaces what was found: it is looked for again.
-      return element && await element.isDisplayed().catch(() => false) ? element : null
+      return element && (await element.isDisplayed().catch(() => false)) ? element : null
     }
     return (await this.driver.wait(shown, PATIENCE, `to see ${css}`))!
   }
@@ -115,7 +156,9 @@ export class Visitor {
       page = await this.driver.executeScript<string>('return document.body.innerText')
       return typeof text === 'string' ? page.includes(text) : text.test(page)
     }
-    await this.driver.wait(says, PATIENCE).catch(() => { throw new Error(`The page does not say ${String(text)}. It says:\n${page.slice(0, 3000)}`) })
+    await this.driver.wait(says, PATIENCE).catch(() => {
+      throw new Error(`The page does not say ${String(text)}. It says:\n${page.slice(0, 3000)}`)
+    })
     return page
   }
 
@@ -124,24 +167,38 @@ export class Visitor {
     const find = async () => {
       for (const element of await this.driver.findElements(By.css(css))) {
         const shown = await element.getText().catch(() => '')
-        if (shown.replace(/\s+/g, ' ').toLowerCase().includes(text.toLowerCase()) && await element.isEnabled()) return element
+        if (
+          shown.replace(/\s+/g, ' ').toLowerCase().includes(text.toLowerCase()) &&
+          (await element.isEnabled())
+        )
+          return element
       }
       return null
     }
-    const element = await this.driver.wait(find, PATIENCE).catch(async () => { throw new Error(`There is no “${text}” to click. The page says:\n${(await this.driver.executeScript<string>('return document.body.innerText')).slice(0, 3000)}`) })
+    const element = await this.driver.wait(find, PATIENCE).catch(async () => {
+      throw new Error(
+        `There is no “${text}” to click. The page says:\n${(await this.driver.executeScript<string>('return document.body.innerText')).slice(0, 3000)}`,
+      )
+    })
     try {
       await this.driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', element)
       await this.still()
       await element!.click()
-    }
-    catch (failure) {
+    } catch (failure) {
       if (!(failure instanceof error.StaleElementReferenceError)) throw failure
       await this.click(text, css)
     }
   }
 
   /** Waits until nothing moves: on a dialog that still opens, a click goes past what it was meant for. */
-  still = () => this.until(() => this.driver.executeScript<boolean>('return document.getAnimations().every(one => one.playState !== "running" || one.effect.getTiming().iterations === Infinity)'), 'the page to be still')
+  still = () =>
+    this.until(
+      () =>
+        this.driver.executeScript<boolean>(
+          'return document.getAnimations().every(one => one.playState !== "running" || one.effect.getTiming().iterations === Infinity)',
+        ),
+      'the page to be still',
+    )
 
   /** Scrolls to a field, as a person does, and puts the cursor into it. */
   async enter(css: string): Promise<WebElement> {
@@ -154,14 +211,22 @@ export class Visitor {
   /** Chooses from a list that opens: the field by its id, the choice by its words. */
   async pick(id: string, choice: string): Promise<void> {
     await this.enter(`#${id}`)
-    const option = await this.driver.wait(async () => {
-      for (const element of await this.driver.findElements(By.css('.p-select-overlay [role=option]'))) if ((await element.getText()).trim() === choice) return element
-      return null
-    }, PATIENCE, `to find the choice “${choice}”`)
+    const option = await this.driver.wait(
+      async () => {
+        for (const element of await this.driver.findElements(By.css('.p-select-overlay [role=option]')))
+          if ((await element.getText()).trim() === choice) return element
+        return null
+      },
+      PATIENCE,
+      `to find the choice “${choice}”`,
+    )
     // Only as far as the list must move: a page that scrolls carries the open list away from under the pointer.
     await this.driver.executeScript('arguments[0].scrollIntoView({ block: "nearest" })', option)
     await option!.click()
-    await this.until(async () => !(await this.driver.findElements(By.css('.p-select-overlay'))).length, 'the list to close')
+    await this.until(
+      async () => !(await this.driver.findElements(By.css('.p-select-overlay'))).length,
+      'the list to close',
+    )
   }
 
   /** Writes into a field in the place of what stands there. */
@@ -171,37 +236,75 @@ export class Visitor {
   }
 
   /** Waits until the draft that is worked on is with the server. */
-  saved = () => this.until(async () => (await this.driver.executeScript<string>('return document.querySelector(".save-state")?.innerText ?? ""')) === 'Saved', 'the draft to be saved')
+  saved = () =>
+    this.until(
+      async () =>
+        (await this.driver.executeScript<string>(
+          'return document.querySelector(".save-state")?.innerText ?? ""',
+        )) === 'Saved',
+      'the draft to be saved',
+    )
 
-  keys = (...keys: string[]) => this.driver.actions().sendKeys(...keys).perform()
-  type = (...keys: string[]) => this.driver.switchTo().activeElement().sendKeys(...keys)
+  keys = (...keys: string[]) =>
+    this.driver
+      .actions()
+      .sendKeys(...keys)
+      .perform()
+  type = (...keys: string[]) =>
+    this.driver
+      .switchTo()
+      .activeElement()
+      .sendKeys(...keys)
   run = <T>(script: string, ...args: unknown[]) => this.driver.executeScript<T>(script, ...args)
   until = (condition: () => Promise<boolean>, said: string) => this.driver.wait(condition, PATIENCE, said)
 
   /** Cuts the network off for real, service worker included, or brings it back. */
   async network(there: boolean): Promise<void> {
-    const driver = this.driver as unknown as { setNetworkConditions: (of: object) => Promise<void>; deleteNetworkConditions: () => Promise<void> }
+    const driver = this.driver as unknown as {
+      setNetworkConditions: (of: object) => Promise<void>
+      deleteNetworkConditions: () => Promise<void>
+    }
     if (there) await driver.deleteNetworkConditions()
-    else await driver.setNetworkConditions({ offline: true, latency: 0, download_throughput: 0, upload_throughput: 0 })
+    else
+      await driver.setNetworkConditions({
+        offline: true,
+        latency: 0,
+        download_throughput: 0,
+        upload_throughput: 0,
+      })
   }
 
   /** What axe-core finds wrong with the page, as lines to read. What still fades in is pale, and not yet to be judged; what stands in a frame is a page of its own. */
   async axe(): Promise<string[]> {
     await this.still()
     await this.driver.executeScript(AXE)
-    const { violations } = await this.driver.executeAsyncScript<{ violations: { id: string; help: string; nodes: { html: string; failureSummary: string }[] }[] }>(
-      'const done = arguments[0]; axe.run(document, { iframes: false }).then(done, error => done({ violations: [{ id: "axe", help: String(error), nodes: [] }] }))')
-    return violations.map(({ id, help, nodes }) => `${id}: ${help}: ${nodes.slice(0, 3).map(({ html, failureSummary }) => `${html.slice(0, 200)} ${failureSummary}`).join(' | ')}`)
+    const { violations } = await this.driver.executeAsyncScript<{
+      violations: { id: string; help: string; nodes: { html: string; failureSummary: string }[] }[]
+    }>(
+      'const done = arguments[0]; axe.run(document, { iframes: false }).then(done, error => done({ violations: [{ id: "axe", help: String(error), nodes: [] }] }))',
+    )
+    return violations.map(
+      ({ id, help, nodes }) =>
+        `${id}: ${help}: ${nodes
+          .slice(0, 3)
+          .map(({ html, failureSummary }) => `${html.slice(0, 200)} ${failureSummary}`)
+          .join(' | ')}`,
+    )
   }
 
   /** Errors in the browser's console since the last time; those that a test brought about are named in `but`. */
   async consoleErrors(but?: RegExp): Promise<string[]> {
     const entries = await this.driver.manage().logs().get('browser')
-    return entries.filter(({ level, message }) => level.name === 'SEVERE' && !but?.test(message)).map(({ message }) => message)
+    return entries
+      .filter(({ level, message }) => level.name === 'SEVERE' && !but?.test(message))
+      .map(({ message }) => message)
   }
 
   /** What is wrong with the page: for axe-core, and in the console. Errors that a test brought about are named in `but`. */
-  faults = async (but?: RegExp): Promise<string[]> => [...await this.axe(), ...await this.consoleErrors(but)]
+  faults = async (but?: RegExp): Promise<string[]> => [
+    ...(await this.axe()),
+    ...(await this.consoleErrors(but)),
+  ]
 
   async picture(file: string): Promise<void> {
     writeFileSync(file, await this.driver.takeScreenshot(), 'base64')

@@ -22,22 +22,38 @@ export class Client {
   }
 
   // The body's shape is the test's to say.
-  async send<T>(method: string, path: string, body?: unknown, headers: Record<string, string> = {}): Promise<Answer<T>> {
+  async send<T>(
+    method: string,
+    path: string,
+    body?: unknown,
+    headers: Record<string, string> = {},
+  ): Promise<Answer<T>> {
     const raw = typeof body === 'string' ? body : body === undefined ? undefined : JSON.stringify(body)
     const response = await fetch(this.address + path, {
       method,
       body: raw,
-      headers: { cookie: this.cookie, ...(method !== 'GET' && { 'origin': this.address, 'content-type': 'application/json' }), ...headers },
+      headers: {
+        cookie: this.cookie,
+        ...(method !== 'GET' && { origin: this.address, 'content-type': 'application/json' }),
+        ...headers,
+      },
     })
     const set = response.headers.getSetCookie()[0]
     if (set) this.cookie = set.split(';')[0]!
     const text = await response.text()
     const type = response.headers.get('content-type') ?? ''
-    return { status: response.status, type, headers: response.headers, text, body: (type.includes('json') ? JSON.parse(text) : text) as T }
+    return {
+      status: response.status,
+      type,
+      headers: response.headers,
+      text,
+      body: (type.includes('json') ? JSON.parse(text) : text) as T,
+    }
   }
 
   get = <T = Record<string, unknown>>(path: string) => this.send<T>('GET', path)
-  post = <T = Record<string, unknown>>(path: string, body?: unknown, headers?: Record<string, string>) => this.send<T>('POST', path, body, headers)
+  post = <T = Record<string, unknown>>(path: string, body?: unknown, headers?: Record<string, string>) =>
+    this.send<T>('POST', path, body, headers)
   delete = <T = Record<string, unknown>>(path: string) => this.send<T>('DELETE', path)
 }
 

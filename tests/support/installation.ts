@@ -9,23 +9,59 @@ export const NOW = '2026-11-05T12:00:00Z'
 export const OCTOBER = 'small~2026-10'
 
 const words = (en: string) => ({ en, fr: en })
-const item = (code: string, axes: string[] = []) =>
-  ({ code, name: words(code), definition: words(code), unitOfMeasure: 'count', number: 'count' as const, rollUp: 'sum' as const, range: null, axes })
-const rule = (code: string, expression: string, strength: 'mustFix' | 'explain') =>
-  ({ code, name: words(code), expression, strength, blanks: 'notJudged' as const, forClerk: words(code), forOfficer: words(code) })
+const item = (code: string, axes: string[] = []) => ({
+  code,
+  name: words(code),
+  definition: words(code),
+  unitOfMeasure: 'count',
+  number: 'count' as const,
+  rollUp: 'sum' as const,
+  range: null,
+  axes,
+})
+const rule = (code: string, expression: string, strength: 'mustFix' | 'explain') => ({
+  code,
+  name: words(code),
+  expression,
+  strength,
+  blanks: 'notJudged' as const,
+  forClerk: words(code),
+  forOfficer: words(code),
+})
 
 export const SMALL: Edition = {
-  dataset: 'small', number: 1, name: words('Small'), frequency: 'month',
+  dataset: 'small',
+  number: 1,
+  name: words('Small'),
+  frequency: 'month',
   timing: { opensAhead: 0, dueDays: 7, closeDays: 10 },
-  axes: [{ code: 'sex', name: words('Sex'), bands: [{ code: 'f', name: words('female') }, { code: 'm', name: words('male') }] }],
-  sections: [{ code: 'all', name: words('All'), items: [item('tested'), item('positive'), item('seen', ['sex'])] }],
+  axes: [
+    {
+      code: 'sex',
+      name: words('Sex'),
+      bands: [
+        { code: 'f', name: words('female') },
+        { code: 'm', name: words('male') },
+      ],
+    },
+  ],
+  sections: [
+    { code: 'all', name: words('All'), items: [item('tested'), item('positive'), item('seen', ['sex'])] },
+  ],
   rules: [rule('within', 'positive <= tested', 'mustFix'), rule('many', 'seen < 100', 'explain')],
   indicators: [],
 }
 
 const UNITS: [code: string, parent: string | null, level: number][] = [
-  ['coast', null, 1], ['north', 'coast', 2], ['south', 'coast', 2], ['quay', 'north', 3], ['mill', 'south', 3],
-  ['elm', 'quay', 4], ['oak', 'quay', 4], ['ash', 'mill', 4], ['yew', 'mill', 4],
+  ['coast', null, 1],
+  ['north', 'coast', 2],
+  ['south', 'coast', 2],
+  ['quay', 'north', 3],
+  ['mill', 'south', 3],
+  ['elm', 'quay', 4],
+  ['oak', 'quay', 4],
+  ['ash', 'mill', 4],
+  ['yew', 'mill', 4],
 ]
 
 /** The spans of units that were not always where, or open as, they are. */
@@ -37,13 +73,18 @@ const PERSON = '00000000-0000-7000-8000-00000000000'
 
 /** A person of the installation, as a request would bring them. */
 export const personOf = (role: Role, branch: string | null): Access => ({
-  id: `${PERSON}${{ administrator: 1, officer: 2, clerk: 3, reader: 4 }[role]}`, userName: role, displayName: `The ${role}`, role, branch, ownOnly: false,
+  id: `${PERSON}${{ administrator: 1, officer: 2, clerk: 3, reader: 4 }[role]}`,
+  userName: role,
+  displayName: `The ${role}`,
+  role,
+  branch,
+  ownOnly: false,
 })
 
 /** Makes the installation in the database that `LANTERN_DATA=memory:` opens. */
 export async function makeInstallation(moves: Moves = {}): Promise<Database> {
   const sql = await database()
-  await sql.transaction(async (tx) => {
+  await sql.transaction(async tx => {
     const paths = new Map<string, string[]>()
     for (const [code, parent, level] of UNITS) {
       await tx.query('INSERT INTO unit (code, level) VALUES ($1, $2)', [code, level])
@@ -52,17 +93,34 @@ export async function makeInstallation(moves: Moves = {}): Promise<Database> {
     for (const [code, parent] of UNITS) {
       for (const span of moves[code] ?? [{ from: '2020-01-01', to: null, parent }]) {
         const path = [...(span.parent ? paths.get(span.parent)! : []), code]
-        await tx.query('INSERT INTO unit_span (unit, from_day, to_day, parent, name, kind, path) VALUES ($1, $2, $3, $4, $5, $6, $7)',
-          [code, span.from, span.to, span.parent, code, 'place', path])
+        await tx.query(
+          'INSERT INTO unit_span (unit, from_day, to_day, parent, name, kind, path) VALUES ($1, $2, $3, $4, $5, $6, $7)',
+          [code, span.from, span.to, span.parent, code, 'place', path],
+        )
       }
     }
     for (const role of ['administrator', 'officer', 'clerk', 'reader'] as const) {
       const { id } = personOf(role, null)
-      await tx.query('INSERT INTO person (id, user_name, user_key, display_name, role, password_hash) VALUES ($1, $2, $2, $3, $2, $4)', [id, role, `The ${role}`, 'none'])
+      await tx.query(
+        'INSERT INTO person (id, user_name, user_key, display_name, role, password_hash) VALUES ($1, $2, $2, $3, $2, $4)',
+        [id, role, `The ${role}`, 'none'],
+      )
     }
-    await tx.query('INSERT INTO dataset (code, name, frequency) VALUES ($1, $2, $3)', ['small', SMALL.name, 'month'])
-    await tx.query('INSERT INTO edition (dataset, number, definition, published_at) VALUES ($1, 1, $2, $3)', ['small', SMALL, '2026-01-01T00:00:00Z'])
-    await tx.query('INSERT INTO assignment (dataset, branch, level, from_day) VALUES ($1, $2, 4, $3)', ['small', 'coast', '2026-06-01'])
+    await tx.query('INSERT INTO dataset (code, name, frequency) VALUES ($1, $2, $3)', [
+      'small',
+      SMALL.name,
+      'month',
+    ])
+    await tx.query('INSERT INTO edition (dataset, number, definition, published_at) VALUES ($1, 1, $2, $3)', [
+      'small',
+      SMALL,
+      '2026-01-01T00:00:00Z',
+    ])
+    await tx.query('INSERT INTO assignment (dataset, branch, level, from_day) VALUES ($1, $2, 4, $3)', [
+      'small',
+      'coast',
+      '2026-06-01',
+    ])
     await openRoundsAt(tx, Date.parse(NOW), 'UTC')
   })
   return sql

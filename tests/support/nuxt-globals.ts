@@ -6,7 +6,18 @@ import { vi } from 'vitest'
  * our own where they look for them. Hooks of components do nothing: there is no component.
  */
 export function giveGlobals(own: Record<string, unknown> = {}): void {
-  for (const name of ['ref', 'shallowReactive', 'shallowRef', 'reactive', 'computed', 'watch', 'toRaw', 'nextTick', 'onScopeDispose'] as const) vi.stubGlobal(name, vue[name])
+  for (const name of [
+    'ref',
+    'shallowReactive',
+    'shallowRef',
+    'reactive',
+    'computed',
+    'watch',
+    'toRaw',
+    'nextTick',
+    'onScopeDispose',
+  ] as const)
+    vi.stubGlobal(name, vue[name])
   vi.stubGlobal('useWords', () => ({ locale: vue.ref('en'), today: () => 20_766 }))
   vi.stubGlobal('onMounted', () => undefined)
   vi.stubGlobal('onBeforeUnmount', () => undefined)

@@ -3,7 +3,11 @@ import { createServer } from 'node:net'
 import { serve } from '../../scripts/serve.mjs'
 
 /** The demo at its own time, without the backups that a real installation makes. */
-export const DEMO = { LANTERN_FILL: 'demo', LANTERN_NOW: '2026-11-09T08:45:00-02:00', LANTERN_BACKUP_HOURS: '0' }
+export const DEMO = {
+  LANTERN_FILL: 'demo',
+  LANTERN_NOW: '2026-11-09T08:45:00-02:00',
+  LANTERN_BACKUP_HOURS: '0',
+}
 export const PASSWORD = 'lantern-2026'
 
 /** A port that nobody listens on. */
@@ -27,19 +31,35 @@ export interface RunningServer {
 }
 
 /** Starts the production build on a free port (or the one given) and waits until it answers. */
-export async function startServer(data: string, env: Record<string, string>, port?: number): Promise<RunningServer> {
-  const { child, address, ready } = serve({ data, port: port ?? await freePort(), env, stdio: 'pipe' }) as { child: ChildProcess; address: string; ready: Promise<string> }
+export async function startServer(
+  data: string,
+  env: Record<string, string>,
+  port?: number,
+): Promise<RunningServer> {
+  const { child, address, ready } = serve({ data, port: port ?? (await freePort()), env, stdio: 'pipe' }) as {
+    child: ChildProcess
+    address: string
+    ready: Promise<string>
+  }
   let printed = ''
-  child.stdout!.on('data', text => { printed += String(text) })
-  child.stderr!.on('data', text => { printed += String(text) })
-  await ready.catch((error: Error) => { throw new Error(`${error.message}\n${printed}`) })
+  child.stdout!.on('data', text => {
+    printed += String(text)
+  })
+  child.stderr!.on('data', text => {
+    printed += String(text)
+  })
+  await ready.catch((error: Error) => {
+    throw new Error(`${error.message}\n${printed}`)
+  })
   return {
-    address, child,
+    address,
+    child,
     output: () => printed,
-    stop: (signal = 'SIGTERM') => new Promise((resolve) => {
-      if (child.exitCode !== null) return resolve(child.exitCode)
-      child.once('exit', code => resolve(code))
-      child.kill(signal)
-    }),
+    stop: (signal = 'SIGTERM') =>
+      new Promise(resolve => {
+        if (child.exitCode !== null) return resolve(child.exitCode)
+        child.once('exit', code => resolve(code))
+        child.kill(signal)
+      }),
   }
 }

@@ -176,7 +176,7 @@ export class ShadowDisk {
         content = content.subarray(0, write.size)
         continue
       }
-      for (let at = 0; at < write.data.length; ) {
+      for (let at = 0; at < write.data.length;) {
         const end = Math.min(write.data.length, at + SECTOR - ((write.position + at) % SECTOR))
         if (survives()) {
           grow(write.position + end)

@@ -24,9 +24,20 @@ export class TestDevice {
   private incarnation: number | null = null
   private lastOf = new Map<string, string>()
 
-  private constructor(private client: Client, readonly paired: Paired, private readonly piece: number, private readonly fault: (request: number) => Fault) {}
+  private constructor(
+    private client: Client,
+    readonly paired: Paired,
+    private readonly piece: number,
+    private readonly fault: (request: number) => Fault,
+  ) {}
 
-  static async pair(address: string, person: string, code: string, piece = 50, fault: (request: number) => Fault = () => 'none'): Promise<TestDevice> {
+  static async pair(
+    address: string,
+    person: string,
+    code: string,
+    piece = 50,
+    fault: (request: number) => Fault = () => 'none',
+  ): Promise<TestDevice> {
     const client = await Client.signedIn(address, person)
     const { status, body } = await client.post<Paired>('/api/desk/pair', { code })
     if (status !== 200) throw new Error(`The device could not be paired: ${status} ${JSON.stringify(body)}`)
@@ -34,13 +45,26 @@ export class TestDevice {
   }
 
   /** Signs in anew, after the server was started again elsewhere. */
-  async comeBack(address: string, person: string): Promise<void> { this.client = await Client.signedIn(address, person) }
+  async comeBack(address: string, person: string): Promise<void> {
+    this.client = await Client.signedIn(address, person)
+  }
 
   /** Writes a value; a second one into the same cell follows the first. @param base the version that it is made on */
   write(round: string, unit: string, cell: string, value: number, base = 0): void {
     const field = `${round} ${unit} ${cell}`
     const after = this.lastOf.get(field)
-    const change: DeskChange = { kind: 'cell', id: uuid(), madeAt: new Date().toISOString(), round, unit, cell, base, content: { kind: 'value', value }, why: 'typed on the device', ...(after && { after }) }
+    const change: DeskChange = {
+      kind: 'cell',
+      id: uuid(),
+      madeAt: new Date().toISOString(),
+      round,
+      unit,
+      cell,
+      base,
+      content: { kind: 'value', value },
+      why: 'typed on the device',
+      ...(after && { after }),
+    }
     this.lastOf.set(field, change.id)
     this.add(change)
   }
@@ -50,15 +74,22 @@ export class TestDevice {
     this.waiting.push(change)
   }
 
-  get left(): number { return this.waiting.length }
-  get kept(): number { return this.confirmed.length }
+  get left(): number {
+    return this.waiting.length
+  }
+  get kept(): number {
+    return this.confirmed.length
+  }
 
   /** The district may have been put back from a backup: everything that is kept then goes again, in its order. */
   private noteStanding({ incarnation, backedUpTo }: Pick<Sent, 'incarnation' | 'backedUpTo'>): void {
     const isRestored = this.incarnation !== null && this.incarnation !== incarnation
     this.incarnation = incarnation
     if (isRestored) {
-      const again = new Set([...this.confirmed.map(({ change }) => change.id), ...this.waiting.map(({ id }) => id)])
+      const again = new Set([
+        ...this.confirmed.map(({ change }) => change.id),
+        ...this.waiting.map(({ id }) => id),
+      ])
       this.waiting = this.made.filter(({ id }) => again.has(id))
       this.confirmed = []
     }
@@ -71,9 +102,15 @@ export class TestDevice {
     const fault = this.fault(++this.asked)
     if (!changes.length || fault === 'cutBefore') return
     const begun = performance.now()
-    const answer = await this.client.send<Sent>('POST', '/api/desk/send', { device: this.paired.device, clock: new Date().toISOString(), changes }, { 'x-lantern-device': this.paired.token })
+    const answer = await this.client.send<Sent>(
+      'POST',
+      '/api/desk/send',
+      { device: this.paired.device, clock: new Date().toISOString(), changes },
+      { 'x-lantern-device': this.paired.token },
+    )
     this.milliseconds.push(performance.now() - begun)
-    if (answer.status !== 200) throw new Error(`The district refused: ${answer.status} ${answer.text.slice(0, 300)}`)
+    if (answer.status !== 200)
+      throw new Error(`The district refused: ${answer.status} ${answer.text.slice(0, 300)}`)
     if (fault === 'answerLost') return
     const had = new Set<string>()
     for (const outcome of answer.body.outcomes) {
@@ -96,7 +133,11 @@ export class TestDevice {
     const events: { kind: string; last?: string; id?: string }[] = []
     let since = '0.0.0.0'
     for (let more = true; more;) {
-      const { body } = await this.client.send<{ cursor: string; more: boolean; events: typeof events } & Pick<Sent, 'incarnation' | 'backedUpTo'>>('GET', `/api/desk/receive?since=${since}&most=500`, undefined, { 'x-lantern-device': this.paired.token })
+      const { body } = await this.client.send<
+        { cursor: string; more: boolean; events: typeof events } & Pick<Sent, 'incarnation' | 'backedUpTo'>
+      >('GET', `/api/desk/receive?since=${since}&most=500`, undefined, {
+        'x-lantern-device': this.paired.token,
+      })
       events.push(...body.events)
       this.noteStanding(body)
       since = body.cursor

@@ -2,7 +2,12 @@
 import type { ApiProblem } from '~/composables/useApi'
 
 /** Asks before something that cannot simply be taken back: what it means, a refusal if there was one, the act. */
-const { title, act, busy = false, problem = null } = defineProps<{ title: string; act: string; busy?: boolean; problem?: ApiProblem | null }>()
+const {
+  title,
+  act,
+  busy = false,
+  problem = null,
+} = defineProps<{ title: string; act: string; busy?: boolean; problem?: ApiProblem | null }>()
 const visible = defineModel<boolean>('visible', { required: true })
 const emit = defineEmits<{ go: [] }>()
 const { t } = useI18n()

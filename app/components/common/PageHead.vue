@@ -13,6 +13,17 @@ useHead({ title: () => `${title} · Eastward Lantern` })
 </template>
 
 <style scoped>
-.head { display: flex; align-items: center; gap: 14px; flex-wrap: wrap; margin-bottom: 12px; min-height: 36px; }
-.acts { margin-left: auto; display: flex; gap: 8px; }
+.head {
+  display: flex;
+  align-items: center;
+  gap: 14px;
+  flex-wrap: wrap;
+  margin-bottom: 12px;
+  min-height: 36px;
+}
+.acts {
+  margin-left: auto;
+  display: flex;
+  gap: 8px;
+}
 </style>

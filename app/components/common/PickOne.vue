@@ -1,6 +1,12 @@
 <script setup lang="ts" generic="T extends string | number | null">
 /** One of a short list, with its label over it; a long list can be searched. */
-const { inputId, label, options, disabled = false, labelHidden = false } = defineProps<{
+const {
+  inputId,
+  label,
+  options,
+  disabled = false,
+  labelHidden = false,
+} = defineProps<{
   inputId: string
   label: string
   options: readonly { value: T; label: string }[]
@@ -16,10 +22,23 @@ const unchosen = computed(() => options.find(one => one.value === null)?.label ?
 <template>
   <div class="field pick">
     <span :id="`${inputId}-label`" :class="labelHidden ? 'heard-only' : 'label'">{{ label }}</span>
-    <Select v-model="value" :label-id="inputId" :options="options as { value: T; label: string }[]" option-label="label" option-value="value" :disabled="disabled" :filter="options.length > LONG" :placeholder="unchosen" :aria-labelledby="`${inputId}-label`" />
+    <Select
+      v-model="value"
+      :label-id="inputId"
+      :options="options as { value: T; label: string }[]"
+      option-label="label"
+      option-value="value"
+      :disabled="disabled"
+      :filter="options.length > LONG"
+      :placeholder="unchosen"
+      :aria-labelledby="`${inputId}-label`"
+    />
   </div>
 </template>
 
 <style scoped>
-.pick { min-width: 150px; max-width: 340px; }
+.pick {
+  min-width: 150px;
+  max-width: 340px;
+}
 </style>

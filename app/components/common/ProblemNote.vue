@@ -7,5 +7,7 @@ const words = useWords()
 </script>
 
 <template>
-  <Message v-if="problem" severity="error" :closable="false" role="alert">{{ words.problem(problem) }}</Message>
+  <Message v-if="problem" severity="error" :closable="false" role="alert">{{
+    words.problem(problem)
+  }}</Message>
 </template>

@@ -4,7 +4,14 @@ import type { Tone } from './WordTag.vue'
 
 const { sign } = defineProps<{ sign: LanternSign }>()
 const { t } = useI18n()
-const TONES: Record<LanternSign, Tone> = { awaited: 'plain', draft: 'plain', sent: 'amber', sentBack: 'brick', accepted: 'moss', overdue: 'broken' }
+const TONES: Record<LanternSign, Tone> = {
+  awaited: 'plain',
+  draft: 'plain',
+  sent: 'amber',
+  sentBack: 'brick',
+  accepted: 'moss',
+  overdue: 'broken',
+}
 </script>
 
 <template>

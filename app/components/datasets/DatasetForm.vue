@@ -13,10 +13,40 @@ const draft = computed(() => work.draft.value!)
     <h2>{{ t('draft.dataset') }}</h2>
     <WordsField v-model="draft.name" input-id="title" :label="t('draft.title')" :most="200" />
     <div class="fields">
-      <PickOne v-model="draft.frequency" input-id="frequency" :label="t('draft.frequency')" :options="FREQUENCIES.map(one => ({ value: one, label: t(`draft.every.${one}`) }))" :disabled="Boolean(work.file.value?.published)" />
-      <div class="field"><label for="opens">{{ t('draft.opensAhead') }}</label><input id="opens" v-model.number="draft.timing.opensAhead" type="number" min="0" max="60"></div>
-      <div class="field"><label for="due">{{ t('draft.dueDays') }}</label><input id="due" v-model.number="draft.timing.dueDays" type="number" min="0" max="400"></div>
-      <div class="field"><label for="closes">{{ t('draft.closeDays') }}</label><input id="closes" v-model.number="draft.timing.closeDays" type="number" min="0" max="400"></div>
+      <PickOne
+        v-model="draft.frequency"
+        input-id="frequency"
+        :label="t('draft.frequency')"
+        :options="FREQUENCIES.map(one => ({ value: one, label: t(`draft.every.${one}`) }))"
+        :disabled="Boolean(work.file.value?.published)"
+      />
+      <div class="field">
+        <label for="opens">{{ t('draft.opensAhead') }}</label><input
+          id="opens"
+          v-model.number="draft.timing.opensAhead"
+          type="number"
+          min="0"
+          max="60"
+        />
+      </div>
+      <div class="field">
+        <label for="due">{{ t('draft.dueDays') }}</label><input
+          id="due"
+          v-model.number="draft.timing.dueDays"
+          type="number"
+          min="0"
+          max="400"
+        />
+      </div>
+      <div class="field">
+        <label for="closes">{{ t('draft.closeDays') }}</label><input
+          id="closes"
+          v-model.number="draft.timing.closeDays"
+          type="number"
+          min="0"
+          max="400"
+        />
+      </div>
     </div>
   </section>
 </template>

@@ -19,16 +19,29 @@ const vocabulary = computed(() => vocabularyOf(edition.value))
 const offered = computed(() => ({ ...vocabulary.value, lists: NOTHING }))
 const axisOf = (code: string) => edition.value.axes.find(axis => axis.code === code)
 /** The expression is read for the first band of each axis that the rule goes over. */
-const narrowing = computed(() => axesOver(rule.value).flatMap((code) => { const band = axisOf(code)?.bands[0]; return band ? [{ axis: code, band: band.code }] : [] }))
-const sound = computed(() => Boolean(rule.value.expression.trim()) && compileRuleList([rule.value], vocabulary.value, edition.value.axes).ok)
-const optional = <K extends 'branch' | 'from'>(key: K) => computed<string | null>({
-  get: () => rule.value[key] ?? null,
-  set: (next) => { if (next) rule.value[key] = next; else delete rule.value[key] },
-})
+const narrowing = computed(() =>
+  axesOver(rule.value).flatMap(code => {
+    const band = axisOf(code)?.bands[0]
+    return band ? [{ axis: code, band: band.code }] : []
+  }),
+)
+const sound = computed(
+  () =>
+    Boolean(rule.value.expression.trim()) &&
+    compileRuleList([rule.value], vocabulary.value, edition.value.axes).ok,
+)
+const optional = <K extends 'branch' | 'from'>(key: K) =>
+  computed<string | null>({
+    get: () => rule.value[key] ?? null,
+    set: next => {
+      if (next) rule.value[key] = next
+      else delete rule.value[key]
+    },
+  })
 /** The axes as one choice: `age`, or `age+sex`. */
 const over = computed<string | null>({
   get: () => axesOver(rule.value).join('+') || null,
-  set: (next) => {
+  set: next => {
     const axes = next?.split('+') ?? []
     if (axes.length) rule.value.over = axes.length === 1 ? axes[0]! : axes
     else delete rule.value.over
@@ -36,12 +49,24 @@ const over = computed<string | null>({
 })
 /** The whole items, each axis, and each pair of axes that an item is split by. */
 const overChoices = computed(() => {
-  const pairs = [...new Set(itemsOf(edition.value).filter(({ axes }) => axes.length === 2).map(({ axes }) => axes.join('+')))]
+  const pairs = [
+    ...new Set(
+      itemsOf(edition.value)
+        .filter(({ axes }) => axes.length === 2)
+        .map(({ axes }) => axes.join('+')),
+    ),
+  ]
   const named = (code: string) => words.say(axisOf(code)?.name ?? { en: code })
   return [
     { value: null as string | null, label: t('rules.wholeItem') },
-    ...edition.value.axes.map(axis => ({ value: axis.code as string | null, label: t('rules.each', { name: words.say(axis.name) }) })),
-    ...pairs.map(pair => ({ value: pair as string | null, label: t('rules.eachPair', { name: named(pair.split('+')[0]!), other: named(pair.split('+')[1]!) }) })),
+    ...edition.value.axes.map(axis => ({
+      value: axis.code as string | null,
+      label: t('rules.each', { name: words.say(axis.name) }),
+    })),
+    ...pairs.map(pair => ({
+      value: pair as string | null,
+      label: t('rules.eachPair', { name: named(pair.split('+')[0]!), other: named(pair.split('+')[1]!) }),
+    })),
   ]
 })
 const branch = optional('branch')
@@ -51,20 +76,88 @@ const from = optional('from')
 <template>
   <div class="stack">
     <section class="card stack">
-      <div class="spread"><h2>{{ words.say(rule.name) || rule.code }}</h2><Button size="small" text severity="secondary" icon="pi pi-trash" :label="t('rules.remove')" @click="emit('remove')" /></div>
-      <WordsField v-model="rule.name" input-id="rule-name" :label="t('draft.name')" />
-      <ExpressionField v-model="rule.expression" input-id="rule-expression" :label="t('define.mustHold')" :vocabulary="vocabulary" :offered="offered" wanted="truth" :narrowing="narrowing" parts />
-      <p v-if="countsCases(rule)" class="small"><WordTag>{{ t('register.notJudged') }}</WordTag> {{ t('rules.countsLater') }}</p>
-      <OnReport :dataset="dataset" :edition="edition" :text="rule.expression" :narrowing="narrowing" :blanks-as-zero="rule.blanks === 'zero'" />
-      <div class="fields">
-        <PickOne v-model="rule.strength" input-id="rule-strength" :label="t('define.strength')" :options="(['mustFix', 'explain', 'note'] as const).map(one => ({ value: one, label: t(`strength.${one}`) }))" />
-        <PickOne v-model="rule.blanks" input-id="rule-blanks" :label="t('rules.blanks')" :options="(['notJudged', 'zero'] as const).map(one => ({ value: one, label: t(`rules.blank.${one}`) }))" />
-        <PickOne v-model="over" input-id="rule-over" :label="t('rules.over')" :options="overChoices" />
-        <div class="field"><label for="rule-from">{{ t('rules.from') }}</label><InputText id="rule-from" v-model="from" type="date" /></div>
-        <div class="field wide"><label for="rule-branch">{{ t('rules.branch') }}</label><UnitPicker v-model="branch" input-id="rule-branch" :units="units" /></div>
+      <div class="spread">
+        <h2>{{ words.say(rule.name) || rule.code }}</h2>
+        <Button
+          size="small"
+          text
+          severity="secondary"
+          icon="pi pi-trash"
+          :label="t('rules.remove')"
+          @click="emit('remove')"
+        />
       </div>
-      <WordsField v-model="rule.forClerk" input-id="rule-clerk" :label="t('draft.part.forClerk')" long :most="1000" />
-      <WordsField v-model="rule.forOfficer" input-id="rule-officer" :label="t('draft.part.forOfficer')" long :most="1000" />
+      <WordsField v-model="rule.name" input-id="rule-name" :label="t('draft.name')" />
+      <ExpressionField
+        v-model="rule.expression"
+        input-id="rule-expression"
+        :label="t('define.mustHold')"
+        :vocabulary="vocabulary"
+        :offered="offered"
+        wanted="truth"
+        :narrowing="narrowing"
+        parts
+      />
+      <p v-if="countsCases(rule)" class="small">
+        <WordTag>{{ t('register.notJudged') }}</WordTag> {{ t('rules.countsLater') }}
+      </p>
+      <OnReport
+        :dataset="dataset"
+        :edition="edition"
+        :text="rule.expression"
+        :narrowing="narrowing"
+        :blanks-as-zero="rule.blanks === 'zero'"
+      />
+      <div class="fields">
+        <PickOne
+          v-model="rule.strength"
+          input-id="rule-strength"
+          :label="t('define.strength')"
+          :options="
+            (['mustFix', 'explain', 'note'] as const).map(one => ({
+              value: one,
+              label: t(`strength.${one}`),
+            }))
+          "
+        />
+        <PickOne
+          v-model="rule.blanks"
+          input-id="rule-blanks"
+          :label="t('rules.blanks')"
+          :options="
+            (['notJudged', 'zero'] as const).map(one => ({ value: one, label: t(`rules.blank.${one}`) }))
+          "
+        />
+        <PickOne v-model="over" input-id="rule-over" :label="t('rules.over')" :options="overChoices" />
+        <div class="field">
+          <label for="rule-from">{{ t('rules.from') }}</label><InputText
+            id="rule-from"
+            v-model="from"
+            type="date"
+          />
+        </div>
+        <div class="field wide">
+          <label for="rule-branch">{{ t('rules.branch') }}</label><UnitPicker
+            v-model="branch"
+            input-id="rule-branch"
+            :units="units"
+          />
+        </div>
+      </div>
+      <WordsField
+        v-model="rule.forClerk"
+        input-id="rule-clerk"
+        :label="t('draft.part.forClerk')"
+        long
+        :most="1000"
+      />
+      <WordsField
+        v-model="rule.forOfficer"
+        input-id="rule-officer"
+        :label="t('draft.part.forOfficer')"
+        long
+        :most="1000"
+      />
     </section>
     <TryOut :dataset="dataset" :edition="edition" :rule="rule" :sound="sound" />
   </div>

@@ -7,10 +7,17 @@ import type { Section } from '#core/report/edition'
 const { file, section } = defineProps<{ file: ReportFile; section: Section }>()
 const emit = defineEmits<{ typed: [cell: string, content: CellContent] }>()
 const entry = useReportEntry(file, useTrialOutbox)
-watch(entry.contents, (contents) => { for (const [cell, content] of Object.entries(contents)) emit('typed', cell, content) })
+watch(entry.contents, contents => {
+  for (const [cell, content] of Object.entries(contents)) emit('typed', cell, content)
+})
 async function command(letter: string, cell: string) {
   if (letter === 'x') await entry.put(cell, { kind: 'notOffered' })
-  if (letter === 'z') await entry.zeros(entry.cells.filter(({ item }) => section.items.some(({ code }) => code === item.code)).map(({ key }) => key))
+  if (letter === 'z')
+    await entry.zeros(
+      entry.cells
+        .filter(({ item }) => section.items.some(({ code }) => code === item.code))
+        .map(({ key }) => key),
+    )
 }
 </script>
 

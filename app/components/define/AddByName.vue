@@ -12,10 +12,23 @@ function add() {
 </script>
 
 <template>
-  <form class="row add" @submit.prevent="add"><InputText v-model="name" size="small" :placeholder="label" :aria-label="label" maxlength="200" /><Button type="submit" size="small" text icon="pi pi-plus" :label="t('draft.add')" /></form>
+  <form class="row add" @submit.prevent="add">
+    <InputText v-model="name" size="small" :placeholder="label" :aria-label="label" maxlength="200" /><Button
+      type="submit"
+      size="small"
+      text
+      icon="pi pi-plus"
+      :label="t('draft.add')"
+    />
+  </form>
 </template>
 
 <style scoped>
-.add { flex-wrap: nowrap; }
-.add :deep(input) { min-width: 0; flex: 1; }
+.add {
+  flex-wrap: nowrap;
+}
+.add :deep(input) {
+  min-width: 0;
+  flex: 1;
+}
 </style>

@@ -2,7 +2,13 @@
 import type { Words } from '#core/report/edition'
 
 /** What differs between two editions or drafts, in words. */
-export interface ToldDifference { what: string; change: 'added' | 'removed' | 'changed' | 'moved'; code: string; name: Words; parts?: string[] }
+export interface ToldDifference {
+  what: string
+  change: 'added' | 'removed' | 'changed' | 'moved'
+  code: string
+  name: Words
+  parts?: string[]
+}
 
 const { differences } = defineProps<{ differences: readonly ToldDifference[] }>()
 const words = useWords()
@@ -15,11 +21,28 @@ const partName = (part: string) => (te(`draft.part.${part}`) ? t(`draft.part.${p
 
 <template>
   <ul>
-    <li v-for="one in all ? differences : differences.slice(0, SHOWN)" :key="one.what + one.change + one.code">{{ t(`draft.what.${one.what}`) }} “{{ words.say(one.name) || one.code }}”: {{ t(`draft.changed.${one.change}`) }}<span v-if="one.parts" class="quiet"> ({{ one.parts.map(partName).join(', ') }})</span></li>
-    <li v-if="differences.length > SHOWN && !all"><button type="button" class="textual" @click="all = true">{{ t('units.more', { count: differences.length - SHOWN }, differences.length - SHOWN) }}</button></li>
+    <li
+      v-for="one in all ? differences : differences.slice(0, SHOWN)"
+      :key="one.what + one.change + one.code"
+    >
+      {{ t(`draft.what.${one.what}`) }} “{{ words.say(one.name) || one.code }}”:
+      {{ t(`draft.changed.${one.change}`)
+      }}<span v-if="one.parts" class="quiet"> ({{ one.parts.map(partName).join(', ') }})</span>
+    </li>
+    <li v-if="differences.length > SHOWN && !all">
+      <button type="button" class="textual" @click="all = true">
+        {{ t('units.more', { count: differences.length - SHOWN }, differences.length - SHOWN) }}
+      </button>
+    </li>
   </ul>
 </template>
 
 <style scoped>
-ul { margin: 0; padding-left: 18px; display: flex; flex-direction: column; gap: 3px; }
+ul {
+  margin: 0;
+  padding-left: 18px;
+  display: flex;
+  flex-direction: column;
+  gap: 3px;
+}
 </style>

@@ -31,7 +31,9 @@ function says(lack: Lack): string {
 const leads = ({ at }: Lack) => at.includes('/')
 
 async function go() {
-  const done = await run(async () => { emit('published', await publish()) })
+  const done = await run(async () => {
+    emit('published', await publish())
+  })
   if (done) asking.value = false
 }
 </script>
@@ -40,21 +42,49 @@ async function go() {
   <section class="card stack">
     <h2>{{ must.length ? t('draft.notReady', { count: must.length }, must.length) : t('draft.ready') }}</h2>
     <ul v-if="must.length" class="must">
-      <li v-for="(lack, at) in must" :key="at"><button v-if="leads(lack)" type="button" class="textual" @click="emit('choose', lack.at)">{{ says(lack) }}</button><template v-else>{{ says(lack) }}</template></li>
+      <li v-for="(lack, at) in must" :key="at">
+        <button v-if="leads(lack)" type="button" class="textual" @click="emit('choose', lack.at)">
+          {{ says(lack) }}</button><template v-else>{{ says(lack) }}</template>
+      </li>
     </ul>
     <template v-if="should.length">
       <h3>{{ t('draft.better', { count: should.length }, should.length) }}</h3>
       <ul>
-        <li v-for="(lack, at) in should.slice(0, SHOWN)" :key="at"><button v-if="leads(lack)" type="button" class="textual" @click="emit('choose', lack.at)">{{ says(lack) }}</button><template v-else>{{ says(lack) }}</template></li>
+        <li v-for="(lack, at) in should.slice(0, SHOWN)" :key="at">
+          <button v-if="leads(lack)" type="button" class="textual" @click="emit('choose', lack.at)">
+            {{ says(lack) }}</button><template v-else>{{ says(lack) }}</template>
+        </li>
       </ul>
-      <p v-if="should.length > SHOWN" class="small quiet">{{ t('units.more', { count: should.length - SHOWN }, should.length - SHOWN) }}</p>
+      <p v-if="should.length > SHOWN" class="small quiet">
+        {{ t('units.more', { count: should.length - SHOWN }, should.length - SHOWN) }}
+      </p>
     </template>
     <template v-if="differences">
-      <h3>{{ differences.length ? t('draft.differs', { number: number - 1 }) : t('draft.same', { number: number - 1 }) }}</h3>
+      <h3>
+        {{
+          differences.length
+            ? t('draft.differs', { number: number - 1 })
+            : t('draft.same', { number: number - 1 })
+        }}
+      </h3>
       <DifferenceList :differences="differences" />
     </template>
-    <div><Button :label="t('draft.publish', { number })" icon="pi pi-flag" :disabled="must.length > 0 || !ready" @click="asking = true" /></div>
-    <AskDialog v-model:visible="asking" :title="t('draft.publish', { number })" :act="t('draft.publishDo')" :busy="busy" :problem="problem" @go="go">
+    <div>
+      <Button
+        :label="t('draft.publish', { number })"
+        icon="pi pi-flag"
+        :disabled="must.length > 0 || !ready"
+        @click="asking = true"
+      />
+    </div>
+    <AskDialog
+      v-model:visible="asking"
+      :title="t('draft.publish', { number })"
+      :act="t('draft.publishDo')"
+      :busy="busy"
+      :problem="problem"
+      @go="go"
+    >
       <p>{{ asked }}</p>
       <slot name="asks" />
     </AskDialog>
@@ -62,6 +92,14 @@ async function go() {
 </template>
 
 <style scoped>
-ul { margin: 0; padding-left: 18px; display: flex; flex-direction: column; gap: 3px; }
-.must { color: var(--brick-7); }
+ul {
+  margin: 0;
+  padding-left: 18px;
+  display: flex;
+  flex-direction: column;
+  gap: 3px;
+}
+.must {
+  color: var(--brick-7);
+}
 </style>

@@ -17,10 +17,24 @@ const { t } = useI18n()
       <p v-if="!changes.length" class="quiet">{{ t('conflict.nothingTold') }}</p>
       <div class="row">
         <Button size="small" :label="t('conflict.merge')" @click="autosave.merge()" />
-        <Button size="small" severity="secondary" outlined :label="t('draft.takeTheirs')" @click="autosave.takeTheirs()" />
-        <Button size="small" severity="secondary" outlined :label="t('conflict.copy')" @click="emit('copy')" />
+        <Button
+          size="small"
+          severity="secondary"
+          outlined
+          :label="t('draft.takeTheirs')"
+          @click="autosave.takeTheirs()"
+        />
+        <Button
+          size="small"
+          severity="secondary"
+          outlined
+          :label="t('conflict.copy')"
+          @click="emit('copy')"
+        />
       </div>
     </div>
   </div>
-  <Message v-if="autosave.both.value.length" severity="warn" closable @close="autosave.forgetBoth()">{{ t('conflict.both', { places: autosave.both.value.join(', ') }) }}</Message>
+  <Message v-if="autosave.both.value.length" severity="warn" closable @close="autosave.forgetBoth()">{{
+    t('conflict.both', { places: autosave.both.value.join(', ') })
+  }}</Message>
 </template>

@@ -9,7 +9,9 @@ async function write() {
   written.value = await carry.write()
   taken.value = false
 }
-const read = async (file: File) => { taken.value = await carry.read(file) }
+const read = async (file: File) => {
+  taken.value = await carry.read(file)
+}
 </script>
 
 <template>
@@ -17,7 +19,14 @@ const read = async (file: File) => { taken.value = await carry.read(file) }
     <h2>{{ t('carry.title') }}</h2>
     <p class="quiet small">{{ t('carry.hint') }}</p>
     <div class="row">
-      <Button severity="secondary" outlined icon="pi pi-download" :label="t('carry.write')" :disabled="!desk.waiting.value" @click="write" />
+      <Button
+        severity="secondary"
+        outlined
+        icon="pi pi-download"
+        :label="t('carry.write')"
+        :disabled="!desk.waiting.value"
+        @click="write"
+      />
       <FileButton icon="pi-upload" :label="t('carry.read')" accept=".lantern" @file="read" />
     </div>
     <p v-if="written" role="status" class="small">{{ t('carry.written', { count: written }, written) }}</p>
@@ -27,5 +36,7 @@ const read = async (file: File) => { taken.value = await carry.read(file) }
 </template>
 
 <style scoped>
-.wrong { color: var(--brick-7); }
+.wrong {
+  color: var(--brick-7);
+}
 </style>

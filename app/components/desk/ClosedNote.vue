@@ -10,11 +10,18 @@ const { t } = words
 <template>
   <div class="closed" role="status">
     <strong>{{ t('closed.since', { day: words.dueDay(entry.file.round.closesAt) }) }}</strong>{{ ' ' }}
-    <template v-if="entry.hasRefused.value"> {{ t('closed.offered') }} <NuxtLink to="/desk/needs-you">{{ t('closed.look') }}</NuxtLink></template>
+    <template v-if="entry.hasRefused.value">
+      {{ t('closed.offered') }} <NuxtLink to="/desk/needs-you">{{ t('closed.look') }}</NuxtLink></template
+    >
     <template v-else> {{ t('closed.ask') }}</template>
   </div>
 </template>
 
 <style scoped>
-.closed { padding: 10px 16px; background: var(--brick-0); border-bottom: 1px solid var(--line); color: var(--ink-9); }
+.closed {
+  padding: 10px 16px;
+  background: var(--brick-0);
+  border-bottom: 1px solid var(--line);
+  color: var(--ink-9);
+}
 </style>

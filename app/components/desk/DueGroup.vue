@@ -2,7 +2,11 @@
 import type { DueReport } from '#core/contract/rounds'
 
 /** Reports of one dataset at one facility, the newest first. It has a title where there is more than one group. Many are folded: the rest is one touch away. */
-const { title, reports, waitsOf } = defineProps<{ title: string | null; reports: DueReport[]; waitsOf: (report: DueReport) => 'values' | 'sending' | null }>()
+const { title, reports, waitsOf } = defineProps<{
+  title: string | null
+  reports: DueReport[]
+  waitsOf: (report: DueReport) => 'values' | 'sending' | null
+}>()
 const { t } = useI18n()
 const SHOWN = 4
 const all = ref(false)
@@ -11,14 +15,35 @@ const shown = computed(() => (all.value ? reports : reports.slice(0, SHOWN)))
 
 <template>
   <section class="group" :aria-label="title ?? undefined">
-    <h3 v-if="title">{{ title }} <span class="quiet">· {{ reports.length }}</span></h3>
-    <DueCard v-for="report in shown" :key="`${report.round.id} ${report.unit.code}`" :report="report" :waits="waitsOf(report)" />
-    <Button v-if="reports.length > shown.length" severity="secondary" text :label="t('due.more', { count: reports.length - shown.length }, reports.length - shown.length)" @click="all = true" />
+    <h3 v-if="title">
+      {{ title }} <span class="quiet">· {{ reports.length }}</span>
+    </h3>
+    <DueCard
+      v-for="report in shown"
+      :key="`${report.round.id} ${report.unit.code}`"
+      :report="report"
+      :waits="waitsOf(report)"
+    />
+    <Button
+      v-if="reports.length > shown.length"
+      severity="secondary"
+      text
+      :label="t('due.more', { count: reports.length - shown.length }, reports.length - shown.length)"
+      @click="all = true"
+    />
   </section>
 </template>
 
 <style scoped>
-.group { display: flex; flex-direction: column; gap: 10px; }
-h3 { font: 600 15px/1.3 var(--body); }
-.group > :deep(button) { min-height: 44px; }
+.group {
+  display: flex;
+  flex-direction: column;
+  gap: 10px;
+}
+h3 {
+  font: 600 15px/1.3 var(--body);
+}
+.group > :deep(button) {
+  min-height: 44px;
+}
 </style>

@@ -10,5 +10,7 @@ const { t } = words
 <template>
   <WordTag v-if="entry.state === 'waiting'" tone="amber">{{ t('cases.waiting') }}</WordTag>
   <WordTag v-else-if="entry.state === 'refused'" tone="brick">{{ t('cases.needsYou') }}</WordTag>
-  <WordTag v-else tone="moss">{{ entry.receivedAt ? t('cases.received', { at: words.time(entry.receivedAt) }) : t('cases.receivedPlain') }}</WordTag>
+  <WordTag v-else tone="moss">{{
+    entry.receivedAt ? t('cases.received', { at: words.time(entry.receivedAt) }) : t('cases.receivedPlain')
+  }}</WordTag>
 </template>

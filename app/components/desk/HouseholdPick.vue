@@ -8,7 +8,9 @@ const { t } = useI18n()
 const open = ref(false)
 const sought = ref('')
 const SHOWN = 8
-const found = computed(() => cases.filter(one => one.sought.includes(fold(sought.value.trim()))).slice(0, SHOWN))
+const found = computed(() =>
+  cases.filter(one => one.sought.includes(fold(sought.value.trim()))).slice(0, SHOWN),
+)
 const picked = ref<string | null>(null)
 function pick(one: DeskCase) {
   picked.value = titleOf(one)
@@ -20,15 +22,40 @@ function pick(one: DeskCase) {
 <template>
   <div class="household">
     <p v-if="picked" class="small" role="status">{{ t('cases.carried', { name: picked }) }}</p>
-    <Button v-if="!open" severity="secondary" text icon="pi pi-home" :label="t('cases.household')" @click="open = true" />
+    <Button
+      v-if="!open"
+      severity="secondary"
+      text
+      icon="pi pi-home"
+      :label="t('cases.household')"
+      @click="open = true"
+    />
     <template v-else>
-      <InputText v-model="sought" fluid :aria-label="t('cases.household')" :placeholder="t('filling.typeName')" />
-      <ul class="plain-list"><li v-for="one in found" :key="one.id"><button type="button" class="textual" @click="pick(one)">{{ titleOf(one) }}</button></li></ul>
+      <InputText
+        v-model="sought"
+        fluid
+        :aria-label="t('cases.household')"
+        :placeholder="t('filling.typeName')"
+      />
+      <ul class="plain-list">
+        <li v-for="one in found" :key="one.id">
+          <button type="button" class="textual" @click="pick(one)">{{ titleOf(one) }}</button>
+        </li>
+      </ul>
     </template>
   </div>
 </template>
 
 <style scoped>
-.household { padding: 10px 16px; border-bottom: 1px solid var(--line); display: flex; flex-direction: column; gap: 6px; }
-.household button { min-height: 40px; text-align: left; }
+.household {
+  padding: 10px 16px;
+  border-bottom: 1px solid var(--line);
+  display: flex;
+  flex-direction: column;
+  gap: 6px;
+}
+.household button {
+  min-height: 40px;
+  text-align: left;
+}
 </style>

@@ -7,10 +7,27 @@ const pin = defineModel<string>({ required: true })
 <template>
   <div class="field">
     <label :for="inputId">{{ label }}</label>
-    <InputText :id="inputId" v-model="pin" type="password" inputmode="numeric" pattern="[0-9]*" maxlength="8" autocomplete="off" fluid required class="pin" :aria-describedby="describedBy" />
+    <InputText
+      :id="inputId"
+      v-model="pin"
+      type="password"
+      inputmode="numeric"
+      pattern="[0-9]*"
+      maxlength="8"
+      autocomplete="off"
+      fluid
+      required
+      class="pin"
+      :aria-describedby="describedBy"
+    />
   </div>
 </template>
 
 <style scoped>
-.pin { min-height: 48px; font-size: 22px; letter-spacing: 0.3em; text-align: center; }
+.pin {
+  min-height: 48px;
+  font-size: 22px;
+  letter-spacing: 0.3em;
+  text-align: center;
+}
 </style>

@@ -25,7 +25,10 @@ const KEPT = `explanations|${file.round.id}|${file.unit.code}`
 const explanations = reactive<Record<string, string>>({})
 onMounted(async () => {
   Object.assign(explanations, (await store.drafts.get('place', KEPT))?.content)
-  watch(explanations, now => void store.drafts.put({ place: KEPT, at: clockNow(), content: { ...now } }, 'place'))
+  watch(
+    explanations,
+    now => void store.drafts.put({ place: KEPT, at: clockNow(), content: { ...now } }, 'place'),
+  )
 })
 const isSaid = ({ key }: Doubt) => (explanations[key]?.trim().length ?? 0) > 1
 const missing = computed(() => toExplain.value.filter(doubt => !isSaid(doubt)))
@@ -39,30 +42,48 @@ const busy = ref(false)
 const sentAt = ref<string | null>(null)
 const problem = shallowRef<ApiProblem | null>(null)
 const vault = useVault()
-const maySend = computed(() => !wrong.value.length && !missing.value.length && entry.filled.value.answered > 0)
+const maySend = computed(
+  () => !wrong.value.length && !missing.value.length && entry.filled.value.answered > 0,
+)
 
 const titleOf = (doubt: Doubt) => words.say(titleOfDoubt(file.edition, doubt))
-const sectionOf = (doubt: Doubt) => file.edition.sections.find(({ items }) => items.includes(entry.cellByKey.get(doubt.cells[0]!)!.item))!.code
+const sectionOf = (doubt: Doubt) =>
+  file.edition.sections.find(({ items }) => items.includes(entry.cellByKey.get(doubt.cells[0]!)!.item))!.code
 
 const place = reportPlace(file.round.id, file.unit.code)
 async function heard({ outcome, code, message }: DeskOutcome) {
   if (outcome === 'received' || outcome === 'alreadyHad') {
     sentAt.value = new Date(clockNow()).toISOString()
     await store.drafts.remove('place', [KEPT])
-  }
-  else if (outcome === 'refused') problem.value = new ApiProblem(409, code ?? 'server', message ?? '')
+  } else if (outcome === 'refused') problem.value = new ApiProblem(409, code ?? 'server', message ?? '')
   // What a closed round did not take goes by itself when the district lets this facility in.
-  if (outcome === 'refused' && !isClosedCode(code)) await entry.outbox.drop((await entry.outbox.waiting()).flatMap(({ id, change }) => (change.kind === 'send' ? [id] : [])))
+  if (outcome === 'refused' && !isClosedCode(code))
+    await entry.outbox.drop(
+      (await entry.outbox.waiting()).flatMap(({ id, change }) => (change.kind === 'send' ? [id] : [])),
+    )
   await entry.restorePending()
 }
-onScopeDispose(onOutcome(place, ({ change }, outcome) => { if (change.kind === 'send') void heard(outcome) }))
+onScopeDispose(
+  onOutcome(place, ({ change }, outcome) => {
+    if (change.kind === 'send') void heard(outcome)
+  }),
+)
 
 /** Sending is one act: it waits here like anything else, behind the values that it sends. */
 async function send() {
   busy.value = true
   problem.value = null
-  const relevant = Object.fromEntries([...mustFix.value, ...toExplain.value].map(({ key }) => [key, explanations[key] ?? '']))
-  await desk.saveAct(place, { kind: 'send', id: uuid(), madeAt: new Date(deviceNow()).toISOString(), round: file.round.id, unit: file.unit.code, explanations: relevant })
+  const relevant = Object.fromEntries(
+    [...mustFix.value, ...toExplain.value].map(({ key }) => [key, explanations[key] ?? '']),
+  )
+  await desk.saveAct(place, {
+    kind: 'send',
+    id: uuid(),
+    madeAt: new Date(deviceNow()).toISOString(),
+    round: file.round.id,
+    unit: file.unit.code,
+    explanations: relevant,
+  })
   await desk.sync()
   await entry.restorePending()
   busy.value = false
@@ -71,7 +92,9 @@ async function send() {
 
 <template>
   <div>
-    <DeskHead :title="t('send.title')" :back="reportLink('report', file.round.id, file.unit.code)">{{ words.say(file.round.name) }} · {{ words.period(file.round.period) }}</DeskHead>
+    <DeskHead :title="t('send.title')" :back="reportLink('report', file.round.id, file.unit.code)"
+      >{{ words.say(file.round.name) }} · {{ words.period(file.round.period) }}</DeskHead
+    >
     <main class="send">
       <div v-if="sentAt" class="card sent" role="status">
         <LanternSign sign="sent" :size="44" />
@@ -82,13 +105,19 @@ async function send() {
       <div v-else-if="entry.sendWaits.value" class="card sent" role="status">
         <LanternSign sign="draft" :size="44" />
         <h2>{{ t('send.waits') }}</h2>
-        <p class="quiet">{{ t(desk.state.value === 'waitsForWifi' ? 'cases.waitsForWifi' : 'cases.noNetwork') }}</p>
+        <p class="quiet">
+          {{ t(desk.state.value === 'waitsForWifi' ? 'cases.waitsForWifi' : 'cases.noNetwork') }}
+        </p>
         <NuxtLink to="/desk">{{ t('send.toDue') }}</NuxtLink>
       </div>
       <template v-else>
         <p v-if="vault.device!.settings.may.changeSent" class="quiet small">{{ t('send.after') }}</p>
         <section class="card stack">
-          <p>{{ t('send.filled', { answered: entry.filled.value.answered, applies: entry.filled.value.applies }) }}</p>
+          <p>
+            {{
+              t('send.filled', { answered: entry.filled.value.answered, applies: entry.filled.value.applies })
+            }}
+          </p>
           <p v-if="blanks" class="quiet">{{ t('send.blanks', { count: blanks }, blanks) }}</p>
         </section>
         <section v-if="mustFix.length" class="card stack" :aria-label="t('strength.mustFix')">
@@ -96,25 +125,69 @@ async function send() {
           <p class="small">{{ t('send.mustFixSay') }}</p>
           <div v-for="doubt in mustFix" :key="doubt.key" class="doubt brick">
             <strong>{{ titleOf(doubt) }}</strong> <span class="small">{{ numbers(doubt) }}</span>
-            <NuxtLink :to="reportLink('report', file.round.id, file.unit.code, sectionOf(doubt), doubt.cells[0])">{{ t('send.correct') }}</NuxtLink>
+            <NuxtLink
+              :to="reportLink('report', file.round.id, file.unit.code, sectionOf(doubt), doubt.cells[0])"
+              >{{ t('send.correct') }}</NuxtLink
+            >
             <template v-if="saysWhy(doubt)">
               <label :for="`cannot-${doubt.key}`">{{ t('send.cannotWhy') }}</label>
-              <Textarea :id="`cannot-${doubt.key}`" v-model="explanations[doubt.key]" rows="2" :maxlength="LONGEST_SENTENCE" fluid />
+              <Textarea
+                :id="`cannot-${doubt.key}`"
+                v-model="explanations[doubt.key]"
+                rows="2"
+                :maxlength="LONGEST_SENTENCE"
+                fluid
+              />
             </template>
-            <div v-else><Button size="small" severity="secondary" text :label="t('send.cannot')" @click="cannot = [...cannot, doubt.key]" /></div>
+            <div v-else>
+              <Button
+                size="small"
+                severity="secondary"
+                text
+                :label="t('send.cannot')"
+                @click="cannot = [...cannot, doubt.key]"
+              />
+            </div>
           </div>
         </section>
         <section v-if="toExplain.length" class="card stack" :aria-label="t('strength.explain')">
           <h2>{{ t('send.explain', { count: toExplain.length }, toExplain.length) }}</h2>
           <div v-for="doubt in toExplain" :key="doubt.key" class="doubt amber">
-            <label :for="`explain-${doubt.key}`"><strong>{{ titleOf(doubt) }}</strong> <span class="small">{{ numbers(doubt) }}</span></label>
-            <Textarea :id="`explain-${doubt.key}`" v-model="explanations[doubt.key]" rows="2" :maxlength="LONGEST_SENTENCE" fluid :placeholder="t('send.sentence')" />
-            <NuxtLink :to="reportLink('report', file.round.id, file.unit.code, sectionOf(doubt), doubt.cells[0])">{{ t('send.orCorrect') }}</NuxtLink>
+            <label :for="`explain-${doubt.key}`"
+              ><strong>{{ titleOf(doubt) }}</strong> <span class="small">{{ numbers(doubt) }}</span></label
+            >
+            <Textarea
+              :id="`explain-${doubt.key}`"
+              v-model="explanations[doubt.key]"
+              rows="2"
+              :maxlength="LONGEST_SENTENCE"
+              fluid
+              :placeholder="t('send.sentence')"
+            />
+            <NuxtLink
+              :to="reportLink('report', file.round.id, file.unit.code, sectionOf(doubt), doubt.cells[0])"
+              >{{ t('send.orCorrect') }}</NuxtLink
+            >
           </div>
         </section>
         <ProblemNote :problem="problem" />
-        <Button class="go" :label="t('send.send')" icon="pi pi-send" :disabled="!maySend" :loading="busy" @click="send" />
-        <p v-if="!maySend" class="quiet small">{{ wrong.length ? t('send.stopped') : missing.length ? t('send.sentenceMissing', { count: missing.length }, missing.length) : t('send.empty') }}</p>
+        <Button
+          class="go"
+          :label="t('send.send')"
+          icon="pi pi-send"
+          :disabled="!maySend"
+          :loading="busy"
+          @click="send"
+        />
+        <p v-if="!maySend" class="quiet small">
+          {{
+            wrong.length
+              ? t('send.stopped')
+              : missing.length
+                ? t('send.sentenceMissing', { count: missing.length }, missing.length)
+                : t('send.empty')
+          }}
+        </p>
         <SaveLine :entry="entry" />
       </template>
     </main>
@@ -122,11 +195,39 @@ async function send() {
 </template>
 
 <style scoped>
-.send { max-width: 720px; margin: 0 auto; padding: 14px; display: flex; flex-direction: column; gap: 12px; }
-.sent { display: flex; flex-direction: column; align-items: center; gap: 12px; padding: 32px 16px; text-align: center; }
-.doubt { display: flex; flex-direction: column; gap: 6px; padding-left: 10px; border-left: 3px solid var(--line); }
-.brick { border-left-color: var(--brick-7); }
-.amber { border-left-color: var(--amber-5); }
-.doubt a { min-height: 24px; }
-.go { min-height: 48px; }
+.send {
+  max-width: 720px;
+  margin: 0 auto;
+  padding: 14px;
+  display: flex;
+  flex-direction: column;
+  gap: 12px;
+}
+.sent {
+  display: flex;
+  flex-direction: column;
+  align-items: center;
+  gap: 12px;
+  padding: 32px 16px;
+  text-align: center;
+}
+.doubt {
+  display: flex;
+  flex-direction: column;
+  gap: 6px;
+  padding-left: 10px;
+  border-left: 3px solid var(--line);
+}
+.brick {
+  border-left-color: var(--brick-7);
+}
+.amber {
+  border-left-color: var(--amber-5);
+}
+.doubt a {
+  min-height: 24px;
+}
+.go {
+  min-height: 48px;
+}
 </style>

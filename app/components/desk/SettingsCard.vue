@@ -21,7 +21,9 @@ async function open() {
   tick()
 }
 const busy = ref(false)
-const tick = () => { seconds.value = Math.ceil(vault.settingsWaitLeft() / 1000) }
+const tick = () => {
+  seconds.value = Math.ceil(vault.settingsWaitLeft() / 1000)
+}
 const ticking = setInterval(tick, 1000)
 tick()
 onBeforeUnmount(() => clearInterval(ticking))
@@ -31,26 +33,79 @@ const change = (next: Partial<DeviceSettings>) => vault.saveSettings({ ...settin
 <template>
   <section class="card stack">
     <h2>{{ t('device.settings') }}</h2>
-    <div class="row" role="group" :aria-label="t('devices.language')"><Button v-for="language in LANGUAGES" :key="language" :severity="language === locale ? 'primary' : 'secondary'" :outlined="language !== locale" :label="t('shell.language', {}, { locale: language })" :aria-pressed="language === locale" @click="locale = language" /></div>
+    <div class="row" role="group" :aria-label="t('devices.language')">
+      <Button
+        v-for="language in LANGUAGES"
+        :key="language"
+        :severity="language === locale ? 'primary' : 'secondary'"
+        :outlined="language !== locale"
+        :label="t('shell.language', {}, { locale: language })"
+        :aria-pressed="language === locale"
+        @click="locale = language"
+      />
+    </div>
     <template v-if="locked">
       <p class="quiet small">{{ t(settings.settingsPin ? 'device.lockedPin' : 'device.locked') }}</p>
       <form v-if="settings.settingsPin" class="stack" @submit.prevent="open">
         <PinField v-model="pin" input-id="settings-pin" :label="t('device.adminPin')" />
         <p v-if="seconds > 0" class="wrong" role="alert">{{ t('lock.wait', { seconds }, seconds) }}</p>
         <p v-else-if="wrong" class="wrong" role="alert">{{ t('lock.wrong') }}</p>
-        <Button type="submit" severity="secondary" outlined :label="t('lock.open')" :loading="busy" :disabled="pin.length < 4 || seconds > 0" />
+        <Button
+          type="submit"
+          severity="secondary"
+          outlined
+          :label="t('lock.open')"
+          :loading="busy"
+          :disabled="pin.length < 4 || seconds > 0"
+        />
       </form>
     </template>
     <template v-else>
-      <label><input type="checkbox" :checked="settings.textSize === 'large'" @change="change({ textSize: settings.textSize === 'large' ? 'usual' : 'large' })"> {{ t('device.largeText') }}</label>
-      <label><input type="checkbox" :checked="settings.wifiOnly" @change="change({ wifiOnly: !settings.wifiOnly })"> {{ t('device.wifiOnly') }}</label>
-      <label class="row">{{ t('device.lockMinutes') }} <input type="number" min="1" max="120" :value="settings.lockMinutes" class="minutes" @change="change({ lockMinutes: Math.min(120, Math.max(1, Number(($event.target as HTMLInputElement).value) || 10)) })"></label>
+      <label
+        ><input
+          type="checkbox"
+          :checked="settings.textSize === 'large'"
+          @change="change({ textSize: settings.textSize === 'large' ? 'usual' : 'large' })"
+        />
+        {{ t('device.largeText') }}</label
+      >
+      <label
+        ><input
+          type="checkbox"
+          :checked="settings.wifiOnly"
+          @change="change({ wifiOnly: !settings.wifiOnly })"
+        />
+        {{ t('device.wifiOnly') }}</label
+      >
+      <label class="row"
+        >{{ t('device.lockMinutes') }}
+        <input
+          type="number"
+          min="1"
+          max="120"
+          :value="settings.lockMinutes"
+          class="minutes"
+          @change="
+            change({
+              lockMinutes: Math.min(
+                120,
+                Math.max(1, Number(($event.target as HTMLInputElement).value) || 10),
+              ),
+            })
+          "
+      /></label>
     </template>
   </section>
 </template>
 
 <style scoped>
-label { min-height: 32px; }
-.minutes { width: 76px; }
-.wrong { color: var(--brick-7); }
+label {
+  min-height: 32px;
+}
+.minutes {
+  width: 76px;
+}
+.wrong {
+  color: var(--brick-7);
+}
 </style>

@@ -11,15 +11,17 @@ async function look() {
   const seen = video.value
   if (seen?.videoWidth) {
     const text = await squareIn(seen, { width: seen.videoWidth, height: seen.videoHeight })
-    if (text !== null) { emit('found', text); return }
+    if (text !== null) {
+      emit('found', text)
+      return
+    }
   }
   timer = setTimeout(() => void look(), EVERY)
 }
 onMounted(async () => {
   try {
     stream = await openCamera()
-  }
-  catch (error) {
+  } catch (error) {
     if (!(error instanceof HardwareFailed)) throw error
     emit('failed')
     return
@@ -39,5 +41,11 @@ onBeforeUnmount(() => {
 </template>
 
 <style scoped>
-video { width: 100%; aspect-ratio: 1; object-fit: cover; border-radius: 10px; background: #1f1a2b; }
+video {
+  width: 100%;
+  aspect-ratio: 1;
+  object-fit: cover;
+  border-radius: 10px;
+  background: #1f1a2b;
+}
 </style>

@@ -23,9 +23,25 @@ async function read(file: File) {
     <FileButton icon="pi-upload" :label="t('carry.in')" accept=".lantern" :disabled="busy" @file="read" />
     <ProblemNote :problem="problem" />
     <div v-if="taken" role="status">
-      <p><strong>{{ t('carry.inFrom', { device: taken.device, unit: taken.unit.name, person: taken.person }) }}</strong></p>
-      <p>{{ t('carry.inCounts', { received: taken.received, had: taken.alreadyHad, conflicts: taken.conflicts, refused: taken.refused.length, files: taken.files }) }}</p>
-      <ul v-if="taken.refused.length"><li v-for="(one, at) in taken.refused" :key="at" class="small">{{ words.problem(one) }}</li></ul>
+      <p>
+        <strong>{{
+          t('carry.inFrom', { device: taken.device, unit: taken.unit.name, person: taken.person })
+        }}</strong>
+      </p>
+      <p>
+        {{
+          t('carry.inCounts', {
+            received: taken.received,
+            had: taken.alreadyHad,
+            conflicts: taken.conflicts,
+            refused: taken.refused.length,
+            files: taken.files,
+          })
+        }}
+      </p>
+      <ul v-if="taken.refused.length">
+        <li v-for="(one, at) in taken.refused" :key="at" class="small">{{ words.problem(one) }}</li>
+      </ul>
       <p class="small quiet">{{ t('carry.inBack') }}</p>
     </div>
   </section>

@@ -7,7 +7,10 @@ const words = useWords()
 const { t } = words
 const { sideText } = useDoubtWords(() => ({
   item: code => file.items[code]?.item.name,
-  band: code => Object.values(file.items).map(({ bands }) => bands[code]).find(Boolean),
+  band: code =>
+    Object.values(file.items)
+      .map(({ bands }) => bands[code])
+      .find(Boolean),
 }))
 const explanation = computed(() => file.doubt.explanation)
 const range = computed(() => file.doubt.range)
@@ -17,26 +20,70 @@ const range = computed(() => file.doubt.range)
   <div class="card">
     <h3>{{ range ? t('resolve.outOfRange') : t('resolve.compared') }}</h3>
     <div v-if="range" class="sides">
-      <div><p class="small quiet">{{ t('cell.now') }}</p><span class="figure brick">{{ words.number(range.value) }}</span></div>
-      <div><p class="small quiet">{{ t('cell.usually') }}</p><span class="figure">{{ words.number(range.low) }}–{{ words.number(range.high) }}</span></div>
-      <div class="end"><p class="small quiet">{{ t('resolve.mean') }}</p><span class="figure">{{ words.number(range.mean, 1) }}</span></div>
+      <div>
+        <p class="small quiet">{{ t('cell.now') }}</p>
+        <span class="figure brick">{{ words.number(range.value) }}</span>
+      </div>
+      <div>
+        <p class="small quiet">{{ t('cell.usually') }}</p>
+        <span class="figure">{{ words.number(range.low) }}–{{ words.number(range.high) }}</span>
+      </div>
+      <div class="end">
+        <p class="small quiet">{{ t('resolve.mean') }}</p>
+        <span class="figure">{{ words.number(range.mean, 1) }}</span>
+      </div>
     </div>
     <div v-else-if="explanation?.right && explanation.relation" class="sides">
-      <div><p class="small quiet">{{ t('resolve.left') }}</p><span class="figure">{{ words.value(explanation.left.value) }}</span></div>
+      <div>
+        <p class="small quiet">{{ t('resolve.left') }}</p>
+        <span class="figure">{{ words.value(explanation.left.value) }}</span>
+      </div>
       <span class="relation">{{ explanation.relation }}</span>
-      <div><p class="small quiet">{{ t('resolve.right') }}</p><span class="figure">{{ words.value(explanation.right.value) }}</span></div>
-      <div class="end"><p class="small quiet">{{ t('resolve.by') }}</p><span class="figure brick">{{ words.number(explanation.by) }}</span></div>
+      <div>
+        <p class="small quiet">{{ t('resolve.right') }}</p>
+        <span class="figure">{{ words.value(explanation.right.value) }}</span>
+      </div>
+      <div class="end">
+        <p class="small quiet">{{ t('resolve.by') }}</p>
+        <span class="figure brick">{{ words.number(explanation.by) }}</span>
+      </div>
     </div>
-    <p v-if="explanation" class="small">{{ sideText(explanation.left) }}<template v-if="explanation.right">{{ ` ${explanation.relation} ${sideText(explanation.right)}` }}</template></p>
-    <p class="small quiet">{{ range ? t('resolve.rangeFrom', { count: range.count }) : words.say(file.sentence) }}</p>
+    <p v-if="explanation" class="small">
+      {{ sideText(explanation.left)
+      }}<template v-if="explanation.right">{{
+        ` ${explanation.relation} ${sideText(explanation.right)}`
+      }}</template>
+    </p>
+    <p class="small quiet">
+      {{ range ? t('resolve.rangeFrom', { count: range.count }) : words.say(file.sentence) }}
+    </p>
   </div>
 </template>
 
 <style scoped>
-.card { display: flex; flex-direction: column; gap: 8px; }
-h3 { font-size: 13px; color: var(--ink-7); }
-.sides { display: flex; align-items: flex-end; gap: 24px; }
-.end { margin-left: auto; text-align: right; }
-.relation { font: 600 24px var(--title); color: var(--brick-7); }
-.brick { color: var(--brick-7); }
+.card {
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+}
+h3 {
+  font-size: 13px;
+  color: var(--ink-7);
+}
+.sides {
+  display: flex;
+  align-items: flex-end;
+  gap: 24px;
+}
+.end {
+  margin-left: auto;
+  text-align: right;
+}
+.relation {
+  font: 600 24px var(--title);
+  color: var(--brick-7);
+}
+.brick {
+  color: var(--brick-7);
+}
 </style>

@@ -15,15 +15,22 @@ const corrections = ref<CorrectionDraft[] | null>([])
 const { busy, problem, run } = useAct()
 const field = useTemplateRef('field')
 const settled = computed(() => file.line.state === 'settled')
-const answered = computed(() => file.thread.findLast(({ act }) => act === 'answered' || act === 'explained')?.text ?? '')
+const answered = computed(
+  () => file.thread.findLast(({ act }) => act === 'answered' || act === 'explained')?.text ?? '',
+)
 
 async function choose(next: Way) {
   if (settled.value !== (next === 'reopen')) return
   way.value = next
   problem.value = null
-  text.value = next === 'explained' ? answered.value : next === 'correct' && !file.line.holds ? t('resolve.correctedByFacility') : ''
-  await nextTick();
-  (field.value as unknown as { $el: HTMLElement } | null)?.$el.focus()
+  text.value =
+    next === 'explained'
+      ? answered.value
+      : next === 'correct' && !file.line.holds
+        ? t('resolve.correctedByFacility')
+        : ''
+  await nextTick()
+  ;(field.value as unknown as { $el: HTMLElement } | null)?.$el.focus()
 }
 useKeys([
   { key: 'C', says: 'keys.correct', run: () => void choose('correct') },
@@ -41,12 +48,18 @@ async function submit() {
   const chosen = way.value
   if (!chosen || !ready.value) return
   const params = { id: file.line.id }
-  const done = await run(() => (chosen === 'ask' || chosen === 'reopen'
-    ? callApi(`POST /api/discrepancies/:id/${chosen}`, { params, body: { text: text.value } })
-    : callApi('POST /api/discrepancies/:id/settle', {
-        params,
-        body: { outcome: chosen === 'correct' ? 'corrected' : chosen, text: text.value, corrections: chosen === 'correct' ? corrections.value ?? [] : [] },
-      })))
+  const done = await run(() =>
+    chosen === 'ask' || chosen === 'reopen'
+      ? callApi(`POST /api/discrepancies/:id/${chosen}`, { params, body: { text: text.value } })
+      : callApi('POST /api/discrepancies/:id/settle', {
+          params,
+          body: {
+            outcome: chosen === 'correct' ? 'corrected' : chosen,
+            text: text.value,
+            corrections: chosen === 'correct' ? (corrections.value ?? []) : [],
+          },
+        }),
+  )
   if (!done) return
   way.value = null
   emit('done', chosen !== 'ask' && chosen !== 'reopen')
@@ -57,20 +70,54 @@ async function submit() {
   <div class="card stack">
     <h3>{{ t('resolve.settleIt') }}</h3>
     <template v-if="settled">
-      <p><WordTag tone="moss">{{ t(`outcome.${file.line.outcome}`) }}</WordTag></p>
-      <div v-if="way !== 'reopen'"><Button severity="secondary" outlined icon="pi pi-undo" :label="t('resolve.do.reopen')" @click="choose('reopen')" /></div>
+      <p>
+        <WordTag tone="moss">{{ t(`outcome.${file.line.outcome}`) }}</WordTag>
+      </p>
+      <div v-if="way !== 'reopen'">
+        <Button
+          severity="secondary"
+          outlined
+          icon="pi pi-undo"
+          :label="t('resolve.do.reopen')"
+          @click="choose('reopen')"
+        />
+      </div>
     </template>
     <template v-else>
-      <Button fluid @click="choose('correct')"><span class="label">{{ file.line.holds ? t('resolve.correct') : t('resolve.asCorrected') }}</span> <kbd>C</kbd></Button>
-      <Button fluid severity="secondary" outlined @click="choose('ask')"><span class="label">{{ t('resolve.ask') }}</span> <kbd>A</kbd></Button>
-      <Button fluid severity="secondary" outlined @click="choose('explained')"><span class="label">{{ t('resolve.explained') }}</span> <kbd>E</kbd></Button>
-      <Button fluid severity="secondary" text @click="choose('dismissed')"><span class="label">{{ t('resolve.dismiss') }}</span> <kbd>D</kbd></Button>
+      <Button fluid @click="choose('correct')"
+        ><span class="label">{{ file.line.holds ? t('resolve.correct') : t('resolve.asCorrected') }}</span>
+        <kbd>C</kbd></Button
+      >
+      <Button fluid severity="secondary" outlined @click="choose('ask')"
+        ><span class="label">{{ t('resolve.ask') }}</span> <kbd>A</kbd></Button
+      >
+      <Button fluid severity="secondary" outlined @click="choose('explained')"
+        ><span class="label">{{ t('resolve.explained') }}</span> <kbd>E</kbd></Button
+      >
+      <Button fluid severity="secondary" text @click="choose('dismissed')"
+        ><span class="label">{{ t('resolve.dismiss') }}</span> <kbd>D</kbd></Button
+      >
     </template>
     <form v-if="way && settled === (way === 'reopen')" class="stack" @submit.prevent="submit">
-      <p v-if="way === 'explained' && file.line.strength === 'mustFix'" class="warn">{{ t('resolve.explainsMustFix') }}</p>
-      <CorrectionFields v-if="way === 'correct' && file.line.holds" :key="file.line.id" v-model="corrections" :cells="file.cells" />
+      <p v-if="way === 'explained' && file.line.strength === 'mustFix'" class="warn">
+        {{ t('resolve.explainsMustFix') }}
+      </p>
+      <CorrectionFields
+        v-if="way === 'correct' && file.line.holds"
+        :key="file.line.id"
+        v-model="corrections"
+        :cells="file.cells"
+      />
       <label :for="`say-${way}`">{{ t(`resolve.say.${way}`) }}</label>
-      <Textarea :id="`say-${way}`" ref="field" v-model="text" rows="3" :maxlength="LONGEST_SENTENCE" fluid @keydown.ctrl.enter="submit" />
+      <Textarea
+        :id="`say-${way}`"
+        ref="field"
+        v-model="text"
+        rows="3"
+        :maxlength="LONGEST_SENTENCE"
+        fluid
+        @keydown.ctrl.enter="submit"
+      />
       <ProblemNote :problem="problem" />
       <div class="row">
         <Button type="submit" :label="t(`resolve.do.${way}`)" :disabled="!ready" :loading="busy" />
@@ -82,8 +129,18 @@ async function submit() {
 </template>
 
 <style scoped>
-.warn { color: var(--brick-7); }
-h3 { font-size: 13px; color: var(--ink-7); }
-.label { flex: 1; text-align: left; }
-.stack { gap: 8px; }
+.warn {
+  color: var(--brick-7);
+}
+h3 {
+  font-size: 13px;
+  color: var(--ink-7);
+}
+.label {
+  flex: 1;
+  text-align: left;
+}
+.stack {
+  gap: 8px;
+}
 </style>

@@ -1,5 +1,14 @@
 <script setup lang="ts">
-import { CategoryScale, Chart as ChartJs, Filler, Legend, LinearScale, LineElement, PointElement, Tooltip } from 'chart.js'
+import {
+  CategoryScale,
+  Chart as ChartJs,
+  Filler,
+  Legend,
+  LinearScale,
+  LineElement,
+  PointElement,
+  Tooltip,
+} from 'chart.js'
 import { Line } from 'vue-chartjs'
 import type { DiscrepancyFile } from '#core/contract/discrepancies'
 
@@ -12,7 +21,9 @@ ChartJs.defaults.font.size = 13
 ChartJs.register(CategoryScale, LinearScale, LineElement, PointElement, Filler, Legend, Tooltip)
 
 const dark = window.matchMedia('(prefers-color-scheme: dark)').matches
-const COLOURS = dark ? ['#eaa234', '#c9addb', '#8fd0ae', '#aebbe6'] : ['#c47d0e', '#6d4a80', '#2d6a4d', '#43527f']
+const COLOURS = dark
+  ? ['#eaa234', '#c9addb', '#8fd0ae', '#aebbe6']
+  : ['#c47d0e', '#6d4a80', '#2d6a4d', '#43527f']
 const doubted = dark ? '#f0a196' : '#a1352b'
 const band = dark ? 'rgb(201 173 219 / 16%)' : 'rgb(109 74 128 / 12%)'
 const quiet = dark ? '#b3a9c2' : '#655e7a'
@@ -26,52 +37,129 @@ const shown = computed(() => {
   for (const { cell, trend } of file.cells) {
     const item = cell.split('.')[0]!
     const sum = items.get(item)
-    items.set(item, sum ? sum.map((value, at) => (value === null && trend[at] === null ? null : (value ?? 0) + (trend[at] ?? 0))) : trend)
+    items.set(
+      item,
+      sum
+        ? sum.map((value, at) =>
+            value === null && trend[at] === null ? null : (value ?? 0) + (trend[at] ?? 0),
+          )
+        : trend,
+    )
   }
-  return [...items].slice(0, MOST_LINES).map(([item, trend]) => ({ cell: item, name: file.items[item]!.item.name, trend }))
+  return [...items]
+    .slice(0, MOST_LINES)
+    .map(([item, trend]) => ({ cell: item, name: file.items[item]!.item.name, trend }))
 })
 const periods = computed(() => file.periods.map(period => words.period(period, 'short')))
 const data = computed(() => ({
   labels: periods.value,
   datasets: [
     ...shown.value.map(({ name, trend }, at) => ({
-      label: words.say(name), data: trend, borderColor: COLOURS[at], backgroundColor: COLOURS[at], borderWidth: 2, spanGaps: false, tension: 0.15,
+      label: words.say(name),
+      data: trend,
+      borderColor: COLOURS[at],
+      backgroundColor: COLOURS[at],
+      borderWidth: 2,
+      spanGaps: false,
+      tension: 0.15,
       pointRadius: trend.map((_, place) => (place === trend.length - 1 ? 5 : 2)),
       pointBackgroundColor: trend.map((_, place) => (place === trend.length - 1 ? doubted : COLOURS[at]!)),
     })),
     ...(file.range
       ? [
-          { label: t('cell.usually'), data: periods.value.map(() => file.range!.high), borderWidth: 0, pointRadius: 0, backgroundColor: band, fill: '+1' },
-          { label: '', data: periods.value.map(() => file.range!.low), borderWidth: 0, pointRadius: 0, fill: false },
+          {
+            label: t('cell.usually'),
+            data: periods.value.map(() => file.range!.high),
+            borderWidth: 0,
+            pointRadius: 0,
+            backgroundColor: band,
+            fill: '+1',
+          },
+          {
+            label: '',
+            data: periods.value.map(() => file.range!.low),
+            borderWidth: 0,
+            pointRadius: 0,
+            fill: false,
+          },
         ]
       : []),
   ],
 }))
 const options = computed(() => ({
-  responsive: true, maintainAspectRatio: false, animation: false as const,
+  responsive: true,
+  maintainAspectRatio: false,
+  animation: false as const,
   interaction: { mode: 'index' as const, intersect: false },
   scales: {
     x: { grid: { display: false }, ticks: { color: quiet, maxRotation: 0, autoSkipPadding: 24 } },
-    y: { beginAtZero: true, ticks: { color: quiet, maxTicksLimit: 4 }, border: { display: false }, grid: { color: dark ? '#463d58' : '#e2d9c8' } },
+    y: {
+      beginAtZero: true,
+      ticks: { color: quiet, maxTicksLimit: 4 },
+      border: { display: false },
+      grid: { color: dark ? '#463d58' : '#e2d9c8' },
+    },
   },
-  plugins: { legend: { position: 'top' as const, align: 'start' as const, labels: { color: quiet, boxWidth: 14, boxHeight: 3, filter: ({ text }: { text: string }) => text !== '' } } },
+  plugins: {
+    legend: {
+      position: 'top' as const,
+      align: 'start' as const,
+      labels: {
+        color: quiet,
+        boxWidth: 14,
+        boxHeight: 3,
+        filter: ({ text }: { text: string }) => text !== '',
+      },
+    },
+  },
 }))
 </script>
 
 <template>
   <div class="card">
     <h3>{{ t('resolve.trend', { unit: file.line.unit.name, count: file.periods.length }) }}</h3>
-    <div class="chart"><Line :data="data" :options="options" role="img" :aria-label="t('resolve.trend', { unit: file.line.unit.name, count: file.periods.length })" /></div>
+    <div class="chart">
+      <Line
+        :data="data"
+        :options="options"
+        role="img"
+        :aria-label="t('resolve.trend', { unit: file.line.unit.name, count: file.periods.length })"
+      />
+    </div>
     <table class="heard-only">
-      <caption>{{ t('resolve.trend', { unit: file.line.unit.name, count: file.periods.length }) }}</caption>
-      <thead><tr><th scope="col">{{ t('round.period') }}</th><th v-for="cell in shown" :key="cell.cell" scope="col">{{ words.say(cell.name) }}</th></tr></thead>
-      <tbody><tr v-for="(period, at) in periods" :key="period"><th scope="row">{{ period }}</th><td v-for="cell in shown" :key="cell.cell">{{ words.number(cell.trend[at]) }}</td></tr></tbody>
+      <caption>
+        {{
+          t('resolve.trend', { unit: file.line.unit.name, count: file.periods.length })
+        }}
+      </caption>
+      <thead>
+        <tr>
+          <th scope="col">{{ t('round.period') }}</th>
+          <th v-for="cell in shown" :key="cell.cell" scope="col">{{ words.say(cell.name) }}</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="(period, at) in periods" :key="period">
+          <th scope="row">{{ period }}</th>
+          <td v-for="cell in shown" :key="cell.cell">{{ words.number(cell.trend[at]) }}</td>
+        </tr>
+      </tbody>
     </table>
   </div>
 </template>
 
 <style scoped>
-.card { display: flex; flex-direction: column; gap: 8px; position: relative; }
-h3 { font-size: 13px; color: var(--ink-7); }
-.chart { height: 168px; }
+.card {
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+  position: relative;
+}
+h3 {
+  font-size: 13px;
+  color: var(--ink-7);
+}
+.chart {
+  height: 168px;
+}
 </style>

@@ -19,27 +19,84 @@ const namesOf = ({ names }: FigureLine['bands'][number]) => names.map(words.say)
   <DataTable v-model:expanded-rows="open" :value="lines" data-key="item">
     <Column :header="t('figures.item')">
       <template #body="{ data }">
-        <button v-if="data.bands.length" class="opens" type="button" :aria-expanded="Boolean(open[data.item])" @click="open = { ...open, [data.item]: !open[data.item] }">
-          <i :class="['pi', open[data.item] ? 'pi-angle-down' : 'pi-angle-right']" aria-hidden="true" /> {{ words.say(data.name) }}
+        <button
+          v-if="data.bands.length"
+          class="opens"
+          type="button"
+          :aria-expanded="Boolean(open[data.item])"
+          @click="open = { ...open, [data.item]: !open[data.item] }"
+        >
+          <i :class="['pi', open[data.item] ? 'pi-angle-down' : 'pi-angle-right']" aria-hidden="true" />
+          {{ words.say(data.name) }}
         </button>
         <span v-else class="flat">{{ words.say(data.name) }}</span>
       </template>
     </Column>
-    <Column :header="t('figures.value')" class="number"><template #body="{ data }"><strong>{{ words.number(data.value, 1) }}</strong></template></Column>
-    <Column :header="t(lines.some(({ compared }) => compared) ? 'figures.beforeSame' : 'figures.before')" class="number"><template #body="{ data }">{{ words.number(before(data), 1) }}<small v-if="data.compared && data.compared.reports < data.reportsIn" class="quiet">{{ t('figures.sameFacilities', { reports: data.compared.reports, now: words.number(data.compared.now, 1) }) }}</small></template></Column>
-    <Column :header="t('figures.change')" class="number"><template #body="{ data }"><span class="quiet">{{ change(data) === null ? '–' : `${change(data)! > 0 ? '+' : ''}${words.percent(change(data), 0)}` }}</span></template></Column>
-    <Column :header="t('figures.reports')" class="number"><template #body="{ data }">{{ t('figures.in', { in: data.reportsIn, expected: data.offering ?? expected }) }}</template></Column>
+    <Column :header="t('figures.value')" class="number"
+      ><template #body="{ data }"
+        ><strong>{{ words.number(data.value, 1) }}</strong></template
+      ></Column
+    >
+    <Column
+      :header="t(lines.some(({ compared }) => compared) ? 'figures.beforeSame' : 'figures.before')"
+      class="number"
+      ><template #body="{ data }"
+        >{{ words.number(before(data), 1)
+        }}<small v-if="data.compared && data.compared.reports < data.reportsIn" class="quiet">{{
+          t('figures.sameFacilities', {
+            reports: data.compared.reports,
+            now: words.number(data.compared.now, 1),
+          })
+        }}</small></template
+      ></Column
+    >
+    <Column :header="t('figures.change')" class="number"
+      ><template #body="{ data }"
+        ><span class="quiet">{{
+          change(data) === null ? '–' : `${change(data)! > 0 ? '+' : ''}${words.percent(change(data), 0)}`
+        }}</span></template
+      ></Column
+    >
+    <Column :header="t('figures.reports')" class="number"
+      ><template #body="{ data }">{{
+        t('figures.in', { in: data.reportsIn, expected: data.offering ?? expected })
+      }}</template></Column
+    >
     <template #expansion="{ data }">
       <div class="bands">
-        <div v-for="band in data.bands" :key="band.cell"><span class="quiet small">{{ namesOf(band) }}</span> <strong>{{ words.number(band.value, 1) }}</strong> <span class="quiet small">{{ t('figures.in', { in: band.reportsIn, expected: band.offering ?? expected }) }}</span></div>
+        <div v-for="band in data.bands" :key="band.cell">
+          <span class="quiet small">{{ namesOf(band) }}</span>
+          <strong>{{ words.number(band.value, 1) }}</strong>
+          <span class="quiet small">{{
+            t('figures.in', { in: band.reportsIn, expected: band.offering ?? expected })
+          }}</span>
+        </div>
       </div>
     </template>
   </DataTable>
 </template>
 
 <style scoped>
-.opens { border: 0; text-align: left; background: none; font: inherit; color: inherit; cursor: pointer; padding: 2px 0; }
-small { display: block; font-size: 12px; }
-.flat { padding-left: 20px; }
-.bands { display: grid; grid-template-columns: repeat(auto-fill, minmax(220px, 1fr)); gap: 6px 18px; padding: 2px 22px 8px; }
+.opens {
+  border: 0;
+  text-align: left;
+  background: none;
+  font: inherit;
+  color: inherit;
+  cursor: pointer;
+  padding: 2px 0;
+}
+small {
+  display: block;
+  font-size: 12px;
+}
+.flat {
+  padding-left: 20px;
+}
+.bands {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(220px, 1fr));
+  gap: 6px 18px;
+  padding: 2px 22px 8px;
+}
 </style>

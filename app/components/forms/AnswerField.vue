@@ -5,7 +5,12 @@ import type { AnswerValue } from '#core/form/answer'
 import type { FillingWork } from '~/composables/useFilling'
 
 /** One question with its answer of its kind, *not known* with a reason, its definition one touch away, and what is wrong with it. */
-const { question, answerKey, work, compact = false } = defineProps<{ question: AnswerQuestion; answerKey: string; work: FillingWork; compact?: boolean }>()
+const {
+  question,
+  answerKey,
+  work,
+  compact = false,
+} = defineProps<{ question: AnswerQuestion; answerKey: string; work: FillingWork; compact?: boolean }>()
 const words = useWords()
 const { t } = words
 const id = computed(() => `a-${answerKey.replaceAll(/[^a-z0-9]/g, '-')}`)
@@ -18,7 +23,13 @@ const says = computed(() => [
 ])
 const give = (next: AnswerValue | null) => work.answer(question, answerKey, next)
 const placeOf = (of: AnswerValue | null) => (typeof of === 'string' ? of : null)
-const shown = computed(() => (typeof value.value === 'number' || typeof value.value === 'string' ? words.value(value.value, 2) : typeof value.value === 'boolean' ? t(value.value ? 'answer.yes' : 'answer.no') : '–'))
+const shown = computed(() =>
+  typeof value.value === 'number' || typeof value.value === 'string'
+    ? words.value(value.value, 2)
+    : typeof value.value === 'boolean'
+      ? t(value.value ? 'answer.yes' : 'answer.no')
+      : '–',
+)
 const asking = ref(false)
 const reason = ref('')
 const REASONS = ['registerMissing', 'personAway', 'notRecorded'] as const
@@ -33,27 +44,83 @@ const unit = computed(() => {
   const of = 'unitOfMeasure' in question ? question.unitOfMeasure : undefined
   // Its own word and the reader's: a French label says *années* where the form says *years*.
   const label = fold(words.say(question.label))
-  return of && !label.includes(fold(of)) && !label.includes(fold(words.usual(of))) ? words.usual(of) : undefined
+  return of && !label.includes(fold(of)) && !label.includes(fold(words.usual(of)))
+    ? words.usual(of)
+    : undefined
 })
 </script>
 
 <template>
   <div :class="['question', { compact, wrong: says.length, missing: required }]" :data-question="answerKey">
     <div class="asked">
-      <span :id="`${id}-label`" class="label">{{ words.say(question.label) || question.code }}<span v-if="unit" class="quiet small"> ({{ unit }})</span><span v-if="required" class="required">{{ t('filling.required') }}</span></span>
-      <details v-if="question.definition && words.say(question.definition)"><summary :aria-label="t('filling.about', { name: words.say(question.label) })"><i class="pi pi-info-circle" aria-hidden="true" /></summary><p class="small">{{ words.say(question.definition) }}</p></details>
+      <span :id="`${id}-label`" class="label"
+        >{{ words.say(question.label) || question.code
+        }}<span v-if="unit" class="quiet small"> ({{ unit }})</span
+        ><span v-if="required" class="required">{{ t('filling.required') }}</span></span
+      >
+      <details v-if="question.definition && words.say(question.definition)">
+        <summary :aria-label="t('filling.about', { name: words.say(question.label) })">
+          <i class="pi pi-info-circle" aria-hidden="true" />
+        </summary>
+        <p class="small">{{ words.say(question.definition) }}</p>
+      </details>
     </div>
-    <p v-if="content?.kind === 'notKnown'" class="given">{{ words.pair(t('cell.notKnown'), content.reason) }} <button type="button" class="textual" @click="give(null)">{{ t('filling.change') }}</button></p>
-    <output v-else-if="question.kind === 'computed'" :aria-labelledby="`${id}-label`" class="computed">{{ shown }}</output>
-    <ChoiceAnswer v-else-if="question.kind === 'yesNo' || question.kind === 'oneOf' || question.kind === 'severalOf'" :question="question" :input-id="id" :value="value" :choices="work.choices(answerKey)" @give="give" />
-    <UnitAnswer v-else-if="question.kind === 'unit'" :question="question" :input-id="id" :value="placeOf(value)" :work="work" :answer-key="answerKey" @give="give" />
-    <FileAnswer v-else-if="question.kind === 'picture' || question.kind === 'sound'" :kind="question.kind" :input-id="id" :value="value" :as-taken="question.kind === 'picture' && question.asTaken" :most="question.mostBytes" @give="give" />
+    <p v-if="content?.kind === 'notKnown'" class="given">
+      {{ words.pair(t('cell.notKnown'), content.reason) }}
+      <button type="button" class="textual" @click="give(null)">{{ t('filling.change') }}</button>
+    </p>
+    <output v-else-if="question.kind === 'computed'" :aria-labelledby="`${id}-label`" class="computed">{{
+      shown
+    }}</output>
+    <ChoiceAnswer
+      v-else-if="question.kind === 'yesNo' || question.kind === 'oneOf' || question.kind === 'severalOf'"
+      :question="question"
+      :input-id="id"
+      :value="value"
+      :choices="work.choices(answerKey)"
+      @give="give"
+    />
+    <UnitAnswer
+      v-else-if="question.kind === 'unit'"
+      :question="question"
+      :input-id="id"
+      :value="placeOf(value)"
+      :work="work"
+      :answer-key="answerKey"
+      @give="give"
+    />
+    <FileAnswer
+      v-else-if="question.kind === 'picture' || question.kind === 'sound'"
+      :kind="question.kind"
+      :input-id="id"
+      :value="value"
+      :as-taken="question.kind === 'picture' && question.asTaken"
+      :most="question.mostBytes"
+      @give="give"
+    />
     <TypedAnswer v-else :question="question" :input-id="id" :value="value" @give="give" />
     <div v-if="question.kind !== 'computed' && content?.kind !== 'notKnown'" class="unknown">
-      <button v-if="!asking" type="button" class="textual small" @click="asking = true">{{ t('cell.notKnown') }}</button>
+      <button v-if="!asking" type="button" class="textual small" @click="asking = true">
+        {{ t('cell.notKnown') }}
+      </button>
       <div v-else class="row">
-        <Button v-for="one in REASONS" :key="one" size="small" severity="secondary" outlined :label="t(`reason.${one}`)" @click="notKnown(t(`reason.${one}`))" />
-        <InputText v-model="reason" size="small" :aria-label="t('cell.whyNotKnown')" :placeholder="t('cell.inWords')" maxlength="300" @keydown.enter.prevent="notKnown(reason)" />
+        <Button
+          v-for="one in REASONS"
+          :key="one"
+          size="small"
+          severity="secondary"
+          outlined
+          :label="t(`reason.${one}`)"
+          @click="notKnown(t(`reason.${one}`))"
+        />
+        <InputText
+          v-model="reason"
+          size="small"
+          :aria-label="t('cell.whyNotKnown')"
+          :placeholder="t('cell.inWords')"
+          maxlength="300"
+          @keydown.enter.prevent="notKnown(reason)"
+        />
         <button type="button" class="textual small" @click="asking = false">{{ t('act.cancel') }}</button>
       </div>
     </div>
@@ -63,16 +130,59 @@ const unit = computed(() => {
 
 <style scoped>
 /* A long form lays out only what is on the screen. */
-.question { content-visibility: auto; contain-intrinsic-size: auto 96px; display: flex; flex-direction: column; gap: 5px; padding: 9px 16px; border-bottom: 1px solid var(--line); }
-.question.compact { padding: 6px 12px; border-bottom: 0; }
-.asked { display: flex; flex-wrap: wrap; gap: 4px 8px; align-items: baseline; }
-.asked details { flex: none; max-width: 100%; }
-.asked summary { list-style: none; cursor: pointer; color: var(--dusk-7); }
-.label { font-weight: 600; overflow-wrap: anywhere; }
-.required { margin-left: 6px; font-size: 12px; font-weight: 600; color: var(--amber-7); }
-.computed { font: 500 17px var(--body); }
-.says { color: var(--brick-7); font-size: 14px; }
-.wrong { background: var(--brick-0); }
-.given { font-style: italic; }
-.unknown { align-self: flex-start; color: var(--ink-5); }
+.question {
+  content-visibility: auto;
+  contain-intrinsic-size: auto 96px;
+  display: flex;
+  flex-direction: column;
+  gap: 5px;
+  padding: 9px 16px;
+  border-bottom: 1px solid var(--line);
+}
+.question.compact {
+  padding: 6px 12px;
+  border-bottom: 0;
+}
+.asked {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 8px;
+  align-items: baseline;
+}
+.asked details {
+  flex: none;
+  max-width: 100%;
+}
+.asked summary {
+  list-style: none;
+  cursor: pointer;
+  color: var(--dusk-7);
+}
+.label {
+  font-weight: 600;
+  overflow-wrap: anywhere;
+}
+.required {
+  margin-left: 6px;
+  font-size: 12px;
+  font-weight: 600;
+  color: var(--amber-7);
+}
+.computed {
+  font: 500 17px var(--body);
+}
+.says {
+  color: var(--brick-7);
+  font-size: 14px;
+}
+.wrong {
+  background: var(--brick-0);
+}
+.given {
+  font-style: italic;
+}
+.unknown {
+  align-self: flex-start;
+  color: var(--ink-5);
+}
 </style>

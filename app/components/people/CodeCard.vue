@@ -11,11 +11,24 @@ const { t } = words
     <h2>{{ t('people.codeFor', { name: made.userName }) }}</h2>
     <p class="figure">{{ made.code }}</p>
     <p>{{ t('people.codeHint', { until: words.day(made.until) }) }}</p>
-    <div><Button size="small" severity="secondary" outlined :label="t('people.codeSeen')" @click="emit('close')" /></div>
+    <div>
+      <Button
+        size="small"
+        severity="secondary"
+        outlined
+        :label="t('people.codeSeen')"
+        @click="emit('close')"
+      />
+    </div>
   </section>
 </template>
 
 <style scoped>
-.code { border-left: 4px solid var(--amber-5); }
-.figure { letter-spacing: 0.06em; user-select: all; }
+.code {
+  border-left: 4px solid var(--amber-5);
+}
+.figure {
+  letter-spacing: 0.06em;
+  user-select: all;
+}
 </style>

@@ -11,9 +11,21 @@ const duties = Object.entries(DUTIES)
     <h2>{{ t('people.duties') }}</h2>
     <div class="scroll" tabindex="0" :aria-label="t('people.duties')">
       <table>
-        <thead><tr><td /><th v-for="role in ROLES" :key="role" scope="col">{{ t(`role.${role}`) }}</th></tr></thead>
+        <thead>
+          <tr>
+            <td />
+            <th v-for="role in ROLES" :key="role" scope="col">{{ t(`role.${role}`) }}</th>
+          </tr>
+        </thead>
         <tbody>
-          <tr v-for="[duty, permission] in duties" :key="duty"><th scope="row">{{ t(`people.duty.${duty}`) }}</th><td v-for="role in ROLES" :key="role"><span :class="may(role, permission) ? 'yes' : 'quiet'">{{ t(may(role, permission) ? 'people.may' : 'people.mayNot') }}</span></td></tr>
+          <tr v-for="[duty, permission] in duties" :key="duty">
+            <th scope="row">{{ t(`people.duty.${duty}`) }}</th>
+            <td v-for="role in ROLES" :key="role">
+              <span :class="may(role, permission) ? 'yes' : 'quiet'">{{
+                t(may(role, permission) ? 'people.may' : 'people.mayNot')
+              }}</span>
+            </td>
+          </tr>
         </tbody>
       </table>
     </div>
@@ -22,9 +34,27 @@ const duties = Object.entries(DUTIES)
 </template>
 
 <style scoped>
-.scroll { overflow: auto; }
-table { border-collapse: collapse; }
-th, td { padding: 5px 14px; text-align: left; border-bottom: 1px solid var(--line); font-weight: 400; }
-thead th { font-weight: 600; font-size: 13px; color: var(--ink-7); background: var(--sand); }
-.yes { font-weight: 600; color: var(--moss-7); }
+.scroll {
+  overflow: auto;
+}
+table {
+  border-collapse: collapse;
+}
+th,
+td {
+  padding: 5px 14px;
+  text-align: left;
+  border-bottom: 1px solid var(--line);
+  font-weight: 400;
+}
+thead th {
+  font-weight: 600;
+  font-size: 13px;
+  color: var(--ink-7);
+  background: var(--sand);
+}
+.yes {
+  font-weight: 600;
+  color: var(--moss-7);
+}
 </style>

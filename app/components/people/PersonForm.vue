@@ -5,25 +5,37 @@ import type { Units } from '~/composables/useUnits'
 
 /** A new person, or the changes of one: name, role, part of the tree, only their own. */
 const { person, units } = defineProps<{ person: PersonLine | null; units: Units }>()
-const emit = defineEmits<{ done: [made: { userName: string; code: string; until: string } | null]; cancel: [] }>()
+const emit = defineEmits<{
+  done: [made: { userName: string; code: string; until: string } | null]
+  cancel: []
+}>()
 const { t } = useI18n()
 const session = useSession()
 const userName = ref(person?.userName ?? '')
 const displayName = ref(person?.displayName ?? '')
 const role = ref<Role>(person?.role ?? 'clerk')
-const branch = ref<string | null>(person ? person.branch?.code ?? null : session.view?.branch?.unit.code ?? null)
+const branch = ref<string | null>(
+  person ? (person.branch?.code ?? null) : (session.view?.branch?.unit.code ?? null),
+)
 const ownOnly = ref(person?.ownOnly ?? false)
 const active = ref(person?.active ?? true)
 const self = computed(() => person?.id === session.view?.person.id)
 const { busy, problem, run } = useAct()
 async function save() {
-  const rest = { displayName: displayName.value, role: role.value, branch: branch.value, ownOnly: role.value === 'clerk' && ownOnly.value }
+  const rest = {
+    displayName: displayName.value,
+    role: role.value,
+    branch: branch.value,
+    ownOnly: role.value === 'clerk' && ownOnly.value,
+  }
   await run(async () => {
     if (person) {
-      await callApi('PUT /api/people/:id', { params: { id: person.id }, body: { ...rest, active: active.value } })
+      await callApi('PUT /api/people/:id', {
+        params: { id: person.id },
+        body: { ...rest, active: active.value },
+      })
       emit('done', null)
-    }
-    else emit('done', await callApi('POST /api/people', { body: { userName: userName.value, ...rest } }))
+    } else emit('done', await callApi('POST /api/people', { body: { userName: userName.value, ...rest } }))
   })
 }
 </script>
@@ -32,16 +44,56 @@ async function save() {
   <form class="card stack" @submit.prevent="save">
     <h2>{{ person ? person.displayName : t('people.new') }}</h2>
     <div class="fields">
-      <div class="field wide"><label for="person-name">{{ t('people.name') }}</label><InputText id="person-name" v-model="displayName" required minlength="2" maxlength="100" /></div>
-      <div class="field wide"><label for="person-user">{{ t('signIn.userName') }}</label><InputText id="person-user" v-model="userName" :disabled="Boolean(person)" required minlength="3" maxlength="100" pattern="\S+" autocapitalize="none" /></div>
+      <div class="field wide">
+        <label for="person-name">{{ t('people.name') }}</label><InputText
+          id="person-name"
+          v-model="displayName"
+          required
+          minlength="2"
+          maxlength="100"
+        />
+      </div>
+      <div class="field wide">
+        <label for="person-user">{{ t('signIn.userName') }}</label><InputText
+          id="person-user"
+          v-model="userName"
+          :disabled="Boolean(person)"
+          required
+          minlength="3"
+          maxlength="100"
+          pattern="\S+"
+          autocapitalize="none"
+        />
+      </div>
     </div>
     <div class="fields">
-      <PickOne v-model="role" input-id="person-role" :label="t('people.role')" :options="ROLES.map(one => ({ value: one, label: t(`role.${one}`) }))" :disabled="self" />
-      <div class="field wide"><label for="person-branch">{{ t('people.branch') }}</label><UnitPicker v-model="branch" input-id="person-branch" :units="units" /><small v-if="role !== 'clerk'" class="quiet">{{ t('people.branchHint') }}</small></div>
+      <PickOne
+        v-model="role"
+        input-id="person-role"
+        :label="t('people.role')"
+        :options="ROLES.map(one => ({ value: one, label: t(`role.${one}`) }))"
+        :disabled="self"
+      />
+      <div class="field wide">
+        <label for="person-branch">{{ t('people.branch') }}</label><UnitPicker
+          v-model="branch"
+          input-id="person-branch"
+          :units="units"
+        /><small v-if="role !== 'clerk'" class="quiet">{{ t('people.branchHint') }}</small>
+      </div>
     </div>
-    <label v-if="role === 'clerk'"><input v-model="ownOnly" type="checkbox"> {{ t('people.ownOnly') }}</label>
-    <label v-if="person && !self"><input v-model="active" type="checkbox"> {{ t('people.active') }}</label>
+    <label v-if="role === 'clerk'"
+      ><input v-model="ownOnly" type="checkbox" /> {{ t('people.ownOnly') }}</label
+    >
+    <label v-if="person && !self"><input v-model="active" type="checkbox" /> {{ t('people.active') }}</label>
     <ProblemNote :problem="problem" />
-    <div class="row"><Button type="submit" :label="person ? t('people.save') : t('people.make')" :loading="busy" /><Button severity="secondary" text :label="t('act.cancel')" @click="emit('cancel')" /></div>
+    <div class="row">
+      <Button type="submit" :label="person ? t('people.save') : t('people.make')" :loading="busy" /><Button
+        severity="secondary"
+        text
+        :label="t('act.cancel')"
+        @click="emit('cancel')"
+      />
+    </div>
   </form>
 </template>

@@ -6,7 +6,9 @@ import type { FormPart } from '#core/form/question'
 const { part, where } = defineProps<{ part: FormPart; where: PartNames }>()
 const { t } = useI18n()
 const own = computed(() => part as { acceptedIf?: { expression: string; message: Record<string, string> }[] })
-const add = () => { own.value.acceptedIf = [...own.value.acceptedIf ?? [], { expression: '', message: {} }] }
+const add = () => {
+  own.value.acceptedIf = [...(own.value.acceptedIf ?? []), { expression: '', message: {} }]
+}
 function remove(at: number) {
   own.value.acceptedIf!.splice(at, 1)
   if (!own.value.acceptedIf!.length) delete own.value.acceptedIf
@@ -16,13 +18,32 @@ function remove(at: number) {
 <template>
   <fieldset v-for="(one, at) in own.acceptedIf ?? []" :key="at" class="plain accepted">
     <legend>{{ t('question.accepted', { number: at + 1 }) }}</legend>
-    <ExpressionField v-model="one.expression" :input-id="`accepted-${at}`" :label="t('define.mustHold')" :vocabulary="where.vocabulary" :narrowing="where.narrowing" wanted="truth" parts />
-    <WordsField v-model="one.message" :input-id="`message-${at}`" :label="t('question.message')" :most="1000" />
-    <button type="button" class="textual small" @click="remove(at)">{{ t('question.without', { what: t('question.accepted', { number: at + 1 }) }) }}</button>
+    <ExpressionField
+      v-model="one.expression"
+      :input-id="`accepted-${at}`"
+      :label="t('define.mustHold')"
+      :vocabulary="where.vocabulary"
+      :narrowing="where.narrowing"
+      wanted="truth"
+      parts
+    />
+    <WordsField
+      v-model="one.message"
+      :input-id="`message-${at}`"
+      :label="t('question.message')"
+      :most="1000"
+    />
+    <button type="button" class="textual small" @click="remove(at)">
+      {{ t('question.without', { what: t('question.accepted', { number: at + 1 }) }) }}
+    </button>
   </fieldset>
   <div><Button size="small" text icon="pi pi-plus" :label="t('question.addAccepted')" @click="add" /></div>
 </template>
 
 <style scoped>
-.accepted { padding: 8px 10px; border-radius: 8px; background: var(--sand); }
+.accepted {
+  padding: 8px 10px;
+  border-radius: 8px;
+  background: var(--sand);
+}
 </style>

@@ -18,8 +18,15 @@ const result = shallowRef<{ way: 'out' | 'in'; lines: NotCarried[]; done: string
 const problem = shallowRef<Problem | null>(null)
 
 function out() {
-  const { resource, notCarried } = questionnaireOf(JSON.parse(JSON.stringify(form!.form)) as Form, locale.value)
-  saveFile(`${form!.form.code}.questionnaire.json`, 'application/fhir+json', JSON.stringify(resource, null, 2))
+  const { resource, notCarried } = questionnaireOf(
+    JSON.parse(JSON.stringify(form!.form)) as Form,
+    locale.value,
+  )
+  saveFile(
+    `${form!.form.code}.questionnaire.json`,
+    'application/fhir+json',
+    JSON.stringify(resource, null, 2),
+  )
   result.value = { way: 'out', lines: notCarried, done: words.say(form!.form.name) }
 }
 async function bring(event: Event) {
@@ -32,16 +39,26 @@ async function bring(event: Event) {
   let parsed: unknown
   try {
     parsed = JSON.parse(textOfBytes(new Uint8Array(await file.arrayBuffer())))
-  }
-  catch {
+  } catch {
     problem.value = { code: 'file-not-json', message: '' }
     return
   }
   const read = formOfQuestionnaire(parsed)
-  if (!read.ok) { problem.value = read.problems[0]!; return }
-  const code = codeFromLabel(read.value.form.code, work.draft.value!.forms.map(one => one.form.code))
+  if (!read.ok) {
+    problem.value = read.problems[0]!
+    return
+  }
+  const code = codeFromLabel(
+    read.value.form.code,
+    work.draft.value!.forms.map(one => one.form.code),
+  )
   const first = !work.draft.value!.forms.length
-  work.draft.value!.forms.push({ role: first ? 'registration' : 'followUp', many: !first, eventDate: '', form: { ...read.value.form, code } } as FormInWork)
+  work.draft.value!.forms.push({
+    role: first ? 'registration' : 'followUp',
+    many: !first,
+    eventDate: '',
+    form: { ...read.value.form, code },
+  } as FormInWork)
   result.value = { way: 'in', lines: read.value.notCarried, done: words.say(read.value.form.name) }
   emit('brought', code)
 }
@@ -52,15 +69,41 @@ async function bring(event: Event) {
     <h2>{{ t('exchange.title') }}</h2>
     <p class="small quiet">{{ t('exchange.hint') }}</p>
     <div class="row">
-      <Button icon="pi pi-download" severity="secondary" outlined :label="form ? t('exchange.out', { name: words.say(form.form.name) }) : t('exchange.outNone')" :disabled="!form" @click="out" />
-      <label class="bring"><span class="textual">{{ t('exchange.in') }}</span><input type="file" accept=".json,application/json,application/fhir+json" class="heard-only" @change="bring"></label>
+      <Button
+        icon="pi pi-download"
+        severity="secondary"
+        outlined
+        :label="form ? t('exchange.out', { name: words.say(form.form.name) }) : t('exchange.outNone')"
+        :disabled="!form"
+        @click="out"
+      />
+      <label class="bring"
+        ><span class="textual">{{ t('exchange.in') }}</span
+        ><input
+          type="file"
+          accept=".json,application/json,application/fhir+json"
+          class="heard-only"
+          @change="bring"
+      /></label>
     </div>
-    <Message v-if="problem" severity="error" :closable="false" role="alert">{{ words.problem(problem) }}</Message>
+    <Message v-if="problem" severity="error" :closable="false" role="alert">{{
+      words.problem(problem)
+    }}</Message>
     <template v-if="result">
-      <p role="status"><strong>{{ t(result.way === 'out' ? 'exchange.went' : 'exchange.came', { name: result.done }) }}</strong></p>
+      <p role="status">
+        <strong>{{
+          t(result.way === 'out' ? 'exchange.went' : 'exchange.came', { name: result.done })
+        }}</strong>
+      </p>
       <template v-if="result.lines.length">
-        <h3>{{ t(result.way === 'out' ? 'exchange.ownOnly' : 'exchange.lost', { count: result.lines.length }) }}</h3>
-        <ul><li v-for="(one, at) in result.lines" :key="at"><code>{{ one.question }}</code>: {{ one.what }}</li></ul>
+        <h3>
+          {{ t(result.way === 'out' ? 'exchange.ownOnly' : 'exchange.lost', { count: result.lines.length }) }}
+        </h3>
+        <ul>
+          <li v-for="(one, at) in result.lines" :key="at">
+            <code>{{ one.question }}</code>: {{ one.what }}
+          </li>
+        </ul>
       </template>
       <p v-else class="quiet">{{ t('exchange.whole') }}</p>
     </template>
@@ -68,7 +111,18 @@ async function bring(event: Event) {
 </template>
 
 <style scoped>
-ul { margin: 0; padding-left: 18px; max-height: 320px; overflow: auto; }
-.bring { cursor: pointer; color: var(--plum-7); }
-.bring:focus-within { outline: 2px solid var(--plum-5); border-radius: 4px; }
+ul {
+  margin: 0;
+  padding-left: 18px;
+  max-height: 320px;
+  overflow: auto;
+}
+.bring {
+  cursor: pointer;
+  color: var(--plum-7);
+}
+.bring:focus-within {
+  outline: 2px solid var(--plum-5);
+  border-radius: 4px;
+}
 </style>

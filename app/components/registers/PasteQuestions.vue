@@ -12,10 +12,29 @@ const { t, locale } = useI18n()
 const text = ref('')
 type Way = GuessedQuestion['kind'] | 'section' | 'leave'
 const chosen = ref<Record<number, Way>>({})
-const WAYS: Way[] = ['text', 'wholeNumber', 'decimal', 'date', 'partialDate', 'time', 'yesNo', 'oneOf', 'identifier', 'picture', 'position']
-const lines = computed(() => readPastedList(text.value, []).map(line => ({ ...line, guess: guessQuestion(line.label, locale.value) })))
-const wayOf = (line: (typeof lines.value)[number]): Way => chosen.value[line.line] ?? (line.heading ? 'section' : line.guess.kind)
-const options = computed(() => [...WAYS.map(value => ({ value, label: t(`kind.${value}`) })), { value: 'section' as const, label: t('draft.way.section') }, { value: 'leave' as const, label: t('draft.way.leave') }])
+const WAYS: Way[] = [
+  'text',
+  'wholeNumber',
+  'decimal',
+  'date',
+  'partialDate',
+  'time',
+  'yesNo',
+  'oneOf',
+  'identifier',
+  'picture',
+  'position',
+]
+const lines = computed(() =>
+  readPastedList(text.value, []).map(line => ({ ...line, guess: guessQuestion(line.label, locale.value) })),
+)
+const wayOf = (line: (typeof lines.value)[number]): Way =>
+  chosen.value[line.line] ?? (line.heading ? 'section' : line.guess.kind)
+const options = computed(() => [
+  ...WAYS.map(value => ({ value, label: t(`kind.${value}`) })),
+  { value: 'section' as const, label: t('draft.way.section') },
+  { value: 'leave' as const, label: t('draft.way.leave') },
+])
 const count = computed(() => lines.value.filter(line => !['section', 'leave'].includes(wayOf(line))).length)
 
 function add() {
@@ -29,7 +48,8 @@ function add() {
     }
     const code = work.addPart(form, way, line.guess.label, section)
     const place = placesOf(form.form.parts as FormPart[]).find(({ part }) => part.code === code)!
-    if (place.part.kind === 'oneOf' && line.guess.choices) Object.assign(place.part, { choices: line.guess.choices })
+    if (place.part.kind === 'oneOf' && line.guess.choices)
+      Object.assign(place.part, { choices: line.guess.choices })
   }
   text.value = ''
   chosen.value = {}
@@ -43,11 +63,30 @@ function add() {
       <label for="pasted-questions">{{ t('question.pasteHint') }}</label>
       <Textarea id="pasted-questions" v-model="text" rows="6" autofocus fluid />
       <table v-if="lines.length">
-        <thead><tr><th scope="col">{{ t('question.label') }}</th><th scope="col">{{ t('draft.becomes') }}</th></tr></thead>
+        <thead>
+          <tr>
+            <th scope="col">{{ t('question.label') }}</th>
+            <th scope="col">{{ t('draft.becomes') }}</th>
+          </tr>
+        </thead>
         <tbody>
           <tr v-for="line in lines" :key="line.line">
-            <td>{{ line.heading ? line.label : line.guess.label }} <span v-if="line.guess.choices" class="small quiet">{{ line.guess.choices.map(one => Object.values(one.label)[0]).join(', ') }}</span></td>
-            <td><PickOne :model-value="wayOf(line)" :input-id="`way-${line.line}`" :label="t('draft.becomesLine', { name: line.label })" label-hidden :options="options" @update:model-value="chosen[line.line] = $event" /></td>
+            <td>
+              {{ line.heading ? line.label : line.guess.label }}
+              <span v-if="line.guess.choices" class="small quiet">{{
+                line.guess.choices.map(one => Object.values(one.label)[0]).join(', ')
+              }}</span>
+            </td>
+            <td>
+              <PickOne
+                :model-value="wayOf(line)"
+                :input-id="`way-${line.line}`"
+                :label="t('draft.becomesLine', { name: line.label })"
+                label-hidden
+                :options="options"
+                @update:model-value="chosen[line.line] = $event"
+              />
+            </td>
           </tr>
         </tbody>
       </table>
@@ -60,8 +99,21 @@ function add() {
 </template>
 
 <style scoped>
-table { width: 100%; border-collapse: collapse; }
-th { text-align: left; font-size: 13px; color: var(--ink-5); }
-td, th { padding: 4px 6px; border-bottom: 1px solid var(--line); }
-td:last-child { width: 220px; }
+table {
+  width: 100%;
+  border-collapse: collapse;
+}
+th {
+  text-align: left;
+  font-size: 13px;
+  color: var(--ink-5);
+}
+td,
+th {
+  padding: 4px 6px;
+  border-bottom: 1px solid var(--line);
+}
+td:last-child {
+  width: 220px;
+}
 </style>

@@ -16,7 +16,8 @@ const compiled = shallowRef(result.value.ok ? result.value.value : null)
 const work = shallowRef<FillingWork | null>(null)
 const options = () => ({
   today: words.today(),
-  unitWithin: (unit: string, branch: string) => unit === branch || units.above(unit).some(({ code }) => code === branch),
+  unitWithin: (unit: string, branch: string) =>
+    unit === branch || units.above(unit).some(({ code }) => code === branch),
 })
 function begin() {
   if (!compiled.value) return
@@ -25,25 +26,35 @@ function begin() {
 }
 begin()
 let timer: ReturnType<typeof setTimeout> | undefined
-watch(() => form, () => {
-  clearTimeout(timer)
-  timer = setTimeout(() => {
-    result.value = compileForm(copy())
-    if (!result.value.ok) return
-    compiled.value = result.value.value
-    begin()
-  }, WAIT)
-}, { deep: true })
+watch(
+  () => form,
+  () => {
+    clearTimeout(timer)
+    timer = setTimeout(() => {
+      result.value = compileForm(copy())
+      if (!result.value.ok) return
+      compiled.value = result.value.value
+      begin()
+    }, WAIT)
+  },
+  { deep: true },
+)
 onBeforeUnmount(() => clearTimeout(timer))
 </script>
 
 <template>
   <PhoneFrame :title="words.say(form.name) || form.code">
-    <p v-if="!result.ok" class="wait small">{{ t(compiled ? 'question.trialOld' : 'question.trialNot') }} {{ words.problem(result.problems[0]!) }}</p>
+    <p v-if="!result.ok" class="wait small">
+      {{ t(compiled ? 'question.trialOld' : 'question.trialNot') }} {{ words.problem(result.problems[0]!) }}
+    </p>
     <FormFiller v-if="compiled && work" :compiled="compiled" :work="work" />
   </PhoneFrame>
 </template>
 
 <style scoped>
-.wait { padding: 10px 16px; background: var(--amber-1); color: var(--amber-7); }
+.wait {
+  padding: 10px 16px;
+  background: var(--amber-1);
+  color: var(--amber-7);
+}
 </style>

@@ -6,8 +6,17 @@ import type { ReportEntry } from '~/composables/useReportEntry'
  * One number cell. Letters are commands, because no number needs them; arrows, Tab and Enter move as in a
  * spreadsheet; every value that is a number is kept at each key.
  */
-const { entry, cell, row, column } = defineProps<{ entry: ReportEntry; cell: string; row: number; column: number }>()
-const emit = defineEmits<{ command: [letter: string]; move: [rows: number, columns: number]; paste: [text: string] }>()
+const { entry, cell, row, column } = defineProps<{
+  entry: ReportEntry
+  cell: string
+  row: number
+  column: number
+}>()
+const emit = defineEmits<{
+  command: [letter: string]
+  move: [rows: number, columns: number]
+  paste: [text: string]
+}>()
 const words = useWords()
 const { t } = words
 const COMMANDS = 'hcnxz'
@@ -18,28 +27,47 @@ let before: CellContent = entry.contentOf(cell)
 const text = ref(shownText(entry.contentOf(cell)))
 /** The field holds a text that is no number: it stays until another content is put here. */
 const isUnread = ref(false)
-watch(() => entry.contentOf(cell), (content) => {
-  if (isUnread.value && entry.problems[cell]) return
-  isUnread.value = false
-  text.value = shownText(content)
-})
+watch(
+  () => entry.contentOf(cell),
+  content => {
+    if (isUnread.value && entry.problems[cell]) return
+    isUnread.value = false
+    text.value = shownText(content)
+  },
+)
 
 const content = computed(() => entry.contentOf(cell))
 const doubts = computed(() => entry.doubtsAt(cell))
 const problem = computed(() => entry.problems[cell])
 const worst = computed(() => {
-  if (problem.value || entry.conflicts[cell] || doubts.value.some(({ strength }) => strength === 'mustFix')) return 'mustFix'
+  if (problem.value || entry.conflicts[cell] || doubts.value.some(({ strength }) => strength === 'mustFix'))
+    return 'mustFix'
   return doubts.value[0]?.strength ?? null
 })
-const placeholder = computed(() => (content.value.kind === 'notKnown' ? t('cell.notKnownShort') : content.value.kind === 'notOffered' ? t('cell.notOfferedShort') : '·'))
+const placeholder = computed(() =>
+  content.value.kind === 'notKnown'
+    ? t('cell.notKnownShort')
+    : content.value.kind === 'notOffered'
+      ? t('cell.notOfferedShort')
+      : '·',
+)
 const range = computed(() => entry.rangeOf(cell))
 const last = computed(() => entry.lastNumber(cell))
 const context = computed(() => {
-  const usual = range.value ? t('cell.usual', { low: words.number(range.value.low), high: words.number(range.value.high) }) : null
-  return [last.value === null ? null : words.number(last.value), usual].filter(part => part !== null).join(' · ')
+  const usual = range.value
+    ? t('cell.usual', { low: words.number(range.value.low), high: words.number(range.value.high) })
+    : null
+  return [last.value === null ? null : words.number(last.value), usual]
+    .filter(part => part !== null)
+    .join(' · ')
 })
 const label = computed(() => {
-  const extra = content.value.kind === 'notKnown' ? t('cell.notKnown') : content.value.kind === 'notOffered' ? t('cell.notOffered') : ''
+  const extra =
+    content.value.kind === 'notKnown'
+      ? t('cell.notKnown')
+      : content.value.kind === 'notOffered'
+        ? t('cell.notOffered')
+        : ''
   return [entry.nameOf(cell), extra].filter(Boolean).join(', ')
 })
 
@@ -53,7 +81,11 @@ function onKey(event: KeyboardEvent) {
   if (event.ctrlKey || event.metaKey || event.altKey) return
   const field = event.target as HTMLInputElement
   const letter = event.key.toLowerCase()
-  const moves: Record<string, [number, number]> = { ArrowDown: [1, 0], Enter: [event.shiftKey ? -1 : 1, 0], ArrowUp: [-1, 0] }
+  const moves: Record<string, [number, number]> = {
+    ArrowDown: [1, 0],
+    Enter: [event.shiftKey ? -1 : 1, 0],
+    ArrowUp: [-1, 0],
+  }
   if (event.key === 'ArrowLeft' && field.selectionStart === 0) moves.ArrowLeft = [0, -1]
   if (event.key === 'ArrowRight' && field.selectionEnd === field.value.length) moves.ArrowRight = [0, 1]
   const move = moves[event.key]
@@ -72,39 +104,108 @@ function onPaste(event: ClipboardEvent) {
 
 function onFocus(event: FocusEvent) {
   entry.enter(cell)
-  if (!isUnread.value) before = entry.contentOf(cell);
-  (event.target as HTMLInputElement).select()
+  if (!isUnread.value) before = entry.contentOf(cell)
+  ;(event.target as HTMLInputElement).select()
 }
 </script>
 
 <template>
   <div :class="['cell', worst]">
     <input
-      :value="text" :data-cell="cell" :data-row="row" :data-column="column" type="text" :inputmode="takesDecimals ? 'decimal' : 'numeric'" autocomplete="off"
-      :class="{ given: content.kind !== 'value' && content.kind !== 'blank' }" :placeholder="placeholder" :readonly="!entry.editable.value"
-      :aria-label="label" :aria-invalid="worst === 'mustFix'" :aria-describedby="doubts.length || problem ? `said-${cell}` : context ? `usual-${cell}` : undefined"
-      @input="onInput" @keydown="onKey" @paste="onPaste" @focus="onFocus" @blur="entry.outbox.flush()"
-    >
+      :value="text"
+      :data-cell="cell"
+      :data-row="row"
+      :data-column="column"
+      type="text"
+      :inputmode="takesDecimals ? 'decimal' : 'numeric'"
+      autocomplete="off"
+      :class="{ given: content.kind !== 'value' && content.kind !== 'blank' }"
+      :placeholder="placeholder"
+      :readonly="!entry.editable.value"
+      :aria-label="label"
+      :aria-invalid="worst === 'mustFix'"
+      :aria-describedby="doubts.length || problem ? `said-${cell}` : context ? `usual-${cell}` : undefined"
+      @input="onInput"
+      @keydown="onKey"
+      @paste="onPaste"
+      @focus="onFocus"
+      @blur="entry.outbox.flush()"
+    />
     <span v-if="context" :id="`usual-${cell}`" class="context">{{ context }}</span>
-    <i v-if="entry.file.comments[cell]" class="pi pi-comment commented" :title="t('cell.commented')" aria-hidden="true" />
+    <i
+      v-if="entry.file.comments[cell]"
+      class="pi pi-comment commented"
+      :title="t('cell.commented')"
+      aria-hidden="true"
+    />
   </div>
 </template>
 
 <style scoped>
-.cell { position: relative; display: flex; flex-direction: column; align-items: flex-end; gap: 2px; }
-input {
-  width: 84px; height: 40px; padding: 0 10px; text-align: right; font: 500 17px var(--body); font-variant-numeric: tabular-nums;
-  scroll-margin: 90px 0 170px; /* clear of the head and of the fixed foot */
-  color: var(--ink-9); background: var(--card); border: 1px solid color-mix(in srgb, var(--ink-5) 55%, var(--card)); border-radius: 8px;
+.cell {
+  position: relative;
+  display: flex;
+  flex-direction: column;
+  align-items: flex-end;
+  gap: 2px;
 }
-input::placeholder { color: var(--ink-5); opacity: 1; }
-input.given::placeholder { font-size: 13px; }
-input:focus { outline: 2px solid var(--plum-5); outline-offset: 0; background: var(--amber-0); }
-input:read-only { background: var(--sand); border-color: var(--line); }
-.mustFix input { border-color: var(--brick-7); background: var(--brick-0); }
-.explain input { border-color: var(--amber-5); background: var(--amber-0); }
-.note input { border-color: var(--dusk-7); }
-.context { font-size: 12px; line-height: 14px; color: var(--ink-5); white-space: nowrap; }
-.commented { position: absolute; top: 4px; left: -18px; font-size: 12px; color: var(--dusk-7); }
-@container (width < 600px) { input { height: 44px; width: 78px; } }
+input {
+  width: 84px;
+  height: 40px;
+  padding: 0 10px;
+  text-align: right;
+  font: 500 17px var(--body);
+  font-variant-numeric: tabular-nums;
+  scroll-margin: 90px 0 170px; /* clear of the head and of the fixed foot */
+  color: var(--ink-9);
+  background: var(--card);
+  border: 1px solid color-mix(in srgb, var(--ink-5) 55%, var(--card));
+  border-radius: 8px;
+}
+input::placeholder {
+  color: var(--ink-5);
+  opacity: 1;
+}
+input.given::placeholder {
+  font-size: 13px;
+}
+input:focus {
+  outline: 2px solid var(--plum-5);
+  outline-offset: 0;
+  background: var(--amber-0);
+}
+input:read-only {
+  background: var(--sand);
+  border-color: var(--line);
+}
+.mustFix input {
+  border-color: var(--brick-7);
+  background: var(--brick-0);
+}
+.explain input {
+  border-color: var(--amber-5);
+  background: var(--amber-0);
+}
+.note input {
+  border-color: var(--dusk-7);
+}
+.context {
+  font-size: 12px;
+  line-height: 14px;
+  color: var(--ink-5);
+  white-space: nowrap;
+}
+.commented {
+  position: absolute;
+  top: 4px;
+  left: -18px;
+  font-size: 12px;
+  color: var(--dusk-7);
+}
+@container (width < 600px) {
+  input {
+    height: 44px;
+    width: 78px;
+  }
+}
 </style>

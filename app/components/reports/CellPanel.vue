@@ -6,7 +6,11 @@ import { wordsIn } from '#core/report/edition'
 import type { ReportEntry } from '~/composables/useReportEntry'
 
 /** Everything about the cell that the person is in: definition, usual range, history, comments, and the answers that are no number. */
-const { entry, cell, show } = defineProps<{ entry: ReportEntry; cell: string; show: 'history' | 'comment' | 'notKnown' | null }>()
+const { entry, cell, show } = defineProps<{
+  entry: ReportEntry
+  cell: string
+  show: 'history' | 'comment' | 'notKnown' | null
+}>()
 const emit = defineEmits<{ done: [] }>()
 const words = useWords()
 const { t, locale } = words
@@ -14,7 +18,10 @@ const session = useSession()
 const item = computed(() => entry.cellByKey.get(cell)!.item)
 const range = computed(() => entry.rangeOf(cell))
 const params = computed(() => ({ round: entry.file.round.id, unit: entry.file.unit.code, cell }))
-const story = useLoad<CellStory>(() => callApi('GET /api/reports/:round/:unit/cells/:cell', { params: params.value }), () => [cell, entry.outbox.state.value === 'received' && entry.outbox.at.value])
+const story = useLoad<CellStory>(
+  () => callApi('GET /api/reports/:round/:unit/cells/:cell', { params: params.value }),
+  () => [cell, entry.outbox.state.value === 'received' && entry.outbox.at.value],
+)
 
 const REASONS = ['registerMissing', 'personAway', 'notRecorded'] as const
 const reason = ref('')
@@ -23,12 +30,16 @@ const { problem, run } = useAct()
 const commentField = useTemplateRef('commentField')
 const reasonField = useTemplateRef('reasonField')
 
-watch(() => [show, cell], async () => {
-  problem.value = null
-  await nextTick()
-  if (show === 'comment') (commentField.value as unknown as { $el: HTMLElement } | null)?.$el.focus()
-  if (show === 'notKnown') (reasonField.value as unknown as { $el: HTMLElement } | null)?.$el.focus()
-}, { immediate: true })
+watch(
+  () => [show, cell],
+  async () => {
+    problem.value = null
+    await nextTick()
+    if (show === 'comment') (commentField.value as unknown as { $el: HTMLElement } | null)?.$el.focus()
+    if (show === 'notKnown') (reasonField.value as unknown as { $el: HTMLElement } | null)?.$el.focus()
+  },
+  { immediate: true },
+)
 
 async function notKnown(why: string) {
   if (!why.trim()) return
@@ -41,7 +52,11 @@ async function notKnown(why: string) {
 async function writeComment() {
   await run(async () => {
     if (entry.outbox.comment) await entry.outbox.comment(cell, comment.value)
-    else await callApi('POST /api/reports/:round/:unit/cells/:cell/comments', { params: params.value, body: { text: comment.value } })
+    else
+      await callApi('POST /api/reports/:round/:unit/cells/:cell/comments', {
+        params: params.value,
+        body: { text: comment.value },
+      })
     comment.value = ''
     await story.reload()
   })
@@ -49,7 +64,9 @@ async function writeComment() {
 
 const contentText = (content: CellContent) => {
   if (content.kind === 'value') return words.number(content.value)
-  return content.kind === 'notKnown' ? words.pair(t('cell.notKnown'), content.reason) : t(`cell.${content.kind}`)
+  return content.kind === 'notKnown'
+    ? words.pair(t('cell.notKnown'), content.reason)
+    : t(`cell.${content.kind}`)
 }
 </script>
 
@@ -58,17 +75,42 @@ const contentText = (content: CellContent) => {
     <h2>{{ entry.nameOf(cell) }}</h2>
     <p class="small">{{ wordsIn(item.definition, locale) }}</p>
     <dl>
-      <div><dt>{{ t('cell.lastTime') }}</dt><dd>{{ words.number(entry.lastNumber(cell)) }}</dd></div>
-      <div v-if="range"><dt>{{ t('cell.usually') }}</dt><dd>{{ words.number(range.low) }}–{{ words.number(range.high) }}</dd></div>
-      <div><dt>{{ t('cell.now') }}</dt><dd>{{ contentText(entry.contentOf(cell)) }}</dd></div>
+      <div>
+        <dt>{{ t('cell.lastTime') }}</dt>
+        <dd>{{ words.number(entry.lastNumber(cell)) }}</dd>
+      </div>
+      <div v-if="range">
+        <dt>{{ t('cell.usually') }}</dt>
+        <dd>{{ words.number(range.low) }}–{{ words.number(range.high) }}</dd>
+      </div>
+      <div>
+        <dt>{{ t('cell.now') }}</dt>
+        <dd>{{ contentText(entry.contentOf(cell)) }}</dd>
+      </div>
     </dl>
 
     <div v-if="show === 'notKnown'" class="stack">
       <h3>{{ t('cell.whyNotKnown') }}</h3>
       <div class="row">
-        <Button v-for="one in REASONS" :key="one" size="small" severity="secondary" outlined :label="t(`reason.${one}`)" @click="notKnown(t(`reason.${one}`))" />
+        <Button
+          v-for="one in REASONS"
+          :key="one"
+          size="small"
+          severity="secondary"
+          outlined
+          :label="t(`reason.${one}`)"
+          @click="notKnown(t(`reason.${one}`))"
+        />
       </div>
-      <InputText ref="reasonField" v-model="reason" :maxlength="LONGEST_REASON" fluid :aria-label="t('cell.whyNotKnown')" :placeholder="t('cell.inWords')" @keydown.enter="notKnown(reason)" />
+      <InputText
+        ref="reasonField"
+        v-model="reason"
+        :maxlength="LONGEST_REASON"
+        fluid
+        :aria-label="t('cell.whyNotKnown')"
+        :placeholder="t('cell.inWords')"
+        @keydown.enter="notKnown(reason)"
+      />
     </div>
 
     <LoadState v-slot="{ data }" :load="story">
@@ -77,30 +119,78 @@ const contentText = (content: CellContent) => {
       <ol>
         <li v-for="(event, at) in data.events" :key="at">
           <strong>{{ contentText(event.old) }} → {{ contentText(event.new) }}</strong>
-          <span class="quiet small">{{ event.by }}, {{ words.moment(event.at) }} · {{ t(`origin.${event.origin}`) }}</span>
+          <span class="quiet small"
+            >{{ event.by }}, {{ words.moment(event.at) }} · {{ t(`origin.${event.origin}`) }}</span
+          >
           <span v-if="event.why" class="small">{{ event.why }}</span>
         </li>
       </ol>
       <h3>{{ t('cell.comments') }}</h3>
       <p v-if="!data.comments.length" class="quiet small">{{ t('cell.noComments') }}</p>
       <ol>
-        <li v-for="(note, at) in data.comments" :key="at">{{ note.text }} <span class="quiet small">{{ note.by }}, {{ words.moment(note.at) }}</span></li>
+        <li v-for="(note, at) in data.comments" :key="at">
+          {{ note.text }} <span class="quiet small">{{ note.by }}, {{ words.moment(note.at) }}</span>
+        </li>
       </ol>
     </LoadState>
     <form v-if="session.can('comment')" class="row" @submit.prevent="writeComment">
-      <InputText ref="commentField" v-model="comment" :maxlength="LONGEST_SENTENCE" class="grow" :aria-label="t('cell.comment')" :placeholder="t('cell.comment')" />
-      <Button type="submit" size="small" severity="secondary" outlined :label="t('act.write')" :disabled="comment.trim().length < 2" />
+      <InputText
+        ref="commentField"
+        v-model="comment"
+        :maxlength="LONGEST_SENTENCE"
+        class="grow"
+        :aria-label="t('cell.comment')"
+        :placeholder="t('cell.comment')"
+      />
+      <Button
+        type="submit"
+        size="small"
+        severity="secondary"
+        outlined
+        :label="t('act.write')"
+        :disabled="comment.trim().length < 2"
+      />
     </form>
     <ProblemNote :problem="problem" />
   </section>
 </template>
 
 <style scoped>
-.panel { display: flex; flex-direction: column; gap: 10px; }
-dl { margin: 0; display: flex; gap: 18px; }
-dt { font-size: 13px; color: var(--ink-5); }
-dd { margin: 0; font-weight: 600; font-size: 17px; }
-ol { list-style: none; margin: 0; padding: 0; display: flex; flex-direction: column; gap: 8px; }
-li { display: flex; flex-direction: column; border-left: 2px solid var(--line); padding-left: 10px; }
-.grow { flex: 1; min-width: 0; }
+.panel {
+  display: flex;
+  flex-direction: column;
+  gap: 10px;
+}
+dl {
+  margin: 0;
+  display: flex;
+  gap: 18px;
+}
+dt {
+  font-size: 13px;
+  color: var(--ink-5);
+}
+dd {
+  margin: 0;
+  font-weight: 600;
+  font-size: 17px;
+}
+ol {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+}
+li {
+  display: flex;
+  flex-direction: column;
+  border-left: 2px solid var(--line);
+  padding-left: 10px;
+}
+.grow {
+  flex: 1;
+  min-width: 0;
+}
 </style>

@@ -12,15 +12,21 @@ const ruleSays = (code: string) => {
 }
 
 /** A doubt about many cells is said once: at the cell that the person is in, else at the last of them. */
-const saidAt = (doubted: string[]) => (entry.active.value && doubted.includes(entry.active.value) ? entry.active.value : doubted.at(-1))
+const saidAt = (doubted: string[]) =>
+  entry.active.value && doubted.includes(entry.active.value) ? entry.active.value : doubted.at(-1)
 
-const said = computed(() => cells.map(cell => ({
-  cell,
-  problem: entry.problems[cell],
-  conflict: entry.conflicts[cell],
-  doubts: entry.doubtsAt(cell).filter(doubt => saidAt(doubt.cells) === cell),
-})).filter(({ problem, conflict, doubts }) => problem || conflict || doubts.length))
-const shownNumber = (cell: { kind: string; value?: number }) => (cell.kind === 'value' ? words.number(cell.value) : t(`cell.${cell.kind}`))
+const said = computed(() =>
+  cells
+    .map(cell => ({
+      cell,
+      problem: entry.problems[cell],
+      conflict: entry.conflicts[cell],
+      doubts: entry.doubtsAt(cell).filter(doubt => saidAt(doubt.cells) === cell),
+    }))
+    .filter(({ problem, conflict, doubts }) => problem || conflict || doubts.length),
+)
+const shownNumber = (cell: { kind: string; value?: number }) =>
+  cell.kind === 'value' ? words.number(cell.value) : t(`cell.${cell.kind}`)
 </script>
 
 <template>
@@ -28,21 +34,57 @@ const shownNumber = (cell: { kind: string; value?: number }) => (cell.kind === '
     <div v-for="{ cell, problem, conflict, doubts } in said" :id="`said-${cell}`" :key="cell">
       <p v-if="problem" class="mustFix">{{ words.problem(problem) }}</p>
       <div v-if="conflict" class="mustFix conflict">
-        <p>{{ t('cell.conflict', { by: conflict.theirs.by, theirs: shownNumber(conflict.theirs.content), mine: shownNumber(conflict.mine) }) }}</p>
-        <Button size="small" :label="t('cell.keepTheirs', { value: shownNumber(conflict.theirs.content) })" severity="secondary" outlined @click="entry.settleConflict(cell, 'theirs')" />
-        <Button size="small" :label="t('cell.useMine', { value: shownNumber(conflict.mine) })" @click="entry.settleConflict(cell, 'mine')" />
+        <p>
+          {{
+            t('cell.conflict', {
+              by: conflict.theirs.by,
+              theirs: shownNumber(conflict.theirs.content),
+              mine: shownNumber(conflict.mine),
+            })
+          }}
+        </p>
+        <Button
+          size="small"
+          :label="t('cell.keepTheirs', { value: shownNumber(conflict.theirs.content) })"
+          severity="secondary"
+          outlined
+          @click="entry.settleConflict(cell, 'theirs')"
+        />
+        <Button
+          size="small"
+          :label="t('cell.useMine', { value: shownNumber(conflict.mine) })"
+          @click="entry.settleConflict(cell, 'mine')"
+        />
       </div>
       <p v-for="doubt in doubts" :key="doubt.key" :class="doubt.strength">
-        <strong>{{ t(`strength.${doubt.strength}`) }}:</strong> {{ ruleSays(doubt.code) }} {{ numbers(doubt) }}
+        <strong>{{ t(`strength.${doubt.strength}`) }}:</strong> {{ ruleSays(doubt.code) }}
+        {{ numbers(doubt) }}
       </p>
     </div>
   </div>
 </template>
 
 <style scoped>
-.says { grid-column: 1 / -1; font-size: 14px; display: flex; flex-direction: column; gap: 4px; }
-.mustFix { color: var(--brick-7); }
-.explain { color: var(--amber-7); }
-.note { color: var(--dusk-7); }
-.conflict { display: flex; flex-wrap: wrap; gap: 8px; align-items: center; }
+.says {
+  grid-column: 1 / -1;
+  font-size: 14px;
+  display: flex;
+  flex-direction: column;
+  gap: 4px;
+}
+.mustFix {
+  color: var(--brick-7);
+}
+.explain {
+  color: var(--amber-7);
+}
+.note {
+  color: var(--dusk-7);
+}
+.conflict {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  align-items: center;
+}
 </style>

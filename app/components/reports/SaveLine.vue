@@ -17,5 +17,8 @@ const text = computed(() => {
 </template>
 
 <style scoped>
-.save-state { font-size: 14px; color: var(--ink-5); }
+.save-state {
+  font-size: 14px;
+  color: var(--ink-5);
+}
 </style>

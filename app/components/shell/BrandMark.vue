@@ -1,5 +1,14 @@
 <template>
-  <svg width="34" height="34" viewBox="0 0 20 20" aria-hidden="true" fill="none" stroke-linecap="round" stroke-linejoin="round" stroke-width="1.4">
+  <svg
+    width="34"
+    height="34"
+    viewBox="0 0 20 20"
+    aria-hidden="true"
+    fill="none"
+    stroke-linecap="round"
+    stroke-linejoin="round"
+    stroke-width="1.4"
+  >
     <g stroke="#8a5100">
       <circle cx="10" cy="2.700" r="1.500" />
       <path d="M7.200 5.200h5.600M5.600 17.600h8.800" />

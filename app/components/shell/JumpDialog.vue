@@ -13,26 +13,39 @@ const problem = shallowRef<ApiProblem | null>(null)
 const active = ref(0)
 let latest = 0
 
-watch(typed, async (text) => {
+watch(typed, async text => {
   const own = ++latest
-  if (!text.trim()) { hits.value = []; return }
+  if (!text.trim()) {
+    hits.value = []
+    return
+  }
   try {
     const found = await callApi('GET /api/search', { query: { q: text } })
-    if (own === latest) { hits.value = found; active.value = 0; problem.value = null }
-  }
-  catch (error) {
+    if (own === latest) {
+      hits.value = found
+      active.value = 0
+      problem.value = null
+    }
+  } catch (error) {
     if (own === latest && error instanceof ApiProblem) problem.value = error
   }
 })
 
 const addressOfHit = (hit: SearchHit) => {
   switch (hit.kind) {
-    case 'round': return `/gather/${hit.code}`
-    case 'item': return `/define/dataset/${hit.of}?part=items&chosen=${hit.code}`
-    case 'case': return `/cases?case=${hit.code}`
-    case 'person': return `/people?find=${encodeURIComponent(hit.code)}`
-    case 'facility': if (hit.of) return facilityLink(hit.of, hit.code); break
-    case 'district': if (hit.of) return `/gather/${hit.of}`
+    case 'round':
+      return `/gather/${hit.code}`
+    case 'item':
+      return `/define/dataset/${hit.of}?part=items&chosen=${hit.code}`
+    case 'case':
+      return `/cases?case=${hit.code}`
+    case 'person':
+      return `/people?find=${encodeURIComponent(hit.code)}`
+    case 'facility':
+      if (hit.of) return facilityLink(hit.of, hit.code)
+      break
+    case 'district':
+      if (hit.of) return `/gather/${hit.of}`
   }
   return `/define/units?unit=${encodeURIComponent(hit.code)}`
 }
@@ -58,12 +71,41 @@ const pathOf = (hit: SearchHit) => (hit.kind === 'round' ? words.period(hit.path
 </script>
 
 <template>
-  <Dialog v-model:visible="visible" modal :header="t('jump.title')" position="top" :style="{ width: '560px' }" dismissable-mask>
-    <InputText v-model="typed" autofocus fluid :placeholder="t('jump.hint')" role="combobox" aria-controls="jump-hits" aria-autocomplete="list" :aria-expanded="hits.length > 0" :aria-activedescendant="hits.length ? `jump-${active}` : undefined" :aria-label="t('jump.hint')" @keydown="onKey" />
+  <Dialog
+    v-model:visible="visible"
+    modal
+    :header="t('jump.title')"
+    position="top"
+    :style="{ width: '560px' }"
+    dismissable-mask
+  >
+    <InputText
+      v-model="typed"
+      autofocus
+      fluid
+      :placeholder="t('jump.hint')"
+      role="combobox"
+      aria-controls="jump-hits"
+      aria-autocomplete="list"
+      :aria-expanded="hits.length > 0"
+      :aria-activedescendant="hits.length ? `jump-${active}` : undefined"
+      :aria-label="t('jump.hint')"
+      @keydown="onKey"
+    />
     <ProblemNote :problem="problem" />
     <ul v-show="hits.length" id="jump-hits" class="hits" role="listbox" :aria-label="t('jump.title')">
-      <li v-for="(hit, at) in hits" :id="`jump-${at}`" :key="`${hit.kind} ${hit.code}`" role="option" :aria-selected="at === active" :class="{ active: at === active }" @click="open(hit)" @mousemove="active = at">
-        <strong>{{ words.say(hit.name) }}</strong> <span class="quiet small">{{ pathOf(hit) }}</span> <span v-if="!ofTree(hit)" class="quiet small kind">{{ t(`jump.kind.${hit.kind}`) }}</span>
+      <li
+        v-for="(hit, at) in hits"
+        :id="`jump-${at}`"
+        :key="`${hit.kind} ${hit.code}`"
+        role="option"
+        :aria-selected="at === active"
+        :class="{ active: at === active }"
+        @click="open(hit)"
+        @mousemove="active = at"
+      >
+        <strong>{{ words.say(hit.name) }}</strong> <span class="quiet small">{{ pathOf(hit) }}</span>
+        <span v-if="!ofTree(hit)" class="quiet small kind">{{ t(`jump.kind.${hit.kind}`) }}</span>
       </li>
     </ul>
     <p v-if="typed.trim() && !hits.length && !problem" class="quiet none">{{ t('jump.none') }}</p>
@@ -71,11 +113,34 @@ const pathOf = (hit: SearchHit) => (hit.kind === 'round' ? words.period(hit.path
 </template>
 
 <style scoped>
-.hits { list-style: none; margin: 10px 0 0; padding: 0; }
-.hits li { padding: 8px 10px; border-radius: 8px; cursor: pointer; }
-.hits li.active { background: var(--amber-0); box-shadow: inset 3px 0 var(--amber-5); }
-.hits li { display: flex; align-items: baseline; gap: 8px; }
-.hits { max-height: 60vh; overflow-y: auto; }
-.kind { margin-left: auto; white-space: nowrap; }
-.none { padding: 12px 2px 0; }
+.hits {
+  list-style: none;
+  margin: 10px 0 0;
+  padding: 0;
+}
+.hits li {
+  padding: 8px 10px;
+  border-radius: 8px;
+  cursor: pointer;
+}
+.hits li.active {
+  background: var(--amber-0);
+  box-shadow: inset 3px 0 var(--amber-5);
+}
+.hits li {
+  display: flex;
+  align-items: baseline;
+  gap: 8px;
+}
+.hits {
+  max-height: 60vh;
+  overflow-y: auto;
+}
+.kind {
+  margin-left: auto;
+  white-space: nowrap;
+}
+.none {
+  padding: 12px 2px 0;
+}
 </style>

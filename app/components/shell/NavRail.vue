@@ -13,13 +13,23 @@ const PLACES = [
 ] as const
 const session = useSession()
 const shown = computed(() => PLACES.filter(place => !('needs' in place) || session.can(place.needs)))
-const isActive = (to: string) => (to === '/' ? route.path === '/' : route.path.startsWith(to) || (to === '/gather' && ['/facility', '/cases'].some(path => route.path.startsWith(path))))
+const isActive = (to: string) =>
+  to === '/'
+    ? route.path === '/'
+    : route.path.startsWith(to) ||
+      (to === '/gather' && ['/facility', '/cases'].some(path => route.path.startsWith(path)))
 </script>
 
 <template>
   <nav class="rail" :aria-label="t('shell.cycle')">
     <div class="brand"><BrandMark /></div>
-    <NuxtLink v-for="place in shown" :key="place.key" :to="place.to" :class="['place', { active: isActive(place.to) }]" :aria-current="isActive(place.to) ? 'page' : undefined">
+    <NuxtLink
+      v-for="place in shown"
+      :key="place.key"
+      :to="place.to"
+      :class="['place', { active: isActive(place.to) }]"
+      :aria-current="isActive(place.to) ? 'page' : undefined"
+    >
       <i :class="['pi', place.icon]" aria-hidden="true" />
       {{ t(`place.${place.key}`) }}
     </NuxtLink>
@@ -27,11 +37,49 @@ const isActive = (to: string) => (to === '/' ? route.path === '/' : route.path.s
 </template>
 
 <style scoped>
-.rail { position: sticky; top: 0; height: 100vh; width: 76px; background: var(--plum-9); display: flex; flex-direction: column; align-items: stretch; gap: 2px; padding: 8px 6px; }
-.brand { height: 44px; display: grid; place-items: center; margin-bottom: 6px; }
-.place { display: flex; flex-direction: column; align-items: center; gap: 5px; padding: 9px 2px 8px; border-radius: 10px; border-left: 3px solid transparent; color: #d9cfe3; font-size: 13px; font-weight: 600; text-decoration: none; }
-.place i { font-size: 16px; }
-.place:hover { background: rgb(255 255 255 / 7%); }
-.place.active { background: #3a2a4a; color: #fff; border-left-color: #eaa234; }
-.place:focus-visible { outline-color: #eaa234; }
+.rail {
+  position: sticky;
+  top: 0;
+  height: 100vh;
+  width: 76px;
+  background: var(--plum-9);
+  display: flex;
+  flex-direction: column;
+  align-items: stretch;
+  gap: 2px;
+  padding: 8px 6px;
+}
+.brand {
+  height: 44px;
+  display: grid;
+  place-items: center;
+  margin-bottom: 6px;
+}
+.place {
+  display: flex;
+  flex-direction: column;
+  align-items: center;
+  gap: 5px;
+  padding: 9px 2px 8px;
+  border-radius: 10px;
+  border-left: 3px solid transparent;
+  color: #d9cfe3;
+  font-size: 13px;
+  font-weight: 600;
+  text-decoration: none;
+}
+.place i {
+  font-size: 16px;
+}
+.place:hover {
+  background: rgb(255 255 255 / 7%);
+}
+.place.active {
+  background: #3a2a4a;
+  color: #fff;
+  border-left-color: #eaa234;
+}
+.place:focus-visible {
+  outline-color: #eaa234;
+}
 </style>

@@ -13,5 +13,8 @@ const userName = session.view?.person.userName ?? ''
 </template>
 
 <style scoped>
-.kept { margin-bottom: 14px; color: var(--ink-7); }
+.kept {
+  margin-bottom: 14px;
+  color: var(--ink-7);
+}
 </style>

@@ -9,7 +9,12 @@ const password = ref('')
 const { busy, problem, run } = useAct()
 
 async function submit() {
-  if (await run(() => (vault.isOpen ? vault.signIn(name.value, password.value) : session.signIn(name.value, password.value)))) emit('done')
+  if (
+    await run(() =>
+      vault.isOpen ? vault.signIn(name.value, password.value) : session.signIn(name.value, password.value),
+    )
+  )
+    emit('done')
   else password.value = ''
 }
 </script>
@@ -18,11 +23,27 @@ async function submit() {
   <form class="stack" @submit.prevent="submit">
     <div class="field">
       <label for="user-name">{{ t('signIn.userName') }}</label>
-      <InputText id="user-name" v-model="name" fluid autocomplete="username" autocapitalize="none" :readonly="locked" required />
+      <InputText
+        id="user-name"
+        v-model="name"
+        fluid
+        autocomplete="username"
+        autocapitalize="none"
+        :readonly="locked"
+        required
+      />
     </div>
     <div class="field">
       <label for="password">{{ t('signIn.password') }}</label>
-      <InputText id="password" v-model="password" type="password" fluid autocomplete="current-password" :autofocus="locked" required />
+      <InputText
+        id="password"
+        v-model="password"
+        type="password"
+        fluid
+        autocomplete="current-password"
+        :autofocus="locked"
+        required
+      />
     </div>
     <ProblemNote :problem="problem" />
     <Button type="submit" :label="t('act.signIn')" :loading="busy" fluid />
@@ -30,5 +51,10 @@ async function submit() {
 </template>
 
 <style scoped>
-.field { display: flex; flex-direction: column; gap: 4px; font-weight: 600; }
+.field {
+  display: flex;
+  flex-direction: column;
+  gap: 4px;
+  font-weight: 600;
+}
 </style>

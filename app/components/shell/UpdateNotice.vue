@@ -16,5 +16,17 @@ async function take() {
 </template>
 
 <style scoped>
-.notice { position: fixed; right: 16px; bottom: 16px; z-index: 20; display: flex; align-items: center; gap: 12px; padding: 10px 14px; border-radius: 10px; background: var(--plum-9); color: #fff; }
+.notice {
+  position: fixed;
+  right: 16px;
+  bottom: 16px;
+  z-index: 20;
+  display: flex;
+  align-items: center;
+  gap: 12px;
+  padding: 10px 14px;
+  border-radius: 10px;
+  background: var(--plum-9);
+  color: #fff;
+}
 </style>

@@ -12,23 +12,43 @@ const load = useLoad(() => callApi('GET /api/unit-groups', {}))
 const group = ref<UnitGroupLine | null>(null)
 const unit = ref<string | null>(null)
 const { busy, problem, run } = useAct()
-const open = (one: UnitGroupLine) => { group.value = JSON.parse(JSON.stringify(one)) as UnitGroupLine }
-function begin(name: string) {
-  group.value = { code: codeFromLabel(name, (load.data.value ?? []).map(({ code }) => code)), name: { [locale.value]: name }, members: [] }
+const open = (one: UnitGroupLine) => {
+  group.value = JSON.parse(JSON.stringify(one)) as UnitGroupLine
 }
-watch(unit, (code) => {
+function begin(name: string) {
+  group.value = {
+    code: codeFromLabel(
+      name,
+      (load.data.value ?? []).map(({ code }) => code),
+    ),
+    name: { [locale.value]: name },
+    members: [],
+  }
+}
+watch(unit, code => {
   if (!code || !group.value) return
-  if (!group.value.members.some(member => member.unit === code && member.to === null)) group.value.members.push({ unit: code, from: `${today.slice(0, 7)}-01`, to: null })
+  if (!group.value.members.some(member => member.unit === code && member.to === null))
+    group.value.members.push({ unit: code, from: `${today.slice(0, 7)}-01`, to: null })
   unit.value = null
 })
 async function save() {
   const { code, name, members } = group.value!
-  if (await run(() => callApi('PUT /api/unit-groups/:group', { params: { group: code }, body: { name, members } }))) {
+  if (
+    await run(() =>
+      callApi('PUT /api/unit-groups/:group', { params: { group: code }, body: { name, members } }),
+    )
+  ) {
     group.value = null
     await load.reload()
   }
 }
-const to = (member: UnitGroupLine['members'][number]) => computed<string>({ get: () => member.to ?? '', set: (next) => { member.to = next || null } })
+const to = (member: UnitGroupLine['members'][number]) =>
+  computed<string>({
+    get: () => member.to ?? '',
+    set: next => {
+      member.to = next || null
+    },
+  })
 </script>
 
 <template>
@@ -36,7 +56,15 @@ const to = (member: UnitGroupLine['members'][number]) => computed<string>({ get:
     <h2>{{ t('groups.title') }}</h2>
     <LoadState v-slot="{ data }" :load="load">
       <p v-if="!data.length" class="quiet">{{ t('groups.none') }}</p>
-      <ul v-else class="plain-list"><li v-for="one in data" :key="one.code"><button v-if="session.can('manageUnits')" type="button" class="textual" @click="open(one)">{{ words.say(one.name) }}</button><span v-else>{{ words.say(one.name) }}</span> <span class="small quiet">{{ t('groups.members', { count: one.members.length }, one.members.length) }}</span></li></ul>
+      <ul v-else class="plain-list">
+        <li v-for="one in data" :key="one.code">
+          <button v-if="session.can('manageUnits')" type="button" class="textual" @click="open(one)">
+            {{ words.say(one.name) }}</button><span v-else>{{ words.say(one.name) }}</span>
+          <span class="small quiet">{{
+            t('groups.members', { count: one.members.length }, one.members.length)
+          }}</span>
+        </li>
+      </ul>
     </LoadState>
     <template v-if="session.can('manageUnits')">
       <AddByName v-if="!group" :label="t('groups.new')" @add="begin" />
@@ -44,18 +72,54 @@ const to = (member: UnitGroupLine['members'][number]) => computed<string>({ get:
         <WordsField v-model="group.name" input-id="group-name" :label="t('draft.name')" :most="100" />
         <div v-for="(member, at) in group.members" :key="`${member.unit}-${at}`" class="row">
           <span class="member">{{ units.byCode.value.get(member.unit)?.name ?? member.unit }}</span>
-          <InputText v-model="member.from" type="date" size="small" :aria-label="t('groups.from', { name: member.unit })" required />
-          <InputText v-model="to(member).value" type="date" size="small" :aria-label="t('groups.to', { name: member.unit })" />
-          <Button text size="small" severity="secondary" icon="pi pi-trash" :aria-label="t('draft.remove', { name: member.unit })" @click="group.members.splice(at, 1)" />
+          <InputText
+            v-model="member.from"
+            type="date"
+            size="small"
+            :aria-label="t('groups.from', { name: member.unit })"
+            required
+          />
+          <InputText
+            v-model="to(member).value"
+            type="date"
+            size="small"
+            :aria-label="t('groups.to', { name: member.unit })"
+          />
+          <Button
+            text
+            size="small"
+            severity="secondary"
+            icon="pi pi-trash"
+            :aria-label="t('draft.remove', { name: member.unit })"
+            @click="group.members.splice(at, 1)"
+          />
         </div>
-        <div class="field"><label for="group-unit">{{ t('groups.add') }}</label><UnitPicker :key="group.members.length" v-model="unit" input-id="group-unit" :units="units" /></div>
+        <div class="field">
+          <label for="group-unit">{{ t('groups.add') }}</label><UnitPicker
+            :key="group.members.length"
+            v-model="unit"
+            input-id="group-unit"
+            :units="units"
+          />
+        </div>
         <ProblemNote :problem="problem" />
-        <div class="row"><Button type="submit" size="small" :label="t('groups.save')" :loading="busy" /><Button size="small" text severity="secondary" :label="t('act.cancel')" @click="group = null" /></div>
+        <div class="row">
+          <Button type="submit" size="small" :label="t('groups.save')" :loading="busy" /><Button
+            size="small"
+            text
+            severity="secondary"
+            :label="t('act.cancel')"
+            @click="group = null"
+          />
+        </div>
       </form>
     </template>
   </section>
 </template>
 
 <style scoped>
-.member { flex: 1; min-width: 140px; }
+.member {
+  flex: 1;
+  min-width: 140px;
+}
 </style>

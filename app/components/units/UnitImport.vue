@@ -15,7 +15,8 @@ const chosen = shallowRef<{ format: UnitFormat; text: string; columns?: UnitHead
 const match = shallowRef<ColumnMatch | null>(null)
 
 /** By its content, because endings lie: JSON of a bundle, other JSON, else CSV. */
-const formatOf = (text: string): UnitFormat => (!/^\s*[{[]/.test(text) ? 'csv' : /"resourceType"\s*:/.test(text) ? 'fhir' : 'geojson')
+const formatOf = (text: string): UnitFormat =>
+  !/^\s*[{[]/.test(text) ? 'csv' : /"resourceType"\s*:/.test(text) ? 'fhir' : 'geojson'
 
 async function choose(event: Event) {
   const file = (event.target as HTMLInputElement).files?.[0]
@@ -25,7 +26,8 @@ async function choose(event: Event) {
   chosen.value = { format: formatOf(text), text }
 }
 async function look() {
-  if (chosen.value && await plan.look({ day: day.value, file: chosen.value })) match.value = preview.value?.columns ?? null
+  if (chosen.value && (await plan.look({ day: day.value, file: chosen.value })))
+    match.value = preview.value?.columns ?? null
 }
 watch([chosen, day], () => void look())
 const missing = computed(() => preview.value?.columns?.missing ?? [])
@@ -36,16 +38,48 @@ const missing = computed(() => preview.value?.columns?.missing ?? [])
     <h2>{{ t('units.import') }}</h2>
     <p class="quiet">{{ t('units.fileHint') }}</p>
     <div class="row">
-      <div class="field"><label for="unit-file">{{ t('units.file') }}</label><input id="unit-file" type="file" accept=".csv,.txt,.json,.geojson,text/csv,application/json" @change="choose"></div>
-      <div class="field"><label for="unit-from">{{ t('units.day') }}</label><InputText id="unit-from" v-model="day" type="date" required /></div>
+      <div class="field">
+        <label for="unit-file">{{ t('units.file') }}</label><input
+          id="unit-file"
+          type="file"
+          accept=".csv,.txt,.json,.geojson,text/csv,application/json"
+          @change="choose"
+        />
+      </div>
+      <div class="field">
+        <label for="unit-from">{{ t('units.day') }}</label><InputText
+          id="unit-from"
+          v-model="day"
+          type="date"
+          required
+        />
+      </div>
     </div>
     <p v-if="busy" role="status" class="quiet">{{ t('units.fileReading') }}</p>
     <ProblemNote :problem="problem" />
-    <UnitColumns v-if="match" :match="match" @match="columns => { if (chosen) chosen = { ...chosen, columns } }" />
-    <p v-if="missing.length" role="alert" class="missing">{{ t('units.columnsMissing', { columns: missing.map(column => t(`units.column.${column}`)).join(', ') }) }}</p>
+    <UnitColumns
+      v-if="match"
+      :match="match"
+      @match="
+        columns => {
+          if (chosen) chosen = { ...chosen, columns }
+        }
+      "
+    />
+    <p v-if="missing.length" role="alert" class="missing">
+      {{
+        t('units.columnsMissing', { columns: missing.map(column => t(`units.column.${column}`)).join(', ') })
+      }}
+    </p>
     <UnitPlanTable v-else-if="preview" :preview="preview" />
     <div class="row">
-      <Button v-if="preview && !missing.length" :label="t('units.applyCount', { count: changing }, changing)" :disabled="!changing" :loading="busy" @click="plan.apply()" />
+      <Button
+        v-if="preview && !missing.length"
+        :label="t('units.applyCount', { count: changing }, changing)"
+        :disabled="!changing"
+        :loading="busy"
+        @click="plan.apply()"
+      />
       <Button severity="secondary" text :label="t('act.cancel')" @click="emit('cancel')" />
       <span v-if="preview && !missing.length && !changing" class="quiet">{{ t('units.nothing') }}</span>
     </div>
@@ -53,9 +87,26 @@ const missing = computed(() => preview.value?.columns?.missing ?? [])
 </template>
 
 <style scoped>
-.row { align-items: flex-end; gap: 20px; }
-.missing { color: var(--brick-7); font-weight: 600; }
-.field { display: flex; flex-direction: column; gap: 3px; }
-.field label { font-size: 14px; font-weight: 600; color: var(--ink-7); }
-input[type='file'] { font: inherit; color: var(--ink-7); }
+.row {
+  align-items: flex-end;
+  gap: 20px;
+}
+.missing {
+  color: var(--brick-7);
+  font-weight: 600;
+}
+.field {
+  display: flex;
+  flex-direction: column;
+  gap: 3px;
+}
+.field label {
+  font-size: 14px;
+  font-weight: 600;
+  color: var(--ink-7);
+}
+input[type='file'] {
+  font: inherit;
+  color: var(--ink-7);
+}
 </style>

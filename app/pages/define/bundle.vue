@@ -12,7 +12,14 @@ const chosen = ref<string[]>([])
 const { busy, problem, run } = useAct()
 const key = ({ what, code }: BundleLine) => `${what}/${code}`
 const mayTake = ({ verdict }: BundleLine) => verdict === 'new' || verdict === 'changed'
-const TONES: Record<BundleLine['verdict'], Tone> = { new: 'moss', changed: 'amber', same: 'plain', draftInTheWay: 'brick', refused: 'brick', taken: 'dusk' }
+const TONES: Record<BundleLine['verdict'], Tone> = {
+  new: 'moss',
+  changed: 'amber',
+  same: 'plain',
+  draftInTheWay: 'brick',
+  refused: 'brick',
+  taken: 'dusk',
+}
 async function look(event: Event) {
   const field = event.target as HTMLInputElement
   const [file] = field.files ?? []
@@ -26,8 +33,12 @@ async function look(event: Event) {
   })
 }
 async function take() {
-  const wanted = lines.value!.filter(line => chosen.value.includes(key(line))).map(({ what, code }) => ({ what, code }))
-  await run(async () => { lines.value = await callApi('POST /api/definitions', { body: { text: text.value, take: wanted } }) })
+  const wanted = lines
+    .value!.filter(line => chosen.value.includes(key(line)))
+    .map(({ what, code }) => ({ what, code }))
+  await run(async () => {
+    lines.value = await callApi('POST /api/definitions', { body: { text: text.value, take: wanted } })
+  })
   chosen.value = []
 }
 </script>
@@ -39,28 +50,77 @@ async function take() {
       <section class="card stack">
         <h2>{{ t('bundle.out') }}</h2>
         <p class="quiet">{{ t('bundle.outHint') }}</p>
-        <div><a href="/api/definitions" download="definitions.json">{{ t('bundle.save') }}</a></div>
+        <div>
+          <a href="/api/definitions" download="definitions.json">{{ t('bundle.save') }}</a>
+        </div>
       </section>
       <section class="card stack">
         <h2>{{ t('bundle.in') }}</h2>
         <p class="quiet">{{ t('bundle.inHint') }}</p>
-        <label class="file"><span class="textual">{{ t('bundle.choose') }}</span><input type="file" accept=".json,application/json" class="heard-only" @change="look"></label>
+        <label class="file"
+          ><span class="textual">{{ t('bundle.choose') }}</span
+          ><input type="file" accept=".json,application/json" class="heard-only" @change="look"
+        /></label>
         <ProblemNote :problem="problem" />
         <DataTable v-if="lines" :value="lines" :data-key="(line: BundleLine) => key(line)">
-          <Column :header="t('bundle.take')"><template #body="{ data: line }"><input v-if="mayTake(line)" v-model="chosen" type="checkbox" :value="key(line)" :aria-label="t('bundle.takeOne', { name: words.say(line.name) || line.code })"></template></Column>
-          <Column :header="t('bundle.what')"><template #body="{ data: line }">{{ t(`bundle.kind.${line.what}`) }}</template></Column>
-          <Column :header="t('draft.name')"><template #body="{ data: line }"><strong>{{ words.say(line.name) || line.code }}</strong> <code>{{ line.code }}</code><p v-if="line.problem" class="small wrong">{{ line.problem }}</p><p v-if="line.lost.length" class="small quiet">{{ t('bundle.lost', { what: line.lost.join(', ') }) }}</p></template></Column>
-          <Column :header="t('bundle.becomes')"><template #body="{ data: line }"><WordTag :tone="TONES[line.verdict as BundleLine['verdict']]">{{ t(`bundle.verdict.${line.verdict}`) }}</WordTag> <span v-if="line.differences" class="small quiet">{{ t('bundle.differences', { count: line.differences }, line.differences) }}</span></template></Column>
+          <Column :header="t('bundle.take')"
+            ><template #body="{ data: line }"
+              ><input
+                v-if="mayTake(line)"
+                v-model="chosen"
+                type="checkbox"
+                :value="key(line)"
+                :aria-label="t('bundle.takeOne', { name: words.say(line.name) || line.code })" /></template
+          ></Column>
+          <Column :header="t('bundle.what')"
+            ><template #body="{ data: line }">{{ t(`bundle.kind.${line.what}`) }}</template></Column
+          >
+          <Column :header="t('draft.name')"
+            ><template #body="{ data: line }"
+              ><strong>{{ words.say(line.name) || line.code }}</strong> <code>{{ line.code }}</code>
+              <p v-if="line.problem" class="small wrong">{{ line.problem }}</p>
+              <p v-if="line.lost.length" class="small quiet">
+                {{ t('bundle.lost', { what: line.lost.join(', ') }) }}
+              </p></template
+            ></Column
+          >
+          <Column :header="t('bundle.becomes')"
+            ><template #body="{ data: line }"
+              ><WordTag :tone="TONES[line.verdict as BundleLine['verdict']]">{{
+                t(`bundle.verdict.${line.verdict}`)
+              }}</WordTag>
+              <span v-if="line.differences" class="small quiet">{{
+                t('bundle.differences', { count: line.differences }, line.differences)
+              }}</span></template
+            ></Column
+          >
         </DataTable>
-        <div v-if="lines?.some(mayTake)"><Button :label="t('bundle.takeThem', { count: chosen.length }, chosen.length)" :disabled="!chosen.length" :loading="busy" @click="take" /></div>
+        <div v-if="lines?.some(mayTake)">
+          <Button
+            :label="t('bundle.takeThem', { count: chosen.length }, chosen.length)"
+            :disabled="!chosen.length"
+            :loading="busy"
+            @click="take"
+          />
+        </div>
       </section>
     </div>
   </div>
 </template>
 
 <style scoped>
-.file { color: var(--plum-7); cursor: pointer; }
-.file:focus-within { outline: 2px solid var(--plum-5); border-radius: 4px; }
-.wrong { color: var(--brick-7); }
-code { font-size: 13px; }
+.file {
+  color: var(--plum-7);
+  cursor: pointer;
+}
+.file:focus-within {
+  outline: 2px solid var(--plum-5);
+  border-radius: 4px;
+}
+.wrong {
+  color: var(--brick-7);
+}
+code {
+  font-size: 13px;
+}
 </style>

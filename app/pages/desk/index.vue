@@ -7,13 +7,20 @@ definePageMeta({ layout: 'desk' })
 const words = useWords()
 const { t } = words
 const desk = useDesk()
-const due = useLoad(() => cachedFetch('due', () => callApi('GET /api/due', {})), () => desk.changes.value)
+const due = useLoad(
+  () => cachedFetch('due', () => callApi('GET /api/due', {})),
+  () => desk.changes.value,
+)
 /** What of each report is only on this device: values, or the sending itself. */
-const here = useLoad(async () => {
-  const places = new Map<string, 'values' | 'sending'>()
-  for (const { place, change } of await useDeskStore().changes.where('state', 'waiting')) if (places.get(place) !== 'sending') places.set(place, change.kind === 'send' ? 'sending' : 'values')
-  return places
-}, () => desk.changes.value)
+const here = useLoad(
+  async () => {
+    const places = new Map<string, 'values' | 'sending'>()
+    for (const { place, change } of await useDeskStore().changes.where('state', 'waiting'))
+      if (places.get(place) !== 'sending') places.set(place, change.kind === 'send' ? 'sending' : 'values')
+    return places
+  },
+  () => desk.changes.value,
+)
 const waitsOf = ({ round, unit }: DueReport) => here.data.value?.get(reportPlace(round.id, unit.code)) ?? null
 
 const SECTIONS = ['now', 'closed', 'sent'] as const
@@ -31,22 +38,45 @@ function groupsOf(reports: readonly DueReport[]) {
 
 <template>
   <div>
-    <DeskHead :title="due.data.value?.unit.name ?? t('place.due')">{{ desk.waiting.value ? t('due.waiting', { count: desk.waiting.value }, desk.waiting.value) : t('due.nothingWaiting') }}</DeskHead>
+    <DeskHead :title="due.data.value?.unit.name ?? t('place.due')">{{
+      desk.waiting.value
+        ? t('due.waiting', { count: desk.waiting.value }, desk.waiting.value)
+        : t('due.nothingWaiting')
+    }}</DeskHead>
     <main class="list">
-      <NuxtLink v-if="desk.needsYou.value" to="/desk/needs-you" class="needs"><i class="pi pi-exclamation-triangle" aria-hidden="true" /><span>{{ t('needsYou.count', { count: desk.needsYou.value }, desk.needsYou.value) }}</span><i class="pi pi-angle-right" aria-hidden="true" /></NuxtLink>
+      <NuxtLink v-if="desk.needsYou.value" to="/desk/needs-you" class="needs"
+        ><i class="pi pi-exclamation-triangle" aria-hidden="true" /><span>{{
+          t('needsYou.count', { count: desk.needsYou.value }, desk.needsYou.value)
+        }}</span
+        ><i class="pi pi-angle-right" aria-hidden="true"
+      /></NuxtLink>
       <LoadState v-slot="{ data }" :load="due">
         <template v-for="part in SECTIONS" :key="part">
           <template v-if="part === 'now' || data[part]?.length">
-            <h2>{{ t(`due.${part}`) }} <span v-if="data[part]?.length" class="quiet">· {{ data[part].length }}</span></h2>
+            <h2>
+              {{ t(`due.${part}`) }}
+              <span v-if="data[part]?.length" class="quiet">· {{ data[part].length }}</span>
+            </h2>
             <p v-if="part === 'closed'" class="quiet small">{{ t('due.closedHint') }}</p>
             <p v-if="!data[part]?.length" class="quiet">{{ t('due.nothing') }}</p>
-            <DueGroup v-for="group in groupsOf(data[part] ?? [])" :key="group.key" :title="group.title" :reports="group.reports" :waits-of="waitsOf" />
+            <DueGroup
+              v-for="group in groupsOf(data[part] ?? [])"
+              :key="group.key"
+              :title="group.title"
+              :reports="group.reports"
+              :waits-of="waitsOf"
+            />
           </template>
           <template v-if="part === 'closed' && data.coming.length">
             <h2>{{ t('due.coming') }}</h2>
             <div v-for="next in data.coming" :key="next.dataset + next.period" class="coming">
               <LanternSign sign="awaited" :size="30" />
-              <span><strong>{{ words.say(next.name) }}, {{ words.period(next.period) }}</strong><br><span class="small quiet">{{ t('due.opens', { opens: words.day(next.opensAt), due: words.dueDay(next.dueAt) }) }}</span></span>
+              <span
+                ><strong>{{ words.say(next.name) }}, {{ words.period(next.period) }}</strong
+                ><br /><span class="small quiet">{{
+                  t('due.opens', { opens: words.day(next.opensAt), due: words.dueDay(next.dueAt) })
+                }}</span></span
+              >
             </div>
           </template>
         </template>
@@ -56,9 +86,39 @@ function groupsOf(reports: readonly DueReport[]) {
 </template>
 
 <style scoped>
-.list { max-width: 720px; margin: 0 auto; padding: 14px; display: flex; flex-direction: column; gap: 10px; }
-h2 { margin-top: 8px; }
-.coming { display: flex; align-items: center; gap: 14px; padding: 12px 14px; border: 1px solid var(--line); border-radius: 12px; }
-.needs { display: flex; align-items: center; gap: 12px; min-height: 48px; padding: 10px 14px; border: 1px solid var(--brick-7); border-radius: 12px; background: var(--brick-0); color: var(--brick-7); font-weight: 600; text-decoration: none; }
-.needs span { flex: 1; }
+.list {
+  max-width: 720px;
+  margin: 0 auto;
+  padding: 14px;
+  display: flex;
+  flex-direction: column;
+  gap: 10px;
+}
+h2 {
+  margin-top: 8px;
+}
+.coming {
+  display: flex;
+  align-items: center;
+  gap: 14px;
+  padding: 12px 14px;
+  border: 1px solid var(--line);
+  border-radius: 12px;
+}
+.needs {
+  display: flex;
+  align-items: center;
+  gap: 12px;
+  min-height: 48px;
+  padding: 10px 14px;
+  border: 1px solid var(--brick-7);
+  border-radius: 12px;
+  background: var(--brick-0);
+  color: var(--brick-7);
+  font-weight: 600;
+  text-decoration: none;
+}
+.needs span {
+  flex: 1;
+}
 </style>

@@ -30,6 +30,10 @@ async function look() {
   else looking.value = true
 }
 useHead({ title: () => t('pair.title') })
+function failed() {
+  looking.value = false
+  unread.value = true
+}
 </script>
 
 <template>
@@ -37,16 +41,42 @@ useHead({ title: () => t('pair.title') })
     <h1>{{ t('pair.title') }}</h1>
     <p v-if="route.query.erased" role="alert" class="unread">{{ t('lock.erased') }}</p>
     <template v-if="vault.device">
-      <p role="status"><strong>{{ t('pair.done', { name: vault.device.name, unit: vault.device.unit.name }) }}</strong></p>
+      <p role="status">
+        <strong>{{ t('pair.done', { name: vault.device.name, unit: vault.device.unit.name }) }}</strong>
+      </p>
       <NuxtLink to="/desk">{{ t('pair.goOn') }}</NuxtLink>
     </template>
     <form v-else class="stack" @submit.prevent="pair">
       <p class="quiet">{{ t('pair.hint') }}</p>
-      <SquareReader v-if="looking" @found="found" @failed="looking = false; unread = true" />
-      <Button v-else type="button" icon="pi pi-camera" :label="t('pair.camera')" severity="secondary" outlined @click="look" />
-      <FileButton icon="pi-image" :label="t('pair.picture')" accept="image/*" class="picture" @file="readPicture" />
+      <SquareReader v-if="looking" @found="found" @failed="failed" />
+      <Button
+        v-else
+        type="button"
+        icon="pi pi-camera"
+        :label="t('pair.camera')"
+        severity="secondary"
+        outlined
+        @click="look"
+      />
+      <FileButton
+        icon="pi-image"
+        :label="t('pair.picture')"
+        accept="image/*"
+        class="picture"
+        @file="readPicture"
+      />
       <p v-if="unread" role="alert" class="unread">{{ t('pair.unread') }}</p>
-      <div class="field"><label for="pair-code">{{ t('pair.code') }}</label><InputText id="pair-code" v-model="code" fluid autocapitalize="characters" autocomplete="off" maxlength="40" required /></div>
+      <div class="field">
+        <label for="pair-code">{{ t('pair.code') }}</label><InputText
+          id="pair-code"
+          v-model="code"
+          fluid
+          autocapitalize="characters"
+          autocomplete="off"
+          maxlength="40"
+          required
+        />
+      </div>
       <ProblemNote :problem="problem" />
       <Button type="submit" :label="t('pair.pair')" :loading="busy" fluid />
     </form>
@@ -54,7 +84,14 @@ useHead({ title: () => t('pair.title') })
 </template>
 
 <style scoped>
-.box { width: min(420px, 100%); padding: 22px; }
-.picture { align-self: stretch; }
-.unread { color: var(--brick-7); }
+.box {
+  width: min(420px, 100%);
+  padding: 22px;
+}
+.picture {
+  align-self: stretch;
+}
+.unread {
+  color: var(--brick-7);
+}
 </style>

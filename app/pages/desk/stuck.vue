@@ -14,5 +14,8 @@ useHead({ title: () => t('lock.stuck') })
 </template>
 
 <style scoped>
-.box { width: min(380px, 100%); padding: 22px; }
+.box {
+  width: min(380px, 100%);
+  padding: 22px;
+}
 </style>

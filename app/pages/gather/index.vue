@@ -3,9 +3,12 @@
 const { t } = useI18n()
 const router = useRouter()
 const rounds = useLoad(() => callApi('GET /api/rounds', {}))
-watch(() => rounds.data.value, (list) => {
-  if (list?.[0]) void router.replace(`/gather/${list[0].id}`)
-})
+watch(
+  () => rounds.data.value,
+  list => {
+    if (list?.[0]) void router.replace(`/gather/${list[0].id}`)
+  },
+)
 </script>
 
 <template>

@@ -9,9 +9,23 @@ const roundId = computed(() => String(route.params.round))
 const unit = computed(() => session.district ?? undefined)
 /** The signature whose figures are shown; the newest when nothing is chosen. */
 const amendment = ref<number>()
-watch(roundId, () => { amendment.value = undefined })
-const report = useLoad(() => callApi('GET /api/district-reports/:round', { params: { round: roundId.value }, query: { unit: unit.value, amendment: amendment.value } }), () => [roundId.value, unit.value, amendment.value])
-const csv = computed(() => addressOf('GET /api/district-reports/:round/csv', { params: { round: roundId.value }, query: { unit: unit.value, language: words.locale.value } }))
+watch(roundId, () => {
+  amendment.value = undefined
+})
+const report = useLoad(
+  () =>
+    callApi('GET /api/district-reports/:round', {
+      params: { round: roundId.value },
+      query: { unit: unit.value, amendment: amendment.value },
+    }),
+  () => [roundId.value, unit.value, amendment.value],
+)
+const csv = computed(() =>
+  addressOf('GET /api/district-reports/:round/csv', {
+    params: { round: roundId.value },
+    query: { unit: unit.value, language: words.locale.value },
+  }),
+)
 </script>
 
 <template>
@@ -20,17 +34,56 @@ const csv = computed(() => addressOf('GET /api/district-reports/:round/csv', { p
     <LoadState v-slot="{ data }" :load="report">
       <PageHead :title="t('figures.title', { district: data.figures.unit.name })">
         <RoundPicker :round="data.figures.round" @go="id => router.push(`/report/${id}`)" />
-        <WordTag :tone="data.signatures.length ? 'moss' : data.blocking.length ? 'brick' : 'amber'">{{ t(`districtReport.${data.state}`) }}</WordTag>
-        <template #acts><a class="download" :href="csv" download><i class="pi pi-download" aria-hidden="true" /> {{ t('figures.csv') }}</a></template>
+        <WordTag :tone="data.signatures.length ? 'moss' : data.blocking.length ? 'brick' : 'amber'">{{
+          t(`districtReport.${data.state}`)
+        }}</WordTag>
+        <template #acts
+          ><a class="download" :href="csv" download
+            ><i class="pi pi-download" aria-hidden="true" /> {{ t('figures.csv') }}</a
+          ></template
+        >
       </PageHead>
       <div class="split">
         <div class="stack">
           <div class="card tops">
-            <div><span class="figure">{{ words.percent(data.figures.reporting.completeness) }}</span><p class="small quiet">{{ t('figures.completeness', { received: data.figures.reporting.received, expected: data.figures.reporting.expected }) }}</p></div>
-            <div><span class="figure">{{ words.percent(data.figures.reporting.timeliness) }}</span><p class="small quiet">{{ t('figures.timeliness', { onTime: data.figures.reporting.onTime, expected: data.figures.reporting.expected }) }}</p></div>
-            <div v-for="rate in data.figures.indicators" :key="rate.code" :title="`${words.number(rate.numerator, 1)} / ${words.number(rate.denominator, 1)} × ${rate.factor}`">
-              <span class="figure">{{ words.number(rate.value, 1) }}<small> {{ words.say(rate.unitOfMeasure) }}</small></span>
-              <p class="small quiet">{{ words.pair(words.say(rate.name), `${words.number(rate.numerator, 1)} / ${words.number(rate.denominator, 1)} × ${words.number(rate.factor)}`) }}</p>
+            <div>
+              <span class="figure">{{ words.percent(data.figures.reporting.completeness) }}</span>
+              <p class="small quiet">
+                {{
+                  t('figures.completeness', {
+                    received: data.figures.reporting.received,
+                    expected: data.figures.reporting.expected,
+                  })
+                }}
+              </p>
+            </div>
+            <div>
+              <span class="figure">{{ words.percent(data.figures.reporting.timeliness) }}</span>
+              <p class="small quiet">
+                {{
+                  t('figures.timeliness', {
+                    onTime: data.figures.reporting.onTime,
+                    expected: data.figures.reporting.expected,
+                  })
+                }}
+              </p>
+            </div>
+            <div
+              v-for="rate in data.figures.indicators"
+              :key="rate.code"
+              :title="`${words.number(rate.numerator, 1)} / ${words.number(rate.denominator, 1)} × ${rate.factor}`"
+            >
+              <span class="figure"
+                >{{ words.number(rate.value, 1) }}<small> {{ words.say(rate.unitOfMeasure) }}</small></span
+              >
+              <p class="small quiet">
+                {{
+                  words.pair(
+                    words.say(rate.name),
+                    `${words.number(rate.numerator, 1)} / ${words.number(rate.denominator, 1)} × ${words.number(rate.factor)}`,
+                  )
+                }}
+              </p>
             </div>
           </div>
           <section v-for="section in data.figures.sections" :key="section.code" class="stack">
@@ -38,16 +91,52 @@ const csv = computed(() => addressOf('GET /api/district-reports/:round/csv', { p
             <FigureTable :lines="section.lines" :expected="data.figures.reporting.expected" />
           </section>
         </div>
-        <SignCard :report="data" @signed="report.reload()" @show="one => { amendment = one ?? undefined }" />
+        <SignCard
+          :report="data"
+          @signed="report.reload()"
+          @show="
+            one => {
+              amendment = one ?? undefined
+            }
+          "
+        />
       </div>
     </LoadState>
   </div>
 </template>
 
 <style scoped>
-.split { display: grid; grid-template-columns: minmax(0, 1fr) 340px; gap: 18px; align-items: start; }
-.tops { display: grid; grid-template-columns: repeat(auto-fill, minmax(190px, 1fr)); gap: 14px 22px; }
-.tops small { margin-left: 4px; font: 600 13px var(--body); color: var(--ink-5); }
-.download { display: inline-flex; align-items: center; gap: 8px; min-height: 36px; padding: 0 14px; border: 1px solid var(--line); border-radius: 8px; background: var(--card); font-weight: 600; text-decoration: none; }
-@media (width < 1000px) { .split { grid-template-columns: minmax(0, 1fr); } }
+.split {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 340px;
+  gap: 18px;
+  align-items: start;
+}
+.tops {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(190px, 1fr));
+  gap: 14px 22px;
+}
+.tops small {
+  margin-left: 4px;
+  font: 600 13px var(--body);
+  color: var(--ink-5);
+}
+.download {
+  display: inline-flex;
+  align-items: center;
+  gap: 8px;
+  min-height: 36px;
+  padding: 0 14px;
+  border: 1px solid var(--line);
+  border-radius: 8px;
+  background: var(--card);
+  font-weight: 600;
+  text-decoration: none;
+}
+@media (width < 1000px) {
+  .split {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
 </style>

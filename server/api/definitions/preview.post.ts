@@ -1,4 +1,6 @@
 import { previewBundle } from '../../definitions/bundle'
 import { defineRoute } from '../../http/define-route'
 
-export default defineRoute('POST /api/definitions/preview', ({ access, body }) => previewBundle(access, body.text))
+export default defineRoute('POST /api/definitions/preview', ({ access, body }) =>
+  previewBundle(access, body.text),
+)

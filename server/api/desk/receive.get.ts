@@ -6,5 +6,5 @@ import { defineRoute } from '../../http/define-route'
 
 export default defineRoute('GET /api/desk/receive', async ({ access, query, event }) => {
   const { settings } = await deviceOf(event, { access })
-  return { ...await receiveSince(access, query), settings, ...await standing(await database()) }
+  return { ...(await receiveSince(access, query)), settings, ...(await standing(await database())) }
 })

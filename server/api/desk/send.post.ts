@@ -7,6 +7,9 @@ import { defineRoute } from '../../http/define-route'
 
 export default defineRoute('POST /api/desk/send', async ({ access, body, event }) => {
   const device = await deviceOf(event, { access, sending: true, claimed: body.device, clock: body.clock })
-  const outcomes = await applySent(access, device, { clockOffset: clockOffset(body.clock), changes: body.changes })
-  return { outcomes, at: nowText(), ...await standing(await database()) }
+  const outcomes = await applySent(access, device, {
+    clockOffset: clockOffset(body.clock),
+    changes: body.changes,
+  })
+  return { outcomes, at: nowText(), ...(await standing(await database())) }
 })

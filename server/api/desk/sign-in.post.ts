@@ -4,4 +4,5 @@ import { signInAtDevice } from '../../desk/pair'
 import { defineRoute } from '../../http/define-route'
 
 export default defineRoute('POST /api/desk/sign-in', ({ body, event }) =>
-  signInAtDevice(getRequestHeader(event, 'x-lantern-device'), body, addressOf(event)))
+  signInAtDevice(getRequestHeader(event, 'x-lantern-device'), body, addressOf(event)),
+)

@@ -1,4 +1,6 @@
 import { saveDraft } from '../../datasets/drafts'
 import { defineRoute } from '../../http/define-route'
 
-export default defineRoute('PUT /api/drafts/:dataset', ({ access, params, body }) => saveDraft(access, params.dataset, body))
+export default defineRoute('PUT /api/drafts/:dataset', ({ access, params, body }) =>
+  saveDraft(access, params.dataset, body),
+)

@@ -3,4 +3,6 @@ import { defineRoute } from '../../http/define-route'
 import { sessionView } from '../../people/session-view'
 import { signInByCode } from '../../people/sign-in'
 
-export default defineRoute('POST /api/session/code', async ({ body, event }) => sessionView(await accessById(await signInByCode(event, body))))
+export default defineRoute('POST /api/session/code', async ({ body, event }) =>
+  sessionView(await accessById(await signInByCode(event, body))),
+)

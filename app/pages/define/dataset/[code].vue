@@ -9,7 +9,10 @@ const { t } = words
 const route = useRoute()
 const router = useRouter()
 const code = computed(() => String(route.params.code))
-const load = useLoad(() => callApi('GET /api/drafts/:dataset', { params: { dataset: code.value } }), () => code.value)
+const load = useLoad(
+  () => callApi('GET /api/drafts/:dataset', { params: { dataset: code.value } }),
+  () => code.value,
+)
 const tree = useLoad(() => callApi('GET /api/units', { query: {} }))
 const groups = useLoad(() => callApi('GET /api/unit-groups', {}))
 const units = useUnits(() => tree.data.value)
@@ -21,8 +24,19 @@ const published = ref(0)
 const beside = ref<'phone' | 'scan' | null>('phone')
 const item = computed(() => work.items.value.find(one => one.code === chosen.value) ?? null)
 const must = computed(() => file.value?.lacks.filter(({ weight }) => weight === 'must').length ?? 0)
-const parts = computed(() => ['items', 'axes', 'rules', 'indicators', 'who', 'languages', 'publish'].map(key => ({ key, label: t(`define.part.${key}`), ...(key === 'publish' && must.value && { mark: String(must.value) }) })))
-const PART_OF: Record<string, string> = { items: 'items', axes: 'axes', rules: 'rules', indicators: 'indicators' }
+const parts = computed(() =>
+  ['items', 'axes', 'rules', 'indicators', 'who', 'languages', 'publish'].map(key => ({
+    key,
+    label: t(`define.part.${key}`),
+    ...(key === 'publish' && must.value && { mark: String(must.value) }),
+  })),
+)
+const PART_OF: Record<string, string> = {
+  items: 'items',
+  axes: 'axes',
+  rules: 'rules',
+  indicators: 'indicators',
+}
 /** Leads from what a draft lacks to where it is written. */
 function lead(at: string) {
   const [kind, of] = at.split('/')
@@ -30,31 +44,69 @@ function lead(at: string) {
 }
 const nameOf = (at: string) => {
   const [kind, of] = at.split('/')
-  const list = kind === 'axes' ? draft.value!.axes : kind === 'rules' ? draft.value!.rules : kind === 'indicators' ? draft.value!.indicators : work.items.value
+  const list =
+    kind === 'axes'
+      ? draft.value!.axes
+      : kind === 'rules'
+        ? draft.value!.rules
+        : kind === 'indicators'
+          ? draft.value!.indicators
+          : work.items.value
   const found = list.find(one => one.code === of)
-  return found ? words.say(found.name) || found.code : of ?? ''
+  return found ? words.say(found.name) || found.code : (of ?? '')
 }
 /** The earliest open round that gets the new edition: all that are open, unless the officer says otherwise. */
 const fromRound = ref<string | null>(null)
-watch(() => file.value?.openRounds.at(-1)?.id, (oldest) => { fromRound.value = oldest ?? null }, { immediate: true })
-const roundChoices = computed(() => [...[...file.value!.openRounds].reverse().map(({ id, period, dueAt }) => ({ value: id as string | null, label: t('draft.fromRound', { period: words.period(period), due: words.dueDay(dueAt) }) })), { value: null, label: t('draft.fromNext') }])
-const publish = async () => (await callApi('POST /api/drafts/:dataset/publish', { params: { dataset: code.value }, body: { version: file.value!.version, from: fromRound.value } })).number
+watch(
+  () => file.value?.openRounds.at(-1)?.id,
+  oldest => {
+    fromRound.value = oldest ?? null
+  },
+  { immediate: true },
+)
+const roundChoices = computed(() => [
+  ...[...file.value!.openRounds].reverse().map(({ id, period, dueAt }) => ({
+    value: id as string | null,
+    label: t('draft.fromRound', { period: words.period(period), due: words.dueDay(dueAt) }),
+  })),
+  { value: null, label: t('draft.fromNext') },
+])
+const publish = async () =>
+  (
+    await callApi('POST /api/drafts/:dataset/publish', {
+      params: { dataset: code.value },
+      body: { version: file.value!.version, from: fromRound.value },
+    })
+  ).number
 async function done(number: number) {
   published.value = number
   await load.reload()
 }
-const readEdition = (number: string) => callApi('GET /api/drafts/:dataset/editions/:number', { params: { dataset: code.value, number } }) as Promise<unknown> as Promise<Edition>
+const readEdition = (number: string) =>
+  callApi('GET /api/drafts/:dataset/editions/:number', {
+    params: { dataset: code.value, number },
+  }) as Promise<unknown> as Promise<Edition>
 const { problem: copyProblem, run } = useAct()
 /** What I did as a dataset of its own, when somebody else's change is to stand. */
 async function copy() {
   const next = codeFromLabel(`${code.value}_copy`, [code.value])
   await run(async () => {
-    await callApi('PUT /api/drafts/:dataset', { params: { dataset: next }, body: { version: 0, draft: { ...draft.value!, dataset: next, number: 1 }, reports: work.reports.value! } })
+    await callApi('PUT /api/drafts/:dataset', {
+      params: { dataset: next },
+      body: {
+        version: 0,
+        draft: { ...draft.value!, dataset: next, number: 1 },
+        reports: work.reports.value!,
+      },
+    })
     work.takeTheirs()
     await router.push(`/define/dataset/${next}`)
   })
 }
-useKeys([{ key: 'Alt ↑ ↓', says: 'keys.moveItem' }, { key: 'Delete', says: 'keys.removeItem' }])
+useKeys([
+  { key: 'Alt ↑ ↓', says: 'keys.moveItem' },
+  { key: 'Delete', says: 'keys.removeItem' },
+])
 </script>
 
 <template>
@@ -63,13 +115,37 @@ useKeys([{ key: 'Alt ↑ ↓', says: 'keys.moveItem' }, { key: 'Delete', says: '
       <PageHead :title="draft ? words.say(draft.name) || code : code">
         <span class="quiet small save-state" role="status">{{ t(`draft.state.${state}`) }}</span>
         <template #acts>
-          <Button v-if="part === 'items'" severity="secondary" outlined icon="pi pi-clipboard" :label="t('draft.paste')" @click="pasting = true" />
-          <Button severity="secondary" outlined icon="pi pi-print" :label="t('paper.onPaper')" @click="router.push(`/define/paper/dataset/${code}`)" />
+          <Button
+            v-if="part === 'items'"
+            severity="secondary"
+            outlined
+            icon="pi pi-clipboard"
+            :label="t('draft.paste')"
+            @click="pasting = true"
+          />
+          <Button
+            severity="secondary"
+            outlined
+            icon="pi pi-print"
+            :label="t('paper.onPaper')"
+            @click="router.push(`/define/paper/dataset/${code}`)"
+          />
         </template>
       </PageHead>
-      <Message v-if="published" severity="success" closable @close="published = 0">{{ t('draft.published', { number: published }) }} <NuxtLink to="/gather">{{ t('place.gather') }}</NuxtLink></Message>
+      <Message v-if="published" severity="success" closable @close="published = 0"
+        >{{ t('draft.published', { number: published }) }}
+        <NuxtLink to="/gather">{{ t('place.gather') }}</NuxtLink></Message
+      >
       <Message v-if="file && !file.mine" severity="warn" :closable="false">{{ t('draft.notMine') }}</Message>
-      <DraftConflict :autosave="work" :changes="work.theirs.value && load.data.value ? differences(load.data.value.draft, work.theirs.value.draft) : []" @copy="copy" />
+      <DraftConflict
+        :autosave="work"
+        :changes="
+          work.theirs.value && load.data.value
+            ? differences(load.data.value.draft, work.theirs.value.draft)
+            : []
+        "
+        @copy="copy"
+      />
       <ProblemNote :problem="copyProblem" />
       <template v-if="draft && work.reports.value && file">
         <PartTabs v-model="part" :parts="parts" :label="t('define.parts')" />
@@ -81,27 +157,83 @@ useKeys([{ key: 'Alt ↑ ↓', says: 'keys.moveItem' }, { key: 'Delete', says: '
           <ItemForm v-if="item" :key="item.code" :model-value="item" :work="work" @recoded="choose($event)" />
           <DatasetForm :work="work" />
           <template #beside>
-            <div class="row"><Button v-for="one in (['phone', 'scan'] as const)" :key="one" size="small" :severity="beside === one ? undefined : 'secondary'" :outlined="beside !== one" :label="t(`define.beside.${one}`)" :aria-pressed="beside === one" @click="beside = beside === one ? null : one" /></div>
+            <div class="row">
+              <Button
+                v-for="one in ['phone', 'scan'] as const"
+                :key="one"
+                size="small"
+                :severity="beside === one ? undefined : 'secondary'"
+                :outlined="beside !== one"
+                :label="t(`define.beside.${one}`)"
+                :aria-pressed="beside === one"
+                @click="beside = beside === one ? null : one"
+              />
+            </div>
             <TrialReport v-if="beside === 'phone'" :draft="draft" />
             <PaperScans v-else-if="beside === 'scan'" kind="dataset" :code="code" />
           </template>
         </ThreeColumns>
         <AxesPart v-else-if="part === 'axes'" :work="work" :chosen="chosen" @choose="choose($event)" />
-        <RulesPart v-else-if="part === 'rules'" :work="work" :units="units" :dataset="code" :chosen="chosen" @choose="choose($event)" />
-        <IndicatorsPart v-else-if="part === 'indicators'" :work="work" :dataset="code" :chosen="chosen" @choose="choose($event)" />
+        <RulesPart
+          v-else-if="part === 'rules'"
+          :work="work"
+          :units="units"
+          :dataset="code"
+          :chosen="chosen"
+          @choose="choose($event)"
+        />
+        <IndicatorsPart
+          v-else-if="part === 'indicators'"
+          :work="work"
+          :dataset="code"
+          :chosen="chosen"
+          @choose="choose($event)"
+        />
         <div v-else-if="part === 'who'" class="stack">
-          <ReportingPart :work="work" :units="units" :levels="tree.data.value?.levels.map(words.say) ?? []" :groups="groups.data.value ?? []" />
-          <ServicesPart v-if="tree.data.value" :work="work" :units="units" :dataset="code" :today="tree.data.value.day" />
+          <ReportingPart
+            :work="work"
+            :units="units"
+            :levels="tree.data.value?.levels.map(words.say) ?? []"
+            :groups="groups.data.value ?? []"
+          />
+          <ServicesPart
+            v-if="tree.data.value"
+            :work="work"
+            :units="units"
+            :dataset="code"
+            :today="tree.data.value.day"
+          />
         </div>
         <LanguagesPart v-else-if="part === 'languages'" :definition="draft" />
         <div v-else class="stack">
-          <DraftCheck :lacks="file.lacks" :differences="file.published ? file.differences : null" :number="draft.number" :ready="file.version > 0 && file.mine && state === 'saved'" :name-of="nameOf" :asked="t('draft.publishAsk', { count: file.reporting.all.count }, file.reporting.all.count)" :publish="publish" @choose="lead" @published="done">
+          <DraftCheck
+            :lacks="file.lacks"
+            :differences="file.published ? file.differences : null"
+            :number="draft.number"
+            :ready="file.version > 0 && file.mine && state === 'saved'"
+            :name-of="nameOf"
+            :asked="t('draft.publishAsk', { count: file.reporting.all.count }, file.reporting.all.count)"
+            :publish="publish"
+            @choose="lead"
+            @published="done"
+          >
             <template v-if="file.published && file.openRounds.length" #asks>
-              <PickOne v-model="fromRound" input-id="from-round" :label="t('draft.from')" :options="roundChoices" />
+              <PickOne
+                v-model="fromRound"
+                input-id="from-round"
+                :label="t('draft.from')"
+                :options="roundChoices"
+              />
               <p class="small quiet">{{ t('draft.fromHint') }}</p>
             </template>
           </DraftCheck>
-          <EditionsCompare v-if="file.published" :key="draft.number" :list="() => callApi('GET /api/drafts/:dataset/editions', { params: { dataset: code } })" :read="readEdition" :differ="differences" />
+          <EditionsCompare
+            v-if="file.published"
+            :key="draft.number"
+            :list="() => callApi('GET /api/drafts/:dataset/editions', { params: { dataset: code } })"
+            :read="readEdition"
+            :differ="differences"
+          />
         </div>
       </template>
       <PasteList v-model:visible="pasting" :work="work" />

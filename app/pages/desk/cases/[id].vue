@@ -13,16 +13,31 @@ const route = useRoute()
 const desk = useDesk()
 const id = computed(() => String(route.params.id))
 const registersLoad = useLoad(deskRegisters)
-const registers = computed(() => new Map((registersLoad.data.value ?? []).map(one => [one.register, one.definition])))
+const registers = computed(
+  () => new Map((registersLoad.data.value ?? []).map(one => [one.register, one.definition])),
+)
 const tree = useLoad(deskUnits)
 const units = useUnits(() => tree.data.value)
 provide(UNITS_HERE, units)
-const cases = useCases(() => registers.value, () => [desk.changes.value, registersLoad.data.value], units)
+const cases = useCases(
+  () => registers.value,
+  () => [desk.changes.value, registersLoad.data.value],
+  units,
+)
 const one = computed(() => cases.all.value.find(found => found.id === id.value) ?? null)
-const register = computed(() => (one.value ? registers.value.get(one.value.register) ?? null : null))
-const forms = computed(() => register.value?.forms.filter(({ form, many }) => many || !one.value!.file.entries.some(entry => entry.form === form.code)) ?? [])
-const children = computed(() => [...registers.value.values()].filter(({ parent }) => parent === register.value?.code))
-const contacts = computed(() => cases.all.value.filter(found => found.entries.some(({ parent }) => parent === id.value)))
+const register = computed(() => (one.value ? (registers.value.get(one.value.register) ?? null) : null))
+const forms = computed(
+  () =>
+    register.value?.forms.filter(
+      ({ form, many }) => many || !one.value!.file.entries.some(entry => entry.form === form.code),
+    ) ?? [],
+)
+const children = computed(() =>
+  [...registers.value.values()].filter(({ parent }) => parent === register.value?.code),
+)
+const contacts = computed(() =>
+  cases.all.value.filter(found => found.entries.some(({ parent }) => parent === id.value)),
+)
 provide(FILES_HERE, deskFiles())
 /** Two people corrected one entry in two ways: what this person chooses becomes the correction of the others. */
 async function decide(entry: CountedEntry, chosen: Entry) {
@@ -32,11 +47,20 @@ async function decide(entry: CountedEntry, chosen: Entry) {
   }
 }
 /** The editions in which its entries were filled, as far as they are on this device. */
-const editions = useLoad(async () => {
-  const wanted = [...new Set((one.value?.entries ?? []).map(({ register: code, edition }) => `register|${code}|${edition}`))]
-  const rows = await Promise.all(wanted.map(key => useDeskStore().serverCache.get('key', key)))
-  return new Map(rows.flatMap(row => (row ? [[row.key, (row.answer as DeskRegister).definition] as const] : [])))
-}, () => one.value?.entries.length)
+const editions = useLoad(
+  async () => {
+    const wanted = [
+      ...new Set(
+        (one.value?.entries ?? []).map(({ register: code, edition }) => `register|${code}|${edition}`),
+      ),
+    ]
+    const rows = await Promise.all(wanted.map(key => useDeskStore().serverCache.get('key', key)))
+    return new Map(
+      rows.flatMap(row => (row ? [[row.key, (row.answer as DeskRegister).definition] as const] : [])),
+    )
+  },
+  () => one.value?.entries.length,
+)
 const formOf = (entry: string) => {
   const { register: code, edition, form } = entryById(entry)
   return formIn(editions.data.value?.get(`register|${code}|${edition}`) ?? register.value, form)
@@ -46,29 +70,85 @@ const entryById = (entry: string) => one.value!.entries.find(found => found.id =
 
 <template>
   <div>
-    <DeskHead :title="one ? cases.titleOf(one) : t('cases.title')" back="/desk/cases">{{ register ? words.say(register.name) : '' }}</DeskHead>
+    <DeskHead :title="one ? cases.titleOf(one) : t('cases.title')" back="/desk/cases">{{
+      register ? words.say(register.name) : ''
+    }}</DeskHead>
     <main class="list">
       <LoadState :load="registersLoad">
         <p v-if="!one" class="quiet">{{ t('cases.notHere') }}</p>
         <template v-else>
           <section v-for="entry in one.file.entries" :key="entry.id" class="card stack">
-            <div class="spread"><h2>{{ words.say(formOf(entry.id).name) }}</h2><EntryState :entry="entryById(entry.id)" /></div>
-            <p v-if="entryById(entry.id).state === 'refused'" class="wrong" role="alert">{{ words.problem({ code: entryById(entry.id).why ?? 'server', message: '' }) }}</p>
-            <p class="small quiet">{{ t('cases.happened', { day: words.plainDay(new Date(entry.happenedAt).toISOString().slice(0, 10)) }) }}<template v-if="entry.corrected.length"> · {{ t('cases.corrected') }}</template></p>
-            <EntryAnswers :form="formOf(entry.id)" :answers="entry.answers" />
-            <div v-for="rival in entry.rivals" :key="rival.id" class="rival stack" role="group" :aria-label="t('cases.rival')">
-              <p><strong>{{ t('cases.rival') }}</strong></p>
-              <EntryAnswers :form="formOf(rival.id)" :answers="rival.answers" />
-              <Button severity="secondary" outlined class="decides" :label="t('cases.takeRival')" @click="decide(entry, rival)" />
+            <div class="spread">
+              <h2>{{ words.say(formOf(entry.id).name) }}</h2>
+              <EntryState :entry="entryById(entry.id)" />
             </div>
-            <Button v-if="entry.rivals.length" class="decides" :label="t('cases.keepThis')" @click="decide(entry, entry)" />
-            <NuxtLink :to="`/desk/cases/fill?register=${one.register}&form=${entry.form}&case=${id}&corrects=${entry.id}`">{{ t('cases.correct') }}</NuxtLink>
+            <p v-if="entryById(entry.id).state === 'refused'" class="wrong" role="alert">
+              {{ words.problem({ code: entryById(entry.id).why ?? 'server', message: '' }) }}
+            </p>
+            <p class="small quiet">
+              {{
+                t('cases.happened', {
+                  day: words.plainDay(new Date(entry.happenedAt).toISOString().slice(0, 10)),
+                })
+              }}<template v-if="entry.corrected.length"> · {{ t('cases.corrected') }}</template>
+            </p>
+            <EntryAnswers :form="formOf(entry.id)" :answers="entry.answers" />
+            <div
+              v-for="rival in entry.rivals"
+              :key="rival.id"
+              class="rival stack"
+              role="group"
+              :aria-label="t('cases.rival')"
+            >
+              <p>
+                <strong>{{ t('cases.rival') }}</strong>
+              </p>
+              <EntryAnswers :form="formOf(rival.id)" :answers="rival.answers" />
+              <Button
+                severity="secondary"
+                outlined
+                class="decides"
+                :label="t('cases.takeRival')"
+                @click="decide(entry, rival)"
+              />
+            </div>
+            <Button
+              v-if="entry.rivals.length"
+              class="decides"
+              :label="t('cases.keepThis')"
+              @click="decide(entry, entry)"
+            />
+            <NuxtLink
+              :to="`/desk/cases/fill?register=${one.register}&form=${entry.form}&case=${id}&corrects=${entry.id}`"
+              >{{ t('cases.correct') }}</NuxtLink
+            >
           </section>
           <div class="row">
-            <NuxtLink v-for="{ form } in forms" :key="form.code" :to="`/desk/cases/fill?register=${one.register}&form=${form.code}&case=${id}`" class="begin"><i class="pi pi-plus" aria-hidden="true" />{{ words.say(form.name) }}</NuxtLink>
-            <NuxtLink v-for="child in children" :key="child.code" :to="`/desk/cases/fill?register=${child.code}&parent=${id}`" class="begin"><i class="pi pi-plus" aria-hidden="true" />{{ words.say(child.name) }}</NuxtLink>
+            <NuxtLink
+              v-for="{ form } in forms"
+              :key="form.code"
+              :to="`/desk/cases/fill?register=${one.register}&form=${form.code}&case=${id}`"
+              class="begin"
+              ><i class="pi pi-plus" aria-hidden="true" />{{ words.say(form.name) }}</NuxtLink
+            >
+            <NuxtLink
+              v-for="child in children"
+              :key="child.code"
+              :to="`/desk/cases/fill?register=${child.code}&parent=${id}`"
+              class="begin"
+              ><i class="pi pi-plus" aria-hidden="true" />{{ words.say(child.name) }}</NuxtLink
+            >
           </div>
-          <template v-if="contacts.length"><h2>{{ t('cases.contacts') }}</h2><NuxtLink v-for="contact in contacts" :key="contact.id" :to="`/desk/cases/${contact.id}`" class="card">{{ cases.titleOf(contact) }}</NuxtLink></template>
+          <template v-if="contacts.length"
+            ><h2>{{ t('cases.contacts') }}</h2>
+            <NuxtLink
+              v-for="contact in contacts"
+              :key="contact.id"
+              :to="`/desk/cases/${contact.id}`"
+              class="card"
+              >{{ cases.titleOf(contact) }}</NuxtLink
+            ></template
+          >
         </template>
       </LoadState>
     </main>
@@ -76,9 +156,37 @@ const entryById = (entry: string) => one.value!.entries.find(found => found.id =
 </template>
 
 <style scoped>
-.list { max-width: 720px; margin: 0 auto; padding: 14px; display: flex; flex-direction: column; gap: 10px; }
-.begin { display: inline-flex; gap: 8px; align-items: center; min-height: 44px; padding: 0 14px; border: 1px solid var(--plum-7); border-radius: 10px; color: var(--plum-7); font-weight: 600; text-decoration: none; }
-.rival { padding: 10px 12px; border-left: 4px solid var(--amber-5); background: var(--amber-0); border-radius: 8px; }
-.decides { align-self: flex-start; min-height: 44px; }
-.wrong { color: var(--brick-7); }
+.list {
+  max-width: 720px;
+  margin: 0 auto;
+  padding: 14px;
+  display: flex;
+  flex-direction: column;
+  gap: 10px;
+}
+.begin {
+  display: inline-flex;
+  gap: 8px;
+  align-items: center;
+  min-height: 44px;
+  padding: 0 14px;
+  border: 1px solid var(--plum-7);
+  border-radius: 10px;
+  color: var(--plum-7);
+  font-weight: 600;
+  text-decoration: none;
+}
+.rival {
+  padding: 10px 12px;
+  border-left: 4px solid var(--amber-5);
+  background: var(--amber-0);
+  border-radius: 8px;
+}
+.decides {
+  align-self: flex-start;
+  min-height: 44px;
+}
+.wrong {
+  color: var(--brick-7);
+}
 </style>

@@ -5,9 +5,13 @@ const { t } = useI18n()
 const report = useOwnReport()
 // Signing in again while typing must not lay the server's state over what is on the page.
 const file = shallowRef<AnswerOf<'GET /api/reports/:round/:unit'> | null>(null)
-watch(() => report.data.value, (data) => {
-  if (data && file.value?.round.id !== data.round.id) file.value = data
-}, { immediate: true })
+watch(
+  () => report.data.value,
+  data => {
+    if (data && file.value?.round.id !== data.round.id) file.value = data
+  },
+  { immediate: true },
+)
 </script>
 
 <template>

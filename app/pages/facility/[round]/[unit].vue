@@ -7,16 +7,28 @@ const { t } = words
 const route = useRoute()
 const router = useRouter()
 const params = computed(() => ({ round: String(route.params.round), unit: String(route.params.unit) }))
-const report = useLoad<ReportFile>(() => callApi('GET /api/reports/:round/:unit', { params: params.value }), () => params.value)
-useRoundNeighbours(() => params.value.round, round => void router.push(facilityLink(round, params.value.unit)))
+const report = useLoad<ReportFile>(
+  () => callApi('GET /api/reports/:round/:unit', { params: params.value }),
+  () => params.value,
+)
+useRoundNeighbours(
+  () => params.value.round,
+  round => void router.push(facilityLink(round, params.value.unit)),
+)
 </script>
 
 <template>
   <div class="page">
     <h1 v-if="!report.data.value" class="heard-only">{{ t('place.gather') }}</h1>
     <LoadState v-slot="{ data }" :load="report">
-      <ReportReader :key="`${data.round.id} ${data.unit.code} ${data.state} ${data.late.length} ${data.letIn?.until}`" :file="data" @changed="report.reload()" />
+      <ReportReader
+        :key="`${data.round.id} ${data.unit.code} ${data.state} ${data.late.length} ${data.letIn?.until}`"
+        :file="data"
+        @changed="report.reload()"
+      />
     </LoadState>
-    <p v-if="report.problem.value" class="back"><NuxtLink to="/gather">{{ t('act.toBoard') }}</NuxtLink></p>
+    <p v-if="report.problem.value" class="back">
+      <NuxtLink to="/gather">{{ t('act.toBoard') }}</NuxtLink>
+    </p>
   </div>
 </template>

@@ -1,4 +1,6 @@
 import { pastOf } from '../../../datasets/past'
 import { defineRoute } from '../../../http/define-route'
 
-export default defineRoute('POST /api/drafts/:dataset/past', ({ access, params, body }) => pastOf(access, params.dataset, body))
+export default defineRoute('POST /api/drafts/:dataset/past', ({ access, params, body }) =>
+  pastOf(access, params.dataset, body),
+)

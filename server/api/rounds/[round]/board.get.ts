@@ -1,4 +1,6 @@
 import { defineRoute } from '../../../http/define-route'
 import { board } from '../../../rounds/board'
 
-export default defineRoute('GET /api/rounds/:round/board', ({ access, params, query }) => board(access, params.round, query.unit))
+export default defineRoute('GET /api/rounds/:round/board', ({ access, params, query }) =>
+  board(access, params.round, query.unit),
+)

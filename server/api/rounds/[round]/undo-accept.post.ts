@@ -1,4 +1,6 @@
 import { defineRoute } from '../../../http/define-route'
 import { undoAccept } from '../../../reports/review'
 
-export default defineRoute('POST /api/rounds/:round/undo-accept', async ({ access, params, body }) => ({ undone: await undoAccept(access, params.round, body.units) }))
+export default defineRoute('POST /api/rounds/:round/undo-accept', async ({ access, params, body }) => ({
+  undone: await undoAccept(access, params.round, body.units),
+}))

@@ -1,4 +1,6 @@
 import { servicesOf } from '../../../datasets/services'
 import { defineRoute } from '../../../http/define-route'
 
-export default defineRoute('GET /api/services/:dataset/:unit', ({ access, params }) => servicesOf(access, params.dataset, params.unit))
+export default defineRoute('GET /api/services/:dataset/:unit', ({ access, params }) =>
+  servicesOf(access, params.dataset, params.unit),
+)

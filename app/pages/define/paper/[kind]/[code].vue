@@ -4,10 +4,23 @@ const words = useWords()
 const { t } = words
 const route = useRoute()
 const code = computed(() => String(route.params.code))
-const load = useLoad(async () => (route.params.kind === 'register'
-  ? { register: (await callApi('GET /api/registers/:register', { params: { register: code.value } })).draft, edition: null }
-  : { register: null, edition: (await callApi('GET /api/drafts/:dataset', { params: { dataset: code.value } })).draft }), () => route.fullPath)
-const title = computed(() => words.say(load.data.value?.edition?.name ?? load.data.value?.register?.name ?? {}) || code.value)
+const load = useLoad(
+  async () =>
+    route.params.kind === 'register'
+      ? {
+          register: (await callApi('GET /api/registers/:register', { params: { register: code.value } }))
+            .draft,
+          edition: null,
+        }
+      : {
+          register: null,
+          edition: (await callApi('GET /api/drafts/:dataset', { params: { dataset: code.value } })).draft,
+        },
+  () => route.fullPath,
+)
+const title = computed(
+  () => words.say(load.data.value?.edition?.name ?? load.data.value?.register?.name ?? {}) || code.value,
+)
 const print = () => window.print()
 </script>
 
@@ -20,18 +33,43 @@ const print = () => window.print()
     <LoadState v-slot="{ data }" :load="load">
       <div class="sheet">
         <PaperDataset v-if="data.edition" :edition="data.edition" />
-        <PaperForm v-for="one in data.register?.forms ?? []" :key="one.form.code" :form="one.form" :below="words.say(data.register!.name)" class="form" />
+        <PaperForm
+          v-for="one in data.register?.forms ?? []"
+          :key="one.form.code"
+          :form="one.form"
+          :below="words.say(data.register!.name)"
+          class="form"
+        />
       </div>
     </LoadState>
   </div>
 </template>
 
 <style scoped>
-.sheet { width: 210mm; max-width: 100%; padding: 14mm; margin: 0 auto; background: #fff; color: #000; border: 1px solid var(--line); }
-.form + .form { break-before: page; margin-top: 30px; }
+.sheet {
+  width: 210mm;
+  max-width: 100%;
+  padding: 14mm;
+  margin: 0 auto;
+  background: #fff;
+  color: #000;
+  border: 1px solid var(--line);
+}
+.form + .form {
+  break-before: page;
+  margin-top: 30px;
+}
 @media print {
-  .no-print { display: none; }
-  .page { padding: 0; }
-  .sheet { width: auto; padding: 0; border: 0; }
+  .no-print {
+    display: none;
+  }
+  .page {
+    padding: 0;
+  }
+  .sheet {
+    width: auto;
+    padding: 0;
+    border: 0;
+  }
 }
 </style>

@@ -3,4 +3,5 @@ import { defineRoute } from '../../../../http/define-route'
 import { acceptReport } from '../../../../reports/review'
 
 export default defineRoute('POST /api/reports/:round/:unit/accept', ({ access, params }) =>
-  acceptReport(access, params.round, params.unit, nowText()))
+  acceptReport(access, params.round, params.unit, nowText()),
+)

@@ -2,4 +2,5 @@ import { defineRoute } from '../../../../http/define-route'
 import { sendReport } from '../../../../reports/send'
 
 export default defineRoute('POST /api/reports/:round/:unit/send', ({ access, params, body }) =>
-  sendReport(access, params.round, params.unit, body.explanations))
+  sendReport(access, params.round, params.unit, body.explanations),
+)
