@@ -2,6 +2,7 @@ import prettier from 'eslint-config-prettier'
 import importX from 'eslint-plugin-import-x'
 import vue from 'eslint-plugin-vue'
 import ts from 'typescript-eslint'
+import { SERVER_LAYERS } from './scripts/server-layers.mjs'
 
 /** The rooms and what each may import: arrows point one way, app → core ← server. */
 const ROOMS = [
@@ -13,6 +14,17 @@ const ROOMS = [
   { target: './server', from: ['./app', './tests'] },
   { target: './demo', from: ['./app', './server', './tests'] },
 ]
+/** Within the server a part imports from the layers below its own only. */
+const SERVER_ZONES = SERVER_LAYERS.flatMap((parts, level) =>
+  parts.map(part => ({
+    target: [`./server/${part}`, `./server/${part}.ts`],
+    from: SERVER_LAYERS.slice(level)
+      .flat()
+      .filter(other => other !== part)
+      .flatMap(other => [`./server/${other}`, `./server/${other}.ts`]),
+    message: 'An import that goes up: see scripts/server-layers.mjs.',
+  })),
+)
 const OUTSIDE_CORE = [
   'vue',
   'vue/*',
@@ -49,7 +61,7 @@ export default ts.config(
       'import-x/resolver': { node: { extensions: ['.ts', '.mjs', '.vue'] } },
     },
     rules: {
-      'import-x/no-restricted-paths': ['error', { zones: ROOMS }],
+      'import-x/no-restricted-paths': ['error', { zones: [...ROOMS, ...SERVER_ZONES] }],
       'import-x/no-cycle': ['error', { ignoreExternal: true }],
       'no-restricted-syntax': ['error', ...CLOCK],
       'no-empty': 'error',

@@ -7,7 +7,7 @@ const at = (path: string) => fileURLToPath(new URL(path, import.meta.url))
 /** What runs in threads of its own: each becomes a file beside the server's. Packages stay outside, as in the server. */
 const THREADS = {
   'engine-thread': at('./server/database/engine-thread.ts'),
-  'heavy-thread': at('./server/threads/heavy-thread.ts'),
+  'heavy-thread': at('./server/jobs/heavy-thread.ts'),
 }
 
 /** `#core/…` as the server's own build has it. */

@@ -58,6 +58,7 @@ function suite(name) {
 
 check('types', 'nuxt/bin/nuxt.mjs', ['typecheck'])
 check('lint', 'eslint/bin/eslint.js', ['.'])
+check('imports', '../scripts/imports.mjs', [])
 check('format', 'prettier/bin/prettier.cjs', ['--check', '--log-level', 'warn', '.'])
 for (const name of ['unit', 'api', 'faults', 'browser']) suite(name)
 

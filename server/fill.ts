@@ -1,5 +1,5 @@
 import { database } from './database'
-import { judgeSoon } from './discrepancies/judge-again'
+import { judgeSoon } from './checks/judge-again'
 import { verifySignatures } from './district-reports/signatures'
 import { log } from './log'
 import { keepSafe } from './backups/keep-safe'

@@ -137,12 +137,12 @@ export function useCaseFilling(asked: Asked, units: Units, cases: () => readonly
     left.value = Object.keys(answers).filter(key => !fits(key))
     next.work.open(Object.fromEntries(Object.entries(answers).filter(([key]) => fits(key))))
     load.data.value = next
-    keepDraft()
+    saveDraft()
   }
 
   /** The draft could not be kept: this device is full. */
   const full = ref(false)
-  let keeping: Promise<void> = Promise.resolve()
+  let savingDraft: Promise<void> = Promise.resolve()
   async function write(): Promise<void> {
     const now = load.data.value!
     const content: FormDraft = {
@@ -160,15 +160,17 @@ export function useCaseFilling(asked: Asked, units: Units, cases: () => readonly
       full.value = true
     }
   }
-  /** Every answer is kept on this device at once, one after the other: what was answered last stands last. */
-  const keepDraft = () => {
-    keeping = keeping.then(write)
+  /** The entry is saved: from then on there is no draft to write. */
+  let isSaved = false
+  /** Saves every answer on this device at once, in the order of answering. */
+  const saveDraft = () => {
+    if (!isSaved) savingDraft = savingDraft.then(write)
   }
   watch([() => load.data.value?.work.filling.value, unit], ([filling], [before]) => {
-    if (filling && before) keepDraft()
+    if (filling && before) saveDraft()
   })
 
-  /** Cases that a new one may be: asked before it is kept. */
+  /** Known cases that may be the same person: shown before a new case is saved. */
   function likely(): DeskCase[] {
     const { register, compiled, work } = load.data.value!
     if (asked.case || asked.corrects) return []
@@ -187,8 +189,8 @@ export function useCaseFilling(asked: Asked, units: Units, cases: () => readonly
     return pairs.map(({ other }) => known.find(({ id }) => id === other)!)
   }
 
-  /** Keeps the entry, and with it the pictures that it names. @returns the case. */
-  async function keep(): Promise<string> {
+  /** Saves the entry and marks its pictures for sending. @returns the case. */
+  async function save(): Promise<string> {
     const { register, edition, compiled, work } = load.data.value!
     const answers = answersOf(work.filling.value)
     for (const { hash } of attachmentsIn(answers as never))
@@ -208,11 +210,12 @@ export function useCaseFilling(asked: Asked, units: Units, cases: () => readonly
       ...(asked.corrects && { corrects: asked.corrects }),
       ...(asked.parent && { parent: asked.parent }),
     })
-    await keeping
+    isSaved = true
+    await savingDraft
     await store.drafts.remove('place', [draftPlace])
     return caseId
   }
-  return { load, left, full, unit, choosesUnit, moveOn, carryOver, likely, keep }
+  return { load, left, full, unit, choosesUnit, moveOn, carryOver, likely, save }
 }
 
 /** The forms that somebody has begun on this device. */

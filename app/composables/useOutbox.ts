@@ -96,12 +96,22 @@ export function useOutbox({ round, unit, onOutcome: tell }: OutboxOptions): Outb
       })
     })
     at.value = clockNow()
-    saved.value = 'saved'
-    syncSoon()
   }
+  /** Changes that are being saved: the page says *saved* only when there are none. */
+  let unsaved = 0
   /** Saves one after the other, in the order of typing. */
   const keep: Outbox['keep'] = (...given) => {
-    const own = keeping.then(() => saveOne(...given))
+    unsaved++
+    const own = keeping
+      .then(() => saveOne(...given))
+      .finally(() => {
+        unsaved--
+      })
+      .then(() => {
+        if (unsaved) return
+        saved.value = 'saved'
+        syncSoon()
+      })
     // The caller reports a failed save. The next change is still saved.
     keeping = own.catch(() => undefined)
     return own

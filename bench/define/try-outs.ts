@@ -6,7 +6,7 @@ import { vocabularyOf } from '#core/expression/vocabulary'
 import { must } from '#core/result'
 import type { Access } from '../../server/access/access'
 import { database, closeDatabase } from '../../server/database'
-import { pastOf } from '../../server/datasets/past'
+import { pastOf } from '../../server/reports/past'
 import { openRoundsAt } from '../../server/rounds/open-rounds'
 import { inTurns, measurement, sweep, type Measurement } from '../measure'
 

@@ -3,7 +3,7 @@ import { getRequestHeader, type H3Event } from 'h3'
 import type { Role } from '#core/contract/permission'
 import { now, nowText } from '../clock'
 import { database, type Sql } from '../database'
-import { Refusal, outsideBranch } from '../http/refusal'
+import { Refusal, outsideBranch } from '../refusal'
 import { holds } from './branch'
 
 declare module '#auth-utils' {

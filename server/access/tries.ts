@@ -1,7 +1,7 @@
 import { getRequestIP, type H3Event } from 'h3'
 import { RateLimiterMemory, type RateLimiterRes } from 'rate-limiter-flexible'
-import { Refusal } from '../http/refusal'
-import { waitAfter } from '../people/password-wait'
+import { Refusal } from '../refusal'
+import { waitAfter } from './password-wait'
 
 const A_QUARTER_OF_AN_HOUR = 15 * 60
 /** Wrong tries from one address: a facility's Wi-Fi has many people behind one. */

@@ -1,4 +1,4 @@
-import { listDatasets } from '../datasets/list'
+import { listDatasets } from '../publishing/dataset-list'
 import { defineRoute } from '../http/define-route'
 
 export default defineRoute('GET /api/datasets', ({ access }) => listDatasets(access))

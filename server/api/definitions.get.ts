@@ -1,5 +1,5 @@
 import { setResponseHeaders } from 'h3'
-import { exportBundle } from '../definitions/bundle'
+import { exportBundle } from '../bundles/bundle'
 import { defineRoute } from '../http/define-route'
 
 export default defineRoute('GET /api/definitions', async ({ access, event }) => {

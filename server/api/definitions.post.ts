@@ -1,5 +1,5 @@
 import { may } from '#core/contract/permission'
-import { takeBundle } from '../definitions/bundle'
+import { takeBundle } from '../bundles/bundle'
 import { defineRoute } from '../http/define-route'
 
 export default defineRoute('POST /api/definitions', ({ access, body }) =>

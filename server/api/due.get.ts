@@ -1,4 +1,4 @@
 import { defineRoute } from '../http/define-route'
-import { dueList } from '../rounds/due'
+import { dueList } from '../overview/due'
 
 export default defineRoute('GET /api/due', ({ access }) => dueList(access))

@@ -9,7 +9,7 @@ import { splitKey } from '#core/form/outline'
 import { mustHold, type Access } from '../access/access'
 import { nowText } from '../clock'
 import type { Sql } from '../database'
-import { Refusal } from '../http/refusal'
+import { Refusal } from '../refusal'
 
 /** A form of a published edition, ready. Editions never change, so each is read and compiled once. */
 interface ReadyForm {

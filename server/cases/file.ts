@@ -1,7 +1,7 @@
 import type { CaseFileView, DeskRegister } from '#core/contract/desk'
 import { mustHold, type Access } from '../access/access'
 import { database } from '../database'
-import { notFound, outsideBranch } from '../http/refusal'
+import { notFound, outsideBranch } from '../refusal'
 import { deskRegisters } from './list'
 
 /** One case with its entries as they were filled. @throws Refusal 404, 403. */

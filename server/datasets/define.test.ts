@@ -5,7 +5,7 @@ import type { CaseRegister } from '#core/cases/register'
 import { MEASLES_CASES, MEASLES_CONTACTS } from '../../demo/registers/measles'
 import { makeInstallation, OCTOBER, personOf, SMALL } from '../../tests/support/installation'
 import { closeDatabase, type Database } from '../database'
-import { exportBundle, previewBundle, takeBundle } from '../definitions/bundle'
+import { exportBundle, previewBundle, takeBundle } from '../bundles/bundle'
 import { savePaper, listPapers, readPaper, removePaper } from '../definitions/papers'
 import { choiceLists, saveChoiceList } from '../registers/choice-lists'
 import {
@@ -16,17 +16,17 @@ import {
   registerFile,
   saveRegister,
 } from '../registers/drafts'
-import { applyChanges } from '../reports/apply-changes'
+import { applyChanges } from '../reporting/apply-changes'
 import { reportFile } from '../reports/file'
 import { roundById } from '../rounds/round'
 import { expectedUnits } from '../units/expected-units'
 import { listGroups, saveGroup } from '../units/groups'
 import { saveLevels } from '../units/levels'
 import { listUnits } from '../units/read'
-import { draftFile, publishDraft, saveDraft } from './drafts'
+import { draftFile, publishDraft, saveDraft } from '../publishing/dataset-drafts'
 import { listEditions, oneEdition } from './history'
-import { pastOf } from './past'
-import { saveServices, servicesOf } from './services'
+import { pastOf } from '../reports/past'
+import { saveServices, servicesOf } from '../reports/services'
 
 const admin = personOf('administrator', null)
 const officer = personOf('officer', null)

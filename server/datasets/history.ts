@@ -1,7 +1,7 @@
 import type { EditionLine } from '#core/contract/drafts'
 import type { Edition } from '#core/report/edition'
 import { database } from '../database'
-import { notFound } from '../http/refusal'
+import { notFound } from '../refusal'
 import { editionOf } from './editions'
 
 /** The editions of a dataset, newest first. */

@@ -6,7 +6,7 @@ import type { UnitTree } from '#core/geography/unit-tree'
 import { must } from '#core/result'
 import { mustHold, type Access } from '../access/access'
 import type { Sql } from '../database'
-import { Refusal } from '../http/refusal'
+import { Refusal } from '../refusal'
 import { readGroups } from '../units/groups'
 import { readTree } from '../units/tree'
 

@@ -4,10 +4,10 @@ import type { CaseRegister } from '#core/cases/register'
 import { MEASLES_CASES } from '../../demo/registers/measles'
 import { makeInstallation, personOf, SMALL } from '../../tests/support/installation'
 import { closeDatabase } from '../database'
-import { draftFile, publishDraft, saveDraft } from '../datasets/drafts'
+import { draftFile, publishDraft, saveDraft } from '../publishing/dataset-drafts'
 import { saveChoiceList } from '../registers/choice-lists'
 import { publishRegister, registerFile, saveRegister } from '../registers/drafts'
-import { exportBundle, takeBundle } from './bundle'
+import { exportBundle, takeBundle } from '../bundles/bundle'
 import { savePaper, removePaper } from './papers'
 
 const north = personOf('officer', 'north')

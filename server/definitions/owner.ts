@@ -1,6 +1,6 @@
 import type { Access } from '../access/access'
 import type { Sql } from '../database'
-import { Refusal } from '../http/refusal'
+import { Refusal } from '../refusal'
 
 /** What is defined and has an owner. Drafts and scanned paper belong to the dataset or register that they are of. */
 export interface Defined {

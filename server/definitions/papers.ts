@@ -4,7 +4,7 @@ import { LARGEST_PAGE, type PaperLine } from '#core/contract/definitions'
 import type { Access } from '../access/access'
 import { nowText } from '../clock'
 import { database } from '../database'
-import { conflict, notFound, Refusal } from '../http/refusal'
+import { conflict, notFound, Refusal } from '../refusal'
 import { mustOwn } from './owner'
 
 type Kind = 'dataset' | 'register'

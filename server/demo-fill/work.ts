@@ -1,7 +1,7 @@
 import type { DemoReport } from '../../demo/scenario'
 import type { Access } from '../access/access'
 import type { Sql } from '../database'
-import { recheck } from '../discrepancies/recheck'
+import { recheck } from '../checks/recheck'
 import { computeDistrict } from '../district-reports/compute'
 import { seal } from '../district-reports/signatures'
 import { reportPlace } from '../reports/place'

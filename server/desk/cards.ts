@@ -4,7 +4,7 @@ import type { CardLine, CardMade, CardNew } from '#core/contract/devices'
 import { branchPath, type Access } from '../access/access'
 import { now, nowText } from '../clock'
 import { database } from '../database'
-import { notFound } from '../http/refusal'
+import { notFound } from '../refusal'
 import { hashCode, newCode } from '../people/one-time-code'
 import { mustHoldUnit } from './devices'
 

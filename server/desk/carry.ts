@@ -5,11 +5,12 @@ import { writeCarryFile, writerOf, type PublicKeys } from '#core/protect/carry-f
 import { accessById, deviceBlocked, isLetIn, mustHold, type Access } from '../access/access'
 import { nowText } from '../clock'
 import { database } from '../database'
-import { notFound, Refusal } from '../http/refusal'
+import { notFound, Refusal } from '../refusal'
 import { runHeavy } from '../threads/run-heavy'
 import { noteLetIn } from './devices'
 import { districtKeys, ownKeys, secretKeys } from './district-keys'
 import { applyPiece } from './files'
+import { readCarried } from './read-carried'
 import { receiveSince } from './receive'
 import { applySent } from './send'
 import { deskDefinitions, deskWork } from './work'
@@ -63,7 +64,7 @@ export async function applyCarried(access: Access, file: string): Promise<Carrie
   const sql = await database()
   const named = writerOf(file)
   const writer = named === null ? null : await knownDevice(named)
-  const { person, changes, files } = await runHeavy('readCarried', {
+  const { person, changes, files } = await runHeavy(readCarried, {
     file,
     own: await secretKeys(sql),
     writer: writer?.keys ? { id: writer.id, key: writer.keys.sign } : null,

@@ -4,7 +4,7 @@ import { isInstant } from '#core/contract/wire'
 import { branchPath, deviceBlocked, hashToken, isLetIn, mustHold, type Access } from '../access/access'
 import { now, nowText } from '../clock'
 import { database, type Sql } from '../database'
-import { notFound, Refusal } from '../http/refusal'
+import { notFound, Refusal } from '../refusal'
 
 /** A device that showed its own token. */
 export interface Device {

@@ -4,7 +4,7 @@ import { mediaTypeOf } from '#core/exchange/media-type'
 import { branchPath, type Access } from '../access/access'
 import { nowText } from '../clock'
 import { database, type Sql } from '../database'
-import { notFound, Refusal } from '../http/refusal'
+import { notFound, Refusal } from '../refusal'
 import type { Device } from './devices'
 
 interface Piece {

@@ -1,7 +1,7 @@
 import type { JWK } from 'jose'
 import { CarriedOut, MOST_CHANGES } from '#core/contract/desk'
 import { readCarryFile, readKeys, type CarryKeys } from '#core/protect/carry-file'
-import { Refusal } from '../http/refusal'
+import { Refusal } from '../refusal'
 import { validate } from '../http/validate'
 
 /** What a carried file brought. Its changes come as texts of at most 500, each to be parsed when its turn comes. */

@@ -3,7 +3,7 @@ import canonicalize from 'canonicalize'
 import { DESK_CHANGES, type DeskChange } from '#core/contract/desk'
 import { normalizeJson } from '#core/contract/wire'
 import { bad, good, type Result } from '#core/result'
-import { Refusal } from '../http/refusal'
+import { Refusal } from '../refusal'
 import { validate } from '../http/validate'
 
 /** The fields of a change that hold an identifier. */

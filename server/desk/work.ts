@@ -5,7 +5,7 @@ import { nowText } from '../clock'
 import { database } from '../database'
 import { discrepancyFile, listDiscrepancies } from '../discrepancies/read'
 import { reportFile } from '../reports/file'
-import { dueList } from '../rounds/due'
+import { dueList } from '../overview/due'
 import { listPlaces } from '../units/read'
 import { leftOutOf } from './late-changes'
 

@@ -4,13 +4,13 @@ import { checkNumber } from '#core/report/cell'
 import { stateAfter } from '#core/report/state'
 import type { Access } from '../access/access'
 import { database, type Sql } from '../database'
-import { conflict, Refusal } from '../http/refusal'
+import { conflict, Refusal } from '../refusal'
 import { moveReport } from '../reports/move'
 import { reportPlace } from '../reports/place'
 import { applyCells } from '../reports/apply-cells'
 import { mustBeOpen, roundFor } from '../rounds/closing'
 import { findDiscrepancy, type DiscrepancyRow } from './read'
-import { noteDiscrepancy, recheck } from './recheck'
+import { noteDiscrepancy, recheck } from '../checks/recheck'
 
 async function setState(sql: Sql, id: string, state: string, outcome: string | null = null): Promise<void> {
   await sql.query('UPDATE discrepancy SET state = $2, outcome = $3 WHERE id = $1', [id, state, outcome])

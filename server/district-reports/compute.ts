@@ -12,14 +12,14 @@ import { asOneReport, indicators } from '#core/rollup/indicator'
 import { itemFigures, offeringIn, overUnits, type Figure } from '#core/rollup/roll-up'
 import { titleOfDoubt } from '#core/rule/title'
 import { editionOf, type ReadyEdition } from '../datasets/editions'
-import { notOfferedCounts } from '../datasets/services'
+import { notOfferedCounts } from '../reports/services'
 import type { Sql } from '../database'
 import type { DiscrepancyRow } from '../discrepancies/read'
-import { BLOCKS } from '../discrepancies/blocking'
+import { BLOCKS } from '../checks/blocking'
 import { stateOf } from '../reports/place'
 import { roundRef, roundsOfPeriods, roundsUpTo, type Round } from '../rounds/round'
 import { today } from '../settings'
-import { roundReports } from './figures'
+import { roundReports } from '../reports/district-figures'
 
 type Figures = Static<typeof DistrictFigures>
 

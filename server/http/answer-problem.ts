@@ -1,5 +1,5 @@
 import { send, setResponseHeaders, setResponseStatus, type H3Event } from 'h3'
-import { problemBody, type Refusal } from './refusal'
+import { problemBody, type Refusal } from '../refusal'
 
 /** Answers with the problem document of a refusal. */
 export function answerProblem(event: H3Event, refusal: Refusal) {

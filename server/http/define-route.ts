@@ -21,7 +21,7 @@ import { logError } from '../log'
 import { answerProblem } from './answer-problem'
 import { runHeavy } from '../threads/run-heavy'
 import { readBody, unzipped, type RawBody } from './read-body'
-import { Refusal } from './refusal'
+import { Refusal } from '../refusal'
 import { validate } from './validate'
 
 type Contract<N extends RouteName> = (typeof ROUTES)[N]
@@ -76,7 +76,7 @@ async function bodyOf(event: H3Event, route: RouteName): Promise<unknown> {
     : bytes.length <= LARGE_BODY
       ? bytes
       : null
-  return small ? readBody({ route, bytes: small, gzip: false }) : runHeavy('readBody', raw)
+  return small ? readBody({ route, bytes: small, gzip: false }) : runHeavy(readBody, raw)
 }
 
 /**

@@ -1,7 +1,7 @@
 import { type H3Error, type H3Event, getRequestPath } from 'h3'
 import { logError } from '../log'
 import { answerProblem } from './answer-problem'
-import { Refusal } from './refusal'
+import { Refusal } from '../refusal'
 
 /** The last resort of the server: what no route caught still leaves in the one error shape. */
 export default function (error: H3Error, event: H3Event) {

@@ -2,7 +2,7 @@ import { promisify } from 'node:util'
 import { gunzip } from 'node:zlib'
 import { mostBytesOf, ROUTES, type RouteContract, type RouteName } from '#core/contract/routes'
 import { normalizeJson } from '#core/contract/wire'
-import { Refusal, tooLarge } from './refusal'
+import { Refusal, tooLarge } from '../refusal'
 import { validate } from './validate'
 
 const unzip = promisify(gunzip)

@@ -5,7 +5,7 @@ import { may, ROLES, type Permission } from '#core/contract/permission'
 import { ROUTES, type RouteContract } from '#core/contract/routes'
 import { branchPath } from '../access/access'
 import { holds } from '../access/branch'
-import { problemBody, Refusal } from './refusal'
+import { problemBody, Refusal } from '../refusal'
 import { validate } from './validate'
 
 describe('validation', () => {

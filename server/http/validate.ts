@@ -2,7 +2,7 @@ import type { TSchema } from '@sinclair/typebox'
 import Ajv, { type ErrorObject, type ValidateFunction } from 'ajv'
 import { isDay, isInstant, isLanguage } from '#core/contract/wire'
 import type { Problem } from '#core/result'
-import { Refusal } from './refusal'
+import { Refusal } from '../refusal'
 
 // Checking ends at the first mistake: a body of a million mistakes must not cost a million messages.
 const RULES = {

@@ -1,7 +1,7 @@
 import { defineEventHandler, getRequestHeader } from 'h3'
 import { mostBytesOf, ROUTES, type RouteContract } from '#core/contract/routes'
 import { answerProblem } from '../http/answer-problem'
-import { Refusal, tooLarge } from '../http/refusal'
+import { Refusal, tooLarge } from '../refusal'
 import { isStopping } from '../http/stopping'
 
 const READING = new Set(['GET', 'HEAD', 'OPTIONS'])

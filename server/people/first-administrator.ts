@@ -1,6 +1,6 @@
 import { v7 as uuid } from 'uuid'
 import { database } from '../database'
-import { Refusal } from '../http/refusal'
+import { Refusal } from '../refusal'
 import { log } from '../log'
 import { inTurn, limitTries } from '../access/tries'
 import { hashCode, newCode, sameCode } from './one-time-code'

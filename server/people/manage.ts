@@ -3,7 +3,7 @@ import type { OneTimeCode, PersonChange, PersonLine, PersonNew } from '#core/con
 import { branchPath, mustHold, type Access } from '../access/access'
 import { now, nowText } from '../clock'
 import { database, type Sql } from '../database'
-import { conflict, notFound, outsideBranch, Refusal } from '../http/refusal'
+import { conflict, notFound, outsideBranch, Refusal } from '../refusal'
 import { hashCode, newCode } from './one-time-code'
 import { userKey } from './sign-in'
 

@@ -4,7 +4,7 @@ import { hashToken } from '../access/access'
 import { addressOf, inTurn, limitTries, type Try } from '../access/tries'
 import { now, nowText } from '../clock'
 import { database } from '../database'
-import { Refusal } from '../http/refusal'
+import { Refusal } from '../refusal'
 import { sameCode } from './one-time-code'
 
 /** User names ignore case and the spaces that a phone's keyboard adds. */

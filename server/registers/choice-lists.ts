@@ -3,10 +3,10 @@ import type { ChoiceListFile } from '#core/contract/registers'
 import type { CaseRegister } from '#core/cases/register'
 import type { Access } from '../access/access'
 import { nowText } from '../clock'
-import { mustBeVersion } from '../datasets/drafts'
+import { mustBeVersion } from '../definitions/draft-version'
 import { database } from '../database'
 import { mustOwnOrClaim } from '../definitions/owner'
-import { Refusal } from '../http/refusal'
+import { Refusal } from '../refusal'
 
 type Kept = Omit<ChoiceListFile, 'usedBy'>
 

@@ -6,10 +6,10 @@ import { registerDifferences } from '#core/define/register-differences'
 import { registerReadiness } from '#core/define/register-readiness'
 import type { Access } from '../access/access'
 import { nowText } from '../clock'
-import { LANGUAGES, mustBeVersion } from '../datasets/drafts'
+import { LANGUAGES, mustBeVersion } from '../definitions/draft-version'
 import { database, type Sql } from '../database'
 import { mustOwn, mustOwnOrClaim, owns } from '../definitions/owner'
-import { conflict, notFound } from '../http/refusal'
+import { conflict, notFound } from '../refusal'
 
 interface Kept {
   definition: CaseRegister

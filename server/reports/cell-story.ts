@@ -3,7 +3,7 @@ import type { CellStory } from '#core/contract/reports'
 import type { Access } from '../access/access'
 import { nowText } from '../clock'
 import { database, type Sql } from '../database'
-import { conflict, notFound } from '../http/refusal'
+import { conflict, notFound } from '../refusal'
 import { reportPlace } from './place'
 
 /** Everything that happened to one cell, newest first, and what people wrote beside it. */

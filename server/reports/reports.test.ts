@@ -9,11 +9,11 @@ import { districtCsv } from '../district-reports/csv'
 import { districtReport, signDistrict } from '../district-reports/district-report'
 import { seal, verifySignatures } from '../district-reports/signatures'
 import { makeInstallation, NOW, OCTOBER, personOf } from '../../tests/support/installation'
-import { today } from '../rounds/today'
-import { applyChanges } from './apply-changes'
+import { today } from '../overview/today'
+import { applyChanges } from '../reporting/apply-changes'
 import { reportFile } from './file'
-import { acceptClean, acceptReport, sendBack, undoAccept } from './review'
-import { sendReport } from './send'
+import { acceptClean, acceptReport, sendBack, undoAccept } from '../reporting/review'
+import { sendReport } from '../reporting/send'
 
 let sql: Database
 beforeAll(async () => {

@@ -1,6 +1,6 @@
 import { now } from '../clock'
 import type { Sql } from '../database'
-import { conflict } from '../http/refusal'
+import { conflict } from '../refusal'
 import type { Round } from './round'
 
 /**

@@ -2,7 +2,7 @@ import type { RoundRef } from '#core/contract/shared'
 import type { Words } from '#core/report/edition'
 import { now } from '../clock'
 import type { Sql } from '../database'
-import { notFound } from '../http/refusal'
+import { notFound } from '../refusal'
 
 /** One dataset for one period, as the database keeps it. */
 export interface Round {

@@ -1,8 +1,16 @@
 import { Worker } from 'node:worker_threads'
-import { Refusal } from '../http/refusal'
+import { Refusal } from '../refusal'
 import { threadFile } from '.'
-import type { HeavyAnswer, HeavyAsk } from './heavy-thread'
-import type { HeavyInput, HeavyName, HeavyResult } from './heavy-work'
+
+/** What a thread gets: the name of the work, as in `server/jobs/heavy-work.ts`, and its input. */
+export interface HeavyAsk {
+  name: string
+  input: unknown
+}
+export type HeavyAnswer =
+  | { value: unknown }
+  | { refusal: { status: number; code: string; message: string; problems: Refusal['problems'] } }
+  | { error: string }
 
 /** More than these waiting means that the server has too much to do: the next is asked to come again. */
 const MOST_WAITING = 100
@@ -61,25 +69,25 @@ function askThread(file: string, ask: HeavyAsk): Promise<unknown> {
 }
 
 /**
- * Does a piece of heavy work in a thread, one piece after the other, so that it never holds the event loop. Without
- * a build (tests, tools) it is done here.
+ * Runs a pure calculation in a thread, one after the other, so that it never blocks the event loop. Without a build
+ * (tests, tools) it runs here.
  *
+ * @param work must be listed in `server/jobs/heavy-work.ts` under its own name; input and result must be copyable
+ *   between threads
  * @throws Refusal 503 `busy`, 422 `too-heavy`, and what the work itself throws
+ * @example await runHeavy(planUnits, { histories, source, branch: null, memory: {}, lenient: false })
  */
-export async function runHeavy<N extends HeavyName>(name: N, input: HeavyInput<N>): Promise<HeavyResult<N>> {
+export async function runHeavy<I, O>(work: (input: I) => O, input: I): Promise<Awaited<O>> {
   const file = threadFile('heavy-thread')
-  if (!file) {
-    const { HEAVY_WORK } = await import('./heavy-work')
-    return (await HEAVY_WORK[name](input as never)) as HeavyResult<N>
-  }
+  if (!file) return await work(input)
   if (waiting >= MOST_WAITING)
     throw new Refusal(503, 'busy', 'The server has too much to do. Try again in a minute.', [], {
       'retry-after': '60',
     })
   waiting++
-  const own = last.then(() => askThread(file, { name, input: input as never }))
+  const own = last.then(() => askThread(file, { name: work.name, input }))
   last = own.catch(() => undefined)
   return (await own.finally(() => {
     waiting--
-  })) as HeavyResult<N>
+  })) as Awaited<O>
 }

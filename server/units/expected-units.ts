@@ -1,6 +1,5 @@
 import { branchPath } from '../access/access'
 import type { Sql } from '../database'
-import type { Round } from '../rounds/round'
 
 /** A unit that a round expects, as it was in the round's period. */
 export interface ExpectedUnit {
@@ -30,7 +29,7 @@ export const assigned = (unit: string, first: string, last: string): string =>
  */
 export async function expectedUnits(
   sql: Pick<Sql, 'query'>,
-  round: Round,
+  round: { dataset: string; firstDay: string; lastDay: string },
   branch: string | null,
 ): Promise<ExpectedUnit[]> {
   return sql.query<ExpectedUnit>(

@@ -5,7 +5,7 @@ import type { Words } from '#core/report/edition'
 import { must } from '#core/result'
 import { mustHold, type Access } from '../access/access'
 import { database, type Sql } from '../database'
-import { Refusal } from '../http/refusal'
+import { Refusal } from '../refusal'
 
 /** All groups with their members, for finding who is expected. */
 export async function readGroups(sql: Pick<Sql, 'query'>): Promise<UnitGroup[]> {

@@ -1,7 +1,7 @@
 import type { LevelsSave } from '#core/contract/units'
 import type { Access } from '../access/access'
 import { database } from '../database'
-import { conflict, outsideBranch, Refusal } from '../http/refusal'
+import { conflict, outsideBranch, Refusal } from '../refusal'
 
 /**
  * Names the levels of the tree. They are everybody's, so only who sees the whole tree may.

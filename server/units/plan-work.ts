@@ -12,7 +12,7 @@ import { readUnitRows, type UnitRows } from '#core/geography/unit-row'
 import { everBelow, growTree } from '#core/geography/unit-tree'
 import { must, type Result } from '#core/result'
 import { holds } from '../access/branch'
-import { Refusal, outsideBranch } from '../http/refusal'
+import { Refusal, outsideBranch } from '../refusal'
 
 /** @throws Refusal 422 with the reason. */
 function readable<T>(read: Result<T>): T {

@@ -3,7 +3,7 @@ import type { Access } from '../access/access'
 import { database, type Sql } from '../database'
 import { runHeavy } from '../threads/run-heavy'
 import { readHeadingMemory } from './heading-memory'
-import type { UnitPlanned } from './plan-work'
+import { planUnits, type UnitPlanned } from './plan-work'
 import { basisOf, readHistories } from './tree'
 
 /** Plans the changes of a source on the tree as it stands. @throws Refusal 403 when a unit would lie, or lies, outside the person's branch. */
@@ -13,7 +13,7 @@ export async function planSource(
   source: UnitSource,
   lenient = false,
 ): Promise<UnitPlanned> {
-  return runHeavy('planUnits', {
+  return runHeavy(planUnits, {
     histories: await readHistories(sql),
     source,
     branch: access.branch,

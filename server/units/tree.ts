@@ -5,7 +5,7 @@ import { growTree, type UnitTree } from '#core/geography/unit-tree'
 import { must } from '#core/result'
 import type { Sql } from '../database'
 import { runHeavy } from '../threads/run-heavy'
-import { PATH_SEPARATOR, type SpanColumns } from './plan-work'
+import { PATH_SEPARATOR, spansOfChanges, type SpanColumns } from './plan-work'
 
 interface SpanRow {
   unit: string
@@ -68,7 +68,7 @@ export async function basisOf(sql: Pick<Sql, 'query'>): Promise<number> {
  * paths. All in the transaction of the caller.
  */
 export async function writeUnits(sql: Sql, changes: ReadonlyMap<string, UnitHistory | null>): Promise<void> {
-  const { touched, spans } = await runHeavy('spansOfChanges', {
+  const { touched, spans } = await runHeavy(spansOfChanges, {
     histories: await readHistories(sql),
     changes,
   })

@@ -85,6 +85,7 @@ describe('work that is carried by file', () => {
     await (
       await clerk.enter('input[data-cell="new_visits.u1.f"]')
     ).sendKeys(Key.chord(Key.CONTROL, 'a'), '41', Key.TAB)
+    await clerk.reads('Enregistré sur cet appareil')
     await clerk.open('/desk/cases/fill?register=home_visits')
     await (await clerk.enter(field('visited_name'))).sendKeys('Aélis Tremayne', Key.TAB)
     await (await clerk.enter(field('visited_on'))).sendKeys('2026', Key.TAB)

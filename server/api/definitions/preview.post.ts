@@ -1,4 +1,4 @@
-import { previewBundle } from '../../definitions/bundle'
+import { previewBundle } from '../../bundles/bundle'
 import { defineRoute } from '../../http/define-route'
 
 export default defineRoute('POST /api/definitions/preview', ({ access, body }) =>

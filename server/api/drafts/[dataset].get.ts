@@ -1,4 +1,4 @@
-import { draftFile } from '../../datasets/drafts'
+import { draftFile } from '../../publishing/dataset-drafts'
 import { defineRoute } from '../../http/define-route'
 
 export default defineRoute('GET /api/drafts/:dataset', ({ access, params }) =>

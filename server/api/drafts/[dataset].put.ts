@@ -1,4 +1,4 @@
-import { saveDraft } from '../../datasets/drafts'
+import { saveDraft } from '../../publishing/dataset-drafts'
 import { defineRoute } from '../../http/define-route'
 
 export default defineRoute('PUT /api/drafts/:dataset', ({ access, params, body }) =>

@@ -66,7 +66,7 @@ const household = computed(() =>
     : [],
 )
 
-async function keep() {
+async function save() {
   if (lacks.value.length || !filling.unit.value) {
     looking.value = true
     return
@@ -74,7 +74,7 @@ async function keep() {
   same.value ??= filling.likely()
   if (same.value.length) return
   try {
-    await router.push(`/desk/cases/${await filling.keep()}`)
+    await router.push(`/desk/cases/${await filling.save()}`)
   } catch (error) {
     if (!isFull(error)) throw error
     full.value = true
@@ -82,7 +82,7 @@ async function keep() {
 }
 async function another() {
   same.value = []
-  await keep()
+  await save()
 }
 const jump = (key: string) =>
   document.querySelector(`[data-question="${key}"]`)?.scrollIntoView({ block: 'center' })
@@ -157,7 +157,7 @@ const jump = (key: string) =>
           <Button severity="secondary" outlined :label="t('cases.another')" @click="another" />
         </div>
         <p v-if="full || filling.full.value" class="note" role="alert">{{ t('problem.storage-full') }}</p>
-        <div class="foot"><Button :label="t('cases.keep')" icon="pi pi-check" fluid @click="keep" /></div>
+        <div class="foot"><Button :label="t('cases.keep')" icon="pi pi-check" fluid @click="save" /></div>
       </LoadState>
     </main>
   </div>

@@ -1,4 +1,4 @@
-import { pastOf } from '../../../datasets/past'
+import { pastOf } from '../../../reports/past'
 import { defineRoute } from '../../../http/define-route'
 
 export default defineRoute('POST /api/drafts/:dataset/past', ({ access, params, body }) =>

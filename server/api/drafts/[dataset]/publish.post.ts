@@ -1,5 +1,5 @@
-import { publishDraft } from '../../../datasets/drafts'
-import { judgeSoon } from '../../../discrepancies/judge-again'
+import { publishDraft } from '../../../publishing/dataset-drafts'
+import { judgeSoon } from '../../../checks/judge-again'
 import { defineRoute } from '../../../http/define-route'
 
 export default defineRoute('POST /api/drafts/:dataset/publish', async ({ access, params, body }) => {

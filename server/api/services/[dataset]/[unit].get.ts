@@ -1,4 +1,4 @@
-import { servicesOf } from '../../../datasets/services'
+import { servicesOf } from '../../../reports/services'
 import { defineRoute } from '../../../http/define-route'
 
 export default defineRoute('GET /api/services/:dataset/:unit', ({ access, params }) =>

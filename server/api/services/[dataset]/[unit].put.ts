@@ -1,4 +1,4 @@
-import { saveServices } from '../../../datasets/services'
+import { saveServices } from '../../../reports/services'
 import { defineRoute } from '../../../http/define-route'
 
 export default defineRoute('PUT /api/services/:dataset/:unit', async ({ access, params, body }) => {

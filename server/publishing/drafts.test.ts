@@ -9,7 +9,7 @@ import { closeDatabase, type Database } from '../database'
 import { validate } from '../http/validate'
 import { expectedUnits } from '../units/expected-units'
 import { openedRounds, roundById } from '../rounds/round'
-import { draftFile, listDrafts, publishDraft, saveDraft } from './drafts'
+import { draftFile, listDrafts, publishDraft, saveDraft } from '../publishing/dataset-drafts'
 
 const officer = personOf('officer', null)
 const ofNorth = personOf('officer', 'north')

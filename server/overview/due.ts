@@ -14,8 +14,8 @@ import { cellsOfReports } from '../reports/cells'
 import { REPORT_COLUMNS, stateOf, type ReportRow } from '../reports/place'
 import { settings } from '../settings'
 import { expectedUnits, type ExpectedUnit } from '../units/expected-units'
-import { isClosed } from './closing'
-import { openedRounds, roundRef, roundsWhere, type Round } from './round'
+import { isClosed } from '../rounds/closing'
+import { openedRounds, roundRef, roundsWhere, type Round } from '../rounds/round'
 
 /** Of each dataset the newest received reports of a facility are shown. */
 const RECEIVED_SHOWN = 6

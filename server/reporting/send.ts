@@ -3,11 +3,11 @@ import type { Problem } from '#core/result'
 import type { Access } from '../access/access'
 import { nowText } from '../clock'
 import { database, type Sql } from '../database'
-import { doubtsNow, saveDoubts } from '../discrepancies/recheck'
-import { conflict, Refusal } from '../http/refusal'
+import { doubtsNow, saveDoubts } from '../checks/recheck'
+import { conflict, Refusal } from '../refusal'
 import { mustBeOpen } from '../rounds/closing'
-import { moveReport } from './move'
-import { reportPlace, stateOf } from './place'
+import { moveReport } from '../reports/move'
+import { reportPlace, stateOf } from '../reports/place'
 
 /**
  * Sends a report: checks it again here, keeps its doubts as discrepancies with what the facility says of them.

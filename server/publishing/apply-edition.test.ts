@@ -4,12 +4,12 @@ import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
 import type { Edition } from '#core/report/edition'
 import { makeInstallation, OCTOBER, personOf, SMALL } from '../../tests/support/installation'
 import { closeDatabase, type Database } from '../database'
-import { judgeAgain } from '../discrepancies/judge-again'
-import { applyChanges } from '../reports/apply-changes'
+import { judgeAgain } from '../checks/judge-again'
+import { applyChanges } from '../reporting/apply-changes'
 import { reportFile } from '../reports/file'
-import { sendReport } from '../reports/send'
+import { sendReport } from '../reporting/send'
 import { roundById } from '../rounds/round'
-import { draftFile, publishDraft, saveDraft } from './drafts'
+import { draftFile, publishDraft, saveDraft } from '../publishing/dataset-drafts'
 
 const officer = personOf('administrator', null)
 const clerkOf = (unit: string) => personOf('clerk', unit)

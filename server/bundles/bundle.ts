@@ -11,14 +11,15 @@ import { same } from '#core/same'
 import { printBundle } from '#core/exchange/bundle'
 import type { Edition, Words } from '#core/report/edition'
 import type { Access } from '../access/access'
-import { draftFile, saveDraft } from '../datasets/drafts'
+import { draftFile, saveDraft } from '../publishing/dataset-drafts'
 import { assignmentsOf } from '../datasets/reporting'
 import { database, type Database } from '../database'
-import { Refusal } from '../http/refusal'
+import { Refusal } from '../refusal'
 import { validate } from '../http/validate'
 import { choiceLists, saveChoiceList } from '../registers/choice-lists'
 import { newestRegister, saveRegister } from '../registers/drafts'
 import { runHeavy } from '../threads/run-heavy'
+import { readBundleText } from './read-bundle'
 import { listGroups, saveGroup } from '../units/groups'
 
 /** Everything that is published here, as one file. */
@@ -192,7 +193,7 @@ async function groupPart(
 
 /** Lists and groups come first: registers and datasets speak of them. */
 async function partsOf(access: Access, text: string): Promise<Part[]> {
-  const bundle = await runHeavy('readBundleText', text)
+  const bundle = await runHeavy(readBundleText, text)
   const sql = await database()
   const [lists, groups] = [await choiceLists(), await listGroups(access)]
   const parts: Part[] = []

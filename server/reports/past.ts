@@ -7,7 +7,7 @@ import { must } from '#core/result'
 import type { Past } from '#core/rule/try-out'
 import { branchPath, unitAsked, type Access } from '../access/access'
 import { database } from '../database'
-import { notFound } from '../http/refusal'
+import { notFound } from '../refusal'
 import { openedRounds } from '../rounds/round'
 
 interface CellColumns {

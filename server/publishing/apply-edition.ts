@@ -3,7 +3,7 @@ import type { Edition } from '#core/report/edition'
 import { nowText } from '../clock'
 import type { Sql } from '../database'
 import { roundsWhere, type Round } from '../rounds/round'
-import { editionOf } from './editions'
+import { editionOf } from '../datasets/editions'
 
 /** The rounds of a dataset that are open to facilities, newest first: those that a new edition can still enter. */
 export const openRoundsOf = (sql: Pick<Sql, 'query'>, dataset: string): Promise<Round[]> =>

@@ -5,8 +5,8 @@ import type { Cell } from '#core/report/edition'
 import { mustHold, type Access } from '../access/access'
 import { nowText } from '../clock'
 import { database, type Sql } from '../database'
-import { conflict, notFound } from '../http/refusal'
-import { writeCell } from '../reports/write-cell'
+import { conflict, notFound } from '../refusal'
+import { writeCell } from './write-cell'
 import type { Round } from '../rounds/round'
 
 /** The cells that a unit does not offer at the end of a round's period. */

@@ -6,13 +6,13 @@ import { unitAsked, type Access } from '../access/access'
 import { now } from '../clock'
 import { editionOf } from '../datasets/editions'
 import { database, type Sql } from '../database'
-import { BLOCKS } from '../discrepancies/blocking'
-import { OFFERED } from '../desk/late-changes'
-import { roundReports } from '../district-reports/figures'
+import { BLOCKS } from '../checks/blocking'
+import { OFFERED } from '../reports/late-changes'
+import { roundReports } from '../reports/district-figures'
 import { cellsOfReports } from '../reports/cells'
 import { stateOf, type ReportRow } from '../reports/place'
 import { expectedUnits } from '../units/expected-units'
-import { roundById, roundRef, roundsUpTo, type Round } from './round'
+import { roundById, roundRef, roundsUpTo, type Round } from '../rounds/round'
 
 const LANTERNS = 12
 const MS_A_DAY = 86_400_000

@@ -11,17 +11,21 @@ import type { Access } from '../access/access'
 import { now, nowText } from '../clock'
 import { database, type Sql } from '../database'
 import { mustOwn, mustOwnOrClaim, owns } from '../definitions/owner'
-import { conflict, notFound, Refusal } from '../http/refusal'
+import { conflict, notFound, Refusal } from '../refusal'
 import { openRoundsAt } from '../rounds/open-rounds'
 import { roundRef } from '../rounds/round'
 import { settings, type Settings } from '../settings'
+import { LANGUAGES, mustBeVersion } from '../definitions/draft-version'
 import { applyEdition, openRoundsOf } from './apply-edition'
-import { assignmentsOf, mustOwnReporting, ownsReporting, reportingOf, writeAssignments } from './reporting'
+import {
+  assignmentsOf,
+  mustOwnReporting,
+  ownsReporting,
+  reportingOf,
+  writeAssignments,
+} from '../datasets/reporting'
 
-/** The languages of the installation: labels and definitions should be there in each. */
-export const LANGUAGES: readonly string[] = ['en', 'fr']
-
-interface Kept {
+interface DraftRow {
   definition: Edition
   reports: DraftReports
   version: number
@@ -29,24 +33,13 @@ interface Kept {
   by: string
 }
 
-const draftRow = async (sql: Pick<Sql, 'query'>, dataset: string): Promise<Kept | undefined> =>
+const draftRow = async (sql: Pick<Sql, 'query'>, dataset: string): Promise<DraftRow | undefined> =>
   (
-    await sql.query<Kept>(
+    await sql.query<DraftRow>(
       `SELECT d.definition, d.reports, d.version, d.updated_at AS at, p.display_name AS by FROM dataset_draft d JOIN person p ON p.id = d.updated_by WHERE d.dataset = $1`,
       [dataset],
     )
   )[0]
-
-/** @throws Refusal 409 `draft-changed`, with who and when, when a draft is not the one that somebody worked on. */
-export function mustBeVersion(
-  kept: { version: number; by: string; at: string } | undefined,
-  version: number,
-): void {
-  if ((kept?.version ?? 0) === version) return
-  throw conflict('draft-changed', `${kept?.by ?? 'Somebody'} changed this draft meanwhile.`, [
-    { code: 'draft-changed', message: '', values: { by: kept?.by ?? '', at: kept?.at ?? '' } },
-  ])
-}
 
 /** The registers that are published, as far as rules may count them; their own rules do not matter for that. */
 async function countableRegisters(sql: Pick<Sql, 'query'>): Promise<CountedRegister[]> {
@@ -115,7 +108,7 @@ const unitsWithout = ({ without, all }: DraftReporting): Lack[] =>
 async function fileOf(
   sql: Pick<Sql, 'query'>,
   access: Access,
-  kept: Omit<Kept, 'at' | 'by'> & Partial<Kept>,
+  kept: Omit<DraftRow, 'at' | 'by'> & Partial<DraftRow>,
   published: Edition | null,
   { timeZone, facilityLevel }: Pick<Settings, 'timeZone' | 'facilityLevel'>,
 ): Promise<DraftFile> {

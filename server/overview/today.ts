@@ -5,12 +5,12 @@ import { isReceived, lanternSign } from '#core/report/state'
 import { branchPath, unitAsked, type Access } from '../access/access'
 import { now } from '../clock'
 import { database, type Sql } from '../database'
-import { OFFERED } from '../desk/late-changes'
-import { BLOCKS } from '../discrepancies/blocking'
+import { OFFERED } from '../reports/late-changes'
+import { BLOCKS } from '../checks/blocking'
 import { changedSinceSigning } from '../district-reports/district-report'
 import { REPORT_COLUMNS, stateOf, type ReportRow } from '../reports/place'
 import { expectedUnits } from '../units/expected-units'
-import { openedRounds, roundById, roundRef, type Round } from './round'
+import { openedRounds, roundById, roundRef, type Round } from '../rounds/round'
 
 interface Counts {
   mustFix: number

@@ -1,6 +1,6 @@
 import { normalizeJson } from '#core/contract/wire'
 import { readBundle, type Bundle } from '#core/exchange/bundle'
-import { Refusal } from '../http/refusal'
+import { Refusal } from '../refusal'
 
 /** How many parts of one kind a bundle may hold. */
 const MOST_PARTS = 500

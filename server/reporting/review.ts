@@ -4,12 +4,12 @@ import { stateAfter } from '#core/report/state'
 import type { Access } from '../access/access'
 import { now } from '../clock'
 import { database, type Sql } from '../database'
-import { BLOCKS } from '../discrepancies/blocking'
-import { conflict } from '../http/refusal'
+import { BLOCKS } from '../checks/blocking'
+import { conflict } from '../refusal'
 import { expectedUnits } from '../units/expected-units'
 import { roundById } from '../rounds/round'
-import { moveReport } from './move'
-import { REPORT_COLUMNS, reportPlace, stateOf, type ReportRow } from './place'
+import { moveReport } from '../reports/move'
+import { REPORT_COLUMNS, reportPlace, stateOf, type ReportRow } from '../reports/place'
 
 /** Doubts that no longer hold were cured by a correction: accepting the report settles them as such. */
 async function settleCured(sql: Sql, report: number, person: string, at: string): Promise<void> {

@@ -1,19 +1,11 @@
 import { parentPort } from 'node:worker_threads'
-import { Refusal } from '../http/refusal'
-import { HEAVY_WORK, type HeavyName } from './heavy-work'
-
-export interface HeavyAsk {
-  name: HeavyName
-  input: never
-}
-export type HeavyAnswer =
-  | { value: unknown }
-  | { refusal: { status: number; code: string; message: string; problems: Refusal['problems'] } }
-  | { error: string }
+import { Refusal } from '../refusal'
+import type { HeavyAnswer, HeavyAsk } from '../threads/run-heavy'
+import { HEAVY_WORK } from './heavy-work'
 
 async function answer({ name, input }: HeavyAsk): Promise<HeavyAnswer> {
   try {
-    return { value: await HEAVY_WORK[name](input) }
+    return { value: await HEAVY_WORK[name]!(input as never) }
   } catch (error) {
     if (!(error instanceof Refusal))
       return { error: error instanceof Error ? (error.stack ?? error.message) : String(error) }

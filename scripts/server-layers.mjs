@@ -1,0 +1,25 @@
+/**
+ * The layers of the server, from the bottom. A folder (or a file directly in `server/`) imports from layers below its
+ * own only; folders of one layer do not import each other. The lint rule and `npm run imports` both read this list.
+ */
+export const SERVER_LAYERS = [
+  ['clock', 'log', 'refusal'],
+  ['threads'],
+  ['database'],
+  ['settings'],
+  ['access'],
+  ['http'],
+  ['backups', 'health', 'people', 'units', 'definitions'],
+  ['datasets', 'registers'],
+  ['rounds'],
+  ['publishing'],
+  ['reports', 'cases'],
+  ['checks'],
+  ['discrepancies', 'reporting'],
+  ['district-reports'],
+  ['overview'],
+  ['bundles', 'search', 'desk'],
+  ['jobs', 'demo-fill'],
+  ['fill'],
+  ['middleware', 'plugins', 'api'],
+]
