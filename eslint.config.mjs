@@ -94,7 +94,7 @@ export default ts.config(
   // The tests of core try it on the demo's dataset.
   { files: ['**/*.test.ts', '**/*.fixture.ts'], rules: { 'import-x/no-restricted-paths': 'off' } },
   {
-    files: ['server/clock.ts', 'app/composables/useClock.ts', 'scripts/**', 'tests/**', '**/*.test.ts'],
+    files: ['server/clock.ts', 'app/common/useClock.ts', 'scripts/**', 'tests/**', '**/*.test.ts'],
     rules: { 'no-restricted-syntax': 'off' },
   },
   // Layout is Prettier's.

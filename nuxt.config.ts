@@ -42,7 +42,11 @@ export default defineNuxtConfig({
   modules: ['@pinia/nuxt', '@primevue/nuxt-module', 'nuxt-auth-utils', '@vite-pwa/nuxt'],
   alias: { '#core': at('./core') },
   components: [{ path: '~/components', pathPrefix: false }],
-  imports: { presets: [{ from: 'vue-i18n', imports: ['useI18n'] }] },
+  // What is used by itself lies beside its capability.
+  imports: {
+    dirs: ['common', 'device', 'reports', 'cases', 'define', 'units'],
+    presets: [{ from: 'vue-i18n', imports: ['useI18n'] }],
+  },
   css: [
     '@fontsource-variable/source-sans-3/index.css',
     '@fontsource-variable/fraunces/index.css',

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import type { CasePart } from '~/composables/useCases'
-import { UNITS_HERE } from '~/composables/useUnits'
+import type { CasePart } from '~/cases/useCases'
+import { UNITS_HERE } from '~/units/useUnits'
 
 /** The cases of the person's part of the tree, each with the line that its register defines. */
 const words = useWords()

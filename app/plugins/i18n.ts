@@ -1,5 +1,5 @@
 import { createI18n } from 'vue-i18n'
-import { phoneName } from '~/composables/useDeskStore'
+import { phoneName } from '~/device/useDeskStore'
 import defineEn from '~/locales/define.en.json'
 import defineFr from '~/locales/define.fr.json'
 import en from '~/locales/en.json'

@@ -1,8 +1,8 @@
 import { defineStore } from 'pinia'
 import type { SessionView } from '#core/contract/people'
 import { may, type Permission } from '#core/contract/permission'
-import { callApi } from '~/composables/useApi'
-import { correctClock } from '~/composables/useClock'
+import { callApi } from '~/common/useApi'
+import { correctClock } from '~/common/useClock'
 
 /** Who is signed in, and what the district that they look at is. */
 export const useSession = defineStore('session', () => {

@@ -4,7 +4,7 @@ import { createPinia, setActivePinia } from 'pinia'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import type { DeviceSettings } from '#core/contract/devices'
 import { giveGlobals } from '../../tests/support/nuxt-globals'
-import { openWork, useDeskStore, waitingOf } from '../composables/useDeskStore'
+import { openWork, useDeskStore, waitingOf } from '../device/useDeskStore'
 import { useVault } from './vault'
 
 const SETTINGS: DeviceSettings = {

@@ -10,8 +10,8 @@ import {
   wrapBySecret,
 } from '#core/protect/pin-key'
 import { newDataKey, open, seal } from '#core/protect/seal'
-import { callApi, showAs } from '~/composables/useApi'
-import { deviceNow } from '~/composables/useClock'
+import { callApi, showAs } from '~/common/useApi'
+import { deviceNow } from '~/common/useClock'
 import {
   deviceDatabase,
   eraseWork,
@@ -19,7 +19,7 @@ import {
   shutWork,
   type StoredDevice,
   type StoredPerson,
-} from '~/composables/useDeskStore'
+} from '~/device/useDeskStore'
 
 /** Opening takes milliseconds, also on a slow telephone. */
 const STORAGE_PATIENCE = 6_000

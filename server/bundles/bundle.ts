@@ -193,7 +193,7 @@ async function groupPart(
 
 /** Lists and groups come first: registers and datasets speak of them. */
 async function partsOf(access: Access, text: string): Promise<Part[]> {
-  const bundle = await runHeavy(readBundleText, text)
+  const bundle = await runHeavy('readBundleText', readBundleText, text)
   const sql = await database()
   const [lists, groups] = [await choiceLists(), await listGroups(access)]
   const parts: Part[] = []

@@ -64,7 +64,7 @@ export async function applyCarried(access: Access, file: string): Promise<Carrie
   const sql = await database()
   const named = writerOf(file)
   const writer = named === null ? null : await knownDevice(named)
-  const { person, changes, files } = await runHeavy(readCarried, {
+  const { person, changes, files } = await runHeavy('readCarried', readCarried, {
     file,
     own: await secretKeys(sql),
     writer: writer?.keys ? { id: writer.id, key: writer.keys.sign } : null,

@@ -76,7 +76,7 @@ async function bodyOf(event: H3Event, route: RouteName): Promise<unknown> {
     : bytes.length <= LARGE_BODY
       ? bytes
       : null
-  return small ? readBody({ route, bytes: small, gzip: false }) : runHeavy(readBody, raw)
+  return small ? readBody({ route, bytes: small, gzip: false }) : runHeavy('readBody', readBody, raw)
 }
 
 /**

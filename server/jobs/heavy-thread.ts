@@ -5,7 +5,7 @@ import { HEAVY_WORK } from './heavy-work'
 
 async function answer({ name, input }: HeavyAsk): Promise<HeavyAnswer> {
   try {
-    return { value: await HEAVY_WORK[name]!(input as never) }
+    return { value: await HEAVY_WORK[name](input as never) }
   } catch (error) {
     if (!(error instanceof Refusal))
       return { error: error instanceof Error ? (error.stack ?? error.message) : String(error) }

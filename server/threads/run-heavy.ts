@@ -2,9 +2,12 @@ import { Worker } from 'node:worker_threads'
 import { Refusal } from '../refusal'
 import { threadFile } from '.'
 
-/** What a thread gets: the name of the work, as in `server/jobs/heavy-work.ts`, and its input. */
+/** The heavy calculations: `server/jobs/heavy-work.ts` says which function each is. */
+export type HeavyName = 'readBody' | 'readCarried' | 'readBundleText' | 'planUnits' | 'spansOfChanges'
+
+/** What a thread gets. */
 export interface HeavyAsk {
-  name: string
+  name: HeavyName
   input: unknown
 }
 export type HeavyAnswer =
@@ -72,12 +75,13 @@ function askThread(file: string, ask: HeavyAsk): Promise<unknown> {
  * Runs a pure calculation in a thread, one after the other, so that it never blocks the event loop. Without a build
  * (tests, tools) it runs here.
  *
- * @param work must be listed in `server/jobs/heavy-work.ts` under its own name; input and result must be copyable
- *   between threads
+ * @param name under which `server/jobs/heavy-work.ts` lists the work. A bundler may rename functions, so their own names
+ *   cannot be used.
+ * @param work input and result must be copyable between threads
  * @throws Refusal 503 `busy`, 422 `too-heavy`, and what the work itself throws
- * @example await runHeavy(planUnits, { histories, source, branch: null, memory: {}, lenient: false })
+ * @example await runHeavy('planUnits', planUnits, { histories, source, branch: null, memory: {}, lenient: false })
  */
-export async function runHeavy<I, O>(work: (input: I) => O, input: I): Promise<Awaited<O>> {
+export async function runHeavy<I, O>(name: HeavyName, work: (input: I) => O, input: I): Promise<Awaited<O>> {
   const file = threadFile('heavy-thread')
   if (!file) return await work(input)
   if (waiting >= MOST_WAITING)
@@ -85,7 +89,7 @@ export async function runHeavy<I, O>(work: (input: I) => O, input: I): Promise<A
       'retry-after': '60',
     })
   waiting++
-  const own = last.then(() => askThread(file, { name: work.name, input }))
+  const own = last.then(() => askThread(file, { name, input }))
   last = own.catch(() => undefined)
   return (await own.finally(() => {
     waiting--

@@ -13,7 +13,7 @@ export async function planSource(
   source: UnitSource,
   lenient = false,
 ): Promise<UnitPlanned> {
-  return runHeavy(planUnits, {
+  return runHeavy('planUnits', planUnits, {
     histories: await readHistories(sql),
     source,
     branch: access.branch,

@@ -68,7 +68,7 @@ export async function basisOf(sql: Pick<Sql, 'query'>): Promise<number> {
  * paths. All in the transaction of the caller.
  */
 export async function writeUnits(sql: Sql, changes: ReadonlyMap<string, UnitHistory | null>): Promise<void> {
-  const { touched, spans } = await runHeavy(spansOfChanges, {
+  const { touched, spans } = await runHeavy('spansOfChanges', spansOfChanges, {
     histories: await readHistories(sql),
     changes,
   })

@@ -2,7 +2,7 @@ import Dexie from 'dexie'
 import { vi } from 'vitest'
 import type { DeskChange } from '#core/contract/desk'
 import { newDataKey } from '#core/protect/seal'
-import { openWork, shutWork } from '../../app/composables/useDeskStore'
+import { openWork, shutWork } from '../../app/device/useDeskStore'
 import { giveGlobals } from './nuxt-globals'
 
 type Answers = (name: string, call: { body?: { changes: DeskChange[] } }) => Promise<unknown>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Attachment } from '#core/form/answer'
-import { FILES_HERE } from '~/composables/useFilesHere'
+import { FILES_HERE } from '~/device/useFilesHere'
 
 /** A picture or a sound, from where this page has its files. */
 const { file, kind, label } = defineProps<{ file: Attachment; kind: 'picture' | 'sound'; label: string }>()

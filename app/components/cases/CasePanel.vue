@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { foldCases } from '#core/cases/fold'
-import { FILES_HERE } from '~/composables/useFilesHere'
+import { FILES_HERE } from '~/device/useFilesHere'
 
 /** One case as the office reads it: its entries as they were filled, who filled them where, and their pictures. */
 const { id } = defineProps<{ id: string }>()

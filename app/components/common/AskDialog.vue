@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ApiProblem } from '~/composables/useApi'
+import type { ApiProblem } from '~/common/useApi'
 
 /** Asks before something that cannot simply be taken back: what it means, a refusal if there was one, the act. */
 const {

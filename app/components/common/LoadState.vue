@@ -1,5 +1,5 @@
 <script setup lang="ts" generic="T">
-import type { Load } from '~/composables/useLoad'
+import type { Load } from '~/common/useLoad'
 
 /** The states that every list and page has: loading, a problem, nothing there, else what there is. */
 const {

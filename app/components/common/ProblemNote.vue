@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ApiProblem } from '~/composables/useApi'
+import type { ApiProblem } from '~/common/useApi'
 
 /** A refusal, in words, at the place where it happened. */
 const { problem } = defineProps<{ problem: ApiProblem | null }>()

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { codeFromLabel } from '#core/form/code'
 import type { Axis, Band } from '#core/report/edition'
-import type { DraftWork } from '~/composables/useDraft'
+import type { DraftWork } from '~/define/useDraft'
 
 /** The breakdowns of a dataset: ways of splitting an item, each with its bands. */
 const { work, chosen } = defineProps<{ work: DraftWork; chosen: string | null }>()

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { DraftWork } from '~/composables/useDraft'
+import type { DraftWork } from '~/define/useDraft'
 
 /** The dataset as a whole: its title, how often, and when it opens, falls due and closes. */
 const { work } = defineProps<{ work: DraftWork }>()

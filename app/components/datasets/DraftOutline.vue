@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { VueDraggable } from 'vue-draggable-plus'
 import type { Section } from '#core/report/edition'
-import type { DraftWork } from '~/composables/useDraft'
+import type { DraftWork } from '~/define/useDraft'
 
 /**
  * Sections and items in paper order: dragged, or moved by keys. Arrows with Alt move an item, also into the next

@@ -4,7 +4,7 @@ import { vocabularyOf } from '#core/expression/vocabulary'
 import type { IndicatorDefinition } from '#core/report/edition'
 import { indicatorOverPast } from '#core/rollup/indicator-past'
 import type { Past } from '#core/rule/try-out'
-import type { DraftWork } from '~/composables/useDraft'
+import type { DraftWork } from '~/define/useDraft'
 
 /** One indicator, and what it would have been in the last rounds of the person's part of the tree. */
 const { work, dataset } = defineProps<{ work: DraftWork; dataset: string }>()

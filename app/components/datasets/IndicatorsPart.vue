@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { codeFromLabel } from '#core/form/code'
-import type { DraftWork } from '~/composables/useDraft'
+import type { DraftWork } from '~/define/useDraft'
 
 /** The indicators of a dataset beside the one that is worked on. */
 const { work, dataset, chosen } = defineProps<{ work: DraftWork; dataset: string; chosen: string | null }>()

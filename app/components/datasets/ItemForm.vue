@@ -2,7 +2,7 @@
 import { likeItem } from '#core/define/paste-list'
 import { checkCode } from '#core/form/code'
 import type { Item } from '#core/report/edition'
-import type { DraftWork } from '~/composables/useDraft'
+import type { DraftWork } from '~/define/useDraft'
 
 /** One item: its names and definitions in each language, how it is counted, split and rolled up, and what is usual. */
 const { work } = defineProps<{ work: DraftWork }>()

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { readPastedList, type PastedLine } from '#core/define/paste-list'
-import type { DraftWork } from '~/composables/useDraft'
+import type { DraftWork } from '~/define/useDraft'
 
 /** Lines copied from a spreadsheet or a document become sections and items, in one screen to decide. */
 const { work } = defineProps<{ work: DraftWork }>()

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import type { ReportsLine } from '#core/contract/drafts'
 import type { UnitGroupLine } from '#core/contract/units'
-import type { DraftWork } from '~/composables/useDraft'
+import type { DraftWork } from '~/define/useDraft'
 import { printDay } from '#core/calendar/day'
-import type { Units } from '~/composables/useUnits'
+import type { Units } from '~/units/useUnits'
 
 /** Who reports a dataset: lines by level, branch, group or single unit, each over days; and what that comes to today. */
 const { work, units, levels, groups } = defineProps<{

@@ -3,8 +3,8 @@ import { NOTHING, vocabularyOf } from '#core/expression/vocabulary'
 import { compileRuleList } from '#core/rule/compile-rules'
 import { itemsOf } from '#core/report/edition'
 import { axesOver, countsCases, type RuleDefinition } from '#core/rule/definition'
-import type { DraftWork } from '~/composables/useDraft'
-import type { Units } from '~/composables/useUnits'
+import type { DraftWork } from '~/define/useDraft'
+import type { Units } from '~/units/useUnits'
 
 /** One rule: what must hold, how much it weighs, for whom and from when, and what is said; tried on the past beside it. */
 const { work, units, dataset } = defineProps<{ work: DraftWork; units: Units; dataset: string }>()

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { PARTS_OF_START, RULE_STARTS, startRule, type RuleStart } from '#core/define/rule-starts'
-import type { DraftWork } from '~/composables/useDraft'
+import type { DraftWork } from '~/define/useDraft'
 
 /** A rule from a common check: which one, and about which items. */
 const { work, freeCode } = defineProps<{ work: DraftWork; freeCode: (label: string) => string }>()

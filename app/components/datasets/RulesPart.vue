@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { codeFromLabel } from '#core/form/code'
 import { countsCases } from '#core/rule/definition'
-import type { DraftWork } from '~/composables/useDraft'
-import type { Units } from '~/composables/useUnits'
+import type { DraftWork } from '~/define/useDraft'
+import type { Units } from '~/units/useUnits'
 
 /** The rules of a dataset beside the one that is worked on. */
 const { work, units, dataset, chosen } = defineProps<{

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { Section } from '#core/report/edition'
-import type { DraftWork } from '~/composables/useDraft'
-import type { Units } from '~/composables/useUnits'
+import type { DraftWork } from '~/define/useDraft'
+import type { Units } from '~/units/useUnits'
 
 /** What one facility does not offer of a dataset: its cells are then answered *not offered here* before anybody types. */
 const { work, units, dataset, today } = defineProps<{

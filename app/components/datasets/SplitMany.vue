@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { DraftWork } from '~/composables/useDraft'
+import type { DraftWork } from '~/define/useDraft'
 
 /** Gives many items the same breakdowns in one act: whole sections, or items one by one. */
 const { work } = defineProps<{ work: DraftWork }>()

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { DraftAutosave } from '~/composables/useDraftAutosave'
+import type { DraftAutosave } from '~/define/useDraftAutosave'
 import type { ToldDifference } from './DifferenceList.vue'
 
 /** Somebody else was quicker: who, what they changed, and the three ways on. */

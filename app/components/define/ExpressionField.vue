@@ -3,7 +3,7 @@ import type { Narrowing } from '#core/expression/bind'
 import { compile } from '#core/expression/compile'
 import { inWords } from '#core/expression/in-words'
 import type { ValueType, Vocabulary } from '#core/expression/vocabulary'
-import { useExpressionEditor } from '~/composables/useExpressionEditor'
+import { useExpressionEditor } from '~/define/useExpressionEditor'
 
 /** An expression: typed with help, or put together from parts; then what it means, or what is wrong with it. */
 const {

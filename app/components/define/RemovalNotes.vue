@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Removal } from '~/composables/useRemoval'
+import type { Removal } from '~/define/useRemoval'
 
 /** The question before something is removed that is in use, and the way back after it. */
 const { removal } = defineProps<{ removal: Removal }>()

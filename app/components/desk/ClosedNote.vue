@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ReportEntry } from '~/composables/useReportEntry'
+import type { ReportEntry } from '~/reports/useReportEntry'
 
 /** Says of a closed round what became of what was typed before it closed, and what can be done. */
 const { entry } = defineProps<{ entry: ReportEntry }>()

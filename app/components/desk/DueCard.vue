@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { DueReport } from '#core/contract/rounds'
 import { lanternSign } from '#core/report/state'
-import { clockNow } from '~/composables/useClock'
+import { clockNow } from '~/common/useClock'
 
 /** A report in the list: its lantern, when it is due, what is missing, and what of it is only on this device. */
 const { report, waits = null } = defineProps<{ report: DueReport; waits?: 'values' | 'sending' | null }>()

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { StoredEntry } from '~/composables/useDeskStore'
+import type { StoredEntry } from '~/device/useDeskStore'
 
 /** Where an entry has got to, in a word: only here, with the district, or in need of a person. */
 const { entry } = defineProps<{ entry: Pick<StoredEntry, 'state' | 'receivedAt' | 'why'> }>()

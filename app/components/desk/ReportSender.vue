@@ -5,8 +5,8 @@ import type { Doubt } from '#core/rule/find-doubts'
 import { titleOfDoubt } from '#core/rule/title'
 import { v7 as uuid } from 'uuid'
 import type { DeskOutcome } from '#core/contract/desk'
-import { clockNow, deviceNow } from '~/composables/useClock'
-import { onOutcome } from '~/composables/useDeskSend'
+import { clockNow, deviceNow } from '~/common/useClock'
+import { onOutcome } from '~/device/useDeskSend'
 
 const { file } = defineProps<{ file: ReportFile }>()
 const words = useWords()

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { CardMade, DeviceSettings } from '#core/contract/devices'
 import { isPin, pinCheck } from '#core/protect/pin-key'
-import type { Units } from '~/composables/useUnits'
+import type { Units } from '~/units/useUnits'
 
 /** A new pairing card: for which facility, how many devices, how long, and what they are set to. */
 const { units } = defineProps<{ units: Units }>()

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { PLAIN_HARDWARE, type FakeHardware } from '~/composables/useDeviceHardware'
+import { PLAIN_HARDWARE, type FakeHardware } from '~/device/useDeviceHardware'
 
 /** One phone of the bench, with the switches of its surroundings. */
 const { phone } = defineProps<{ phone: string }>()

@@ -2,7 +2,7 @@
 import { fold } from '#core/form/code'
 import type { AnswerQuestion } from '#core/form/question'
 import type { AnswerValue } from '#core/form/answer'
-import type { FillingWork } from '~/composables/useFilling'
+import type { FillingWork } from '~/cases/useFilling'
 
 /** One question with its answer of its kind, *not known* with a reason, its definition one touch away, and what is wrong with it. */
 const {

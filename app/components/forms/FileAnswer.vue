@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { AnswerValue, Attachment } from '#core/form/answer'
-import { FILES_HERE } from '~/composables/useFilesHere'
+import { FILES_HERE } from '~/device/useFilesHere'
 
 /** A picture or a sound: known by the hash of its bytes, and kept where the form is filled. */
 const {

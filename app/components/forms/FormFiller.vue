@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { CompiledForm } from '#core/form/compile-form'
 import type { FormPart } from '#core/form/question'
-import type { FillingWork } from '~/composables/useFilling'
+import type { FillingWork } from '~/cases/useFilling'
 
 /** A form being filled: its parts in order, and what an answer would clear before it does. */
 const { compiled, work } = defineProps<{ compiled: CompiledForm; work: FillingWork }>()

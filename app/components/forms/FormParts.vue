@@ -4,7 +4,7 @@ import type { CompiledForm } from '#core/form/compile-form'
 import { repeatKey } from '#core/form/outline'
 import { cellKey } from '#core/report/edition'
 import type { FormPart, Repeat } from '#core/form/question'
-import type { FillingWork } from '~/composables/useFilling'
+import type { FillingWork } from '~/cases/useFilling'
 
 /** The parts of a form or section, those that do not apply left out. Sections hold parts again. */
 const { parts, compiled, work } = defineProps<{

@@ -4,8 +4,8 @@ import type { AnswerValue } from '#core/form/answer'
 import { splitKey } from '#core/form/outline'
 import type { QuestionOf } from '#core/form/question'
 import { contentAt } from '#core/form/filling'
-import { UNITS_HERE } from '~/composables/useUnits'
-import type { FillingWork } from '~/composables/useFilling'
+import { UNITS_HERE } from '~/units/useUnits'
+import type { FillingWork } from '~/cases/useFilling'
 
 /** A place of the whole installation, chosen down its own branch: only units of the level that is asked, below the one that was answered before, the nearest first. */
 const { question, inputId, value, work, answerKey } = defineProps<{

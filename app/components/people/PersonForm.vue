@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { PersonLine } from '#core/contract/people'
 import { ROLES, type Role } from '#core/contract/permission'
-import type { Units } from '~/composables/useUnits'
+import type { Units } from '~/units/useUnits'
 
 /** A new person, or the changes of one: name, role, part of the tree, only their own. */
 const { person, units } = defineProps<{ person: PersonLine | null; units: Units }>()

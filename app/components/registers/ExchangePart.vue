@@ -6,8 +6,8 @@ import { textOfBytes } from '#core/exchange/text'
 import { codeFromLabel } from '#core/form/code'
 import type { Form } from '#core/form/question'
 import type { Problem } from '#core/result'
-import type { FormInWork, RegisterWork } from '~/composables/useRegisterDraft'
-import { saveFile } from '~/composables/useFiles'
+import type { FormInWork, RegisterWork } from '~/define/useRegisterDraft'
+import { saveFile } from '~/common/useFiles'
 
 /** A form to and from a FHIR Questionnaire; what could not be carried is listed. */
 const { work, form } = defineProps<{ work: RegisterWork; form: FormInWork | null }>()

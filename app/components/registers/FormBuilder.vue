@@ -4,7 +4,7 @@ import type { ChoiceList } from '#core/define/choice-list'
 import { insideOf, placesOf } from '#core/define/form-parts'
 import { usesOfQuestions } from '#core/define/question-uses'
 import type { Form, FormPart } from '#core/form/question'
-import type { FormInWork, RegisterWork } from '~/composables/useRegisterDraft'
+import type { FormInWork, RegisterWork } from '~/define/useRegisterDraft'
 
 /** A form as an outline, the part of it that is worked on, and the form on a phone beside both. */
 const { work, form, chosen, code, levels, lists } = defineProps<{

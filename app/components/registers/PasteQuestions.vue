@@ -2,7 +2,7 @@
 import { guessQuestion, type GuessedQuestion } from '#core/define/guess-kind'
 import { readPastedList } from '#core/define/paste-list'
 import type { FormPart } from '#core/form/question'
-import type { FormInWork, RegisterWork } from '~/composables/useRegisterDraft'
+import type { FormInWork, RegisterWork } from '~/define/useRegisterDraft'
 import { placesOf } from '#core/define/form-parts'
 
 /** Lines copied from a paper form become questions, with a kind guessed for each, in one screen to decide. */

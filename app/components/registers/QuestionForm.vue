@@ -5,7 +5,7 @@ import { checkCode } from '#core/form/code'
 import { TYPE_OF_KIND, type Form, type FormPart } from '#core/form/question'
 import type { ValueType } from '#core/expression/vocabulary'
 import type { Band } from '#core/report/edition'
-import type { FormInWork, RegisterWork } from '~/composables/useRegisterDraft'
+import type { FormInWork, RegisterWork } from '~/define/useRegisterDraft'
 
 /** One part of a form: its words, its kind with what belongs to it, when it is asked, and what is accepted. */
 const { work, form, levels, lists } = defineProps<{

@@ -2,7 +2,7 @@
 import { compileRegister } from '#core/cases/compile-register'
 import type { CaseRegister } from '#core/cases/register'
 import { NOTHING, type Vocabulary } from '#core/expression/vocabulary'
-import type { RegisterWork } from '~/composables/useRegisterDraft'
+import type { RegisterWork } from '~/define/useRegisterDraft'
 
 /**
  * Rules over a case and its entries, and against the case that it belongs to. They are kept and compiled, and not

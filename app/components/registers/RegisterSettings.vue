@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { CaseRegister } from '#core/cases/register'
 import type { RegisterLine } from '#core/contract/registers'
-import type { RegisterWork } from '~/composables/useRegisterDraft'
+import type { RegisterWork } from '~/define/useRegisterDraft'
 
 /** The register as a whole: what a case is about, its forms, the line in the list, who it is, and the day by which it counts. */
 const { work, others } = defineProps<{ work: RegisterWork; others: readonly RegisterLine[] }>()

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { compileForm } from '#core/form/compile-form'
 import type { Form } from '#core/form/question'
-import { UNITS_HERE } from '~/composables/useUnits'
+import { UNITS_HERE } from '~/units/useUnits'
 
 /** The form as on a phone, to be filled for trial. What was answered stays while the form changes, as far as it has a place. */
 const { form } = defineProps<{ form: Form }>()

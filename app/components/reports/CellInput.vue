@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { CellContent } from '#core/report/cell'
-import type { ReportEntry } from '~/composables/useReportEntry'
+import type { ReportEntry } from '~/reports/useReportEntry'
 
 /**
  * One number cell. Letters are commands, because no number needs them; arrows, Tab and Enter move as in a

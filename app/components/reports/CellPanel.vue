@@ -3,7 +3,7 @@ import type { CellStory } from '#core/contract/reports'
 import { LONGEST_REASON, LONGEST_SENTENCE } from '#core/contract/wire'
 import type { CellContent } from '#core/report/cell'
 import { wordsIn } from '#core/report/edition'
-import type { ReportEntry } from '~/composables/useReportEntry'
+import type { ReportEntry } from '~/reports/useReportEntry'
 
 /** Everything about the cell that the person is in: definition, usual range, history, comments, and the answers that are no number. */
 const { entry, cell, show } = defineProps<{

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ReportEntry } from '~/composables/useReportEntry'
+import type { ReportEntry } from '~/reports/useReportEntry'
 
 /** What is wrong or doubtful about the cells of one line, in a sentence each, where the person is looking. */
 const { entry, cells } = defineProps<{ entry: ReportEntry; cells: string[] }>()

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { layOut } from '#core/report/layout'
 import { wordsIn, type Section } from '#core/report/edition'
-import type { ReportEntry } from '~/composables/useReportEntry'
+import type { ReportEntry } from '~/reports/useReportEntry'
 
 /** One section as on paper: lists, and grids by breakdown. What is doubtful stands under its line. */
 const { entry, section } = defineProps<{ entry: ReportEntry; section: Section }>()

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ReportEntry } from '~/composables/useReportEntry'
+import type { ReportEntry } from '~/reports/useReportEntry'
 
 /** Where what was typed has got to: on this device, or with the district. */
 const { entry } = defineProps<{ entry: ReportEntry }>()

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { keysShown } from '~/composables/useKeys'
+import { keysShown } from '~/common/useKeys'
 
 const visible = defineModel<boolean>('visible', { required: true })
 const { t } = useI18n()

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { codeFromLabel } from '#core/form/code'
 import type { UnitGroupLine } from '#core/contract/units'
-import type { Units } from '~/composables/useUnits'
+import type { Units } from '~/units/useUnits'
 
 /** Named groups of units, each a member from a day to a day: to report a dataset together. */
 const { units, today } = defineProps<{ units: Units; today: string }>()

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { UnitLine } from '#core/contract/units'
-import type { Units } from '~/composables/useUnits'
+import type { Units } from '~/units/useUnits'
 
 /** The tree, opened branch by branch, and the search that finds a unit by part of its name, with its path. */
 const { units, chosen } = defineProps<{ units: Units; chosen: string | null }>()

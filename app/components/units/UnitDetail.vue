@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { UnitFile } from '#core/contract/units'
-import type { Units } from '~/composables/useUnits'
+import type { Units } from '~/units/useUnits'
 import type { UnitAct } from './UnitForm.vue'
 
 /** What is known of one unit: where it belongs, what it was through time, what it reports; and what can be done to it. */

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { UnitLine } from '#core/contract/units'
-import type { Units } from '~/composables/useUnits'
+import type { Units } from '~/units/useUnits'
 
 /** Chooses a unit by typing part of its name; each hit with its path. */
 const {

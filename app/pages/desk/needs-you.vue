@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { NeedsYouGroup } from '~/composables/useNeedsYou'
+import type { NeedsYouGroup } from '~/device/useNeedsYou'
 
 /** Everything on this device that the district did not take. It stays until it is sent, corrected or removed. */
 definePageMeta({ layout: 'desk' })

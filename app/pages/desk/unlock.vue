@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import type { StoredPerson } from '~/composables/useDeskStore'
-import { waitingOf } from '~/composables/useDeskStore'
+import type { StoredPerson } from '~/device/useDeskStore'
+import { waitingOf } from '~/device/useDeskStore'
 
 /** This device is locked: whose work, and their PIN. */
 definePageMeta({ layout: 'plain' })

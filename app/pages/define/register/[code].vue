@@ -4,7 +4,7 @@ import { placesOf } from '#core/define/form-parts'
 import { registerDifferences } from '#core/define/register-differences'
 import type { CaseRegister } from '#core/cases/register'
 import type { FormPart } from '#core/form/question'
-import { UNITS_HERE } from '~/composables/useUnits'
+import { UNITS_HERE } from '~/units/useUnits'
 
 /** One case register while it is defined: its forms as outlines with the phone beside them, what a case is, rules, and publishing. */
 const words = useWords()

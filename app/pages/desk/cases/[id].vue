@@ -2,8 +2,8 @@
 import { v7 as uuid } from 'uuid'
 import type { DeskRegister } from '#core/contract/desk'
 import { decideBetween, type CountedEntry, type Entry } from '#core/cases/fold'
-import { FILES_HERE } from '~/composables/useFilesHere'
-import { UNITS_HERE } from '~/composables/useUnits'
+import { FILES_HERE } from '~/device/useFilesHere'
+import { UNITS_HERE } from '~/units/useUnits'
 
 /** One case: the latest known, its entries as they were filled, and what can be added to it. */
 definePageMeta({ layout: 'desk' })

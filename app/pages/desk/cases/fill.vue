@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { FILES_HERE } from '~/composables/useFilesHere'
-import { UNITS_HERE } from '~/composables/useUnits'
+import { FILES_HERE } from '~/device/useFilesHere'
+import { UNITS_HERE } from '~/units/useUnits'
 
 /** Fills one form of a case: a new one, a visit, a result, a contact of another, or a correction of an own entry. */
 definePageMeta({ layout: 'desk' })

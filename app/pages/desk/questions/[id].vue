@@ -2,7 +2,7 @@
 import { v7 as uuid } from 'uuid'
 import { LONGEST_SENTENCE } from '#core/contract/wire'
 import type { CorrectionDraft } from '~/components/discrepancies/CorrectionFields.vue'
-import { deviceNow } from '~/composables/useClock'
+import { deviceNow } from '~/common/useClock'
 
 /** One question: the conversation, the values to correct one touch away, the answer. */
 definePageMeta({ layout: 'desk' })

@@ -1,6 +1,6 @@
 import type { CarriedBack, CarriedOut } from '#core/contract/desk'
 import { base64Of } from '#core/encode'
-import { deviceNow } from './useClock'
+import { deviceNow } from '../common/useClock'
 import { cacheDefinitions, cacheWork, applyEvents } from './useDeskReceive'
 import { noteOutcomes } from './useDeskSend'
 import { useDeskStore } from './useDeskStore'

@@ -1,5 +1,5 @@
-import { phoneName } from './useDeskStore'
-import { deviceClockOff } from './useDeviceHardware'
+import { phoneName } from '../device/useDeskStore'
+import { deviceClockOff } from '../device/useDeviceHardware'
 
 /**
  * The one place in the browser that asks what time it is. The server's clock decides; a device clock that is off is

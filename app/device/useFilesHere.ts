@@ -1,7 +1,7 @@
 import type { InjectionKey } from 'vue'
 import { hexOf } from '#core/encode'
 import type { Attachment } from '#core/form/answer'
-import { deviceNow } from './useClock'
+import { deviceNow } from '../common/useClock'
 import { useDeskStore } from './useDeskStore'
 
 /** Stores pictures and sounds while a form is filled; stores nothing where a form is only tried. */

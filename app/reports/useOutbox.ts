@@ -2,11 +2,11 @@ import { v7 as uuid } from 'uuid'
 import type { CellChange, DeskOutcome } from '#core/contract/desk'
 import { cleanJson } from '#core/contract/wire'
 import type { CellContent } from '#core/report/cell'
-import { clockNow, deviceNow } from './useClock'
-import { syncSoon, useDesk } from './useDesk'
-import { onOutcome } from './useDeskSend'
-import { useDeskStore, type ReceivedCell, type WaitingChange } from './useDeskStore'
-import { reportPlace } from './useDeskWork'
+import { clockNow, deviceNow } from '../common/useClock'
+import { syncSoon, useDesk } from '../device/useDesk'
+import { onOutcome } from '../device/useDeskSend'
+import { useDeskStore, type ReceivedCell, type WaitingChange } from '../device/useDeskStore'
+import { reportPlace } from '../device/useDeskWork'
 
 /** The save state of a report: saved on this device, being sent, received by the server, or rejected. */
 export type OutboxState =

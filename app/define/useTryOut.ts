@@ -4,7 +4,7 @@ import { compileRuleList } from '#core/rule/compile-rules'
 import type { RuleDefinition } from '#core/rule/definition'
 import type { Past, TryOut } from '#core/rule/try-out'
 import type { TryAsked, TryTold } from '~/workers/try-rule.worker'
-import { ApiProblem } from './useApi'
+import { ApiProblem } from '../common/useApi'
 import { readPast } from './usePast'
 
 const plain = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T

@@ -6,7 +6,7 @@ import { vocabularyOf } from '#core/expression/vocabulary'
 import { codeFromLabel } from '#core/form/code'
 import { itemsOf, type Edition, type Item, type Section, type Words } from '#core/report/edition'
 import { useDraftAutosave } from './useDraftAutosave'
-import type { Load } from './useLoad'
+import type { Load } from '../common/useLoad'
 
 const emptyItem = (code: string, language: string, name: string): Item => ({
   code,

@@ -7,8 +7,8 @@ import type { AnswerContent } from '#core/form/answer'
 import { dayOf } from '#core/form/answer'
 import { fold } from '#core/form/code'
 import type { Form } from '#core/form/question'
-import { UNITS_HERE, type Units } from './useUnits'
-import { useDeskStore, type StoredEntry, type WorkStore } from './useDeskStore'
+import { UNITS_HERE, type Units } from '../units/useUnits'
+import { useDeskStore, type StoredEntry, type WorkStore } from '../device/useDeskStore'
 
 /** A case on this device: its line, its entries, what it still needs, and the text that a search looks in. */
 export interface DeskCase {

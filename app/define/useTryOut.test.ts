@@ -3,7 +3,7 @@ import type { Past } from '#core/rule/try-out'
 import { SMALL } from '../../tests/support/installation'
 import { giveGlobals } from '../../tests/support/nuxt-globals'
 import type { TryAsked, TryTold } from '../workers/try-rule.worker'
-import { ApiProblem } from './useApi'
+import { ApiProblem } from '../common/useApi'
 import { useTryOut } from './useTryOut'
 
 const PAST: Past = {

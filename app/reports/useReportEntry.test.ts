@@ -5,9 +5,9 @@ import type { CellChange, DeskOutcome } from '#core/contract/desk'
 import type { ReportFile } from '#core/contract/reports'
 import { SMALL } from '../../tests/support/installation'
 import { deskAtHand } from '../../tests/support/desk-at-hand'
-import { ApiProblem } from './useApi'
-import { sync } from './useDesk'
-import { useDeskStore } from './useDeskStore'
+import { ApiProblem } from '../common/useApi'
+import { sync } from '../device/useDesk'
+import { useDeskStore } from '../device/useDeskStore'
 import { readReport, useReportEntry } from './useReportEntry'
 
 const number = (value: number) => ({ kind: 'value' as const, value })

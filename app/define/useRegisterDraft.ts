@@ -13,7 +13,7 @@ import { recodeQuestion } from '#core/define/recode-question'
 import { codeFromLabel } from '#core/form/code'
 import type { AnswerQuestion, FormPart } from '#core/form/question'
 import { useDraftAutosave } from './useDraftAutosave'
-import type { Load } from './useLoad'
+import type { Load } from '../common/useLoad'
 
 /** A draft is altered in place; core's types say that what is published never is. */
 type Writable<T> = T extends readonly (infer One)[]

@@ -1,4 +1,4 @@
-import { readReport } from './useReportEntry'
+import { readReport } from '../reports/useReportEntry'
 
 /** The report that the address names: of the unit in it, else of the person's own facility. */
 export function useOwnReport() {

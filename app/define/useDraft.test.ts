@@ -4,7 +4,7 @@ import type { DraftFile, DraftSave } from '#core/contract/drafts'
 import { itemsOf } from '#core/report/edition'
 import { SMALL } from '../../tests/support/installation'
 import { giveGlobals } from '../../tests/support/nuxt-globals'
-import { ApiProblem } from './useApi'
+import { ApiProblem } from '../common/useApi'
 import { useDraft } from './useDraft'
 
 const FILE: DraftFile = {

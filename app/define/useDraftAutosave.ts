@@ -1,6 +1,6 @@
 import { mergeDrafts } from '#core/define/merge-drafts'
-import { ApiProblem } from './useApi'
-import type { Load } from './useLoad'
+import { ApiProblem } from '../common/useApi'
+import type { Load } from '../common/useLoad'
 
 /** A draft is saved so long after the last keystroke, in milliseconds. */
 const WAIT = 700

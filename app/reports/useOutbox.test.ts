@@ -6,9 +6,9 @@ import type { CellContent } from '#core/report/cell'
 import { sameContent } from '#core/report/cell'
 import { emptyDistrict, takeIn } from '#core/sync/district'
 import { deskAtHand, sendings } from '../../tests/support/desk-at-hand'
-import { ApiProblem } from './useApi'
-import { sync } from './useDesk'
-import { onOutcome } from './useDeskSend'
+import { ApiProblem } from '../common/useApi'
+import { sync } from '../device/useDesk'
+import { onOutcome } from '../device/useDeskSend'
 import { useOutbox } from './useOutbox'
 
 /** A district that merges by core's own rule, as the server does, and can be told to fail. */

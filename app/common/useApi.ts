@@ -1,7 +1,7 @@
 import type { Static, TSchema } from '@sinclair/typebox'
 import type { ROUTES, RouteName } from '#core/contract/routes'
 import type { Problem } from '#core/result'
-import { networkLets } from './useDeviceHardware'
+import { networkLets } from '../device/useDeviceHardware'
 
 type Contract<N extends RouteName> = (typeof ROUTES)[N]
 type Part<C, K extends string> =

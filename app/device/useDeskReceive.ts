@@ -1,5 +1,5 @@
 import type { DeskDefinitions, DeskEvent, DeskWork } from '#core/contract/desk'
-import { clockNow, correctClock } from './useClock'
+import { clockNow, correctClock } from '../common/useClock'
 import { isOwn } from './useDeskSend'
 import { noteStanding } from './useDeskStanding'
 import type { WorkStore } from './useDeskStore'
