@@ -110,7 +110,7 @@ export const RULES: RuleDefinition[] = [
       'More women were treated than were positive. Say why, or correct it.',
       'Plus de femmes traitées que de positives. Dites pourquoi, ou corrigez.',
     ],
-    ['Can be women found elsewhere: ask.', 'Peut-être des femmes dépistées ailleurs : demandez.'],
+    ['Can be women found elsewhere: ask.', 'Peut-être des femmes dépistées ailleurs : demandez.'],
   ),
   rule(
     'fever_within_tested',
@@ -144,7 +144,7 @@ export const RULES: RuleDefinition[] = [
       'More second than first measles doses. Say why, or correct it.',
       'Plus de deuxièmes que de premières doses. Dites pourquoi, ou corrigez.',
     ],
-    ['Below zero, or a campaign: ask.', 'Négatif, ou une campagne : demandez.'],
+    ['Below zero, or a campaign: ask.', 'Négatif, ou une campagne : demandez.'],
   ),
   rule(
     'stock_balances',
@@ -168,7 +168,7 @@ export const RULES: RuleDefinition[] = [
     'stock_opening = previous(stock_closing)',
     [
       'Which of the two is right? Correct it, or say why they differ.',
-      'Lequel des deux est juste ? Corrigez, ou dites pourquoi ils diffèrent.',
+      'Lequel des deux est juste ? Corrigez, ou dites pourquoi ils diffèrent.',
     ],
     [
       'Last month’s closing stock is this month’s opening stock.',
@@ -206,7 +206,7 @@ export const RULES: RuleDefinition[] = [
     ],
     [
       'Blank is not zero: the district total lacks this facility.',
-      'Un blanc n’est pas un zéro : le total du district manque cet établissement.',
+      'Un blanc n’est pas un zéro : le total du district manque cet établissement.',
     ],
   ),
 ]

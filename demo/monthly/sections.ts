@@ -338,7 +338,7 @@ const stock: Section = {
       'Discarded unopened',
       'Jetées non ouvertes',
       'Doses of unopened vials thrown away: expired, frozen, broken.',
-      'Doses de flacons non ouverts jetés : périmés, gelés, cassés.',
+      'Doses de flacons non ouverts jetés : périmés, gelés, cassés.',
     ),
     stocked(
       'stock_closing',

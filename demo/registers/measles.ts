@@ -13,7 +13,7 @@ const SEX = [choice('f', 'Female', 'Féminin'), choice('m', 'Male', 'Masculin')]
 /** 24 questions in 5 sections. */
 export const MEASLES_REGISTRATION: Form = {
   code: 'registration',
-  name: words('Measles and rubella: registration', 'Rougeole et rubéole : enregistrement'),
+  name: words('Measles and rubella: registration', 'Rougeole et rubéole : enregistrement'),
   parts: [
     section('person', 'Person', 'Personne', [
       ask('identifier', 'case_number', 'Case number', 'Numéro du cas', {
