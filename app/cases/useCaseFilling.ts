@@ -54,7 +54,7 @@ function sharedWith(register: CaseRegister, other: DeskCase): Answers {
   )
 }
 
-/** One form of a case being filled: kept as a draft at each answer, in the edition in which it was begun. */
+/** One form of a case being filled: saved as a draft at each answer, in the edition in which it was begun. */
 export function useCaseFilling(asked: Asked, units: Units, cases: () => readonly DeskCase[]) {
   const store = useDeskStore()
   const session = useSession()
@@ -102,7 +102,7 @@ export function useCaseFilling(asked: Asked, units: Units, cases: () => readonly
     const corrected = asked.corrects ? await store.entries.get('id', asked.corrects) : undefined
     // What was begun goes on in the edition in which it was begun, and is corrected in it, though a newer one has come.
     const edition = draft?.edition ?? corrected?.edition ?? newest.edition
-    const kept =
+    const cached =
       edition === newest.edition
         ? undefined
         : ((await store.serverCache.get('key', `register|${asked.register}|${edition}`))?.answer as
@@ -112,7 +112,7 @@ export function useCaseFilling(asked: Asked, units: Units, cases: () => readonly
     const own = session.view!.branch!
     choosesUnit.value = !asked.case && !asked.corrects && own.level < (await deskUnits()).facilityLevel
     unit.value = draft?.unit ?? entry?.unit ?? (choosesUnit.value ? null : own.unit.code)
-    return begin(kept ?? newest, newest.edition, draft?.answers ?? corrected?.answers ?? {})
+    return begin(cached ?? newest, newest.edition, draft?.answers ?? corrected?.answers ?? {})
   })
 
   /** Carries the answers over that people of one household share; what was answered already stays. */
@@ -140,7 +140,7 @@ export function useCaseFilling(asked: Asked, units: Units, cases: () => readonly
     saveDraft()
   }
 
-  /** The draft could not be kept: this device is full. */
+  /** The draft could not be saved: this device is full. */
   const full = ref(false)
   let savingDraft: Promise<void> = Promise.resolve()
   async function write(): Promise<void> {

@@ -3,11 +3,11 @@ import { deviceClockOff } from '../device/useDeviceHardware'
 
 /**
  * The one place in the browser that asks what time it is. The server's clock decides; a device clock that is off is
- * corrected by the difference seen at the last contact, which is kept for the days without one.
+ * corrected by the difference seen at the last sync, which is stored for the days without one.
  */
-const kept = () => `lantern-clock${phoneName()}`
+const storageKey = () => `lantern-clock${phoneName()}`
 let known: number | undefined
-const offset = (): number => (known ??= Number(localStorage.getItem(kept()) ?? 0) || 0)
+const offset = (): number => (known ??= Number(localStorage.getItem(storageKey()) ?? 0) || 0)
 
 /** Now by this device's own clock, right or wrong. Changes carry this time; the server corrects it. */
 export const deviceNow = (): number => Date.now() + deviceClockOff()
@@ -17,7 +17,7 @@ export function correctClock(serverNow: string): void {
   const instant = Date.parse(serverNow)
   if (!Number.isFinite(instant)) return
   known = instant - deviceNow()
-  localStorage.setItem(kept(), String(known))
+  localStorage.setItem(storageKey(), String(known))
 }
 
 /** How far this device's clock is ahead of the district's, as seen at the last contact, in milliseconds. */

@@ -11,7 +11,7 @@ const FILE: DraftFile = {
   draft: SMALL,
   reports: [{ by: 'level', level: 4, branch: 'north', from: '2026-10-01', to: null }],
   version: 3,
-  kept: { by: 'Ann', at: '2026-11-05T12:00:00Z' },
+  saved: { by: 'Ann', at: '2026-11-05T12:00:00Z' },
   published: { ...SMALL, sections: [{ ...SMALL.sections[0]!, items: SMALL.sections[0]!.items.slice(0, 1) }] },
   reporting: {
     all: { count: 2, units: [] },

@@ -62,7 +62,7 @@ export function useDraftAutosave<File extends { version: number; mine?: boolean 
     { immediate: true },
   )
 
-  async function keep(): Promise<void> {
+  async function saveNow(): Promise<void> {
     clearTimeout(timer)
     if (!work.value || !file.value) return
     if (state.value === 'saving') {
@@ -84,7 +84,7 @@ export function useDraftAutosave<File extends { version: number; mine?: boolean 
     }
     if (again) {
       again = false
-      if (state.value === 'saved') await keep()
+      if (state.value === 'saved') await saveNow()
     }
   }
 
@@ -96,7 +96,7 @@ export function useDraftAutosave<File extends { version: number; mine?: boolean 
       else again = true
       clearTimeout(timer)
       // Somebody without the permission to save can still try things out.
-      if (!theirs.value && file.value?.mine !== false) timer = setTimeout(() => void keep(), WAIT)
+      if (!theirs.value && file.value?.mine !== false) timer = setTimeout(() => void saveNow(), WAIT)
     },
     { deep: true },
   )
@@ -109,7 +109,7 @@ export function useDraftAutosave<File extends { version: number; mine?: boolean 
     take(theirs.value)
     put(merged)
     await nextTick()
-    await keep()
+    await saveNow()
   }
 
   function warn(event: BeforeUnloadEvent) {
@@ -118,7 +118,7 @@ export function useDraftAutosave<File extends { version: number; mine?: boolean 
   onMounted(() => window.addEventListener('beforeunload', warn))
   onBeforeUnmount(() => {
     window.removeEventListener('beforeunload', warn)
-    if (state.value === 'changed' && file.value?.mine !== false) void keep()
+    if (state.value === 'changed' && file.value?.mine !== false) void saveNow()
   })
   return {
     work,
@@ -127,7 +127,7 @@ export function useDraftAutosave<File extends { version: number; mine?: boolean 
     problem,
     theirs,
     both,
-    keep,
+    saveNow,
     merge,
     forgetBoth: () => {
       both.value = []

@@ -89,8 +89,8 @@ export async function fetchWork(store: WorkStore, changed: boolean, definitions:
     await cacheDefinitions(store, await callApi('GET /api/desk/definitions', {}), definitions)
     changed = true
   }
-  const kept = (await store.serverCache.get('key', 'workAt'))?.answer as number | undefined
-  if (!changed && kept !== undefined && clockNow() - kept < WORK_GOOD_FOR) return false
+  const fetchedAt = (await store.serverCache.get('key', 'workAt'))?.answer as number | undefined
+  if (!changed && fetchedAt !== undefined && clockNow() - fetchedAt < WORK_GOOD_FOR) return false
   await cacheWork(store, await callApi('GET /api/desk/work', {}))
   return true
 }

@@ -114,9 +114,9 @@ async function noteInReports(
     ({ round, unit }) => reportKey(round, unit),
   )
   for (const [key, cells] of places) {
-    const kept = await store.serverCache.get('key', key)
-    if (!kept) continue
-    const file = kept.answer as ReportFile
+    const cached = await store.serverCache.get('key', key)
+    if (!cached) continue
+    const file = cached.answer as ReportFile
     const now = new Map(file.cells.map(one => [one.cell, one]))
     for (const { id, cell, content } of cells)
       now.set(cell, { cell, content, version: outcomes.get(id)!.version ?? 0 })

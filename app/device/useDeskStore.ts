@@ -248,9 +248,9 @@ export class WorkStore {
     await this.files.put({ ...file, sealed: await sealBytes(this.key, bytes) })
   }
   async bytesOf(hash: string): Promise<{ file: StoredFile; bytes: Uint8Array<ArrayBuffer> } | null> {
-    const kept = await this.files.get(hash)
-    if (!kept) return null
-    const { sealed, ...file } = kept
+    const stored = await this.files.get(hash)
+    if (!stored) return null
+    const { sealed, ...file } = stored
     return { file, bytes: await openBytes(this.key, sealed) }
   }
 }

@@ -6,13 +6,13 @@ import { useDeskStore } from './useDeskStore'
 
 /** Stores pictures and sounds while a form is filled; stores nothing where a form is only tried. */
 export interface FilesHere {
-  keep: (attachment: Attachment, bytes: Uint8Array<ArrayBuffer>) => Promise<void>
+  store: (attachment: Attachment, bytes: Uint8Array<ArrayBuffer>) => Promise<void>
   /** An object URL, or null when the file is not on this device. */
   show: (attachment: Attachment) => Promise<string | null>
 }
 export const FILES_HERE: InjectionKey<FilesHere> = Symbol('files')
 
-/** The longest side of a picture as it is kept, tried one after the other until it is small enough: at the first a vaccination card stays readable, and it goes over a bad line. */
+/** The longest side of a picture as it is stored, tried one after the other until it is small enough: at the first a vaccination card stays readable, and it goes over a bad line. */
 const LONGEST_SIDES = [1280, 960, 720, 540]
 const QUALITY = 0.78
 
@@ -58,13 +58,13 @@ export async function attachmentOf(
 export function deskFiles(): FilesHere {
   const store = useDeskStore()
   return {
-    keep: async ({ hash, bytes: size, mediaType }, bytes) => {
+    store: async ({ hash, bytes: size, mediaType }, bytes) => {
       if (!(await store.files.get(hash)))
         await store.putFile({ hash, state: 'draft', bytes: size, mediaType, upTo: 0, at: deviceNow() }, bytes)
     },
     show: async ({ hash }) => {
-      const kept = await store.bytesOf(hash)
-      return kept && URL.createObjectURL(new Blob([kept.bytes], { type: kept.file.mediaType }))
+      const stored = await store.bytesOf(hash)
+      return stored && URL.createObjectURL(new Blob([stored.bytes], { type: stored.file.mediaType }))
     },
   }
 }

@@ -6,7 +6,7 @@ export async function storageShare(): Promise<number> {
   return quota ? usage / quota : 0
 }
 
-/** Could something not be kept because this device is full? The browser's database says so by this name. */
+/** Could something not be saved because this device is full? The browser's database says so by this name. */
 export const isFull = (error: unknown): boolean => {
   const { name, inner } = error as { name?: string; inner?: { name?: string } }
   return name === 'QuotaExceededError' || inner?.name === 'QuotaExceededError'

@@ -110,7 +110,7 @@ afterEach(async () => {
 describe('the outbox', () => {
   it('keeps a change on the device until the district has it', async () => {
     const box = open()
-    await box.keep('a', () => 0, number(3))
+    await box.save('a', () => 0, number(3))
     expect(box.state.value).toBe('saved')
     expect(await box.waiting()).toMatchObject([{ cell: 'a', base: 0, change: { content: number(3) } }])
     await box.flush()
@@ -123,7 +123,7 @@ describe('the outbox', () => {
     const box = open()
     await sync()
     for (const value of [1, 12]) {
-      await box.keep('a', () => 0, number(value))
+      await box.save('a', () => 0, number(value))
       await vi.advanceTimersByTimeAsync(2_000)
     }
     expect(sendings(call)).toBe(0)
@@ -134,7 +134,7 @@ describe('the outbox', () => {
 
   it('replaces a change of the same cell that has not left: only the last is sent', async () => {
     const box = open()
-    for (const value of [1, 12, 123]) await box.keep('a', () => 0, number(value))
+    for (const value of [1, 12, 123]) await box.save('a', () => 0, number(value))
     await box.flush()
     expect(server.asked.flat()).toHaveLength(1)
     expect(server.cells.get('a')!.value).toBe(123)
@@ -142,18 +142,18 @@ describe('the outbox', () => {
 
   it('keeps reactive contents as plain ones', async () => {
     const box = open()
-    await box.keep('a', () => 0, reactive(number(7)))
+    await box.save('a', () => 0, reactive(number(7)))
     await box.flush()
     expect(server.cells.get('a')!.value).toBe(7)
   })
 
   it('follows a change on its way when the next one is made', async () => {
     const box = open()
-    await box.keep('a', () => 0, number(1))
+    await box.save('a', () => 0, number(1))
     const letGo = server.hold()
     const sending = box.flush()
     await vi.waitFor(() => expect(sendings(call)).toBe(1))
-    await box.keep('a', () => 0, number(2))
+    await box.save('a', () => 0, number(2))
     const [first, second] = await box.waiting()
     expect([first!.after, second!.after, second!.base]).toEqual([undefined, first!.id, 0])
     letGo()
@@ -166,12 +166,12 @@ describe('the outbox', () => {
   it('made while the one before is on its way into a conflict, does not overwrite what the other has', async () => {
     server.other('a', 9)
     const box = open()
-    await box.keep('a', () => 0, number(1))
+    await box.save('a', () => 0, number(1))
     const letGo = server.hold()
     const sending = box.flush()
     await vi.waitFor(() => expect(sendings(call)).toBe(1))
     // Its number would be the other's: by numbers alone this would win.
-    await box.keep('a', () => 0, number(2))
+    await box.save('a', () => 0, number(2))
     letGo()
     await sending
     await box.flush()
@@ -182,10 +182,10 @@ describe('the outbox', () => {
   it('knows after the page was closed what had left: it is followed, and is no conflict with itself', async () => {
     server.set('answerLost')
     const before = open()
-    await before.keep('a', () => 0, number(3))
+    await before.save('a', () => 0, number(3))
     await before.flush()
     const after = open()
-    await after.keep('a', () => 0, number(4))
+    await after.save('a', () => 0, number(4))
     expect(await contents(after)).toEqual([number(3), number(4)])
     server.set('none')
     await after.flush()
@@ -201,13 +201,13 @@ describe('the outbox', () => {
       const stop = onOutcome('r|u', (change, { version: now }) => {
         if (change.cell === cell) version = now ?? 0
       })
-      await box.keep(cell, () => version, number(12))
+      await box.save(cell, () => version, number(12))
       const sending = sync()
       for (let tick = 0; tick < ticks; tick++)
         await new Promise(resolve => {
           setImmediate(resolve)
         })
-      await Promise.all([box.keep(cell, () => version, number(120)), sending])
+      await Promise.all([box.save(cell, () => version, number(120)), sending])
       await box.flush()
       stop()
       expect([cell, server.cells.get(cell)!.value]).toEqual([cell, 120])
@@ -217,11 +217,11 @@ describe('the outbox', () => {
 
   it('that followed a refused change goes by itself', async () => {
     const box = open()
-    await box.keep('a', () => 0, number(-1))
+    await box.save('a', () => 0, number(-1))
     const letGo = server.hold()
     const sending = box.flush()
     await vi.waitFor(() => expect(sendings(call)).toBe(1))
-    await box.keep('a', () => 0, number(5))
+    await box.save('a', () => 0, number(5))
     letGo()
     await sending
     await box.flush()
@@ -232,7 +232,7 @@ describe('the outbox', () => {
   it('tries again, waiting longer each time, when the district cannot be reached', async () => {
     server.set('unreachable')
     const box = open()
-    await box.keep('a', () => 0, number(3))
+    await box.save('a', () => 0, number(3))
     await box.flush()
     expect(box.state.value).toBe('noNetwork')
     await vi.advanceTimersByTimeAsync(6_000)
@@ -248,7 +248,7 @@ describe('the outbox', () => {
   it('sends again what was stored when the answer was lost, and nothing is counted twice', async () => {
     server.set('answerLost')
     const box = open()
-    await box.keep('a', () => 0, number(3))
+    await box.save('a', () => 0, number(3))
     await box.flush()
     expect(await box.waiting()).toHaveLength(1)
     server.set('none')
@@ -260,7 +260,7 @@ describe('the outbox', () => {
   it('says that the session has ended, keeps what waits, and goes on after a new sign-in', async () => {
     server.set('signedOut')
     const box = open()
-    await box.keep('a', () => 0, number(3))
+    await box.save('a', () => 0, number(3))
     await box.flush()
     expect([box.state.value, (await box.waiting()).length]).toEqual(['signedOut', 1])
     server.set('none')
@@ -271,7 +271,7 @@ describe('the outbox', () => {
   it('erases what is on it when the district shut it out', async () => {
     server.set('blocked')
     const box = open()
-    await box.keep('a', () => 0, number(3))
+    await box.save('a', () => 0, number(3))
     await box.flush()
     expect(vault.erase).toHaveBeenCalledOnce()
   })
@@ -279,7 +279,7 @@ describe('the outbox', () => {
   it('tells of a conflict and does not send it for ever', async () => {
     for (const [at, value] of [5, 6, 7, 9].entries()) server.other('a', value, at)
     const box = open()
-    await box.keep('a', () => 0, number(3))
+    await box.save('a', () => 0, number(3))
     await box.flush()
     expect(box.outcomes).toMatchObject([{ outcome: 'conflict', version: 4 }])
     // It is sent no more, and stays until a person has decided.
@@ -291,7 +291,7 @@ describe('the outbox', () => {
 
   it('sends many in pieces, in the order in which they were made', async () => {
     const box = open()
-    for (let at = 0; at < 450; at++) await box.keep(`cell_${at}`, () => 0, number(at))
+    for (let at = 0; at < 450; at++) await box.save(`cell_${at}`, () => 0, number(at))
     await box.flush()
     expect(server.asked.map(piece => piece.length)).toEqual(Array.from({ length: 9 }, () => 50))
     expect(server.asked.flat().map(({ cell }) => cell)).toEqual(
@@ -304,8 +304,8 @@ describe('the outbox', () => {
       open(),
       page.run(() => useOutbox({ round: 'r', unit: 'v', onOutcome: () => undefined }))!,
     ]
-    await one.keep('a', () => 0, number(1))
-    await other.keep('b', () => 0, number(2))
+    await one.save('a', () => 0, number(1))
+    await other.save('b', () => 0, number(2))
     await one.flush()
     expect(server.asked.map(piece => piece.map(({ unit, cell }) => `${unit} ${cell}`))).toEqual([
       ['u a', 'v b'],

@@ -19,7 +19,7 @@ export interface OutboxOptions {
 }
 
 /** `settles`: the conflicts that the person saw and resolves with this value. */
-export interface KeepOptions {
+export interface SaveOptions {
   why?: string
   settles?: readonly string[]
 }
@@ -27,7 +27,7 @@ export interface KeepOptions {
 export interface Outbox {
   state: Ref<OutboxState>
   at: Ref<number>
-  keep: (cell: string, version: () => number, content: CellContent, more?: KeepOptions) => Promise<void>
+  save: (cell: string, version: () => number, content: CellContent, more?: SaveOptions) => Promise<void>
   flush: () => Promise<void>
   /** Pending and rejected changes of this report, oldest first. */
   waiting: () => Promise<WaitingChange[]>
@@ -48,7 +48,7 @@ export function useOutbox({ round, unit, onOutcome: tell }: OutboxOptions): Outb
   const place = reportPlace(round, unit)
   const at = ref(0)
   const saved = ref<'idle' | 'saved' | 'received' | 'needsYou'>('idle')
-  let keeping: Promise<void> = Promise.resolve()
+  let saving: Promise<void> = Promise.resolve()
 
   const waiting = () => store.unsettled(place)
 
@@ -60,7 +60,7 @@ export function useOutbox({ round, unit, onOutcome: tell }: OutboxOptions): Outb
     cell: string,
     version: () => number,
     content: CellContent,
-    { why, settles }: KeepOptions = {},
+    { why, settles }: SaveOptions = {},
   ): Promise<void> {
     const change = cleanJson<CellChange>({
       kind: 'cell',
@@ -100,9 +100,9 @@ export function useOutbox({ round, unit, onOutcome: tell }: OutboxOptions): Outb
   /** Changes that are being saved: the page says *saved* only when there are none. */
   let unsaved = 0
   /** Saves one after the other, in the order of typing. */
-  const keep: Outbox['keep'] = (...given) => {
+  const save: Outbox['save'] = (...given) => {
     unsaved++
-    const own = keeping
+    const own = saving
       .then(() => saveOne(...given))
       .finally(() => {
         unsaved--
@@ -113,7 +113,7 @@ export function useOutbox({ round, unit, onOutcome: tell }: OutboxOptions): Outb
         syncSoon()
       })
     // The caller reports a failed save. The next change is still saved.
-    keeping = own.catch(() => undefined)
+    saving = own.catch(() => undefined)
     return own
   }
 
@@ -131,7 +131,7 @@ export function useOutbox({ round, unit, onOutcome: tell }: OutboxOptions): Outb
 
   /** Sends pending changes now. Does nothing, and asks no server, when nothing is pending. */
   async function flush(): Promise<void> {
-    await keeping
+    await saving
     await settle()
     if (saved.value !== 'saved') return
     await desk.sync()
@@ -165,7 +165,7 @@ export function useOutbox({ round, unit, onOutcome: tell }: OutboxOptions): Outb
   return {
     state,
     at,
-    keep,
+    save,
     flush,
     waiting,
     received: () => store.receivedOf(place),

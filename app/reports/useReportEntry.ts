@@ -177,7 +177,7 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
     typed.add(key)
     setCell(key, content)
     try {
-      await outbox.keep(key, () => versions[key] ?? 0, content, {
+      await outbox.save(key, () => versions[key] ?? 0, content, {
         why: why.value.trim() || undefined,
         settles,
       })
@@ -193,9 +193,9 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
    */
   async function type(key: string, text: string, before: CellContent = contentOf(key)): Promise<void> {
     const read = readCell(text, cellByKey.get(key)!.item.number, locale.value)
-    const kept = put(key, read.ok ? read.value : before)
+    const saving = put(key, read.ok ? read.value : before)
     if (!read.ok) problems[key] = read.problems[0]!
-    await kept
+    await saving
   }
 
   /** Fills the blank cells among these with zero. @returns the filled cells, for undo. */

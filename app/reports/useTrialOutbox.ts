@@ -6,7 +6,7 @@ export function useTrialOutbox(): Outbox {
   return {
     state: ref('idle'),
     at: ref(0),
-    keep: nothing,
+    save: nothing,
     flush: nothing,
     drop: nothing,
     waiting: () => Promise.resolve([]),

@@ -62,14 +62,14 @@ export const useVault = defineStore('vault', () => {
 
   async function saveDevice(paired: Paired, keys: StoredDevice['keys']): Promise<void> {
     const settingsTries = device.value?.settingsTries
-    const kept: StoredDevice = {
+    const next: StoredDevice = {
       ...(JSON.parse(JSON.stringify(paired)) as Paired),
       id: 'this',
       ...(keys && { keys }),
       ...(settingsTries && { settingsTries }),
     }
-    await base.device.put(kept)
-    device.value = kept
+    await base.device.put(next)
+    device.value = next
   }
 
   /** Pairs this device by the code of a card. @throws ApiProblem */

@@ -149,9 +149,9 @@ export type DraftLine = Static<typeof DraftLine>
 export const DraftFile = exact({
   draft: shapeOf<Edition>('The edition that would be published'),
   reports: DraftReports,
-  /** 0 while nothing was kept yet. */
+  /** 0 while nothing was saved yet. */
   version: Type.Integer({ minimum: 0 }),
-  kept: orNull(exact({ by: Type.String(), at: Instant })),
+  saved: orNull(exact({ by: Type.String(), at: Instant })),
   /** The newest edition, if there is one: codes in it can no longer be changed. */
   published: orNull(shapeOf<Edition>('The newest edition')),
   reporting: DraftReporting,

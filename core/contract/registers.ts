@@ -144,7 +144,7 @@ export const RegisterFile = exact({
   draft: shapeOf<CaseRegister>('The register that would be published'),
   number: Type.Integer({ minimum: 1 }),
   version: Type.Integer({ minimum: 0 }),
-  kept: orNull(exact({ by: Type.String(), at: Instant })),
+  saved: orNull(exact({ by: Type.String(), at: Instant })),
   /** May the person change it? Not where it is another branch's, or the whole installation's. */
   mine: Type.Boolean(),
   published: orNull(shapeOf<CaseRegister>('The newest edition')),

@@ -33,7 +33,7 @@ export function listDifferences<T extends Coded, What extends string>(
   parts: readonly (keyof T & string)[],
 ): Told<What>[] {
   const known = new Map(before.map(one => [one.code, one]))
-  const kept = new Set(after.map(({ code }) => code))
+  const codesAfter = new Set(after.map(({ code }) => code))
   return [
     ...after.flatMap((one): Told<What>[] => {
       const old = known.get(one.code)
@@ -44,7 +44,7 @@ export function listDifferences<T extends Coded, What extends string>(
         : []
     }),
     ...before
-      .filter(({ code }) => !kept.has(code))
+      .filter(({ code }) => !codesAfter.has(code))
       .map(({ code, name }): Told<What> => ({ what, change: 'removed', code, name })),
   ]
 }
@@ -61,9 +61,9 @@ function longestRising(numbers: readonly number[]): Set<number> {
         [lengths[at], before[at]] = [lengths[earlier]! + 1, earlier]
     }
   })
-  const kept = new Set<number>()
-  for (let at = lengths.indexOf(Math.max(...lengths)); at >= 0; at = before[at]!) kept.add(at)
-  return kept
+  const row = new Set<number>()
+  for (let at = lengths.indexOf(Math.max(...lengths)); at >= 0; at = before[at]!) row.add(at)
+  return row
 }
 
 /** What both have, and what stands in another section or no longer in its old order. */
@@ -73,8 +73,8 @@ export function movedAmong<T extends Coded & { section: string }>(
 ): T[] {
   const old = new Map(before.map(({ code, section }, at) => [code, { section, at }]))
   const inBoth = after.filter(({ code }) => old.has(code))
-  const kept = longestRising(inBoth.map(({ code }) => old.get(code)!.at))
-  return inBoth.filter(({ code, section }, at) => !(kept.has(at) && old.get(code)!.section === section))
+  const inOrder = longestRising(inBoth.map(({ code }) => old.get(code)!.at))
+  return inBoth.filter(({ code, section }, at) => !(inOrder.has(at) && old.get(code)!.section === section))
 }
 
 /** What a newer edition says otherwise than an older one. */

@@ -29,6 +29,10 @@ export function keepUnder(
   const offered = new Set(choicesUnder(question, above).map(({ code }) => code))
   if (question.kind === 'oneOf') return offered.has(String(content.value)) ? content : null
   const chosen = content.value as readonly string[]
-  const kept = chosen.filter(code => offered.has(code))
-  return kept.length === chosen.length ? content : kept.length ? { kind: 'value', value: kept } : null
+  const remaining = chosen.filter(code => offered.has(code))
+  return remaining.length === chosen.length
+    ? content
+    : remaining.length
+      ? { kind: 'value', value: remaining }
+      : null
 }

@@ -218,11 +218,11 @@ export class Work {
     const content = this.next.answers.get(key)
     if (!content) return
     const above = this.read(keyFrom(this.form, step.cascade!, inside))
-    const kept = keepUnder(step.placed!.question, content, above, this.options.unitWithin ?? (() => true))
-    if (kept === null) this.clear(key)
-    else if (kept !== content) {
+    const narrowed = keepUnder(step.placed!.question, content, above, this.options.unitWithin ?? (() => true))
+    if (narrowed === null) this.clear(key)
+    else if (narrowed !== content) {
       this.cleared.push({ key, content })
-      this.set(key, kept)
+      this.set(key, narrowed)
     }
   }
 

@@ -40,10 +40,10 @@ type Composed = { history: UnitHistory; changes: UnitChange[] }
 
 /** A unit's spans with other attributes from a day on; its days before stay as they were. */
 function from(spans: readonly UnitSpan[], day: number, next: UnitSpan | null): UnitSpan[] {
-  const kept = spans.flatMap(span =>
+  const before = spans.flatMap(span =>
     span.from >= day ? [] : [{ ...span, to: span.to === null || span.to > day ? day : span.to }],
   )
-  return next ? [...kept, next] : kept
+  return next ? [...before, next] : before
 }
 
 /** Puts a row to what is there of its unit. */

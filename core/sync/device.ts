@@ -37,12 +37,12 @@ export function write<Content>(
   field: string,
   content: Content,
 ): Device<Content> {
-  const kept = device.waiting.filter(change => change.field !== field || change.left)
-  const before = kept.findLast(change => change.field === field)
+  const others = device.waiting.filter(change => change.field !== field || change.left)
+  const before = others.findLast(change => change.field === field)
   const base = before ? before.base : (device.known.get(field)?.version ?? 0)
   return {
     ...device,
-    waiting: [...kept, { id, field, base, ...(before && { after: before.id }), content, left: false }],
+    waiting: [...others, { id, field, base, ...(before && { after: before.id }), content, left: false }],
   }
 }
 

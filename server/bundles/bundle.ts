@@ -105,14 +105,14 @@ async function datasetPart(
   const lost = reports
     .filter(one => !fits(one))
     .map(one => `reports: ${one.by === 'group' ? one.group : named(one)}`)
-  const [kept] = await sql.query('SELECT 1 FROM dataset_draft WHERE dataset = $1', [edition.dataset])
+  const [draft] = await sql.query('SELECT 1 FROM dataset_draft WHERE dataset = $1', [edition.dataset])
   const [newest] = await sql.query<{ definition: Edition }>(
     'SELECT definition FROM edition WHERE dataset = $1 ORDER BY number DESC LIMIT 1',
     [edition.dataset],
   )
   const found = newest ? differences(newest.definition, edition).length : 0
   const frequency = newest && newest.definition.frequency !== edition.frequency ? ['frequency'] : []
-  const verdict = kept ? 'draftInTheWay' : !newest ? 'new' : found ? 'changed' : 'same'
+  const verdict = draft ? 'draftInTheWay' : !newest ? 'new' : found ? 'changed' : 'same'
   return {
     line: line('dataset', edition.dataset, edition.name, {
       verdict,
@@ -131,12 +131,12 @@ async function registerPart(sql: Database, access: Access, value: unknown): Prom
   const read = shaped('register', value, 'code', () => validate(DraftRegister, value, 'body') as CaseRegister)
   if (isLine(read)) return { line: read, take: () => Promise.resolve() }
   const register = read.value
-  const [kept] = await sql.query('SELECT 1 FROM register_draft WHERE register = $1', [register.code])
+  const [draft] = await sql.query('SELECT 1 FROM register_draft WHERE register = $1', [register.code])
   const newest = await newestRegister(sql, register.code)
   const found = newest ? registerDifferences(newest.definition, register).length : 0
   return {
     line: line('register', register.code, register.name, {
-      verdict: kept ? 'draftInTheWay' : !newest ? 'new' : found ? 'changed' : 'same',
+      verdict: draft ? 'draftInTheWay' : !newest ? 'new' : found ? 'changed' : 'same',
       differences: found,
     }),
     take: () => saveRegister(access, register.code, { version: 0, draft: register }),

@@ -23,8 +23,8 @@ async function formOf(
   { register, edition, form }: Pick<EntryMade, 'register' | 'edition' | 'form'>,
 ): Promise<ReadyForm> {
   const name = `${register}~${edition}~${form}`
-  const kept = ready.get(name)
-  if (kept) return kept
+  const cached = ready.get(name)
+  if (cached) return cached
   const [row] = await sql.query<{ definition: CaseRegister }>(
     'SELECT definition FROM register_edition WHERE register = $1 AND number = $2',
     [register, edition],
@@ -110,7 +110,7 @@ async function whatIsHere(sql: Sql, entries: readonly EntryMade[]): Promise<Here
   }
 }
 
-/** @throws Refusal when an entry cannot be kept as it is. */
+/** @throws Refusal when an entry cannot be stored as it is. */
 function mustStand(access: Access, entry: EntryMade, { definition, compiled }: ReadyForm, here: Here): void {
   const path = here.paths.get(entry.unit)
   if (path === undefined) throw new Refusal(422, 'no-unit', 'There is no such organisation unit.')

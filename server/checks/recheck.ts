@@ -17,7 +17,7 @@ import { today } from '../settings'
 export interface FoundDoubts {
   doubts: Doubt[]
   cells: CellMap
-  /** What is kept of each doubt: with its numbers, and the changes that would cure it. */
+  /** What is stored of each doubt: with its numbers, and the changes that would cure it. */
   evidence: (doubt: Doubt) => object
 }
 
@@ -42,7 +42,7 @@ export async function doubtsNow(sql: Sql, place: ReportPlace & { report: ReportR
   }
 }
 
-type Kept = {
+type DiscrepancyState = {
   id: string
   doubt_key: string
   state: string
@@ -53,8 +53,8 @@ type Kept = {
 const contentsOf = (doubt: Doubt, cells: CellMap): Record<string, CellContent> =>
   Object.fromEntries(doubt.cells.map(cell => [cell, cells[cell] ?? BLANK]))
 
-const unchanged = (kept: Kept, now: Record<string, CellContent>) =>
-  Object.entries(now).every(([cell, content]) => sameContent(kept.contents[cell] ?? BLANK, content))
+const unchanged = (known: DiscrepancyState, now: Record<string, CellContent>) =>
+  Object.entries(now).every(([cell, content]) => sameContent(known.contents[cell] ?? BLANK, content))
 
 export async function noteDiscrepancy(
   sql: Sql,
@@ -80,11 +80,11 @@ export async function saveDoubts(
   person: string | null,
   explanations: Readonly<Record<string, string>> = {},
 ): Promise<void> {
-  const kept = await sql.query<Kept>(
+  const known = await sql.query<DiscrepancyState>(
     'SELECT id, doubt_key, state, holds, contents FROM discrepancy WHERE report = $1',
     [report.id],
   )
-  const byKey = new Map(kept.map(row => [row.doubt_key, row]))
+  const byKey = new Map(known.map(row => [row.doubt_key, row]))
   for (const doubt of found.doubts) {
     const known = byKey.get(doubt.key)
     byKey.delete(doubt.key)

@@ -54,10 +54,10 @@ async function copyFiles(from: string, to: string): Promise<void> {
   rmSync(to, { recursive: true, force: true })
   mkdirSync(join(to, 'global'), { recursive: true, mode: 0o700 })
   cpSync(join(from, 'global', 'pg_control'), join(to, 'global', 'pg_control'))
-  const kept = (path: string) =>
+  const isCopied = (path: string) =>
     !path.startsWith(join(from, 'pg_wal')) && !path.endsWith('pg_control') && !path.endsWith('postmaster.pid')
   // A file of a table that is dropped meanwhile is gone: the log drops it in the copy too.
-  await cp(from, to, { recursive: true, filter: path => kept(path) && existsSync(path) })
+  await cp(from, to, { recursive: true, filter: path => isCopied(path) && existsSync(path) })
   await cp(join(from, 'pg_wal'), join(to, 'pg_wal'), { recursive: true })
   syncFolder(to)
 }

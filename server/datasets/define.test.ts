@@ -278,7 +278,7 @@ describe('a case register', () => {
     const { version } = await saveRegister(officer, 'measles_cases', { version: 1, draft: measles })
     expect(await publishRegister(officer, 'measles_cases', version)).toBe(1)
     const next = await registerFile(officer, 'measles_cases')
-    expect(next).toMatchObject({ number: 2, version: 0, kept: null, differences: [] })
+    expect(next).toMatchObject({ number: 2, version: 0, saved: null, differences: [] })
     expect((await registerEditions('measles_cases')).map(({ number }) => number)).toEqual([1])
     expect(await oneRegisterEdition('measles_cases', 1)).toEqual(measles)
     await expect(oneRegisterEdition('measles_cases', 2)).rejects.toMatchObject({ status: 404 })

@@ -62,14 +62,14 @@ export async function holdLate(
      VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9) ON CONFLICT (id) DO NOTHING`,
     [change.id, round, unit, access.id, device, change, digest, madeAt, nowText()],
   )
-  const [kept] = await sql.query<{
+  const [row] = await sql.query<{
     digest: string
     person: string
     outcome: string | null
     why: string | null
   }>('SELECT digest, person, outcome, why FROM late_change WHERE id = $1', [change.id])
-  if (kept!.digest !== digest || kept!.person !== access.id) return reused(change.id)
-  return kept!.outcome === 'leftOut' ? leftOutOutcome(change.id, kept!.why ?? '') : heldOutcome(change.id)
+  if (row!.digest !== digest || row!.person !== access.id) return reused(change.id)
+  return row!.outcome === 'leftOut' ? leftOutOutcome(change.id, row!.why ?? '') : heldOutcome(change.id)
 }
 
 /** The latest changes of a person that the office left out. Their device asks until it knows, so the newest are enough. */

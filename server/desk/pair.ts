@@ -131,11 +131,11 @@ async function openSession(tx: Sql, device: string, person: LetIn): Promise<Omit
     'INSERT INTO desk_session (token_hash, device, person, epoch, made_at) VALUES ($1, $2, $3, $4, $5)',
     [hashToken(session), device, person.id, person.epoch, nowText()],
   )
-  const [kept] = await tx.query<{ secret: string }>(
+  const [row] = await tx.query<{ secret: string }>(
     'INSERT INTO recovery_secret (device, person, secret) VALUES ($1, $2, $3) ON CONFLICT (device, person) DO UPDATE SET secret = recovery_secret.secret RETURNING secret',
     [device, person.id, randomBytes(32).toString('base64url')],
   )
-  return { session, recovery: kept!.secret }
+  return { session, recovery: row!.secret }
 }
 
 /** How many devices without a card a person makes in a day: a browser each, and some that were tried. */

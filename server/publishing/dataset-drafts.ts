@@ -108,11 +108,11 @@ const unitsWithout = ({ without, all }: DraftReporting): Lack[] =>
 async function fileOf(
   sql: Pick<Sql, 'query'>,
   access: Access,
-  kept: Omit<DraftRow, 'at' | 'by'> & Partial<DraftRow>,
+  stored: Omit<DraftRow, 'at' | 'by'> & Partial<DraftRow>,
   published: Edition | null,
   { timeZone, facilityLevel }: Pick<Settings, 'timeZone' | 'facilityLevel'>,
 ): Promise<DraftFile> {
-  const { definition: draft, reports, version, at, by } = kept
+  const { definition: draft, reports, version, at, by } = stored
   const reporting = await reportingOf(
     sql,
     access,
@@ -127,7 +127,7 @@ async function fileOf(
     version,
     registers: await countableRegisters(sql),
     openRounds: (await openRoundsOf(sql, draft.dataset)).map(roundRef),
-    kept: at && by ? { at, by } : null,
+    saved: at && by ? { at, by } : null,
     published,
     reporting,
     mine:
@@ -142,8 +142,8 @@ async function fileOf(
 export async function draftFile(access: Access, dataset: string): Promise<DraftFile> {
   const sql = await database()
   const all = await settings()
-  const [kept, published] = [await draftRow(sql, dataset), await newestEdition(sql, dataset)]
-  if (kept) return fileOf(sql, access, kept, published, all)
+  const [stored, published] = [await draftRow(sql, dataset), await newestEdition(sql, dataset)]
+  if (stored) return fileOf(sql, access, stored, published, all)
   if (!published) throw notFound('draft')
   return fileOf(
     sql,
@@ -160,7 +160,7 @@ export async function draftFile(access: Access, dataset: string): Promise<DraftF
 
 /**
  * Keeps a draft. Codes of what was published stay: a code that is gone and a new one in its place would tear the history.
- * @throws Refusal 409 `draft-changed` (with who and when) when it is not made on the version that is kept.
+ * @throws Refusal 409 `draft-changed` (with who and when) when it is not made on the version that is stored.
  */
 export async function saveDraft(
   access: Access,
@@ -172,8 +172,8 @@ export async function saveDraft(
   return sql.transaction(async tx => {
     await mustOwnOrClaim(tx, access, { kind: 'dataset', code: dataset })
     await mustOwnReporting(tx, access, dataset, reports)
-    const [kept, published] = [await draftRow(tx, dataset), await newestEdition(tx, dataset)]
-    mustBeVersion(kept, version)
+    const [stored, published] = [await draftRow(tx, dataset), await newestEdition(tx, dataset)]
+    mustBeVersion(stored, version)
     if (version === 0 && !published && draft.dataset !== dataset)
       throw new Refusal(422, 'schema', 'The draft is of another dataset.')
     const definition = {
@@ -212,12 +212,12 @@ export async function publishDraft(
   const sql = await database()
   const all = await settings()
   return sql.transaction(async tx => {
-    const kept = await draftRow(tx, dataset)
-    if (!kept) throw notFound('draft')
-    mustBeVersion(kept, version)
+    const stored = await draftRow(tx, dataset)
+    if (!stored) throw notFound('draft')
+    mustBeVersion(stored, version)
     await mustOwn(tx, access, { kind: 'dataset', code: dataset })
-    await mustOwnReporting(tx, access, dataset, kept.reports)
-    const { draft, reports, lacks } = await fileOf(tx, access, kept, await newestEdition(tx, dataset), all)
+    await mustOwnReporting(tx, access, dataset, stored.reports)
+    const { draft, reports, lacks } = await fileOf(tx, access, stored, await newestEdition(tx, dataset), all)
     if (lacks.some(({ weight }) => weight === 'must'))
       throw conflict('draft-not-ready', 'The draft still lacks something that it must have.')
     await tx.query(

@@ -46,7 +46,7 @@ describe('a draft', () => {
       version: 1,
       reporting: { all: { count: 2 }, joins: { count: 2 }, leaves: { count: 0 } },
       published: null,
-      kept: { by: 'The officer' },
+      saved: { by: 'The officer' },
     })
     expect(first.lacks.map(({ code }) => code)).toEqual(['no-items'])
     await saveDraft(ofNorth, 'weekly', { version: 1, draft: weekly('bites'), reports })

@@ -8,12 +8,12 @@ import { database } from '../database'
 import { mustOwnOrClaim } from '../definitions/owner'
 import { Refusal } from '../refusal'
 
-type Kept = Omit<ChoiceListFile, 'usedBy'>
+type ListRow = Omit<ChoiceListFile, 'usedBy'>
 
 /** All shared lists of choices, each with the registers whose newest edition or draft takes from it. */
 export async function choiceLists(): Promise<ChoiceListFile[]> {
   const sql = await database()
-  const lists = await sql.query<Kept>(
+  const lists = await sql.query<ListRow>(
     'SELECT l.definition AS list, l.version, p.display_name AS by, l.updated_at AS at FROM choice_list l JOIN person p ON p.id = l.updated_by ORDER BY l.code',
   )
   const registers = await sql.query<{ definition: CaseRegister }>(
@@ -36,11 +36,11 @@ export async function saveChoiceList(
   const sql = await database()
   await sql.transaction(async tx => {
     await mustOwnOrClaim(tx, access, { kind: 'list', code })
-    const [kept] = await tx.query<{ version: number; by: string; at: string }>(
+    const [stored] = await tx.query<{ version: number; by: string; at: string }>(
       'SELECT l.version, p.display_name AS by, l.updated_at AS at FROM choice_list l JOIN person p ON p.id = l.updated_by WHERE l.code = $1',
       [code],
     )
-    mustBeVersion(kept, version)
+    mustBeVersion(stored, version)
     const codes = list.choices.map(choice => choice.code)
     const double = codes.find((one, at) => codes.indexOf(one) !== at)
     if (double)

@@ -11,7 +11,7 @@ import { database, type Sql } from '../database'
 import { mustOwn, mustOwnOrClaim, owns } from '../definitions/owner'
 import { conflict, notFound } from '../refusal'
 
-interface Kept {
+interface DraftRow {
   definition: CaseRegister
   version: number
   at: string
@@ -19,9 +19,9 @@ interface Kept {
 }
 type Reader = Pick<Sql, 'query'>
 
-const draftRow = async (sql: Reader, register: string): Promise<Kept | undefined> =>
+const draftRow = async (sql: Reader, register: string): Promise<DraftRow | undefined> =>
   (
-    await sql.query<Kept>(
+    await sql.query<DraftRow>(
       `SELECT d.definition, d.version, d.updated_at AS at, p.display_name AS by FROM register_draft d JOIN person p ON p.id = d.updated_by WHERE d.register = $1`,
       [register],
     )
@@ -54,17 +54,17 @@ async function fileOf(
   sql: Reader,
   access: Access,
   register: string,
-  kept: Partial<Kept> & Pick<Kept, 'definition' | 'version'>,
+  stored: Partial<DraftRow> & Pick<DraftRow, 'definition' | 'version'>,
 ): Promise<RegisterFile> {
   const published = await newestRegister(sql, register)
-  const { definition: draft, version, at, by } = kept
+  const { definition: draft, version, at, by } = stored
   const parent = draft.parent ? await newestRegister(sql, draft.parent) : null
   const compiledParent = parent ? compileRegister(parent.definition) : null
   return {
     draft,
     version,
     number: (published?.number ?? 0) + 1,
-    kept: at && by ? { at, by } : null,
+    saved: at && by ? { at, by } : null,
     mine: await owns(sql, access, { kind: 'register', code: register }),
     published: published?.definition ?? null,
     parent: parent?.definition ?? null,
@@ -76,14 +76,14 @@ async function fileOf(
 /** The draft of a register; where there is none, its newest edition to begin one from. @throws Refusal 404. */
 export async function registerFile(access: Access, register: string): Promise<RegisterFile> {
   const sql = await database()
-  const kept = await draftRow(sql, register)
-  if (kept) return fileOf(sql, access, register, kept)
+  const stored = await draftRow(sql, register)
+  if (stored) return fileOf(sql, access, register, stored)
   const published = await newestRegister(sql, register)
   if (!published) throw notFound('draft')
   return fileOf(sql, access, register, { definition: published.definition, version: 0 })
 }
 
-/** Keeps a draft. @throws Refusal 409 `draft-changed` when it is not made on the version that is kept. */
+/** Saves a draft. @throws Refusal 409 `draft-changed` when it is not made on the version that is stored. */
 export async function saveRegister(
   access: Access,
   register: string,
@@ -92,8 +92,8 @@ export async function saveRegister(
   const sql = await database()
   return sql.transaction(async tx => {
     await mustOwnOrClaim(tx, access, { kind: 'register', code: register })
-    const kept = await draftRow(tx, register)
-    mustBeVersion(kept, version)
+    const stored = await draftRow(tx, register)
+    mustBeVersion(stored, version)
     const definition = { ...draft, code: register }
     const at = nowText()
     await tx.query(
@@ -109,11 +109,11 @@ export async function saveRegister(
 export async function publishRegister(access: Access, register: string, version: number): Promise<number> {
   const sql = await database()
   return sql.transaction(async tx => {
-    const kept = await draftRow(tx, register)
-    if (!kept) throw notFound('draft')
+    const stored = await draftRow(tx, register)
+    if (!stored) throw notFound('draft')
     await mustOwn(tx, access, { kind: 'register', code: register })
-    mustBeVersion(kept, version)
-    const { draft, number, lacks } = await fileOf(tx, access, register, kept)
+    mustBeVersion(stored, version)
+    const { draft, number, lacks } = await fileOf(tx, access, register, stored)
     if (lacks.some(({ weight }) => weight === 'must'))
       throw conflict('draft-not-ready', 'The draft still lacks something that it must have.')
     await tx.query(

@@ -58,14 +58,14 @@ async function withoutReferences(work: () => Promise<void>): Promise<void> {
   }
 }
 
-type Kept = {
+type ChangeRow = {
   id: string
   before: Record<string, UnitHistory | null>
   after: Record<string, UnitHistory>
   undone_at: string | null
 }
 
-/** Everything about a history that counts, in one order of keys: what is read back compares with what was kept. */
+/** Everything about a history that counts, in one order of keys: what is read back compares with what was stored. */
 const canonical = ({ spans, position }: UnitHistory): string =>
   JSON.stringify([
     spans.map(({ from, to, parent, name, level, kind }) => [from, to, parent, name, level, kind]),
@@ -73,7 +73,7 @@ const canonical = ({ spans, position }: UnitHistory): string =>
     position?.longitude ?? null,
   ])
 
-const stands = (change: Pick<Kept, 'after'>, now: ReadonlyMap<string, UnitHistory>): boolean =>
+const stands = (change: Pick<ChangeRow, 'after'>, now: ReadonlyMap<string, UnitHistory>): boolean =>
   Object.entries(change.after).every(
     ([code, unit]) => now.has(code) && canonical(now.get(code)!) === canonical(unit),
   )
@@ -85,7 +85,7 @@ const stands = (change: Pick<Kept, 'after'>, now: ReadonlyMap<string, UnitHistor
 export async function undoUnits(access: Access, id: string): Promise<void> {
   const sql = await database()
   await sql.transaction(async tx => {
-    const [change] = await tx.query<Kept>(
+    const [change] = await tx.query<ChangeRow>(
       'SELECT id, before, after, undone_at FROM unit_change WHERE id = $1',
       [id],
     )
@@ -123,7 +123,7 @@ const MOST_CHANGES = 30
 export async function listUnitChanges(): Promise<UnitChangeLine[]> {
   const sql = await database()
   const rows = await sql.query<
-    Kept & {
+    ChangeRow & {
       at: string
       by: string
       source: string

@@ -11,7 +11,7 @@ const file = useLoad(
   () => id,
 )
 provide(FILES_HERE, {
-  keep: () => Promise.resolve(),
+  store: () => Promise.resolve(),
   show: ({ hash }) => Promise.resolve(`/api/files/${hash}`),
 })
 const counted = computed(() => {

@@ -46,7 +46,7 @@ async function take(file: Blob) {
     return
   }
   const { attachment: named, bytes } = await attachmentOf(made)
-  await files?.keep(named, bytes)
+  await files?.store(named, bytes)
   emit('give', named)
 }
 const put = (file: File) => trying(() => take(file))

@@ -37,7 +37,7 @@ const kilobytes = computed<number | ''>({
     else delete loose.value.mostBytes
   },
 })
-const kept = computed<'smaller' | 'asItWas'>({
+const pictureSize = computed<'smaller' | 'asItWas'>({
   get: () => (loose.value.asTaken ? 'asItWas' : 'smaller'),
   set: how => {
     if (how === 'asItWas') loose.value.asTaken = true
@@ -127,7 +127,7 @@ const unitsBefore = computed(() =>
   </div>
   <PickOne
     v-if="part.kind === 'picture'"
-    v-model="kept"
+    v-model="pictureSize"
     input-id="kind-as-taken"
     :label="t('question.asTaken')"
     :options="(['smaller', 'asItWas'] as const).map(value => ({ value, label: t(`question.${value}`) }))"

@@ -7,13 +7,13 @@ const userName = session.view?.person.userName ?? ''
 
 <template>
   <Dialog :visible="true" modal :closable="false" :header="t('signIn.again')" :style="{ width: '360px' }">
-    <p class="kept">{{ t('signIn.againKept') }}</p>
+    <p class="saved">{{ t('signIn.againKept') }}</p>
     <SignInForm :user-name="userName" locked />
   </Dialog>
 </template>
 
 <style scoped>
-.kept {
+.saved {
   margin-bottom: 14px;
   color: var(--ink-7);
 }
