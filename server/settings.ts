@@ -29,7 +29,7 @@ const DEFAULTS: Settings = {
   levelNames: LEVEL_NAMES,
 }
 
-/** @param tx inside a transaction: its own door. */
+/** @param tx the connection of the transaction, inside one. */
 export async function settings(tx?: Pick<Sql, 'query'>): Promise<Settings> {
   const sql = tx ?? (await database())
   const rows = await sql.query<{ key: keyof Settings; value: never }>('SELECT key, value FROM setting')

@@ -61,7 +61,7 @@ export function useCaseFilling(asked: Asked, units: Units, cases: () => readonly
   const desk = useDesk()
   const draftPlace = `form|${[asked.register, asked.form, asked.case, asked.corrects, asked.parent].map(part => part ?? '').join('|')}`
   let caseId = asked.case ?? uuid()
-  /** The facility whose case it is. Whoever works for several chooses it for a new case. */
+  /** The facility of the case. People who work for several facilities choose it for a new case. */
   const unit = ref<string | null>(null)
   const choosesUnit = ref(false)
 

@@ -48,7 +48,7 @@ export function useFilling(
     else filling.value = step.filling
   }
 
-  /** An answer as a person gave it; null takes it away. A value that cannot be one is told at the question, and what stood there stays. */
+  /** Sets an answer; null clears it. An invalid value shows a problem at the question, and the previous answer stays. */
   function answer(question: AnswerQuestion, key: string, value: AnswerValue | null): void {
     delete problems[key]
     if (value === null) {

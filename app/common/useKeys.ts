@@ -17,10 +17,10 @@ const isField = (target: EventTarget | null) =>
 /** All keys that work now, for the list under `?`. */
 export const keysShown = computed(() => shown.value.flat())
 
-/** Registers a page's keys for as long as the page is there. Keys without `run` are only told of. */
+/** Registers a page's keys for as long as the page is there. Keys without `run` are only listed. */
 export function useKeys(keys: PageKey[]): void {
   function onKey(event: KeyboardEvent) {
-    // Many keyboards need AltGr for `[`: a browser tells it as Ctrl and Alt together.
+    // Many keyboards need AltGr for `[`: a browser reports it as Ctrl and Alt together.
     const held = (event.ctrlKey || event.altKey) && !event.getModifierState('AltGraph')
     if (held || event.metaKey || event.defaultPrevented) return
     if (document.querySelector('.p-dialog-mask, .p-drawer-mask')) return

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** Three devices side by side, for training and for trying: each a desk of its own with its own storage, told what its network, clock, place and camera are. */
+/** Three devices side by side, for training: each has its own storage and simulated network, clock, position and camera. */
 const { t } = useI18n()
 const PHONES = ['a', 'b', 'c'] as const
 useHead({ title: () => `${t('trainingPhones.title')} · Eastward Lantern` })

@@ -2,7 +2,7 @@ import { bad, good, type Result } from '../result'
 import { dayNumber, daysInMonth } from './conversions'
 import { parseDay } from './day'
 
-/** A date of which perhaps only the year, or the year and month, is known. Stored as it was told, never filled up. */
+/** A date of which perhaps only the year, or the year and month, is known. Stored as it was given, never completed. */
 export type PartialDate =
   | { precision: 'year'; year: number }
   | { precision: 'month'; year: number; month: number }

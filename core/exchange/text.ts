@@ -1,4 +1,4 @@
-/** Byte-order marks of UTF-16, by which it is told from everything else. */
+/** Byte-order marks of UTF-16, which identify it. */
 const UTF_16: [mark: [number, number], encoding: string][] = [
   [[0xff, 0xfe], 'utf-16le'],
   [[0xfe, 0xff], 'utf-16be'],

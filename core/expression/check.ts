@@ -15,7 +15,7 @@ const SAID: Record<ValueType, string> = {
   answers: 'several answers',
 }
 
-/** The types of all nodes; undefined where a mistake was told before. */
+/** The types of all nodes; undefined where a mistake was reported before. */
 export type Types = Map<Node, ValueType | undefined>
 
 const MOST_DIGITS = 9

@@ -5,7 +5,7 @@ import { isComparison, type BandWord, type BinaryOperator, type Node, type Span,
 /** Brackets in brackets: deeper ones are a mistake, and would exhaust the stack. */
 export const DEEPEST_NESTING = 60
 
-/** Told once, and nothing after it: the rest of such a text is brackets. */
+/** Reported once, and nothing after it: the rest of such a text is brackets. */
 class TooDeep extends Error {}
 
 const across = (left: Node, right: Node): Span => ({ start: left.at.start, end: right.at.end })
@@ -44,7 +44,7 @@ class Parser {
     return this.tokens[this.place]!
   }
 
-  /** Notes a mistake, unless one at the same place, or a sign left out there, was told before. */
+  /** Notes a mistake, unless one at the same place, or a sign left out there, was reported before. */
   private tell(code: string, message: string, at = this.next.at): void {
     const isReported = this.problems.some(
       problem =>

@@ -87,7 +87,7 @@ export function scan(text: string): { tokens: Token[]; problems: Problem[] } {
   return { tokens, problems }
 }
 
-/** Tells about a sign that does not belong here. Returns where to go on. */
+/** Reports a sign that does not belong here. Returns where to continue. */
 function strange(text: string, start: number, end: number, problems: Problem[]): number {
   if (text[start] === '"') {
     problems.push({

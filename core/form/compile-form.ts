@@ -73,7 +73,7 @@ export function compileForm(form: Form, others?: ReadonlyMap<string, Vocabulary>
   return link(drafts, { form, outline: flat, vocabulary, kindOf: kindsOfCells(flat.placed) })
 }
 
-/** Compiles one expression of a question, notes what it needs, and tells its mistakes with the question's code. */
+/** Compiles one expression of a question, notes what it needs, and reports its mistakes with the question's code. */
 function read(
   text: string,
   wanted: ValueType | undefined,

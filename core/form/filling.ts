@@ -27,7 +27,7 @@ export interface Filling {
 /** What one act did. */
 export interface FillingStep {
   filling: Filling
-  /** Answers that a person had given and that do not apply any more: told before the step is taken over. */
+  /** Given answers that do not apply any more: shown before the step is applied. */
   cleared: { key: string; content: AnswerContent }[]
   /** Codes of the steps that were computed anew, in order (in a repeat behind their instance). */
   recomputed: string[]

@@ -114,7 +114,7 @@ function firstDayUncovered(span: UnitSpan, others: readonly UnitSpan[]): number 
   }
 }
 
-/** Follows parents upwards from each unit on each day on which some unit changes, and tells each ring once. */
+/** Follows parents upwards from each unit on each day on which some unit changes, and reports each ring once. */
 function findRings(byCode: ReadonlyMap<string, UnitHistory>): {
   rings: Set<string>
   ringProblems: Problem[]

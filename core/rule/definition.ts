@@ -1,7 +1,7 @@
 import { scan } from '../expression/scan'
 import type { Words } from '../report/edition'
 
-/** How much a failed rule weighs: it stops the sending, asks for a sentence, or is only told. */
+/** How much a failed rule weighs: it prevents sending, asks for a sentence, or is only shown. */
 export type Strength = 'mustFix' | 'explain' | 'note'
 
 /** Something that must hold in each report, as a person wrote it. */

@@ -6,7 +6,7 @@ export interface Change<Content> {
   id: string
   /** Which field of which record: `report/monthly_summary~2026-10/tern_row/deliveries.u20`. */
   field: string
-  /** The version of the field that the district had told when the change was made; 0 for one never answered. */
+  /** The known version of the field when the change was made; 0 for one never answered. */
   base: number
   /**
    * The change of this device that it was made on, when the district had not confirmed that one yet. A number alone would
@@ -29,7 +29,7 @@ export interface Field<Content> {
 export type Outcome =
   /** Stands in the field now. */
   | 'received'
-  /** Came a second time, or says what stands there already: nothing was changed. */
+  /** Sent a second time, or equal to the current value: nothing was changed. */
   | 'alreadyHad'
   /** Somebody else changed the field meanwhile: both contents are kept, and a person decides. */
   | 'conflict'

@@ -9,7 +9,7 @@ export interface Waiting<Content> extends Change<Content> {
 
 /** One device's side. Never changed in place. */
 export interface Device<Content> {
-  /** The fields as the district last told them. */
+  /** The fields as last received from the server. */
   known: ReadonlyMap<string, Field<Content>>
   /** In the order in which they were made. */
   waiting: readonly Waiting<Content>[]
@@ -26,7 +26,7 @@ export const emptyDevice = <Content>(): Device<Content> => ({
   conflicts: new Set(),
 })
 
-/** The content of a field as the person at the device sees it: what was typed last, else what the district told. */
+/** The content of a field as the person at the device sees it: what was typed last, else what the server has. */
 export const contentOn = <Content>({ known, waiting }: Device<Content>, field: string): Content | undefined =>
   waiting.findLast(change => change.field === field)?.content ?? known.get(field)?.content
 
@@ -85,7 +85,7 @@ export function acknowledge<Content>(
   return { ...device, known, conflicts, waiting: device.waiting.filter(({ id }) => !had.has(id)) }
 }
 
-/** The district told what happened since. Events that were seen before are passed over; a gap is not: ask again from `seen`. */
+/** Applies events of the server. Events that were seen before are skipped; after a gap nothing is applied: ask again from `seen`. */
 export function hear<Content>(
   device: Device<Content>,
   events: readonly FieldEvent<Content>[],

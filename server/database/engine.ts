@@ -30,7 +30,7 @@ const PARSERS = {
 const OPTIONS: PGliteOptions = { extensions: { ltree, pg_trgm }, parsers: PARSERS }
 
 /**
- * The database engine with one connection. Whoever uses it makes sure that statements of two transactions do not
+ * The database engine with one connection. The caller makes sure that statements of two transactions do not
  * mix. In production it runs in a thread of its own (see engine-client.ts), so that no statement holds the event loop
  * of the server.
  */

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** When no network will come: what waits goes by a file, and what the district has to say comes by one. */
+/** Sending by file where there is no network: pending changes go out in a file, and the reply comes in one. */
 const { t } = useI18n()
 const desk = useDesk()
 const carry = useSendByFile()

@@ -32,7 +32,7 @@ onMounted(async () => {
 })
 const isSaid = ({ key }: Doubt) => (explanations[key]?.trim().length ?? 0) > 1
 const missing = computed(() => toExplain.value.filter(doubt => !isSaid(doubt)))
-/** What cannot be right, and of which nobody said why it cannot be corrected. */
+/** Must-fix doubts without a sentence that says why they cannot be corrected. */
 const wrong = computed(() => mustFix.value.filter(doubt => !isSaid(doubt)))
 /** Those for which somebody asked to say why. */
 const cannot = ref<string[]>([])

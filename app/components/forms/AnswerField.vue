@@ -4,7 +4,7 @@ import type { AnswerQuestion } from '#core/form/question'
 import type { AnswerValue } from '#core/form/answer'
 import type { FillingWork } from '~/cases/useFilling'
 
-/** One question with its answer of its kind, *not known* with a reason, its definition one touch away, and what is wrong with it. */
+/** One question: a field for its kind of answer, *not known* with a reason, its definition, and its problems. */
 const {
   question,
   answerKey,

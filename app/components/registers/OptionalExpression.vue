@@ -2,7 +2,7 @@
 import type { PartNames } from '#core/define/part-vocabulary'
 import type { ValueType } from '#core/expression/vocabulary'
 
-/** An expression that may be there or not: nothing stands there until it is wanted. */
+/** An optional expression: a button adds the field. */
 const {
   inputId,
   label,

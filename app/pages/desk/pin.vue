@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { isEasyPin, isPin } from '#core/protect/pin-key'
 
-/** Whoever has just signed in chooses a PIN: from now on it opens their work on this device, without a network too. */
+/** The person who has just signed in sets a PIN. It opens their data on this device, also without a network. */
 definePageMeta({ layout: 'plain' })
 const { t } = useI18n()
 const vault = useVault()

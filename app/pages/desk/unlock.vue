@@ -41,7 +41,7 @@ function choose(person: StoredPerson | null) {
   pin.value = ''
   tick()
 }
-/** A locked device asks whether it is still let in: one that is not erases itself, whoever holds it. */
+/** A locked device asks the server whether it is blocked. A blocked device deletes its data. */
 async function standing() {
   // Without an answer, or from a district that does not know it, nothing is erased.
   const standing = await callApi(

@@ -18,7 +18,7 @@ const toAccept = computed(
 )
 const { busy, problem, run } = useAct()
 const asking = ref(false)
-/** So many names are told before many are accepted at once. */
+/** So many names are listed before many reports are accepted at once. */
 const NAMED = 12
 /** What was accepted a moment ago, and can be taken back. */
 const accepted = shallowRef<AnswerOf<'POST /api/rounds/:round/accept'>['accepted']>([])

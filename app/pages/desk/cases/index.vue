@@ -58,7 +58,7 @@ async function remove() {
   await drafts.remove(removing.value!)
   removing.value = null
 }
-/** What the district has, for those who may see more than this facility. */
+/** Search on the server, for people who may see more than this facility. */
 const { busy, problem, run } = useAct()
 const district = shallowRef<AnswerOf<'GET /api/cases'> | null>(null)
 const districtTitle = ({ register, answers }: AnswerOf<'GET /api/cases'>[number]) => {

@@ -1,4 +1,4 @@
 import { listenToBench } from '~/device/useDeviceHardware'
 
-/** A phone of the bench is told by the page around it what its network, clock and camera are. */
+/** A training phone gets its simulated network, clock and camera from the page around it. */
 export default defineNuxtPlugin({ name: 'bench-phone', enforce: 'pre', setup: listenToBench })
