@@ -31,7 +31,7 @@ export const PLAIN_HARDWARE: FakeHardware = {
 let fakeHardware: FakeHardware | null = null
 
 /** A training phone accepts messages from the page around it only. */
-export function listenToBench(): void {
+export function listenToTrainingPage(): void {
   if (!phoneName() || window.parent === window) return
   fakeHardware = PLAIN_HARDWARE
   window.addEventListener(

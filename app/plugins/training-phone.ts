@@ -1,4 +1,4 @@
-import { listenToBench } from '~/device/useDeviceHardware'
+import { listenToTrainingPage } from '~/device/useDeviceHardware'
 
 /** A training phone gets its simulated network, clock and camera from the page around it. */
-export default defineNuxtPlugin({ name: 'bench-phone', enforce: 'pre', setup: listenToBench })
+export default defineNuxtPlugin({ name: 'training-phone', enforce: 'pre', setup: listenToTrainingPage })
