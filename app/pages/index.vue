@@ -59,7 +59,7 @@ const hello = computed(() =>
               <li v-for="one in data.late" :key="one.round.id + one.unit.code">
                 <NuxtLink :to="facilityLink(one.round.id, one.unit.code)">{{
                   words.pair(one.unit.name, `${words.say(one.round.name)}, ${words.period(one.round.period)}`)
-                }}</NuxtLink>
+                }}</NuxtLink>{{ ' ' }}
                 <span class="quiet small">{{ t('late.count', { count: one.changes }, one.changes) }}</span>
               </li>
             </ul>
@@ -78,7 +78,7 @@ const hello = computed(() =>
             </div>
             <div class="figures">
               <div>
-                <span class="figure">{{ open.reporting.received }}</span>
+                <span class="figure">{{ open.reporting.received }}</span>{{ ' ' }}
                 <span class="quiet">{{ t('round.of', { count: open.reporting.expected }) }}</span>
                 <p class="small quiet">{{ t('round.received') }}</p>
               </div>
@@ -140,7 +140,9 @@ const hello = computed(() =>
               <summary>{{ t('today.earlier', { count: earlier.length }, earlier.length) }}</summary>
               <ul class="earlier">
                 <li v-for="one in earlier" :key="one.round.id">
-                  <NuxtLink :to="`/gather/${one.round.id}`">{{ words.period(one.round.period) }}</NuxtLink>
+                  <NuxtLink :to="`/gather/${one.round.id}`">{{ words.period(one.round.period) }}</NuxtLink>{{
+                    ' '
+                  }}
                   <span class="quiet small"
                     >{{
                       t('today.line', {

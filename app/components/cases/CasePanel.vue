@@ -57,7 +57,7 @@ const formOf = ({ edition, form }: { edition: number; form: string }) =>
       <EntryAnswers :form="formOf(entry)" :answers="entry.answers" />
       <div v-for="rival in entry.rivals" :key="rival.id" class="rival stack">
         <p>
-          <strong>{{ t('cases.rival') }}</strong>
+          <strong>{{ t('cases.rival') }}</strong>{{ ' ' }}
           <span class="small quiet">{{
             t('cases.receivedFrom', {
               at: words.moment(rival.receivedAt),

@@ -55,7 +55,7 @@ async function begin() {
       <p v-if="!data.length" class="quiet">{{ t('draft.none') }}</p>
       <ul v-else>
         <li v-for="one in data" :key="one.dataset">
-          <NuxtLink :to="`/define/dataset/${one.dataset}`">{{ words.say(one.name) }}</NuxtLink>
+          <NuxtLink :to="`/define/dataset/${one.dataset}`">{{ words.say(one.name) }}</NuxtLink>{{ ' ' }}
           <span class="small quiet"
             >{{ one.edition ? t('draft.after', { number: one.edition }) : t('draft.new') }} ·
             {{ t('units.by', { by: one.by, at: words.moment(one.at) }) }}</span

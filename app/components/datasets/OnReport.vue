@@ -83,7 +83,7 @@ const said = computed(() => {
         <div v-if="said" class="field wide" role="status">
           <span class="label">{{ t('onReport.gives') }}</span>
           <p>
-            <strong :class="{ fails: said.truth === 0 }">{{ said.shown }}</strong>
+            <strong :class="{ fails: said.truth === 0 }">{{ said.shown }}</strong>{{ ' ' }}
             <span class="small quiet">{{ said.numbers }}</span>
           </p>
         </div>

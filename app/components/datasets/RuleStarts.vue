@@ -38,10 +38,10 @@ function make() {
       <fieldset class="plain">
         <legend>{{ t('rules.which') }}</legend>
         <label v-for="one in RULE_STARTS" :key="one" class="start"
-          ><RadioButton v-model="start" :value="one" :input-id="`start-${one}`" name="start" />
+          ><RadioButton v-model="start" :value="one" :input-id="`start-${one}`" name="start" />{{ ' ' }}
           <span
-            ><strong>{{ t(`rules.starts.${one}.name`) }}</strong>
-            <span class="small quiet">{{ t(`rules.starts.${one}.means`) }}</span></span
+            ><strong>{{ t(`rules.starts.${one}.name`) }}</strong
+            >{{ ' ' }} <span class="small quiet">{{ t(`rules.starts.${one}.means`) }}</span></span
           ></label
         >
       </fieldset>

@@ -85,8 +85,8 @@ async function submit() {
     </template>
     <template v-else>
       <Button fluid @click="choose('correct')"
-        ><span class="label">{{ file.line.holds ? t('resolve.correct') : t('resolve.asCorrected') }}</span>
-        <kbd>C</kbd></Button
+        ><span class="label">{{ file.line.holds ? t('resolve.correct') : t('resolve.asCorrected') }}</span
+        >{{ ' ' }} <kbd>C</kbd></Button
       >
       <Button fluid severity="secondary" outlined @click="choose('ask')"
         ><span class="label">{{ t('resolve.ask') }}</span> <kbd>A</kbd></Button

@@ -21,7 +21,7 @@ const initials = (name: string | null) =>
       <span class="who" aria-hidden="true">{{ initials(said.by) }}</span>
       <div>
         <p>
-          <strong v-if="said.by">{{ said.by }}</strong>
+          <strong v-if="said.by">{{ said.by }}</strong>{{ ' ' }}
           <span class="quiet small">{{ words.moment(said.at) }} · {{ t(`thread.${said.act}`) }}</span>
         </p>
         <p v-if="said.text">{{ said.text }}</p>

@@ -65,8 +65,8 @@ const namesOf = ({ names }: FigureLine['bands'][number]) => names.map(words.say)
     <template #expansion="{ data }">
       <div class="bands">
         <div v-for="band in data.bands" :key="band.cell">
-          <span class="quiet small">{{ namesOf(band) }}</span>
-          <strong>{{ words.number(band.value, 1) }}</strong>
+          <span class="quiet small">{{ namesOf(band) }}</span>{{ ' ' }}
+          <strong>{{ words.number(band.value, 1) }}</strong>{{ ' ' }}
           <span class="quiet small">{{
             t('figures.in', { in: band.reportsIn, expected: band.offering ?? expected })
           }}</span>

@@ -125,7 +125,7 @@ const isOutcome = (state: string) => ['corrected', 'explained', 'dismissed'].inc
         <h3>{{ t('sign.blocks', { count: report.blocking.length }, report.blocking.length) }}</h3>
         <ul>
           <li v-for="one in report.blocking" :key="one.id">
-            <StrengthTag :strength="one.strength" />
+            <StrengthTag :strength="one.strength" />{{ ' ' }}
             <NuxtLink :to="`/resolve/${one.id}`">{{
               words.pair(one.unit.name, words.say(one.title))
             }}</NuxtLink>

@@ -19,12 +19,12 @@ const explain = computed(() => board.rows.reduce((sum, row) => sum + row.explain
 <template>
   <div class="summary">
     <div>
-      <span class="figure">{{ board.reporting.received }}</span>
+      <span class="figure">{{ board.reporting.received }}</span>{{ ' ' }}
       <span class="of">{{ t('round.of', { count: board.reporting.expected }) }}</span>
       <p class="quiet small">{{ t('round.received') }} · {{ words.percent(board.reporting.completeness) }}</p>
     </div>
     <div>
-      <span class="figure">{{ board.reporting.onTime }}</span>
+      <span class="figure">{{ board.reporting.onTime }}</span>{{ ' ' }}
       <span class="of">{{ t('round.of', { count: board.reporting.expected }) }}</span>
       <p class="quiet small">{{ t('round.onTime') }} · {{ words.percent(board.reporting.timeliness) }}</p>
     </div>

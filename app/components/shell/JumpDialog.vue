@@ -104,7 +104,7 @@ const pathOf = (hit: SearchHit) => (hit.kind === 'round' ? words.period(hit.path
         @click="open(hit)"
         @mousemove="active = at"
       >
-        <strong>{{ words.say(hit.name) }}</strong> <span class="quiet small">{{ pathOf(hit) }}</span>
+        <strong>{{ words.say(hit.name) }}</strong> <span class="quiet small">{{ pathOf(hit) }}</span>{{ ' ' }}
         <span v-if="!ofTree(hit)" class="quiet small kind">{{ t(`jump.kind.${hit.kind}`) }}</span>
       </li>
     </ul>

@@ -59,7 +59,8 @@ const to = (member: UnitGroupLine['members'][number]) =>
       <ul v-else class="plain-list">
         <li v-for="one in data" :key="one.code">
           <button v-if="session.can('manageUnits')" type="button" class="textual" @click="open(one)">
-            {{ words.say(one.name) }}</button><span v-else>{{ words.say(one.name) }}</span>
+            {{ words.say(one.name) }}</button><span v-else>{{ words.say(one.name) }}</span
+          >{{ ' ' }}
           <span class="small quiet">{{
             t('groups.members', { count: one.members.length }, one.members.length)
           }}</span>

@@ -93,8 +93,8 @@ onMounted(() => {
       @node-select="emit('choose', $event.key)"
     >
       <template #default="{ node }"
-        ><span :class="{ quiet: !node.data.open }">{{ node.label }}</span>
-        <WordTag v-if="!node.data.open">{{ t('units.closed') }}</WordTag></template
+        ><span :class="{ quiet: !node.data.open }">{{ node.label }}</span
+        >{{ ' ' }} <WordTag v-if="!node.data.open">{{ t('units.closed') }}</WordTag></template
       >
     </Tree>
   </div>

@@ -88,7 +88,8 @@ async function take() {
             ><template #body="{ data: line }"
               ><WordTag :tone="TONES[line.verdict as BundleLine['verdict']]">{{
                 t(`bundle.verdict.${line.verdict}`)
-              }}</WordTag>
+              }}</WordTag
+              >{{ ' ' }}
               <span v-if="line.differences" class="small quiet">{{
                 t('bundle.differences', { count: line.differences }, line.differences)
               }}</span></template

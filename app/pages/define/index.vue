@@ -36,7 +36,7 @@ const datasets = useLoad(() => callApi('GET /api/datasets', {}))
         </div>
         <details v-for="section in edition.sections" :key="section.code" class="card">
           <summary>
-            <strong>{{ words.say(section.name) }}</strong>
+            <strong>{{ words.say(section.name) }}</strong>{{ ' ' }}
             <span class="quiet small">{{ t('define.items', { count: section.items.length }) }}</span>
           </summary>
           <DataTable :value="section.items" data-key="code">
@@ -65,7 +65,7 @@ const datasets = useLoad(() => callApi('GET /api/datasets', {}))
         </details>
         <details class="card">
           <summary>
-            <strong>{{ t('define.rules') }}</strong>
+            <strong>{{ t('define.rules') }}</strong>{{ ' ' }}
             <span class="quiet small">{{ edition.rules.length }}</span>
           </summary>
           <DataTable :value="edition.rules" data-key="code">
