@@ -219,12 +219,12 @@ export async function applyEntries(
         rows.map(({ entry }) => entry.corrects ?? null),
       ],
     )
-    const told = rows.filter(({ sought }) => sought)
+    const searchable = rows.filter(({ sought }) => sought)
     // A name that was corrected is still found by what it was.
-    if (told.length)
+    if (searchable.length)
       await sql.query(
         `UPDATE case_record c SET sought = left(concat_ws(' ', nullif(c.sought, ''), g.text), ${MOST_SOUGHT}) FROM (SELECT id, string_agg(text, ' ') AS text FROM unnest($1::uuid[], $2::text[]) AS given (id, text) GROUP BY id) g WHERE c.id = g.id`,
-        [told.map(({ entry }) => entry.case), told.map(({ sought }) => sought)],
+        [searchable.map(({ entry }) => entry.case), searchable.map(({ sought }) => sought)],
       )
   }
   return outcomes

@@ -101,37 +101,37 @@ export async function applyCells(
   for (const change of changes) {
     const { id, cell, content } = change
     const field = fields.get(cell)
-    const told = (outcome: ChangeOutcome['outcome'], more: Partial<ChangeOutcome> = {}) =>
+    const note = (outcome: ChangeOutcome['outcome'], more: Partial<ChangeOutcome> = {}) =>
       taken.push({ id, cell, outcome, version: fields.get(cell)?.version ?? 0, ...more })
     const definition = place.ready.cellByKey.get(cell)
     if (!definition) {
-      told('refused', { code: 'cell-unknown', message: `This edition has no cell ${cell}.` })
+      note('refused', { code: 'cell-unknown', message: `This edition has no cell ${cell}.` })
       continue
     }
     const checked = content.kind === 'value' ? checkNumber(content.value, definition.item.number) : undefined
     if (checked && !checked.ok) {
-      told('refused', { code: checked.problems[0]!.code, message: checked.problems[0]!.message })
+      note('refused', { code: checked.problems[0]!.code, message: checked.problems[0]!.message })
       continue
     }
     const decision = decide(change, field, one => known.get(one), sameContent, restored)
-    if (decision === 'early') told('early')
-    else if (decision === 'repeat') told(known.get(id)!.conflict ? 'conflict' : 'alreadyHad')
+    if (decision === 'early') note('early')
+    else if (decision === 'repeat') note(known.get(id)!.conflict ? 'conflict' : 'alreadyHad')
     else if (decision === 'same') {
       known.set(id, { standsFor: field!.last, conflict: false })
       others.push({ change, standsFor: field!.last, outcome: 'same' })
       settling.add(id)
-      told('alreadyHad')
+      note('alreadyHad')
     } else if (decision === 'conflict') {
       known.set(id, { standsFor: id, conflict: true })
       others.push({ change, standsFor: id, outcome: 'conflict' })
-      told('conflict')
+      note('conflict')
     } else {
       known.set(id, { standsFor: id, conflict: false })
       events.push({ change, old: field?.content ?? BLANK })
       fields.set(cell, { content, version: (field?.version ?? 0) + 1, last: id })
       written.add(cell)
       settling.add(id)
-      told('received')
+      note('received')
     }
   }
   await writeEvents(sql, report.id, access, events, where.origin, at)
