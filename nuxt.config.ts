@@ -4,7 +4,10 @@ import { build, type Plugin } from 'esbuild'
 
 const at = (path: string) => fileURLToPath(new URL(path, import.meta.url))
 
-/** What runs in threads of its own: each becomes a file beside the server's. Packages stay outside, as in the server. */
+/**
+ * What runs in threads of its own: each becomes a file beside the server's. Packages stay outside, as in the
+ * server.
+ */
 const THREADS = {
   'engine-thread': at('./server/database/engine-thread.ts'),
   'heavy-thread': at('./server/jobs/heavy-thread.ts'),
@@ -123,7 +126,8 @@ export default defineNuxtConfig({
     },
   },
   hooks: {
-    // On a bad line the first screen comes first: the rest is fetched for working without a network once that stands.
+    // On a bad line the first screen comes first: the rest is fetched for working without a network once that
+    // stands.
     'build:manifest': manifest => {
       for (const file of Object.values(manifest)) {
         file.prefetch = false
@@ -139,7 +143,8 @@ export default defineNuxtConfig({
     alias: { '#core': at('./core') },
     typescript: { tsConfig: { include: ['../types/*.d.ts'] } },
     hooks: { compiled: nitro => buildThreads(nitro.options.output.serverDir) },
-    // nitropack 2.13.6 looks for public/ beside the folder of its own chunk: keep every chunk in server/ itself.
+    // nitropack 2.13.6 looks for public/ beside the folder of its own chunk: keep every chunk in server/
+    // itself.
     rollupConfig: { output: { chunkFileNames: '[name].mjs' } },
   },
   // Nuxt 4.4.5 does not start its development server without server rendering, unless by this newer way.

@@ -49,7 +49,8 @@ export const sweep = (): void => {
 }
 
 /**
- * Runs several ways of doing one work in turns, in this one process, so that whatever else the machine does falls on
+ * Runs several ways of doing one work in turns, in this one process, so that whatever else the machine does
+ * falls on
  * all alike. One round of each goes before and is not counted.
  * @returns the median of each in milliseconds, by its name.
  */
@@ -73,7 +74,10 @@ export async function inTurns<Name extends string>(
 const said = (value: number) =>
   value >= 100 ? value.toFixed(0) : value >= 1 ? value.toFixed(1) : value.toPrecision(2)
 
-/** Prints the table, writes `bench/results/<suite>.json`, and says by the exit code whether all was met when `--strict` is given. */
+/**
+ * Prints the table, writes `bench/results/<suite>.json`, and says by the exit code whether all was met when
+ * `--strict` is given.
+ */
 export function report(suite: string, measurements: readonly Measurement[]): void {
   console.log(`${cpus()[0]?.model ?? 'unknown processor'}, ${cpus().length} cores, Node ${process.version}\n`)
   const rows = measurements.map(({ name, ours, other, otherName, unit, ratio, target, met }) => [

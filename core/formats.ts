@@ -11,7 +11,10 @@ function once<Format, Options>(
   }
 }
 
-/** How numbers are written in a language (a BCP 47 tag). @throws RangeError for options that the platform does not know. */
+/**
+ * How numbers are written in a language (a BCP 47 tag). @throws RangeError for options that the platform does
+ * not know.
+ */
 export const numberFormat = once(
   (language, options: Intl.NumberFormatOptions) => new Intl.NumberFormat(language, options),
 )
@@ -19,7 +22,10 @@ export const numberFormat = once(
 export const labelled = (name: string, value: string, language: string): string =>
   `${name}${language.startsWith('fr') ? '\u00a0' : ''}: ${value}`
 
-/** How days and times are written in a language (a BCP 47 tag). @throws RangeError for a time zone that the platform does not know. */
+/**
+ * How days and times are written in a language (a BCP 47 tag). @throws RangeError for a time zone that the
+ * platform does not know.
+ */
 export const dateFormat = once(
   (language, options: Intl.DateTimeFormatOptions) => new Intl.DateTimeFormat(language, options),
 )

@@ -1,12 +1,14 @@
 /** Two decimals this close, beside the larger of them, are one number that was computed in two ways. */
 const RELATIVE = 1e-9
 /**
- * Beside zero nothing is relative: `opening + received - used` of an emptied shelf is some 1e-9 and means 0, because
+ * Beside zero nothing is relative: `opening + received - used` of an emptied shelf is some 1e-9 and means 0,
+ * because
  * the largest number of a cell (1e7) has its last binary digit there.
  */
 const SMALLEST_SCALE = 10
 /**
- * Do two numbers say the same? Decimals within a relative 1e-9 (absolute 1e-8 near zero), whole numbers only when
+ * Do two numbers say the same? Decimals within a relative 1e-9 (absolute 1e-8 near zero), whole numbers only
+ * when
  * they are equal; with NaN nothing is.
  * @example nearlyEqual(0.3 + 0.6, 0.9) // true, though 0.3 + 0.6 === 0.8999999999999999
  */
@@ -29,7 +31,9 @@ export function distanceBetween(one: number, other: number): number {
   return withoutNoise(Math.abs(one - other), Math.max(Math.abs(one), Math.abs(other)))
 }
 
-/** A computed number as people would write it: twelve digits of the largest number that it was computed from. */
+/**
+ * A computed number as people would write it: twelve digits of the largest number that it was computed from.
+ */
 export function withoutNoise(value: number, largest = Math.abs(value)): number {
   if (!Number.isFinite(value) || Number.isInteger(value)) return value
   const digits = Math.min(15, Math.max(0, 11 - Math.floor(Math.log10(largest || 1))))

@@ -17,7 +17,10 @@ export const good = <T>(value: T): Result<T> => ({ ok: true, value })
 
 export const bad = (...problems: Problem[]): { ok: false; problems: Problem[] } => ({ ok: false, problems })
 
-/** The value of a result that is known to be good; throws the first problem's message otherwise. For fixtures and migrations of our own definitions, not for what people type. */
+/**
+ * The value of a result that is known to be good; throws the first problem's message otherwise. For fixtures
+ * and migrations of our own definitions, not for what people type.
+ */
 export function must<T>(result: Result<T>): T {
   if (result.ok) return result.value
   throw new Error(result.problems.map(problem => problem.message).join('; '))

@@ -68,7 +68,9 @@ const unbalanced = (unit: string, vaccine: string, by: number): PlantedDoubt => 
   spoil: of => ({ [`stock_closing.${vaccine}`]: of(`stock_closing.${vaccine}`) + by }),
 })
 
-/** Every doubt that the generator puts into the October round. A test checks that the application finds each. */
+/**
+ * Every doubt that the generator puts into the October round. A test checks that the application finds each.
+ */
 export const PLANTED: readonly PlantedDoubt[] = [
   {
     // The digits of the boys were swapped: 24 became 42.

@@ -1,6 +1,8 @@
 /**
- * The layers of the server, from the bottom. A folder (or a file directly in `server/`) imports from layers below its
- * own only; folders of one layer do not import each other. The lint rule and `npm run imports` both read this list.
+ * The layers of the server, from the bottom. A folder (or a file directly in `server/`) imports from layers
+ * below its
+ * own only; folders of one layer do not import each other. The lint rule and `npm run imports` both read this
+ * list.
  */
 export const SERVER_LAYERS = [
   ['clock', 'log', 'refusal'],

@@ -1,5 +1,6 @@
 /**
- * What every command does first, on a machine that has only Node and npm: install what the lock file says, build
+ * What every command does first, on a machine that has only Node and npm: install what the lock file says,
+ * build
  * when the sources are newer than the build. Without dependencies, because there may be none yet.
  */
 import { execFileSync, spawnSync } from 'node:child_process'

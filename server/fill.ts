@@ -7,7 +7,10 @@ import { openRounds } from './rounds/open-rounds'
 
 const EVERY_TEN_MINUTES = 600_000
 
-/** Fills an empty database with the demo when `LANTERN_FILL=demo` asks for it; then opens the rounds that are due to open, now and from time to time. */
+/**
+ * Fills an empty database with the demo when `LANTERN_FILL=demo` asks for it; then opens the rounds that are
+ * due to open, now and from time to time.
+ */
 export async function fillWhenEmpty(): Promise<void> {
   const sql = await database()
   const [unit] = await sql.query('SELECT 1 FROM unit LIMIT 1')

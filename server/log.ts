@@ -1,4 +1,6 @@
-/** The server's log: one line a message. Never bodies, passwords or names: an error's own text and place only. */
+/**
+ * The server's log: one line a message. Never bodies, passwords or names: an error's own text and place only.
+ */
 export function log(message: string): void {
   process.stdout.write(`${message}\n`)
 }

@@ -7,7 +7,9 @@ import { database, type Sql } from './database'
 export interface Settings {
   installation: string
   timeZone: string
-  /** The level of the tree whose reports are signed, and the one that reports. Levels count from 1 at the top. */
+  /**
+   * The level of the tree whose reports are signed, and the one that reports. Levels count from 1 at the top.
+   */
   districtLevel: number
   facilityLevel: number
   /** What the levels are called, from the top. */

@@ -17,7 +17,10 @@ import { attachmentsIn } from '../device/useFilesHere'
 import { isFull } from '../device/useStorageShare'
 import type { Units } from '../units/useUnits'
 
-/** What is filled: a new case, a visit or result, a case that belongs to another, or a correction of an own entry. */
+/**
+ * What is filled: a new case, a visit or result, a case that belongs to another, or a correction of an own
+ * entry.
+ */
 export interface Asked {
   register: string
   form: string | null
@@ -100,7 +103,8 @@ export function useCaseFilling(asked: Asked, units: Units, cases: () => readonly
     const newest = await newestOf()
     const draft = (await store.drafts.get('place', draftPlace))?.content as FormDraft | undefined
     const corrected = asked.corrects ? await store.entries.get('id', asked.corrects) : undefined
-    // What was begun goes on in the edition in which it was begun, and is corrected in it, though a newer one has come.
+    // What was begun goes on in the edition in which it was begun, and is corrected in it, though a newer one
+    // has come.
     const edition = draft?.edition ?? corrected?.edition ?? newest.edition
     const cached =
       edition === newest.edition

@@ -64,7 +64,10 @@ export function questionsOf(register: CaseRegister): ReadonlyMap<string, Part> {
 export const formIn = (register: CaseRegister | null | undefined, form: string): Form =>
   register?.forms.find(one => one.form.code === form)?.form ?? { code: form, name: { en: form }, parts: [] }
 
-/** How an answer reads: a chosen code by its label, a place by its name, a day as a day. @param units where the names of places are found. */
+/**
+ * How an answer reads: a chosen code by its label, a place by its name, a day as a day. @param units where
+ * the names of places are found.
+ */
 export function useAnswerText(units: Pick<Units, 'byCode'> | null = inject(UNITS_HERE, null)) {
   const words = useWords()
   const textOf = (register: CaseRegister, code: string, content: AnswerContent | undefined): string =>

@@ -14,7 +14,8 @@ import type { AnswerQuestion } from '#core/form/question'
 import type { Problem } from '#core/result'
 
 /**
- * One form being filled. Each answer goes through core; one that would clear others first says which, and waits; what
+ * One form being filled. Each answer goes through core; one that would clear others first says which, and
+ * waits; what
  * was cleared comes back with one act.
  */
 export function useFilling(
@@ -48,7 +49,10 @@ export function useFilling(
     else filling.value = step.filling
   }
 
-  /** Sets an answer; null clears it. An invalid value shows a problem at the question, and the previous answer stays. */
+  /**
+   * Sets an answer; null clears it. An invalid value shows a problem at the question, and the previous answer
+   * stays.
+   */
   function answer(question: AnswerQuestion, key: string, value: AnswerValue | null): void {
     delete problems[key]
     if (value === null) {

@@ -12,7 +12,10 @@ const digitsFor = (value: number, digits: number): Intl.NumberFormatOptions =>
     ? { maximumSignificantDigits: 2 }
     : { maximumFractionDigits: digits }
 
-/** Everything that puts data into a person's words: names, numbers, days and times, in their language and time zone. */
+/**
+ * Everything that puts data into a person's words: names, numbers, days and times, in their language and time
+ * zone.
+ */
 export function useWords() {
   const { t, te, locale } = useI18n()
   const session = useSession()
@@ -32,7 +35,10 @@ export function useWords() {
   /** “Name: value”, as the language sets its colon. */
   const pair = (name: string, value: string) => labelled(name, value, locale.value)
 
-  /** A word that somebody typed once for all languages, as *doses* or *health post*: in the reader's, where it is a usual one. */
+  /**
+   * A word that somebody typed once for all languages, as *doses* or *health post*: in the reader's, where it
+   * is a usual one.
+   */
   function usual(word: string): string {
     const key = `usual.${fold(word).trim().replace(/\s+/g, '_')}`
     return word && te(key) ? t(key) : word
@@ -60,13 +66,18 @@ export function useWords() {
     }).format(at)
   }
 
-  /** A day of the calendar, written `2026-07-01`, that is no instant and has no time zone: “1 Jul 2026”. `shift` moves it by days. */
+  /**
+   * A day of the calendar, written `2026-07-01`, that is no instant and has no time zone: “1 Jul 2026”.
+   * `shift` moves it by days.
+   */
   const plainDay = (text: string, shift = 0) =>
     dateFormat(language.value, { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' }).format(
       Date.parse(text) + shift * 86_400_000,
     )
 
-  /** A day of which perhaps only the year, or year and month, are known: “1 Jul 2026”, “July 2026”, “2026”. */
+  /**
+   * A day of which perhaps only the year, or year and month, are known: “1 Jul 2026”, “July 2026”, “2026”.
+   */
   const partialDay = (text: string): string =>
     text.length === 10 ? plainDay(text) : text.length === 7 ? period(text) : text
 
@@ -111,7 +122,10 @@ export function useWords() {
     return parsed.ok ? namePeriod(parsed.value, language.value, style) : text
   }
 
-  /** A span of time in its largest whole unit: “35 minutes”, “3 hours”, “16 days”. @param minutes not negative. */
+  /**
+   * A span of time in its largest whole unit: “35 minutes”, “3 hours”, “16 days”. @param minutes not
+   * negative.
+   */
   function span(minutes: number): string {
     const [unit, size] =
       minutes < 120

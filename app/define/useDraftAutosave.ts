@@ -15,7 +15,8 @@ export interface AutosaveOptions<File extends { version: number; mine?: boolean 
 }
 
 /**
- * Saves a draft on the server while somebody edits it. When somebody else saved it in the meantime, nothing is
+ * Saves a draft on the server while somebody edits it. When somebody else saved it in the meantime, nothing
+ * is
  * overwritten: the person sees who changed what, and merges, takes their version, or makes a copy.
  */
 export function useDraftAutosave<File extends { version: number; mine?: boolean }, Work extends object>({

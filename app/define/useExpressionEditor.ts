@@ -40,7 +40,8 @@ const spanOf = (at: unknown, length: number): Span => {
 }
 
 /**
- * The editor of one expression: completion of codes, bands, functions and choices, and mistakes underlined where they
+ * The editor of one expression: completion of codes, bands, functions and choices, and mistakes underlined
+ * where they
  * are. Both are core's; the editor only shows them.
  */
 export function useExpressionEditor(options: ExpressionEditorOptions) {

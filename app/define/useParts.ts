@@ -1,4 +1,7 @@
-/** Which part of a definition is shown and what is chosen in it: both stand in the address, so that a link leads back here. */
+/**
+ * Which part of a definition is shown and what is chosen in it: both stand in the address, so that a link
+ * leads back here.
+ */
 export function useParts<Part extends string>(first: Part) {
   const route = useRoute()
   const router = useRouter()

@@ -6,7 +6,9 @@ import type { Past } from '#core/rule/try-out'
 /** How many rounds a rule or indicator is tried on. */
 export const TRIED_ROUNDS = 12
 
-/** Past reports of a dataset with just the cells that some expressions read, from as far back as they look. */
+/**
+ * Past reports of a dataset with just the cells that some expressions read, from as far back as they look.
+ */
 export async function readPast(dataset: string, expressions: readonly Compiled[]): Promise<Past> {
   const needs = expressions.map(expression => dependsOn(expression))
   const cells = new Set(

@@ -9,7 +9,10 @@ import { readPast } from './usePast'
 
 const plain = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T
 
-/** Trying a rule on the past, in a worker: the page stays free, the work shows how far it is and can be stopped. */
+/**
+ * Trying a rule on the past, in a worker: the page stays free, the work shows how far it is and can be
+ * stopped.
+ */
 export function useTryOut(dataset: () => string) {
   const words = useWords()
   const state = ref<'idle' | 'reading' | 'judging' | 'done' | 'stopped'>('idle')

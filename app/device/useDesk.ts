@@ -34,7 +34,8 @@ let queued: Promise<void> | undefined
 const PATIENCE = 800
 
 /**
- * Fetches an answer and caches it on this device. Without a network the cached answer comes at once; on a slow line it
+ * Fetches an answer and caches it on this device. Without a network the cached answer comes at once; on a
+ * slow line it
  * comes after {@link PATIENCE}, and the cache is updated when the request ends.
  */
 export async function cachedFetch<T>(key: string, ask: () => Promise<T>): Promise<T> {
@@ -148,7 +149,10 @@ async function syncOnce(byHand: boolean): Promise<void> {
   next(waiting.value ? wait : LONGEST_WAIT)
 }
 
-/** Syncs with the server: sends what is pending, receives what is new. One sync at a time; calls in the meantime share the next one. */
+/**
+ * Syncs with the server: sends what is pending, receives what is new. One sync at a time; calls in the
+ * meantime share the next one.
+ */
 export function sync(byHand = false): Promise<void> {
   if (running) {
     queued ??= running.then(() => {

@@ -5,16 +5,25 @@ import { noteStanding } from './useDeskStanding'
 import type { WorkStore } from './useDeskStore'
 import { isClosedCode, reportPlace, cacheEntriesOf, type SyncResult } from './useDeskWork'
 
-/** The work is fetched again after so long even without news, because rounds open and fall due by themselves. Milliseconds. */
+/**
+ * The work is fetched again after so long even without news, because rounds open and fall due by themselves.
+ * Milliseconds.
+ */
 const WORK_GOOD_FOR = 60 * 60_000
 
-/** Does an event change the cached work? Entries are stored separately, and this device's own changes are known. */
+/**
+ * Does an event change the cached work? Entries are stored separately, and this device's own changes are
+ * known.
+ */
 const isNews = (event: DeskEvent): boolean =>
   event.kind !== 'entry' &&
   !(event.kind === 'cell' && isOwn(event.last)) &&
   !(event.kind === 'report' && event.state === 'draft')
 
-/** Receives the events since the last sync, also those of the facility's other devices. @returns whether the cached work may be outdated, and the stamp of the definitions. */
+/**
+ * Receives the events since the last sync, also those of the facility's other devices. @returns whether the
+ * cached work may be outdated, and the stamp of the definitions.
+ */
 export async function receiveNews(
   store: WorkStore,
   result: SyncResult,
@@ -39,7 +48,10 @@ export async function receiveNews(
   }
 }
 
-/** Stores received entries together with the cursor, in one transaction: a page that is closed in between receives them again. */
+/**
+ * Stores received entries together with the cursor, in one transaction: a page that is closed in between
+ * receives them again.
+ */
 export async function applyEvents(
   store: WorkStore,
   events: readonly DeskEvent[],
@@ -101,7 +113,8 @@ export async function cacheDefinitions(
 ): Promise<void> {
   await store.serverCache.put({ key: 'registers', answer: registers }, 'key')
   await store.serverCache.put({ key: 'units', answer: units }, 'key')
-  // Earlier editions stay cached: forms begun in them are finished in them, and their entries are shown in them.
+  // Earlier editions stay cached: forms begun in them are finished in them, and their entries are shown in
+  // them.
   for (const one of [...registers, ...(earlier ?? [])])
     await store.serverCache.put({ key: `register|${one.register}|${one.edition}`, answer: one }, 'key')
   await store.serverCache.put({ key: 'stamp', answer: stamp }, 'key')
@@ -122,7 +135,10 @@ async function noteLeftOut(store: WorkStore, { leftOut = [] }: Partial<DeskWork>
   }
 }
 
-/** Makes changes pending again that were rejected because of a closed round, once the round is open to this facility. */
+/**
+ * Makes changes pending again that were rejected because of a closed round, once the round is open to this
+ * facility.
+ */
 async function retryLetIn(store: WorkStore, { due }: DeskWork): Promise<void> {
   const open = new Set(
     [...due.now, ...due.sent]

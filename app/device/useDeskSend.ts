@@ -23,7 +23,11 @@ export function onOutcome(place: string, tell: Listener): () => void {
   return () => those.delete(tell)
 }
 
-/** The next batch to send: entries first, then changes, oldest first. They are marked as sent in the same transaction: otherwise a value typed in the meantime could replace one that is on its way, and conflict with it. */
+/**
+ * The next batch to send: entries first, then changes, oldest first. They are marked as sent in the same
+ * transaction: otherwise a value typed in the meantime could replace one that is on its way, and conflict
+ * with it.
+ */
 async function nextPiece(store: WorkStore): Promise<{ entries: StoredEntry[]; changes: WaitingChange[] }> {
   const [entries, rows] = await store.transaction(async () => {
     // Rows of one state come in the order of their numbers.
@@ -79,7 +83,8 @@ async function noteChange(
       'id',
     )
   else {
-    // One transaction: the version must be known before the next value of the cell is saved, which is based on it.
+    // One transaction: the version must be known before the next value of the cell is saved, which is based
+    // on it.
     await store.transaction(async () => {
       await store.changes.set('id', change.id, { state: 'confirmed', confirmedAt: at, left: true })
       // A confirmed newer value replaces the rejected ones of the same cell.
@@ -96,7 +101,8 @@ async function noteChange(
         version: outcome.version ?? 0,
       })
   }
-  // A rejected change will never reach the server, so nothing may follow it; unless the facility is let in later.
+  // A rejected change will never reach the server, so nothing may follow it; unless the facility is let in
+  // later.
   if (outcome.outcome === 'refused' && !isClosedCode(outcome.code))
     await store.changes.raw.where('after').equals(change.id).modify({ after: undefined })
   listeners.get(change.place)?.forEach(tell => tell(change, outcome))
@@ -175,7 +181,8 @@ export async function sendWaiting(store: WorkStore, device: string, result: Sync
       outcomes,
     )
     if (piece.changes.some(({ change }) => change.kind !== 'cell')) result.acted = true
-    // A change that came early stays pending until the one before it has arrived; asking again at once would not help.
+    // A change that came early stays pending until the one before it has arrived; asking again at once would
+    // not help.
     if (!had && !restored) return
   }
 }

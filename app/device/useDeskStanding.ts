@@ -13,8 +13,10 @@ export const lastStanding = async (store: WorkStore): Promise<Standing | undefin
   (await store.serverCache.get('key', 'standing'))?.answer as Standing | undefined
 
 /**
- * Notes which database answered. After a restore from a backup this device sends everything that it still has, and
- * receives everything again, because the server may have lost it. What the server still has it knows by identifier.
+ * Notes which database answered. After a restore from a backup this device sends everything that it still
+ * has, and
+ * receives everything again, because the server may have lost it. What the server still has it knows by
+ * identifier.
  *
  * @returns true when the server was restored since the last sync
  */

@@ -30,7 +30,10 @@ export interface StoredPerson {
   wrongAt: number
 }
 
-/** A change on this device: pending, in need of a person, or confirmed (kept until it is in a backup of the server). */
+/**
+ * A change on this device: pending, in need of a person, or confirmed (kept until it is in a backup of the
+ * server).
+ */
 export interface WaitingChange {
   /** Keeps the order in which they were made, whatever the clock does. */
   seq?: number
@@ -61,12 +64,17 @@ export interface ReceivedCell {
   version: number
 }
 
-/** A filled case form on this device: its own, waiting or received, and those of the facility's other devices. */
+/**
+ * A filled case form on this device: its own, waiting or received, and those of the facility's other devices.
+ */
 export interface StoredEntry {
   seq?: number
   id: string
   case: string
-  /** `waiting`: only on this device. `received`: the district has it, and said so. `refused`: it needs a person. */
+  /**
+   * `waiting`: only on this device. `received`: the district has it, and said so. `refused`: it needs a
+   * person.
+   */
   state: 'waiting' | 'received' | 'refused'
   receivedAt?: string
   /** Filled on this device: sent again when the server was restored from a backup. */
@@ -93,7 +101,10 @@ interface CachedAnswer {
   key: string
   answer: unknown
 }
-/** A picture or sound with encrypted bytes. `draft` until its form is saved; `upTo`: bytes that the server has; `refused`: rejected. */
+/**
+ * A picture or sound with encrypted bytes. `draft` until its form is saved; `upTo`: bytes that the server
+ * has; `refused`: rejected.
+ */
 export interface StoredFile {
   hash: string
   state: 'draft' | 'waiting' | 'received' | 'refused'
@@ -104,7 +115,8 @@ export interface StoredFile {
 }
 
 /**
- * A table with encrypted rows. Only the columns that queries need are readable: identifiers and states. Encryption is
+ * A table with encrypted rows. Only the columns that queries need are readable: identifiers and states.
+ * Encryption is
  * asynchronous and cannot run inside an IndexedDB transaction: encrypt first, then write.
  */
 export class SealedTable<T extends object, Plain extends keyof T & string> {
@@ -163,7 +175,9 @@ export class SealedTable<T extends object, Plain extends keyof T & string> {
 /** Training phones side by side on one page are separate devices: each has a name, and storage of its own. */
 export const phoneName = (): string => (window.name.startsWith('lantern-phone-') ? `-${window.name}` : '')
 
-/** Strict durability: without it the browser may delay writing to disk, and an empty battery loses the data. */
+/**
+ * Strict durability: without it the browser may delay writing to disk, and an empty battery loses the data.
+ */
 const SURE = { chromeTransactionDurability: 'strict' } as const
 
 class DeviceDatabase extends Dexie {

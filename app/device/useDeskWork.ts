@@ -16,7 +16,10 @@ export interface SyncResult {
 export const reportPlace = (round: string, unit: string): string => `${round}|${unit}`
 export const questionPlace = (discrepancy: string): string => `question|${discrepancy}`
 
-/** The address of a report, or of its sending, on the desk. The unit is named where it is not the person's own. @param cell where the cursor goes. */
+/**
+ * The address of a report, or of its sending, on the desk. The unit is named where it is not the person's
+ * own. @param cell where the cursor goes.
+ */
 export function reportLink(
   page: 'report' | 'send',
   round: string,
@@ -37,7 +40,8 @@ export const reportKey = (round: string, unit: string): string => `report|${roun
 export const conversationKey = (discrepancy: string): string => `conversation|${discrepancy}`
 
 /**
- * Was a change rejected because its round is closed? Such a change stays on this device and is sent again when the
+ * Was a change rejected because its round is closed? Such a change stays on this device and is sent again
+ * when the
  * facility is let in.
  */
 const CLOSED_CODES: ReadonlySet<string | undefined> = new Set(['round-closed', 'after-closing'])

@@ -12,7 +12,10 @@ export interface FilesHere {
 }
 export const FILES_HERE: InjectionKey<FilesHere> = Symbol('files')
 
-/** The longest side of a picture as it is stored, tried one after the other until it is small enough: at the first a vaccination card stays readable, and it goes over a bad line. */
+/**
+ * The longest side of a picture as it is stored, tried one after the other until it is small enough: at the
+ * first a vaccination card stays readable, and it goes over a bad line.
+ */
 const LONGEST_SIDES = [1280, 960, 720, 540]
 const QUALITY = 0.78
 

@@ -32,7 +32,10 @@ export interface NeedsYouGroup {
   lines: NeedsYouLine[]
 }
 
-/** Everything on this device that the district did not take, by report, question and case; and what can be done about it. */
+/**
+ * Everything on this device that the district did not take, by report, question and case; and what can be
+ * done about it.
+ */
 export function useNeedsYou() {
   const store = useDeskStore()
   const desk = useDesk()

@@ -23,7 +23,10 @@ export async function lockDesk(): Promise<void> {
   await navigateTo({ path: '/desk/unlock', query: { next: fullPath } })
 }
 
-/** Runs while the desk is open: syncs when it opens, when the network returns and after signing in again, and locks itself after the idle minutes of its settings. */
+/**
+ * Runs while the desk is open: syncs when it opens, when the network returns and after signing in again, and
+ * locks itself after the idle minutes of its settings.
+ */
 export function useOpenDesk(): void {
   const vault = useVault()
   const session = useSession()

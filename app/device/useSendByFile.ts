@@ -6,14 +6,20 @@ import { noteOutcomes } from './useDeskSend'
 import { useDeskStore } from './useDeskStore'
 import { changeAsSent, changeOfEntry } from './useDeskWork'
 
-/** Sending by file: the same changes as over the network. The server applies each once, whichever way it comes first. */
+/**
+ * Sending by file: the same changes as over the network. The server applies each once, whichever way it comes
+ * first.
+ */
 export function useSendByFile() {
   const words = useWords()
   const vault = useVault()
   const desk = useDesk()
   const problem = ref<string | null>(null)
 
-  /** Writes everything pending to a file; it stays pending until the server confirms it. @returns the number of changes. */
+  /**
+   * Writes everything pending to a file; it stays pending until the server confirms it. @returns the number
+   * of changes.
+   */
   async function write(): Promise<number> {
     const { writeCarryFile } = await import('#core/protect/carry-file')
     const store = useDeskStore()

@@ -1,7 +1,13 @@
-/** The largest side at which a picture is looked at for a square: enough to read one, little enough for a slow telephone. */
+/**
+ * The largest side at which a picture is looked at for a square: enough to read one, little enough for a slow
+ * telephone.
+ */
 const LARGEST = 1600
 
-/** The text of the square (QR code, ISO/IEC 18004) in what was drawn, or null. The reader is fetched when it is first needed. */
+/**
+ * The text of the square (QR code, ISO/IEC 18004) in what was drawn, or null. The reader is fetched when it
+ * is first needed.
+ */
 export async function squareIn(
   picture: CanvasImageSource & { width?: number; height?: number },
   of: { width: number; height: number },

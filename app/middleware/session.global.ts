@@ -24,7 +24,10 @@ async function gate(path: string, next: string) {
   return navigateTo('/desk/pin')
 }
 
-/** Every page but signing in and setting up needs a person; a clerk's pages are the desk, whose people the device knows. */
+/**
+ * Every page but signing in and setting up needs a person; a clerk's pages are the desk, whose people the
+ * device knows.
+ */
 export default defineNuxtRouteMiddleware(async to => {
   if (to.path === '/setup') return
   if (to.path.startsWith('/desk')) return gate(to.path, to.fullPath)

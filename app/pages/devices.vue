@@ -1,7 +1,10 @@
 <script setup lang="ts">
 import type { CardMade, DeviceLine } from '#core/contract/devices'
 
-/** The devices of the facilities: cards that pair them, when each was last heard of, and blocking one that is lost. */
+/**
+ * The devices of the facilities: cards that pair them, when each was last heard of, and blocking one that is
+ * lost.
+ */
 const words = useWords()
 const { t } = words
 const devices = useLoad(() => callApi('GET /api/devices', {}))

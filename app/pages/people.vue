@@ -1,7 +1,10 @@
 <script setup lang="ts">
 import type { PersonLine } from '#core/contract/people'
 
-/** The people of the installation: who they are, what part they see, when they were last here; let in by a code, switched off. */
+/**
+ * The people of the installation: who they are, what part they see, when they were last here; let in by a
+ * code, switched off.
+ */
 const words = useWords()
 const { t } = words
 const session = useSession()

@@ -1,5 +1,8 @@
 <script setup lang="ts">
-/** Three devices side by side, for training: each has its own storage and simulated network, clock, position and camera. */
+/**
+ * Three devices side by side, for training: each has its own storage and simulated network, clock, position
+ * and camera.
+ */
 const { t } = useI18n()
 const PHONES = ['a', 'b', 'c'] as const
 useHead({ title: () => `${t('trainingPhones.title')} · Eastward Lantern` })

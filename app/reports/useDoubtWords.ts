@@ -70,7 +70,11 @@ export function useDoubtWords(names: () => DoubtNames) {
     return doubt.explanation ? explained(doubt.explanation, true) : ''
   }
 
-  /** “Opening stock is 190, but closing stock last time is 160”; a comparison of more with its numbers and the difference; anything else with its parts. @param truth whether that is a condition: what it looked at is named, without its signs. */
+  /**
+   * “Opening stock is 190, but closing stock last time is 160”; a comparison of more with its numbers and the
+   * difference; anything else with its parts. @param truth whether that is a condition: what it looked at is
+   * named, without its signs.
+   */
   function explained({ left, right, relation, by }: Explanation, truth = false): string {
     if (!right || !relation) return truth ? namedValues(left) : sideText(left)
     const [one, other] = [left.parts[0], right.parts[0]]

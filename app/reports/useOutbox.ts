@@ -39,7 +39,8 @@ export interface Outbox {
 }
 
 /**
- * The pending changes of one report. Each is saved on this device at once, and is removed only after the server has
+ * The pending changes of one report. Each is saved on this device at once, and is removed only after the
+ * server has
  * answered. The desk sends them together with everything else that is pending.
  */
 export function useOutbox({ round, unit, onOutcome: tell }: OutboxOptions): Outbox {
@@ -53,8 +54,10 @@ export function useOutbox({ round, unit, onOutcome: tell }: OutboxOptions): Outb
   const waiting = () => store.unsettled(place)
 
   /**
-   * Saves a change on this device (docs/decisions/0010). A pending change of the same cell that was never sent is
-   * replaced. One that was sent is followed by its identifier: its version number may belong to somebody else's change.
+   * Saves a change on this device (docs/decisions/0010). A pending change of the same cell that was never
+   * sent is
+   * replaced. One that was sent is followed by its identifier: its version number may belong to somebody
+   * else's change.
    */
   async function saveOne(
     cell: string,

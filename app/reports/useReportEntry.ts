@@ -20,7 +20,9 @@ import { useOutbox, type Outbox, type OutboxOptions } from './useOutbox'
 
 export interface Conflict {
   mine: CellContent
-  /** Identifiers of this device's changes in conflict. The server needs them to know what a person resolves. */
+  /**
+   * Identifiers of this device's changes in conflict. The server needs them to know what a person resolves.
+   */
   ids: string[]
   theirs: NonNullable<ChangeOutcome['theirs']>
 }
@@ -28,7 +30,8 @@ export interface Conflict {
 export type ReportEntry = ReturnType<typeof useReportEntry>
 
 /**
- * A report being filled: the values of its cells, the doubts found while typing, and the save state. The checks are
+ * A report being filled: the values of its cells, the doubts found while typing, and the save state. The
+ * checks are
  * those of core, the same as on the server.
  * @param outboxOf makes the outbox for changes; when a form is only tried, nothing is saved.
  */
@@ -188,7 +191,8 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
   }
 
   /**
-   * Handles the text typed into a cell. Text that is not a number stays in the field with an error message, and the
+   * Handles the text typed into a cell. Text that is not a number stays in the field with an error message,
+   * and the
    * cell keeps its value from before the typing began: the `2` of a rejected `2.5` was never meant.
    */
   async function type(key: string, text: string, before: CellContent = contentOf(key)): Promise<void> {

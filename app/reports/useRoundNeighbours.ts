@@ -1,7 +1,8 @@
 import type { RoundRef } from '#core/contract/shared'
 
 /**
- * The opened rounds, newest first, and the neighbours of one in its dataset, reached by one key each: `[` back, `]` on.
+ * The opened rounds, newest first, and the neighbours of one in its dataset, reached by one key each: `[`
+ * back, `]` on.
  * @param current the round, as `monthly_summary~2026-10`
  */
 export function useRoundNeighbours(current: () => string, go: (round: string) => void) {

@@ -21,7 +21,9 @@ export const useSession = defineStore('session', () => {
       : (next.districts[0]?.code ?? next.branch?.unit.code ?? null)
   }
 
-  /** Finds out who is signed in; nobody, without a network: at the desk a device knows its people by itself. */
+  /**
+   * Finds out who is signed in; nobody, without a network: at the desk a device knows its people by itself.
+   */
   async function load(): Promise<void> {
     const found = await callApi('GET /api/session', {}).catch(() => null)
     if (found) take(found)

@@ -26,7 +26,8 @@ const STORAGE_PATIENCE = 6_000
 type Shown = Pick<DeskSession, 'session' | 'view'>
 
 /**
- * The people of this device and their keys. Each person's data is encrypted with a key of its own. The key is wrapped
+ * The people of this device and their keys. Each person's data is encrypted with a key of its own. The key is
+ * wrapped
  * by their PIN and by a recovery secret that the server returns after signing in: a PIN may be forgotten.
  */
 export const useVault = defineStore('vault', () => {
@@ -42,7 +43,8 @@ export const useVault = defineStore('vault', () => {
 
   /**
    * Loads the device's own data, once.
-   * @returns false when IndexedDB does not open (time-out). Seen with Chromium 156: when a page is left while it creates
+   * @returns false when IndexedDB does not open (time-out). Seen with Chromium 156: when a page is left while
+   *   it creates
    * its database, every later page waits until the browser is closed.
    */
   async function load(): Promise<boolean> {
@@ -89,7 +91,8 @@ export const useVault = defineStore('vault', () => {
   const deviceToken = () => ({ 'x-lantern-device': device.value!.token })
 
   /**
-   * Signs in at this device; needs a network. A known person who forgot the PIN gets access to their data again. A
+   * Signs in at this device; needs a network. A known person who forgot the PIN gets access to their data
+   * again. A
    * person who is at work continues.
    * @throws ApiProblem
    */
@@ -150,7 +153,10 @@ export const useVault = defineStore('vault', () => {
   const waitLeft = ({ wrong, wrongAt }: Pick<StoredPerson, 'wrong' | 'wrongAt'>): number =>
     Math.min(waitAfterWrongPins(wrong), Math.max(0, wrongAt + waitAfterWrongPins(wrong) - deviceNow()))
 
-  /** @returns whether the PIN was right. A wrong one costs a longer wait each time, and is counted before it is tried. */
+  /**
+   * @returns whether the PIN was right. A wrong one costs a longer wait each time, and is counted before it
+   * is tried.
+   */
   async function unlock(id: string, pin: string): Promise<boolean> {
     const here = people.value.find(one => one.id === id)!
     if (waitLeft(here) > 0) return false

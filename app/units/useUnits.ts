@@ -58,7 +58,10 @@ export function useUnits(list: () => UnitList | null) {
     )
   }
 
-  /** Units that hold all parts of a text in their name or code; the nearest to a unit first, then those that begin with it. */
+  /**
+   * Units that hold all parts of a text in their name or code; the nearest to a unit first, then those that
+   * begin with it.
+   */
   function find(
     text: string,
     fits: (unit: UnitLine) => boolean = () => true,

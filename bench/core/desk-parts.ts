@@ -1,4 +1,7 @@
-/** What of the core the facility's device needs: everything but the roll-ups, the reconciliation and the API's schemas. */
+/**
+ * What of the core the facility's device needs: everything but the roll-ups, the reconciliation and the API's
+ * schemas.
+ */
 export * from '#core/calendar/age'
 export * from '#core/calendar/deadline'
 export * from '#core/calendar/partial-date'

@@ -1,7 +1,8 @@
 import { DuckDBInstance, type DuckDBConnection } from '@duckdb/node-api'
 
 /**
- * DuckDB in memory on one thread, with a table of columns of numbers: the database that is made for what our columns do.
+ * DuckDB in memory on one thread, with a table of columns of numbers: the database that is made for what our
+ * columns do.
  * @param columns NaN is stored as NULL.
  */
 export async function duckWith(

@@ -10,7 +10,10 @@ const CELLS = Array.from({ length: 60 }, (_, at) => `c${at}`)
 
 export async function ranges(): Promise<Measurement[]> {
   const values = [...columns(CELLS, UNITS * MONTHS, 0.05, 3).values()]
-  /** The known values of one unit, as the library wants them. Both ways begin with the same columns, so both have to find these. */
+  /**
+   * The known values of one unit, as the library wants them. Both ways begin with the same columns, so both
+   * have to find these.
+   */
   const seriesOf = (column: Float64Array, unit: number) => {
     const known: number[] = []
     for (let at = unit; at < column.length; at += UNITS)

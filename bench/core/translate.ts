@@ -2,7 +2,9 @@ import type { Bindings } from '#core/expression/bind'
 import type { Node } from '#core/expression/syntax'
 import type { RulesLogic } from 'json-logic-js'
 
-/** Writes the trees of our language in the languages that it is held against. Only what the bench's rules use. */
+/**
+ * Writes the trees of our language in the languages that it is held against. Only what the bench's rules use.
+ */
 function write(
   node: Node,
   bindings: Bindings,

@@ -105,7 +105,10 @@ function judged(past: Past): number {
   }
 }
 
-/** The same question asked of the database alone: one row a report, three cells joined, the mean of the six before by a window. */
+/**
+ * The same question asked of the database alone: one row a report, three cells joined, the mean of the six
+ * before by a window.
+ */
 const AS_SQL = `
   WITH wide AS (
     SELECT p.unit, r.last_day, max(c.value) FILTER (WHERE c.cell = 'item_0') AS a, max(c.value) FILTER (WHERE c.cell = 'item_1') AS b, max(c.value) FILTER (WHERE c.cell = 'item_2') AS c
@@ -113,7 +116,10 @@ const AS_SQL = `
   looked AS (SELECT *, avg(c) OVER (PARTITION BY unit ORDER BY last_day ROWS BETWEEN 6 PRECEDING AND 1 PRECEDING) AS mean FROM wide)
   SELECT count(*) FILTER (WHERE NOT (a + b <= c AND c <= 3 * mean)) AS fired, count(*) AS reports FROM looked WHERE last_day > '2025-10-31'`
 
-/** From the asking to the result, as the page does it, without the network between: read, carry as JSON, judge, explain. */
+/**
+ * From the asking to the result, as the page does it, without the network between: read, carry as JSON,
+ * judge, explain.
+ */
 async function tried(): Promise<void> {
   const past = await pastOf(everything, 'tried', {
     cells: ['item_0', 'item_1', 'item_2'],
@@ -123,7 +129,10 @@ async function tried(): Promise<void> {
   judged(JSON.parse(JSON.stringify(past)) as Past)
 }
 
-/** Trying a rule on 72 and on 1,000 facilities over twelve rounds, against the asked second and five, and against SQL. */
+/**
+ * Trying a rule on 72 and on 1,000 facilities over twelve rounds, against the asked second and five, and
+ * against SQL.
+ */
 export async function tryOuts(): Promise<Measurement[]> {
   const found: Measurement[] = []
   for (const [facilities, asked] of [

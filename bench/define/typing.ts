@@ -85,7 +85,10 @@ const edition: Edition = {
 
 const WATCH = `window.__tasks = []; new PerformanceObserver(list => window.__tasks.push(...list.getEntries().map(entry => entry.duration))).observe({ type: 'longtask', buffered: false })`
 
-/** Types a text key by key, with the pauses of a fast typist and one of a second, so that the draft is kept and the trial follows. */
+/**
+ * Types a text key by key, with the pauses of a fast typist and one of a second, so that the draft is kept
+ * and the trial follows.
+ */
 async function typed(visitor: Visitor, css: string): Promise<{ longest: number; over: number }> {
   await visitor.enter(css)
   await visitor.run(WATCH)
@@ -107,7 +110,10 @@ async function opened(visitor: Visitor, path: string, ready: string): Promise<nu
   return performance.now() - begun
 }
 
-/** A form of 300 questions and a dataset of 500 cells in a real Chromium: the longest task while typing, by the browser's own timing. */
+/**
+ * A form of 300 questions and a dataset of 500 cells in a real Chromium: the longest task while typing, by
+ * the browser's own timing.
+ */
 export async function typing(): Promise<Measurement[]> {
   const server = await startServer('memory:', DEMO)
   const visitor = await Visitor.arrive(server.address)

@@ -29,7 +29,10 @@ async function bothWays(insert: Insert): Promise<{ alone: number; atOnce: number
   }
 }
 
-/** What it costs that a commit is on the disk before it is answered: against the same engine as it comes, without syncs. */
+/**
+ * What it costs that a commit is on the disk before it is answered: against the same engine as it comes,
+ * without syncs.
+ */
 export async function durability(): Promise<Measurement[]> {
   const folder = mkdtempSync(join(tmpdir(), 'lantern-durable-'))
   try {

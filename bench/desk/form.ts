@@ -8,7 +8,10 @@ export interface BenchForm {
   cells: string[]
 }
 
-/** Publishes a form with so many cells that every facility reports from October on: what is filled in it is new to the district. Each cell but the first has a rule. */
+/**
+ * Publishes a form with so many cells that every facility reports from October on: what is filled in it is
+ * new to the district. Each cell but the first has a rule.
+ */
 export async function publishForm(admin: Client, cells: number): Promise<BenchForm> {
   const codes = Array.from({ length: cells }, (_, at) => `item_${at}`)
   const draft: Edition = {

@@ -113,7 +113,10 @@ async function fillCases(admin: Client, address: string, code: string): Promise<
     throw new Error(`${refused.length} cases were not received: ${JSON.stringify(refused[0])}`)
 }
 
-/** Types into what has the focus, one key at a time, and tells how long each took to be on the screen with its outcome. */
+/**
+ * Types into what has the focus, one key at a time, and tells how long each took to be on the screen with its
+ * outcome.
+ */
 async function keys(phone: Visitor, text: readonly string[], outcome = ''): Promise<number[]> {
   await phone.run('window.__after("keydown", arguments[0])', outcome)
   for (const key of text) {
@@ -142,7 +145,10 @@ async function openAgain(phone: Visitor): Promise<{ locked: number; unlocked: nu
   return { locked, unlocked: (await phone.run<number[]>('return window.__times'))[0]! }
 }
 
-/** A report of five hundred cells: from the touch on its card to its first cell, and from a key to what is wrong with it. */
+/**
+ * A report of five hundred cells: from the touch on its card to its first cell, and from a key to what is
+ * wrong with it.
+ */
 async function report(phone: Visitor, form: BenchForm): Promise<Measurement[]> {
   const [first] = form.cells
   await phone.run('window.__after("click", arguments[0])', `input[data-cell="${first}"]`)
@@ -185,7 +191,10 @@ async function report(phone: Visitor, form: BenchForm): Promise<Measurement[]> {
   ]
 }
 
-/** What a key takes on an empty page with one field, which puts a line below it: what the browser itself needs on this phone. */
+/**
+ * What a key takes on an empty page with one field, which puts a line below it: what the browser itself needs
+ * on this phone.
+ */
 async function emptyPage(phone: Visitor): Promise<number> {
   await phone.driver.get(
     `data:text/html,<input><script>document.querySelector('input').oninput = () => { const said = document.createElement('p'); said.className = 'said'; said.textContent = 'Too many.'; document.body.append(said) }</script>`,

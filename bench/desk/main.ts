@@ -4,7 +4,10 @@ import { inBrowser } from './in-browser'
 import { manyDevices } from './many-devices'
 
 const parts = { disk: durability, server: manyDevices, phone: inBrowser }
-/** `npm run bench:desk -- phone` measures only that part, and leaves the results of the last whole run as they are. */
+/**
+ * `npm run bench:desk -- phone` measures only that part, and leaves the results of the last whole run as they
+ * are.
+ */
 const only = process.argv[2] as keyof typeof parts
 if (only in parts)
   console.table(

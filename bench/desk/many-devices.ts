@@ -21,9 +21,12 @@ const MADE = '2026-11-09T10:00:00Z'
 const memoryOf = (pid: number): number =>
   Number(/VmRSS:\s+(\d+) kB/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))![1]) / 1024
 
-/** Fifty devices, each two hundred changes at once, over loopback: values of reports and filled case forms. */
+/**
+ * Fifty devices, each two hundred changes at once, over loopback: values of reports and filled case forms.
+ */
 export async function manyDevices(): Promise<Measurement[]> {
-  // Generated first and started anew, as a district has it: what the generating left in memory is not the server's.
+  // Generated first and started anew, as a district has it: what the generating left in memory is not the
+  // server's.
   const folder = mkdtempSync(join(tmpdir(), 'lantern-bench-'))
   await (await startServer(folder, DEMO)).stop()
   const server = await startServer(folder, DEMO)

@@ -12,7 +12,10 @@ type Tools = WebDriver & {
 }
 const toolsOf = (visitor: Visitor) => visitor.driver as Tools
 
-/** Makes a visitor's browser a slow phone, as Chromium emulates one: its processor always, its line where there is one. */
+/**
+ * Makes a visitor's browser a slow phone, as Chromium emulates one: its processor always, its line where
+ * there is one.
+ */
 export async function slowDown(visitor: Visitor, line: boolean): Promise<void> {
   await toolsOf(visitor).sendDevToolsCommand('Emulation.setCPUThrottlingRate', { rate: SLOWER })
   if (line) await toolsOf(visitor).setNetworkConditions(LINE)
@@ -21,7 +24,8 @@ export const fullSpeed = (visitor: Visitor): Promise<void> =>
   toolsOf(visitor).sendDevToolsCommand('Emulation.setCPUThrottlingRate', { rate: 1 })
 
 /**
- * Watches every page from its first moment, by the page's own clock: `seen` is when an element was painted for the first
+ * Watches every page from its first moment, by the page's own clock: `seen` is when an element was painted
+ * for the first
  * time; `__after` measures from an event to the frame in which its outcome is painted.
  */
 const WATCH = `

@@ -5,8 +5,10 @@ import { computingDay, possibleDays, type PartialDate } from './partial-date'
 export const OLDEST_AGE = 120
 
 /**
- * Completed months from one day to another; negative when the second is earlier. A month is completed on the same day
- * of a later month, or on its last day when it has no such day: born on 31 January, one month old on 28 February.
+ * Completed months from one day to another; negative when the second is earlier. A month is completed on the
+ * same day
+ * of a later month, or on its last day when it has no such day: born on 31 January, one month old on 28
+ * February.
  */
 export function monthsBetween(from: number, to: number): number {
   if (to < from) return -monthsBetween(to, from) || 0
@@ -17,7 +19,10 @@ export function monthsBetween(from: number, to: number): number {
   return reached ? months : months - 1
 }
 
-/** Completed years from one day to another. Born on 29 February, one turns a year older on 28 February in other years. */
+/**
+ * Completed years from one day to another. Born on 29 February, one turns a year older on 28 February in
+ * other years.
+ */
 export const yearsBetween = (from: number, to: number): number =>
   Math.trunc(monthsBetween(from, to) / 12) || 0
 
@@ -49,7 +54,10 @@ export interface ToldAge {
   precision: PartialDate['precision']
 }
 
-/** The age on a day, from a date of birth that may be partial. It says so when it is: `assumed`, with its bounds. */
+/**
+ * The age on a day, from a date of birth that may be partial. It says so when it is: `assumed`, with its
+ * bounds.
+ */
 export function ageFromPartial(born: PartialDate, day: number): ToldAge {
   const { first, last } = possibleDays(born)
   const years = Math.max(0, yearsBetween(computingDay(born), day))

@@ -1,6 +1,7 @@
 /**
  * The heart of the calendar: pure functions from whole numbers to whole numbers. Everything else in this
- * folder is built on them. A day number counts days from 1970-01-01 (day 0) in the proleptic Gregorian calendar.
+ * folder is built on them. A day number counts days from 1970-01-01 (day 0) in the proleptic Gregorian
+ * calendar.
  */
 
 export interface CivilDate {
@@ -65,7 +66,8 @@ export const modulo = (value: number, by: number): number => value - Math.floor(
 const firstWeekStart = (firstWeekday: number): number => modulo(firstWeekday - 4, 7) - 7
 
 /**
- * The place of the week that holds a day in the endless row of weeks that start on `firstWeekday` (1 Monday to
+ * The place of the week that holds a day in the endless row of weeks that start on `firstWeekday` (1 Monday
+ * to
  * 7 Sunday). Weeks of different first days have rows of their own.
  */
 export const weekNumber = (day: number, firstWeekday: number): number =>
@@ -76,7 +78,8 @@ export const weekStart = (week: number, firstWeekday: number): number =>
   firstWeekStart(firstWeekday) + week * 7
 
 /**
- * The year and number of a week by the four-day rule: a week belongs to the year that holds most of it, which is the
+ * The year and number of a week by the four-day rule: a week belongs to the year that holds most of it, which
+ * is the
  * year of its fourth day (ISO 8601 for weeks from Monday; the same rule for other first days).
  * @param start the day number of its first day.
  */
@@ -86,7 +89,9 @@ export function weekOfYear(start: number): { year: number; week: number } {
   return { year, week: Math.floor(dayOfYear / 7) + 1 }
 }
 
-/** How many weeks a year has by the four-day rule: 52 or 53. The first week is the one that holds 4 January. */
+/**
+ * How many weeks a year has by the four-day rule: 52 or 53. The first week is the one that holds 4 January.
+ */
 export function weeksInYear(year: number, firstWeekday: number): number {
   const first = weekNumber(dayNumber({ year, month: 1, day: 4 }), firstWeekday)
   return weekNumber(dayNumber({ year: year + 1, month: 1, day: 4 }), firstWeekday) - first

@@ -12,7 +12,10 @@ export function printDay(day: number): DayText {
   return `${pad(date.year, 4)}-${pad(date.month, 2)}-${pad(date.day, 2)}`
 }
 
-/** The day number of an ISO 8601 day. Errors: `day-form` (not YYYY-MM-DD), `day-none` (no such day, as 2026-02-30). */
+/**
+ * The day number of an ISO 8601 day. Errors: `day-form` (not YYYY-MM-DD), `day-none` (no such day, as
+ * 2026-02-30).
+ */
 export function parseDay(text: string): Result<number> {
   const found = /^(\d{4})-(\d{2})-(\d{2})$/.exec(text)
   if (!found) return bad({ code: 'day-form', message: `“${text}” is not a day written as 2026-10-05.` })

@@ -22,7 +22,8 @@ describe('numbers right, 9: the beginning of a day', () => {
   })
 
   it('where midnight does not exist is not an hour early: the deadline is the end of the day before', () => {
-    // Reports for August due on the fifth day after it; Santiago has no midnight between 5 and 6 September 2026.
+    // Reports for August due on the fifth day after it; Santiago has no midnight between 5 and 6 September
+    // 2026.
     const { dueAt } = deadlines(
       must(parsePeriod('2026-08')),
       { opensAhead: 0, dueDays: 5, closeDays: 10 },
@@ -50,7 +51,8 @@ describe('numbers right, 9: the beginning of a day', () => {
           compared++
           const begins = startOfDay(day, zone)
           if (begins === luxonStart(day, zone)) continue
-          // Where the clocks go back over midnight it is midnight twice: luxon takes the second, a day begins at the first.
+          // Where the clocks go back over midnight it is midnight twice: luxon takes the second, a day begins
+          // at the first.
           const [at, before] = [
             DateTime.fromMillis(begins, { zone }),
             DateTime.fromMillis(begins - 1, { zone }),

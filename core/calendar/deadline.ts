@@ -46,8 +46,10 @@ function offsetAt(instant: number, timeZone: string): number {
 }
 
 /**
- * The instant at which a day (a day number) begins in a time zone: the first one that its calendar shows as that day.
- * Where the clocks are put forward at midnight that is 01:00; where they are put back over it, the first of two midnights.
+ * The instant at which a day (a day number) begins in a time zone: the first one that its calendar shows as
+ * that day.
+ * Where the clocks are put forward at midnight that is 01:00; where they are put back over it, the first of
+ * two midnights.
  */
 export function startOfDay(day: number, timeZone: string): number {
   const asUtc = day * MS_A_DAY
@@ -71,7 +73,10 @@ export function startOfDay(day: number, timeZone: string): number {
 export const dayAt = (instant: number, timeZone: string): number =>
   Math.floor((instant + offsetAt(instant, timeZone)) / MS_A_DAY)
 
-/** The deadlines of one period under a dataset's timing. A report received in the last millisecond before `dueAt` is on time. */
+/**
+ * The deadlines of one period under a dataset's timing. A report received in the last millisecond before
+ * `dueAt` is on time.
+ */
 export function deadlines(period: Period, timing: Timing, timeZone: string): Deadlines {
   const opening =
     timing.opensAhead > 0 ? firstDay(shiftPeriod(period, 1 - timing.opensAhead)) : lastDay(period) + 1

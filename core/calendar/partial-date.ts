@@ -2,7 +2,10 @@ import { bad, good, type Result } from '../result'
 import { dayNumber, daysInMonth } from './conversions'
 import { parseDay } from './day'
 
-/** A date of which perhaps only the year, or the year and month, is known. Stored as it was given, never completed. */
+/**
+ * A date of which perhaps only the year, or the year and month, is known. Stored as it was given, never
+ * completed.
+ */
 export type PartialDate =
   | { precision: 'year'; year: number }
   | { precision: 'month'; year: number; month: number }
@@ -56,8 +59,10 @@ export function possibleDays(date: PartialDate): { first: number; last: number }
 }
 
 /**
- * The one day that a calculation takes where it needs one: the first of the month when only the month is known
- * (common practice), 1 July when only the year is (common practice: the middle of the year). Whatever is computed
+ * The one day that a calculation takes where it needs one: the first of the month when only the month is
+ * known
+ * (common practice), 1 July when only the year is (common practice: the middle of the year). Whatever is
+ * computed
  * from it must say that it was assumed.
  */
 export function computingDay(date: PartialDate): number {

@@ -14,7 +14,8 @@ import {
 export type Frequency = 'day' | 'week' | 'month' | 'quarter' | 'halfYear' | 'year'
 
 /**
- * A frequency with where it starts: weeks from a weekday (1 Monday, the default, to 7 Sunday), years from a month
+ * A frequency with where it starts: weeks from a weekday (1 Monday, the default, to 7 Sunday), years from a
+ * month
  * (1 January, the default, to 12).
  */
 export interface Cycle {
@@ -24,8 +25,10 @@ export interface Cycle {
 }
 
 /**
- * A period is a cycle and its place in the endless row of such periods, so that next and previous, comparing and
- * counting are arithmetic on `index`: the day number, the week in the row of weeks with that first day, the month
+ * A period is a cycle and its place in the endless row of such periods, so that next and previous, comparing
+ * and
+ * counting are arithmetic on `index`: the day number, the week in the row of weeks with that first day, the
+ * month
  * number (2026-10 is 24321), a third or a sixth of it, the year in which it starts.
  */
 export interface Period extends Cycle {
@@ -110,8 +113,10 @@ export function periodsBetween(first: Period, last: Period): Period[] {
 }
 
 /**
- * The larger period that a period rolls up to. A week goes where its fourth day is, which is where most of it lies.
- * Errors: `period-not-larger` (a month does not roll up to weeks), `period-straddles` (a quarter that lies in two
+ * The larger period that a period rolls up to. A week goes where its fourth day is, which is where most of it
+ * lies.
+ * Errors: `period-not-larger` (a month does not roll up to weeks), `period-straddles` (a quarter that lies in
+ * two
  * years from a given month).
  */
 export function periodAbove(period: Period, larger: Cycle): Result<Period> {
@@ -133,7 +138,8 @@ export const periodsAYear = ({ frequency }: Cycle): number =>
   ({ day: 365, week: 52, month: 12, quarter: 4, halfYear: 2, year: 1 })[frequency]
 
 /**
- * The same period one year before: the same date, the week of the same number. 29 February and week 53 have none in
+ * The same period one year before: the same date, the week of the same number. 29 February and week 53 have
+ * none in
  * most years: null.
  */
 export function yearBefore(period: Period): Period | null {

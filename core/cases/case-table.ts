@@ -10,7 +10,8 @@ const latestOf = (file: CaseFile | undefined, form: string): CountedEntry | unde
   file?.entries.findLast(entry => entry.form === form)
 
 /**
- * Cases as a table for rules and conditions: one row for each case, its names the latest known; before a dot its last
+ * Cases as a table for rules and conditions: one row for each case, its names the latest known; before a dot
+ * its last
  * entry of a form, or its parent case; what is counted are its entries of a form.
  * @param parents the parent of each case, where the register has one.
  */
@@ -45,7 +46,10 @@ export function caseTable(
   return answersTable(files.length, valueOf(files), compiled.kindOf, { other, list })
 }
 
-/** Cases that another table counts: a dataset's, one row for each unit's report. @param rowOf the row of each case, −1 for none. */
+/**
+ * Cases that another table counts: a dataset's, one row for each unit's report. @param rowOf the row of each
+ * case, −1 for none.
+ */
 export const countedCases = (
   compiled: Compiled,
   files: readonly CaseFile[],

@@ -1,7 +1,10 @@
 import type { Edition, CountedRegister } from '../report/edition'
 import type { CompiledRegister } from './compile-register'
 
-/** A register as far as the rules of a dataset may count its cases: the questions of a case that have one answer. */
+/**
+ * A register as far as the rules of a dataset may count its cases: the questions of a case that have one
+ * answer.
+ */
 export const countedRegister = ({
   register,
   vocabulary,

@@ -14,7 +14,10 @@ export interface RegisterForm {
   eventDate: string
 }
 
-/** One kind of case, with its forms. A question that stands in two forms under one code is one question of the case. */
+/**
+ * One kind of case, with its forms. A question that stands in two forms under one code is one question of the
+ * case.
+ */
 export interface CaseRegister {
   code: string
   name: Words

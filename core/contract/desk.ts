@@ -107,7 +107,10 @@ export type DeskChange = Static<(typeof DESK_CHANGES)[keyof typeof DESK_CHANGES]
 export type CellChange = Static<typeof CellChange>
 export type EntryMade = Static<typeof EntryMade>
 
-/** A change as it arrives: it is checked by itself, so that one that cannot be stored does not hold up the others. */
+/**
+ * A change as it arrives: it is checked by itself, so that one that cannot be stored does not hold up the
+ * others.
+ */
 const AsSent = Type.Unknown({ description: 'One of the changes above' })
 export const DeskSend = exact({
   device: Type.String({ maxLength: 64 }),
@@ -127,8 +130,10 @@ export const DeskOutcome = exact({
 })
 export type DeskOutcome = Static<typeof DeskOutcome>
 /**
- * Which database answers, and what of it is safe. `incarnation` grows when the district was put back from a backup:
- * devices then send again what came after it. `backedUpTo`: what was received before this instant is in a backup.
+ * Which database answers, and what of it is safe. `incarnation` grows when the district was put back from a
+ * backup:
+ * devices then send again what came after it. `backedUpTo`: what was received before this instant is in a
+ * backup.
  */
 export const Standing = { incarnation: Type.Integer(), backedUpTo: orNull(Instant) }
 export const DeskSent = exact({ at: Instant, outcomes: Type.Array(DeskOutcome), ...Standing })
@@ -171,7 +176,11 @@ export const DeskReceive = exact({
   since: Type.Optional(Type.String({ pattern: '^\\d{1,15}(\\.\\d{1,15}){3}$' })),
   most: Type.Optional(Type.Integer({ minimum: 1, maximum: 2000 })),
 })
-/** What happened since. `cursor` is what to ask with next; it stands for the same after a restart. `definitions` changes when a published edition, the tree of units, the rounds or who is let in after closing do. */
+/**
+ * What happened since. `cursor` is what to ask with next; it stands for the same after a restart.
+ * `definitions` changes when a published edition, the tree of units, the rounds or who is let in after
+ * closing do.
+ */
 export const DeskReceived = exact({
   at: Instant,
   cursor: Type.String(),
@@ -198,7 +207,10 @@ export const DeskDefinitions = exact({
   units: UnitList,
 })
 export type DeskDefinitions = Static<typeof DeskDefinitions>
-/** What a facility works with, all at once: what is due with its reports, and what the officer asks with its conversations. */
+/**
+ * What a facility works with, all at once: what is due with its reports, and what the officer asks with its
+ * conversations.
+ */
 export const DeskWork = exact({
   at: Instant,
   due: DueList,
@@ -240,7 +252,10 @@ export const CarriedIn = exact({
   files: Type.Integer(),
 })
 export type CarriedIn = Static<typeof CarriedIn>
-/** What the district writes into a file for a device: what became of what it sent by file, and all that it works with. */
+/**
+ * What the district writes into a file for a device: what became of what it sent by file, and all that it
+ * works with.
+ */
 export interface CarriedBack {
   outcomes: DeskOutcome[]
   /** The pictures and sounds of its unit that are here, by their hashes. */ files: string[]
@@ -262,7 +277,9 @@ export const CaseLine = exact({
 })
 export type CaseLine = Static<typeof CaseLine>
 
-/** A piece of a picture or sound: where it starts, how large the whole is, and the bytes in base64 (RFC 4648). */
+/**
+ * A piece of a picture or sound: where it starts, how large the whole is, and the bytes in base64 (RFC 4648).
+ */
 export const LARGEST_PIECE = 48_000
 export const LARGEST_FILE = 4_000_000
 export const FileHash = Type.String({ pattern: '^[0-9a-f]{64}$' })

@@ -75,7 +75,9 @@ export const PairAsked = exact({
   name: Type.Optional(Type.String({ maxLength: 60 })),
   keys: Type.Optional(Keys),
 })
-/** A device as it is from now on: its identity, its settings, and the keys of its district for carried files. */
+/**
+ * A device as it is from now on: its identity, its settings, and the keys of its district for carried files.
+ */
 export const Paired = exact({
   device: Uuid,
   /** Shown this once; the district keeps its hash. */ token: Type.String(),
@@ -87,13 +89,19 @@ export const Paired = exact({
   now: Instant,
 })
 export type Paired = Static<typeof Paired>
-/** Signing in at a device: its token stands in `x-lantern-device`. With a one-time code the password is chosen. */
+/**
+ * Signing in at a device: its token stands in `x-lantern-device`. With a one-time code the password is
+ * chosen.
+ */
 export const DeskSignIn = exact({
   userName: Type.String({ minLength: 1, maxLength: 100 }),
   password: Type.String({ minLength: 1, maxLength: 200 }),
   code: Type.Optional(Type.String({ minLength: 1, maxLength: 40 })),
 })
-/** A person at a device: the session that it shows from now on, and the secret that opens their work there when the PIN was forgotten. */
+/**
+ * A person at a device: the session that it shows from now on, and the secret that opens their work there
+ * when the PIN was forgotten.
+ */
 export const DeskSession = exact({ session: Type.String(), recovery: Type.String(), view: SessionView })
 export type DeskSession = Static<typeof DeskSession>
 export const DeskStanding = exact({

@@ -42,7 +42,9 @@ export type DiscrepancyLine = Static<typeof DiscrepancyLine>
 
 export const DiscrepancyList = exact({ lines: Type.Array(DiscrepancyLine) })
 
-/** One doubted cell: its item for people, what stands in it, and the unit's numbers over the last 13 periods. */
+/**
+ * One doubted cell: its item for people, what stands in it, and the unit's numbers over the last 13 periods.
+ */
 export const DoubtedCell = exact({
   cell: CellKey,
   name: Words,

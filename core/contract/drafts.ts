@@ -108,7 +108,10 @@ export const DraftEdition = Type.Unsafe<Edition>(
 )
 
 const Dated = { from: DayText, to: orNull(DayText) }
-/** One way of naming who reports: a level (perhaps in a branch), all in a branch, a group, one unit; over days [from, to). */
+/**
+ * One way of naming who reports: a level (perhaps in a branch), all in a branch, a group, one unit; over days
+ * [from, to).
+ */
 export const ReportsLine = Type.Union([
   exact({
     by: Type.Literal('level'),

@@ -38,7 +38,10 @@ export const Health = exact({
   migration: Type.Integer(),
 })
 
-/** A place to jump to. `of`: the newest round for units, the round itself, an item's dataset, a case's register. */
+/**
+ * A place to jump to. `of`: the newest round for units, the round itself, an item's dataset, a case's
+ * register.
+ */
 export const SearchHit = exact({
   kind: oneOf('facility', 'district', 'unit', 'round', 'item', 'case', 'person'),
   code: Type.String(),

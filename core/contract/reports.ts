@@ -65,7 +65,10 @@ export type LateChange = Static<typeof LateChange>
 export const LetIn = exact({ day: DayText, why: Sentence })
 export const LetInDone = exact({ until: Instant, applied: Counter(), left: Counter() })
 
-/** One unit's report in one round with everything that is needed to fill and to check it, also without a network. */
+/**
+ * One unit's report in one round with everything that is needed to fill and to check it, also without a
+ * network.
+ */
 export const ReportFile = exact({
   round: RoundRef,
   unit: UnitRef,
@@ -77,7 +80,8 @@ export const ReportFile = exact({
   edition: shapeOf<Edition>('The edition that the report is filled in'),
   cells: Type.Array(StoredCell),
   /**
-   * The same unit's reports before, newest first, as far as the edition looks back: periods, whether each was received,
+   * The same unit's reports before, newest first, as far as the edition looks back: periods, whether each was
+   * received,
    * and each cell's contents in their order.
    */
   history: exact({

@@ -43,7 +43,10 @@ export interface RouteContract {
   wholeBranch?: boolean
 }
 
-/** The largest body, unpacked, of a route that says nothing else, in bytes; and of one that asks for no session. */
+/**
+ * The largest body, unpacked, of a route that says nothing else, in bytes; and of one that asks for no
+ * session.
+ */
 const LARGEST_BODY = 1_000_000
 const LARGEST_OPEN_BODY = 20_000
 
@@ -59,7 +62,10 @@ const cell = exact({ round: RoundId, unit: UnitCode, cell: CellKey })
 const byId = exact({ id: Uuid })
 const ofUnit = exact({ unit: Type.Optional(UnitCode) })
 
-/** Every route of the API, by method and path. A file in `server/api` without a line here answers nothing and fails a test. */
+/**
+ * Every route of the API, by method and path. A file in `server/api` without a line here answers nothing and
+ * fails a test.
+ */
 export const ROUTES = {
   'GET /api/health': route({
     summary: 'Is the server ready, and what is it?',

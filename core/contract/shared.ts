@@ -4,7 +4,10 @@ import type { CellContent as CoreCellContent } from '../report/cell'
 import type { Words as CoreWords } from '../report/edition'
 import { LARGEST_INTEGER, LONGEST_REASON, LONGEST_SENTENCE, UUID_PATTERN, VISIBLE } from './wire'
 
-/** The shapes that more than one part of the API uses. One schema gives the type, the check and the API document. */
+/**
+ * The shapes that more than one part of the API uses. One schema gives the type, the check and the API
+ * document.
+ */
 
 /** An object with just these keys: an unknown key is a mistake, not a guess. */
 export const exact = <T extends Record<string, TSchema>>(keys: T) =>

@@ -111,7 +111,10 @@ export const UnitPreview = exact({
   basis: Type.Integer({ minimum: 0 }),
   counts: Type.Unsafe<UnitCounts>(UnitCounts),
   lines: Type.Array(PlannedUnit),
-  /** What the changes touch: reports of those units from the day on, and district reports that are signed already. */
+  /**
+   * What the changes touch: reports of those units from the day on, and district reports that are signed
+   * already.
+   */
   touched: exact({ reports: Count, signed: Count }),
   /** What else stands in the file and has no place here. */
   passedOver: Type.Array(Type.String()),

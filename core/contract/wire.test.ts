@@ -5,7 +5,8 @@ import { cleanText, isDay, isInstant, isLanguage, isText, isVisible, normalizeJs
 
 describe('nothing lost, 5: what may travel', () => {
   it('is an instant of RFC 3339 that PostgreSQL and JavaScript store alike', () => {
-    // RFC 3339, section 5.8, gives the first four as examples; its leap second is refused here, and why is said.
+    // RFC 3339, section 5.8, gives the first four as examples; its leap second is refused here, and why is
+    // said.
     expect(
       [
         '1985-04-12T23:20:50.52Z',
@@ -45,7 +46,8 @@ describe('nothing lost, 5: what may travel', () => {
   })
 
   it('is a text without halves of characters, in the composed form', () => {
-    // String.isWellFormed of the language itself (ECMA-262, 2024) says the same of every text without the character 0.
+    // String.isWellFormed of the language itself (ECMA-262, 2024) says the same of every text without the
+    // character 0.
     fc.assert(
       fc.property(
         fc.string({ unit: 'binary' }).map(text => text.replaceAll('\0', '')),

@@ -2,7 +2,8 @@ import { parseDay } from '../calendar/day'
 import { bad, good, type Result } from '../result'
 
 /**
- * What may travel between a device and the district: the one definition of text, identifier, instant and day, for
+ * What may travel between a device and the district: the one definition of text, identifier, instant and day,
+ * for
  * both sides of the wire. Something else is refused where it is typed, and again where it arrives.
  */
 
@@ -50,7 +51,8 @@ export function isInstant(text: string): boolean {
 }
 
 /**
- * A pattern for a text that shows something: not only spaces, marks, control characters, and letters without width.
+ * A pattern for a text that shows something: not only spaces, marks, control characters, and letters without
+ * width.
  */
 export const VISIBLE = '[^\\s\\p{C}\\p{Z}\\p{M}\\u2800\\u3164\\u115F\\u1160\\uFFA0]'
 
@@ -83,7 +85,8 @@ export const isText = (text: string): boolean => PLAIN.test(text) || !UNSTORABLE
 const composed = (text: string): string => (PLAIN.test(text) ? text : text.normalize('NFC'))
 
 /**
- * A text as a device stores it: in the composed form (Unicode NFC), so that an accent typed in two ways is one
+ * A text as a device stores it: in the composed form (Unicode NFC), so that an accent typed in two ways is
+ * one
  * accent, and without what cannot be stored.
  */
 export const cleanText = (typed: string): string => typed.replace(ALL_UNSTORABLE, '').normalize('NFC')

@@ -3,7 +3,10 @@ import type { Words } from '../report/edition'
 import type { CaseRegister } from '../cases/register'
 import { partsOf } from './form-parts'
 
-/** A list of choices that several questions share. Where it has a parent, each choice may say under which one there it is. */
+/**
+ * A list of choices that several questions share. Where it has a parent, each choice may say under which one
+ * there it is.
+ */
 export interface ChoiceList {
   code: string
   name: Words

@@ -34,7 +34,10 @@ export function placesOf(
 /** Every part of a form, those inside others among them. */
 export const partsOf = (parts: readonly FormPart[]): FormPart[] => placesOf(parts).map(({ part }) => part)
 
-/** May a part stand directly in another (null: at the top of the form)? Tables and repeats hold questions with an answer only. */
+/**
+ * May a part stand directly in another (null: at the top of the form)? Tables and repeats hold questions with
+ * an answer only.
+ */
 export function mayStandIn(part: FormPart, around: PartPlace['around']): boolean {
   if (around === null || around.kind === 'section') return true
   const isAnswer = !['section', 'table', 'repeat', 'note'].includes(part.kind)
@@ -42,7 +45,8 @@ export function mayStandIn(part: FormPart, around: PartPlace['around']): boolean
 }
 
 /**
- * Moves a part one place up or down in paper order, in place: over a neighbour, into and out of sections at their edges.
+ * Moves a part one place up or down in paper order, in place: over a neighbour, into and out of sections at
+ * their edges.
  * @returns false when there is nowhere to go.
  */
 export function movePart(parts: FormPart[], code: string, by: 1 | -1): boolean {

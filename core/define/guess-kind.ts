@@ -35,7 +35,10 @@ const TELLING: [RegExp, GuessedQuestion['kind']][] = [
   [/^(is|are|was|were|has|have|had|did|does|do|est|a-t|ont|avez|etait)\b.*\?$/, 'yesNo'],
 ]
 
-/** `☐ Yes ☐ No`, `(yes / no / unknown)`, `: 1 = rural, 2 = urban`: the choices behind a question, when they are written there. */
+/**
+ * `☐ Yes ☐ No`, `(yes / no / unknown)`, `: 1 = rural, 2 = urban`: the choices behind a question, when they
+ * are written there.
+ */
 function choicesIn(text: string): { label: string; choices: string[] } | null {
   const boxes = text.split(/[☐□○◯]/)
   if (boxes.length > 2) return { label: boxes[0]!, choices: boxes.slice(1) }

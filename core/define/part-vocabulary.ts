@@ -12,7 +12,10 @@ export interface PartNames {
   narrowing?: Narrowing
 }
 
-/** The names that the expressions of a part may use: those of the form, in a repeat those of its instance before them. */
+/**
+ * The names that the expressions of a part may use: those of the form, in a repeat those of its instance
+ * before them.
+ */
 export function namesWhere(form: Form, part: string): PartNames {
   const { vocabulary } = formVocabulary(form, outline(form))
   const around = placesOf(form.parts).find(place => place.part.code === part)?.around

@@ -17,7 +17,10 @@ export interface PastedLine {
 /** A name this like another (Jaro-Winkler) may be the same thing written in another way. */
 export const NEARLY_THE_SAME = 0.93
 
-/** “1.”, “1.2.3”, “a)”, “(iv)”, “3 -”, “•”: what lists put before their lines. A bare number may be part of the name. */
+/**
+ * “1.”, “1.2.3”, “a)”, “(iv)”, “3 -”, “•”: what lists put before their lines. A bare number may be part of
+ * the name.
+ */
 const NUMBERING =
   /^\s*(?:[•·▪◦‣*–—-]\s+|\d{1,3}(?:\.\d{1,3})+[.)]?\s+|\(?(?:\d{1,3}|[a-z]|[ivx]{1,5})[.)]\s*|\d{1,3}\s+[-–—]\s+)/i
 
@@ -84,7 +87,8 @@ const looksLikeHeading = (label: string): boolean =>
   /:$/.test(label) || (label.length > 3 && label === label.toUpperCase() && /\p{Lu}{3}/u.test(label))
 
 /**
- * Reads a pasted list: the first cell with words of each line, with the items that are there already. Among numbered
+ * Reads a pasted list: the first cell with words of each line, with the items that are there already. Among
+ * numbered
  * lines one without a number, before two that have one, is a heading of those that follow.
  */
 export function readPastedList(text: string, known: readonly Item[]): PastedLine[] {

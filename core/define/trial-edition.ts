@@ -2,7 +2,10 @@ import { vocabularyOf } from '../expression/vocabulary'
 import type { Edition } from '../report/edition'
 import { compileRuleList } from '../rule/compile-rules'
 
-/** A draft as far as it can be filled for trial: breakdowns that are there and have bands, and the rules that compile. */
+/**
+ * A draft as far as it can be filled for trial: breakdowns that are there and have bands, and the rules that
+ * compile.
+ */
 export function trialEdition(draft: Edition): Edition {
   const axes = draft.axes.filter(axis => axis.bands.length > 0)
   const known = new Set(axes.map(({ code }) => code))

@@ -15,12 +15,16 @@ export interface Bundle {
   groups: unknown[]
 }
 
-/** Writes a bundle with its keys in a fixed order and two spaces, so that versions of it can be compared line by line. */
+/**
+ * Writes a bundle with its keys in a fixed order and two spaces, so that versions of it can be compared line
+ * by line.
+ */
 export const printBundle = (parts: Omit<Bundle, 'format' | 'version'>): string =>
   `${JSON.stringify({ format: BUNDLE_FORMAT, version: BUNDLE_VERSION, ...parts }, null, 2)}\n`
 
 /**
- * Reads a bundle as far as its own shape goes; each part is checked by itself, so that one bad part does not stop the others.
+ * Reads a bundle as far as its own shape goes; each part is checked by itself, so that one bad part does not
+ * stop the others.
  * Errors: `bundle-not-json`, `bundle-not-one`, `bundle-newer`, `bundle-part` (a part that is no list).
  */
 export function readBundle(text: string): Result<Bundle> {

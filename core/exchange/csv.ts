@@ -1,7 +1,8 @@
 import Papa from 'papaparse'
 
 /**
- * What a spreadsheet takes for a formula (common practice): by its first character, whatever follows. A text that begins
+ * What a spreadsheet takes for a formula (common practice): by its first character, whatever follows. A text
+ * that begins
  * as a defused one does gets an apostrophe more, so that taking one off gives each back.
  */
 const FORMULA = /^'*[=+\-@\t\r]/
@@ -11,7 +12,8 @@ const defused = (cell: string | number | null) =>
   typeof cell === 'string' && FORMULA.test(cell) ? `'${cell}` : cell
 
 /**
- * A table as RFC 4180 text: CRLF line ends, quotes doubled. Cells that a spreadsheet would run as a formula are
+ * A table as RFC 4180 text: CRLF line ends, quotes doubled. Cells that a spreadsheet would run as a formula
+ * are
  * defused with a leading apostrophe.
  * @param rows the first row is the heading.
  */

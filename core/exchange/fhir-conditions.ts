@@ -59,7 +59,10 @@ function conditionText(condition: Condition, about: AskedAbout | undefined): str
 export const signedNumber = (value: number): string =>
   value < 0 ? `(0 - ${printNumber(-value)})` : printNumber(value)
 
-/** The conditions of an item as one expression; undefined when it has none, null when one of them cannot be said. */
+/**
+ * The conditions of an item as one expression; undefined when it has none, null when one of them cannot be
+ * said.
+ */
 export function conditionsText(
   item: QuestionnaireItem,
   about: (question: string) => AskedAbout | undefined,

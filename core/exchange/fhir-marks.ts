@@ -7,7 +7,10 @@ export const STANDARD = {
   unit: 'http://hl7.org/fhir/StructureDefinition/questionnaire-unit',
 } as const
 
-/** Our own extensions, for what the standard has no place for: other programs leave them alone, ours reads them back. */
+/**
+ * Our own extensions, for what the standard has no place for: other programs leave them alone, ours reads
+ * them back.
+ */
 export const OWN = 'urn:eastward-lantern:fhir:'
 
 export interface Extension {

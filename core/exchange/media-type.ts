@@ -1,4 +1,7 @@
-/** What a file is by its first bytes, as the formats' own specifications have them: what it says of itself is not believed. */
+/**
+ * What a file is by its first bytes, as the formats' own specifications have them: what it says of itself is
+ * not believed.
+ */
 const SIGNATURES: readonly { mediaType: string; at: number; bytes: readonly number[] }[] = [
   { mediaType: 'image/jpeg', at: 0, bytes: [0xff, 0xd8, 0xff] },
   { mediaType: 'image/png', at: 0, bytes: [0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a] },

@@ -70,7 +70,10 @@ const READ_OF_WHOLE: ReadonlySet<string> = new Set([
   'item',
   'extension',
 ])
-/** A code that can stand here as it is. A choice is a text of the expressions, so words of the language are none the worse. */
+/**
+ * A code that can stand here as it is. A choice is a text of the expressions, so words of the language are
+ * none the worse.
+ */
 const CODE = /^[a-z][a-z0-9_]{0,31}$/
 
 const ownOf = (extensions: readonly Extension[] | undefined, name: string): string | undefined =>
@@ -98,7 +101,8 @@ function wordsOf(text: string | undefined, more: WithExtensions | undefined, lan
 }
 
 /**
- * A FHIR R4 Questionnaire as a case form: ours whole, a stranger's as far as it goes, with a list of what was not carried.
+ * A FHIR R4 Questionnaire as a case form: ours whole, a stranger's as far as it goes, with a list of what was
+ * not carried.
  * What comes out still has to be compiled before it is used. Errors: `questionnaire-not-one`.
  */
 export function formOfQuestionnaire(resource: unknown): Result<{ form: Form; notCarried: NotCarried[] }> {
@@ -158,7 +162,10 @@ export function formOfQuestionnaire(resource: unknown): Result<{ form: Form; not
     }
     const definition = readOwn(item.extension, 'definition') as Words | undefined
     const inner = (condition?: string) => (item.item ?? []).flatMap(one => partOf(one, depth + 1, condition))
-    /** Only questions stand in a table or repeat: a section in it gives its own, each with the section's condition. */
+    /**
+     * Only questions stand in a table or repeat: a section in it gives its own, each with the section's
+     * condition.
+     */
     const answers = () => {
       const flat = (parts: readonly FormPart[], condition?: string): AnswerQuestion[] =>
         parts.flatMap((part): AnswerQuestion[] => {

@@ -60,7 +60,8 @@ function translated(words: Words, language: string): WithExtensions | undefined 
 }
 
 /**
- * A case form as a FHIR R4 Questionnaire. What the standard has no place for goes into extensions of our own, and is
+ * A case form as a FHIR R4 Questionnaire. What the standard has no place for goes into extensions of our own,
+ * and is
  * told: other programs will not see it.
  * @param language in which the texts stand; the others are translations.
  */
@@ -174,7 +175,10 @@ function answerInto(
   }
 }
 
-/** `enableWhen` of a condition that the standard can say: comparisons of answers with fixed values, all joined alike. */
+/**
+ * `enableWhen` of a condition that the standard can say: comparisons of answers with fixed values, all joined
+ * alike.
+ */
 function conditionsOf(
   text: string,
   vocabulary: Vocabulary,

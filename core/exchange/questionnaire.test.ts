@@ -60,7 +60,10 @@ describe('a form as a FHIR Questionnaire', () => {
   })
 })
 
-/** A stranger's Questionnaire, put together from the elements of the R4 page (hl7.org/fhir/R4/questionnaire.html); made up. */
+/**
+ * A stranger's Questionnaire, put together from the elements of the R4 page
+ * (hl7.org/fhir/R4/questionnaire.html); made up.
+ */
 const STRANGE = {
   resourceType: 'Questionnaire',
   status: 'active',

@@ -16,7 +16,9 @@ export interface ColumnMatch {
   missing: UnitColumn[]
 }
 
-/** What lists of facilities call these columns, folded (common practice without source; English and French). */
+/**
+ * What lists of facilities call these columns, folded (common practice without source; English and French).
+ */
 const USUAL: Record<UnitColumn, readonly string[]> = {
   code: ['facility code', 'unit code', 'id', 'identifier', 'code etablissement', 'identifiant'],
   name: [
@@ -45,7 +47,8 @@ export const foldHeading = (heading: string): string =>
     .trim()
 
 /**
- * Matches the headings of a file with our columns: as it was decided before, else by our own names, else by usual words.
+ * Matches the headings of a file with our columns: as it was decided before, else by our own names, else by
+ * usual words.
  * @example matchColumns(['Facility name', 'Zone'], { zone: 'parent' }).columns // { name: 'Facility name', parent: 'Zone' }
  */
 export function matchColumns(all: readonly string[], memory: HeadingMemory = {}): ColumnMatch {
@@ -62,7 +65,10 @@ export function matchColumns(all: readonly string[], memory: HeadingMemory = {})
   return matchOf(headings, columns)
 }
 
-/** The headings of a file beside the columns that a person chose; a heading that the file does not have counts as none. */
+/**
+ * The headings of a file beside the columns that a person chose; a heading that the file does not have counts
+ * as none.
+ */
 export function matchOf(headings: string[], chosen: UnitHeadings): ColumnMatch {
   const columns = Object.fromEntries(
     Object.entries(chosen).filter(([, heading]) => headings.includes(heading)),

@@ -25,8 +25,10 @@ export interface UnitTable {
 }
 
 /**
- * Cuts CSV (RFC 4180) into cells: commas, semicolons or tabs, any line ends, a byte-order mark or none; blank lines, and
- * the `sep=;` that a spreadsheet writes first, are passed over. Errors: `file-empty`, `csv-quote` (with the line: a quote
+ * Cuts CSV (RFC 4180) into cells: commas, semicolons or tabs, any line ends, a byte-order mark or none; blank
+ * lines, and
+ * the `sep=;` that a spreadsheet writes first, are passed over. Errors: `file-empty`, `csv-quote` (with the
+ * line: a quote
  * that is never closed swallows all that follows).
  */
 export function cutUnitsCsv(text: string): Result<UnitTable> {
@@ -70,7 +72,8 @@ export const columnsOf = (
   chosen ? matchOf([...new Set(heading.filter(Boolean))], chosen) : matchColumns(heading, memory)
 
 /**
- * Reads the rows of a file by its columns, which may stand in any order. Errors: `csv-no-column`, `csv-column-twice`.
+ * Reads the rows of a file by its columns, which may stand in any order. Errors: `csv-no-column`,
+ * `csv-column-twice`.
  */
 export function readUnitsTable(
   { heading, rows }: UnitTable,
@@ -103,7 +106,10 @@ export function readUnitsTable(
   )
 }
 
-/** Reads units from CSV, its columns matched by their headings. Errors: those of {@link cutUnitsCsv} and {@link readUnitsTable}. */
+/**
+ * Reads units from CSV, its columns matched by their headings. Errors: those of {@link cutUnitsCsv} and
+ * {@link readUnitsTable}.
+ */
 export function readUnitsCsv(text: string): Result<UnitRows> {
   const table = cutUnitsCsv(text)
   return table.ok ? readUnitsTable(table.value, columnsOf(table.value)) : table

@@ -58,7 +58,8 @@ function codeOf(resource: Json): string {
 }
 
 /**
- * Reads units from an HL7 FHIR R4 bundle of Location or Organization resources, tied by `partOf`. A line is the place of
+ * Reads units from an HL7 FHIR R4 bundle of Location or Organization resources, tied by `partOf`. A line is
+ * the place of
  * an entry; other resources are passed over. Errors: `file-not-json`, `fhir-no-bundle`.
  */
 export function readUnitsFhir(text: string): Result<UnitRows> {
@@ -124,7 +125,10 @@ export function readUnitsFhir(text: string): Result<UnitRows> {
   )
 }
 
-/** An id of FHIR for each code: letters, digits, dashes and dots only. Codes that would get the same are numbered. */
+/**
+ * An id of FHIR for each code: letters, digits, dashes and dots only. Codes that would get the same are
+ * numbered.
+ */
 function idsOf(codes: readonly string[]): Map<string, string> {
   const taken = new Set<string>()
   return new Map(

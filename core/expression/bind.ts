@@ -36,13 +36,15 @@ export interface Bindings {
 }
 
 /**
- * Judges a rule for one band of an axis, or of each of several: names that have the axis and say no band of it mean
+ * Judges a rule for one band of an axis, or of each of several: names that have the axis and say no band of
+ * it mean
  * this band.
  */
 export type Narrowing = readonly { axis: string; band: string }[]
 
 /**
- * Finds the axis of each band. A code that several axes have is resolved by the axis before its dot, or because the
+ * Finds the axis of each band. A code that several axes have is resolved by the axis before its dot, or
+ * because the
  * other axes are spoken of already; else it is refused: summed over both, it would count some people twice.
  */
 function bindBands(
@@ -94,7 +96,10 @@ function bindBands(
   return { bands, problems }
 }
 
-/** Third pass: finds what each name means. Reports every unknown name, band, list and function, not only the first. */
+/**
+ * Third pass: finds what each name means. Reports every unknown name, band, list and function, not only the
+ * first.
+ */
 export function bind(
   tree: Node,
   vocabulary: Vocabulary,

@@ -21,7 +21,10 @@ const KIND_OF: Record<number, BlankCell['kind']> = {
   [KIND_CODES.notOffered]: 'notOffered',
 }
 
-/** The blanks that an expression reads at a row: why a rule was not judged there. Arguments of `filled` do not count. */
+/**
+ * The blanks that an expression reads at a row: why a rule was not judged there. Arguments of `filled` do not
+ * count.
+ */
 export function blanksBehind(
   { tree, bindings }: Pick<Runnable, 'tree' | 'bindings'>,
   table: ColumnTable,

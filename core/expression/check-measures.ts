@@ -4,7 +4,9 @@ import type { Types } from './check'
 import { signatureOf } from './functions'
 import { isComparison, isLogic, type CallNode, type Node } from './syntax'
 
-/** Powers of units of measure: doses a day is { doses: 1, days: -1 }. null goes with anything: a plain number. */
+/**
+ * Powers of units of measure: doses a day is { doses: 1, days: -1 }. null goes with anything: a plain number.
+ */
 type Measure = Readonly<Record<string, number>> | null
 
 const same = (one: Record<string, number>, other: Record<string, number>) => {
@@ -12,7 +14,10 @@ const same = (one: Record<string, number>, other: Record<string, number>) => {
   return [...keys].every(key => (one[key] ?? 0) === (other[key] ?? 0))
 }
 
-/** The measure of a product (power 1) or a quotient (power −1). What cancels out is gone; nothing left is a plain number. */
+/**
+ * The measure of a product (power 1) or a quotient (power −1). What cancels out is gone; nothing left is a
+ * plain number.
+ */
 function times(left: Measure, right: Measure, power: 1 | -1): Measure {
   if (!left && !right) return null
   const product: Record<string, number> = { ...left }
@@ -34,7 +39,8 @@ function say(measure: Record<string, number>): string {
 }
 
 /**
- * Fifth pass: like is compared with like. Adding doses to days, or comparing them, is a mistake; a plain number goes
+ * Fifth pass: like is compared with like. Adding doses to days, or comparing them, is a mistake; a plain
+ * number goes
  * with any unit, a share of like things is a plain number, and `plain(x)` takes the unit off on purpose.
  * Problem: `expression-measures`.
  */

@@ -21,7 +21,10 @@ export type Types = Map<Node, ValueType | undefined>
 const MOST_DIGITS = 9
 const FARTHEST_YEARS = 3
 
-/** Fourth pass: checks that each part gets what it can work with. Returns the type of every node and every mistake. */
+/**
+ * Fourth pass: checks that each part gets what it can work with. Returns the type of every node and every
+ * mistake.
+ */
 export function check(tree: Node, bindings: Bindings): { types: Types; problems: Problem[] } {
   const problems: Problem[] = []
   const types: Types = new Map()

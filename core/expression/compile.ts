@@ -24,9 +24,11 @@ export interface Compiled {
 }
 
 /**
- * The passes in their order: scan, parse, bind, check, check measures. Types are checked before anything runs.
+ * The passes in their order: scan, parse, bind, check, check measures. Types are checked before anything
+ * runs.
  * @param wanted what the whole must be.
- * @returns the compiled expression, or all its mistakes, each with its place. When the text cannot be parsed, only
+ * @returns the compiled expression, or all its mistakes, each with its place. When the text cannot be parsed,
+ *   only
  *   names are looked at besides: what is missing has no type.
  */
 export function compile(

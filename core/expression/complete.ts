@@ -29,7 +29,8 @@ const endsValue = (token: Token | undefined) =>
     (token.kind === 'word' && !KEYWORDS.includes(token.text)))
 
 /**
- * What may be typed at a place (a character offset) of an expression, best first: what begins with the letters before
+ * What may be typed at a place (a character offset) of an expression, best first: what begins with the
+ * letters before
  * the place, then what has them in its code or name.
  */
 export function complete(text: string, place: number, vocabulary: Vocabulary, language = 'en'): Completion[] {

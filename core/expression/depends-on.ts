@@ -20,7 +20,9 @@ export interface Dependencies {
   today: boolean
 }
 
-/** Lists what an expression depends on: what must be there to judge it, and what asks for judging it again. */
+/**
+ * Lists what an expression depends on: what must be there to judge it, and what asks for judging it again.
+ */
 export function dependsOn({
   tree,
   bindings,

@@ -4,7 +4,10 @@ import { textOf } from './texts'
 
 export type { EvaluationOptions } from './prepare'
 
-/** The value of a checked expression at one row of a table, without the others: a number, a text, or null for blank. */
+/**
+ * The value of a checked expression at one row of a table, without the others: a number, a text, or null for
+ * blank.
+ */
 export function evaluateRow(
   runnable: Runnable,
   table: ColumnTable,

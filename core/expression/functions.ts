@@ -3,7 +3,8 @@ import type { CallNode } from './syntax'
 import type { ValueType } from './vocabulary'
 
 /**
- * What a function takes in one place: a type; `any`; `ordered`, a number or a day, all such places alike; `same`,
+ * What a function takes in one place: a type; `any`; `ordered`, a number or a day, all such places alike;
+ * `same`,
  * anything, all such places alike.
  */
 export type Parameter = ValueType | 'any' | 'ordered' | 'same'
@@ -11,7 +12,10 @@ export type Parameter = ValueType | 'any' | 'ordered' | 'same'
 /** What must be written out in one place, because it is settled before anything runs. */
 export type Literal = 'periods' | 'digits' | 'day' | 'pattern'
 
-/** What becomes of the units of measure: all values share one and it stays; the first one's stays; a unit of its own; or none. */
+/**
+ * What becomes of the units of measure: all values share one and it stays; the first one's stays; a unit of
+ * its own; or none.
+ */
 export type MeasureRule = 'shared' | 'first' | 'none' | { gives: string }
 
 export interface Signature {
@@ -25,7 +29,9 @@ export interface Signature {
   /** Its first value is that of earlier periods, not of this one. */
   looksBack?: boolean
   measure: MeasureRule
-  /** In plain words: {1} and {2} are its values, {all} is all of them. With one value left out: `saysShort`. */
+  /**
+   * In plain words: {1} and {2} are its values, {all} is all of them. With one value left out: `saysShort`.
+   */
   says: Words
   saysShort?: Words
   does: Words
@@ -39,7 +45,10 @@ export const FARTHEST_BACK = 60
 const words = (en: string, fr: string): Words => ({ en, fr })
 const BACK = { place: 1, kind: 'periods' } as const
 
-/** All functions of the language. `count` and `date` are written like functions too; `count` has a form of its own. */
+/**
+ * All functions of the language. `count` and `date` are written like functions too; `count` has a form of its
+ * own.
+ */
 export const FUNCTIONS: Readonly<Record<string, Signature>> = {
   abs: {
     takes: ['number'],

@@ -8,7 +8,8 @@ import { strength } from './print'
 import { isComparison, isLogic, type CallNode, type NameNode, type Node } from './syntax'
 
 /**
- * An expression as a plain sentence in a person's language: “Live births is at most Deliveries (at the facility)”.
+ * An expression as a plain sentence in a person's language: “Live births is at most Deliveries (at the
+ * facility)”.
  * Brackets stay where the sentence would else be read in another order.
  */
 export function inWords(

@@ -6,14 +6,18 @@ export const NOT_JUDGED = 0
 export const PASSED = 1
 export const FAILED = 2
 
-/** A verdict from two conditions (0 or 1) of which at most one holds: no branch, which a processor would guess wrong. */
+/**
+ * A verdict from two conditions (0 or 1) of which at most one holds: no branch, which a processor would guess
+ * wrong.
+ */
 const verdict = (passed: number, failed: number): number => passed | (failed << 1)
 
 /** The truth of each verdict as a column has it: blank, true, false. */
 const TRUTHS = Float64Array.of(NaN, 1, 0)
 
 /**
- * The inner loops: two columns into one, from a place in each. NaN is blank and unknown; 1 is true, 0 is false.
+ * The inner loops: two columns into one, from a place in each. NaN is blank and unknown; 1 is true, 0 is
+ * false.
  * Written out one by one, because a loop that calls a function for each number takes several times as long.
  * Decimals are compared as `nearlyEqual` says: 0.3 + 0.6 is 0.9. With a blank no comparison holds.
  */

@@ -2,7 +2,10 @@ import { describe, expect, it } from 'vitest'
 import { compile } from './compile'
 import { EXAMPLE_VOCABULARY as vocabulary } from './worked-examples'
 
-/** What a person may get wrong: the code of the first message, the part of the text that it points at, and words of the message. */
+/**
+ * What a person may get wrong: the code of the first message, the part of the text that it points at, and
+ * words of the message.
+ */
 const CORPUS: [text: string, code: string, at: string, says: string][] = [
   // Something is missing or too much.
   ['', 'expression-expected-value', '', 'stops before it is complete'],

@@ -16,7 +16,9 @@ export function nearest(word: string, known: Iterable<string>): string | undefin
   return best
 }
 
-/** The problem of a word that nobody knows: its code, or `code-near` with the nearest known word as a hint. */
+/**
+ * The problem of a word that nobody knows: its code, or `code-near` with the nearest known word as a hint.
+ */
 export function unknownWord(
   code: string,
   what: string,

@@ -16,7 +16,10 @@ const JOINING: ReadonlySet<string> = new Set(['and', 'or', 'not', 'implies', 'be
 /** Where the parser goes on after a mistake: at what ends or joins a part. */
 const GOES_ON_AT: ReadonlySet<string> = new Set([')', ']', ',', 'and', 'or', 'implies', 'where'])
 
-/** Second pass: tokens to a tree, by recursive descent; weakest binding first: implies, or, and, not, comparison, + -, * /. */
+/**
+ * Second pass: tokens to a tree, by recursive descent; weakest binding first: implies, or, and, not,
+ * comparison, + -, * /.
+ */
 class Parser {
   readonly problems: Problem[] = []
   private place = 0
@@ -293,7 +296,8 @@ class Parser {
 }
 
 /**
- * The tree of an expression's tokens, and every mistake found on the way: after one the parser skips to the next
+ * The tree of an expression's tokens, and every mistake found on the way: after one the parser skips to the
+ * next
  * bracket, comma or joining word and goes on. Codes: `expression-expected-value`, `-expected` (a bracket),
  * `-expected-band`, `-expected-name`, `-expected-list`, `-trailing`, `-chained`, `-count-in-count`, `-too-deep`.
  */

@@ -1,6 +1,9 @@
 import { readPattern, type State } from './pattern'
 
-/** What people would type first: letters and digits that count on, then the usual signs, then the rest of ASCII. */
+/**
+ * What people would type first: letters and digits that count on, then the usual signs, then the rest of
+ * ASCII.
+ */
 const LETTERS = 'ABCDEFGHIJKLMNOPQRSTUVWXYZ'
 const DIGITS = '1234567890'
 const SIGNS = '-/._ '
@@ -9,7 +12,8 @@ const REST = Array.from({ length: 95 }, (_, at) => String.fromCharCode(32 + at))
 const turned = (text: string, by: number) => text.slice(by % text.length) + text.slice(0, by % text.length)
 
 /**
- * A short text that matches a pattern: it tells people more than the pattern does. The shortest way through its machine;
+ * A short text that matches a pattern: it tells people more than the pattern does. The shortest way through
+ * its machine;
  * null where the pattern is wrong, or only letters beyond ASCII fit.
  * @example exampleOf('[A-Z]{3}-\\d{4}') // 'ABC-5678'
  */

@@ -1,9 +1,12 @@
 import { bad, good, type Result } from '../result'
 
 /**
- * Patterns that cannot hang. A pattern becomes a small machine whose states are all followed at once, one character
- * after the other (the construction of Thompson, “Regular expression search algorithm”, 1968), so the time grows with
- * text × pattern and never with their powers, whatever stars stand inside stars. Back references and look-around are
+ * Patterns that cannot hang. A pattern becomes a small machine whose states are all followed at once, one
+ * character
+ * after the other (the construction of Thompson, “Regular expression search algorithm”, 1968), so the time
+ * grows with
+ * text × pattern and never with their powers, whatever stars stand inside stars. Back references and
+ * look-around are
  * not in the language: no such machine has them.
  */
 export type Pattern = (text: string) => boolean
@@ -145,7 +148,9 @@ function machineOf(part: Part): State[] {
       throw new PatternMistake(`The repeats count out to more than ${MOST_STATES} places.`)
     return states.push(state) - 1
   }
-  /** Builds a part that leads to the state `to`; returns where it begins. Built from the end to the beginning. */
+  /**
+   * Builds a part that leads to the state `to`; returns where it begins. Built from the end to the beginning.
+   */
   const build = (part: Part, to: number): number => {
     switch (part.type) {
       case 'one':
@@ -176,7 +181,10 @@ function machineOf(part: Part): State[] {
   return states
 }
 
-/** The machine of a pattern: it begins at the last state and ends at the first. Errors: `pattern` with the reason. */
+/**
+ * The machine of a pattern: it begins at the last state and ends at the first. Errors: `pattern` with the
+ * reason.
+ */
 export function readPattern(text: string): Result<State[]> {
   if (text.length > LONGEST_PATTERN)
     return bad({ code: 'pattern', message: `A pattern has at most ${LONGEST_PATTERN} characters.` })
@@ -188,7 +196,10 @@ export function readPattern(text: string): Result<State[]> {
   }
 }
 
-/** Reads a pattern. Errors: `pattern` with the reason. The whole text must match, so `^` and `$` are not needed. */
+/**
+ * Reads a pattern. Errors: `pattern` with the reason. The whole text must match, so `^` and `$` are not
+ * needed.
+ */
 export function parsePattern(text: string): Result<Pattern> {
   const states = readPattern(text)
   return states.ok ? good(runs(states.value)) : states

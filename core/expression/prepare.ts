@@ -29,7 +29,8 @@ export interface EvaluationOptions {
 export const BLOCK = 1024
 
 /**
- * Where the numbers of a node are for the present block: a column of the table, which goes along with the rows, or a
+ * Where the numbers of a node are for the present block: a column of the table, which goes along with the
+ * rows, or a
  * scratch column that is filled anew for each block.
  */
 export interface Source {
@@ -67,13 +68,18 @@ export class Scratch {
   }
 }
 
-/** An expression laid out for one table: its steps, in the order in which they run, and where the result is. */
+/**
+ * An expression laid out for one table: its steps, in the order in which they run, and where the result is.
+ */
 export interface Program {
   steps: Step[]
   root: Source
 }
 
-/** Compiles a tree for a table, as steps over columns. The types say which nodes are texts; those are read row by row. */
+/**
+ * Compiles a tree for a table, as steps over columns. The types say which nodes are texts; those are read row
+ * by row.
+ */
 export function prepare(
   { tree, bindings, types }: Runnable,
   table: ColumnTable,
@@ -242,7 +248,8 @@ export function prepare(
         return change(of(first, from), floorNear)
       case 'round': {
         const scale = 10 ** (second?.type === 'number' ? second.value : 0)
-        // Halves go away from zero, as PostgreSQL's round(numeric) has it; the small step undoes 1.005 × 100 = 100.49999.
+        // Halves go away from zero, as PostgreSQL's round(numeric) has it; the small step undoes 1.005 × 100
+        // = 100.49999.
         return change(
           of(first, from),
           value =>

@@ -63,7 +63,10 @@ export function print(node: Node, instead: (node: Node) => string | undefined = 
 /** A text between quotes, those in it doubled. */
 export const printText = (text: string): string => `"${text.replaceAll('"', '""')}"`
 
-/** A number with digits only: `0.0000001`, not `1e-7`, which the language does not read. @param value not negative. */
+/**
+ * A number with digits only: `0.0000001`, not `1e-7`, which the language does not read. @param value not
+ * negative.
+ */
 export function printNumber(value: number): string {
   const [mantissa, exponent] = String(value).split('e') as [string, string?]
   if (exponent === undefined) return mantissa

@@ -3,7 +3,9 @@ import type { Bindings } from './bind'
 import { periodsBack } from './functions'
 import type { CallNode, Node } from './syntax'
 
-/** The text of a node at a row, null where it is blank. Texts are few and short, so they are read row by row. */
+/**
+ * The text of a node at a row, null where it is blank. Texts are few and short, so they are read row by row.
+ */
 export type TextReader = (row: number) => string | null
 
 export interface TextSeams {

@@ -1,6 +1,9 @@
 import { axesOf, cellsOfItem, itemsOf, type Axis, type Edition, type Words } from '../report/edition'
 
-/** What an expression can hold: a number, yes or no, a text (also a chosen code), a day, or several chosen codes. */
+/**
+ * What an expression can hold: a number, yes or no, a text (also a chosen code), a day, or several chosen
+ * codes.
+ */
 export type ValueType = 'number' | 'truth' | 'text' | 'day' | 'answers'
 
 /** What one code means. */
@@ -21,11 +24,16 @@ export interface Name {
 export interface Vocabulary {
   label: Words
   names: ReadonlyMap<string, Name>
-  /** What may stand before a dot: other datasets of the unit, other forms of the register, the parent case. */
+  /**
+   * What may stand before a dot: other datasets of the unit, other forms of the register, the parent case.
+   */
   others: ReadonlyMap<string, Vocabulary>
   /** What may be counted: case registers of the unit, repeats of a form. */
   lists: ReadonlyMap<string, Vocabulary>
-  /** Where there are no periods: in forms and cases, and in the condition of a count. Nothing looks back there. */
+  /**
+   * Where there are no periods: in forms and cases, and in the condition of a count. Nothing looks back
+   * there.
+   */
   noPeriods?: true
 }
 

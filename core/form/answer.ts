@@ -23,7 +23,8 @@ export interface Attachment {
 }
 
 /**
- * What an answer can be: a number; `true` or `false`; a text, a chosen code, a unit or person's code, a day as
+ * What an answer can be: a number; `true` or `false`; a text, a chosen code, a unit or person's code, a day
+ * as
  * `2026-10-05`, a partial date as `2026-10`, a time as `14:05`; several chosen codes (a repeat: its instances); a
  * position; a picture or sound.
  */
@@ -31,7 +32,9 @@ export type AnswerValue = number | boolean | string | readonly string[] | Positi
 
 export type AnswerContent = Content<AnswerValue>
 
-/** The answers of one filled form, by the keys of its cells. A repeat's own key holds its instances in order. */
+/**
+ * The answers of one filled form, by the keys of its cells. A repeat's own key holds its instances in order.
+ */
 export type Answers = Readonly<Record<string, AnswerContent>>
 
 export const LONGEST_TEXT = 2_000
@@ -54,9 +57,11 @@ export function dayOf(text: string): number | null {
 }
 
 /**
- * Checks a value from outside before it may be an answer to a question. NaN, infinity and whatever has another shape
+ * Checks a value from outside before it may be an answer to a question. NaN, infinity and whatever has
+ * another shape
  * are rejected. Other answers (cascades, conditions) are not considered here.
- * Errors: `answer-shape`, `cell-two-readings`, `answer-text-long`, `answer-pattern`, `answer-number`, `answer-whole`, `answer-least`,
+ * Errors: `answer-shape`, `cell-two-readings`, `answer-text-long`, `answer-pattern`, `answer-number`,
+ * `answer-whole`, `answer-least`,
  * `answer-most`, `answer-choice`, `answer-time`, `answer-position`, `answer-attachment`, and those of dates.
  */
 export function checkAnswer(question: AnswerQuestion, value: unknown): Result<AnswerValue> {

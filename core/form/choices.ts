@@ -5,7 +5,8 @@ import type { AnswerQuestion, Choice } from './question'
 export type UnitWithin = (unit: string, branch: string) => boolean
 
 /**
- * The choices of a question that go with the answer it depends on. While that one has no value, all do; a choice that
+ * The choices of a question that go with the answer it depends on. While that one has no value, all do; a
+ * choice that
  * is under nothing always does.
  */
 export function choicesUnder(
@@ -16,7 +17,9 @@ export function choicesUnder(
   return question.choices.filter(({ under }) => under === undefined || under === above.value)
 }
 
-/** What of an answer goes with the answer that its choices depend on: itself, a part of it, or nothing (null). */
+/**
+ * What of an answer goes with the answer that its choices depend on: itself, a part of it, or nothing (null).
+ */
 export function keepUnder(
   question: AnswerQuestion,
   content: AnswerContent,

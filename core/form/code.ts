@@ -36,8 +36,10 @@ const LIGATURES: Record<string, string> = {
 }
 
 /**
- * Signs over and under letters that do not make another letter of them: accents, and the vowel points of Arabic and
- * Hebrew, which most people leave out. The vowel signs of Indic and other scripts are letters of the word, and stay.
+ * Signs over and under letters that do not make another letter of them: accents, and the vowel points of
+ * Arabic and
+ * Hebrew, which most people leave out. The vowel signs of Indic and other scripts are letters of the word,
+ * and stay.
  */
 const ACCENTS =
   /[\u0300-\u036f\u1ab0-\u1aff\u1dc0-\u1dff\ufe20-\ufe2f\u0591-\u05bd\u05bf\u05c1\u05c2\u05c4\u05c5\u05c7\u0610-\u061a\u064b-\u065f\u0670]/g
@@ -51,7 +53,8 @@ export const fold = (text: string): string =>
     .replace(/[æœßøđðþłı]/g, letter => LIGATURES[letter]!)
 
 /**
- * A code from a label: accents folded, `/` and other signs to `_`, cut at a word, unique among those there are.
+ * A code from a label: accents folded, `/` and other signs to `_`, cut at a word, unique among those there
+ * are.
  * @example codeFromLabel('Diarrhée / vomissements', []) // 'diarrhee_vomissements'
  */
 export function codeFromLabel(label: string, taken: Iterable<string>): string {
@@ -78,7 +81,8 @@ function cut(code: string, longest: number): string {
 }
 
 /**
- * Checks a code that a person wrote. Errors: `code-form` (letters, digits and `_`, a letter first), `code-too-long`,
+ * Checks a code that a person wrote. Errors: `code-form` (letters, digits and `_`, a letter first),
+ * `code-too-long`,
  * `code-reserved`, `code-taken`.
  */
 export function checkCode(code: string, taken: Iterable<string> = []): Result<string> {

@@ -12,7 +12,8 @@ import { outline, repeatKey, type Outline, type Placed } from './outline'
 import type { Form, QuestionKind } from './question'
 
 /**
- * One step of filling: a frame (section, note, table, repeat) that is shown or not, or a question with its answers.
+ * One step of filling: a frame (section, note, table, repeat) that is shown or not, or a question with its
+ * answers.
  * Steps stand in an order in which each comes after all that its value depends on.
  */
 export interface FormStep {
@@ -56,7 +57,8 @@ interface Draft {
 }
 
 /**
- * Compiles a form, or says all that is wrong with it: the problems of its outline first; then those of its expressions,
+ * Compiles a form, or says all that is wrong with it: the problems of its outline first; then those of its
+ * expressions,
  * with the question as `values.question`; then `form-cycle`, where answers depend on each other in a ring.
  */
 export function compileForm(form: Form, others?: ReadonlyMap<string, Vocabulary>): Result<CompiledForm> {
@@ -73,7 +75,10 @@ export function compileForm(form: Form, others?: ReadonlyMap<string, Vocabulary>
   return link(drafts, { form, outline: flat, vocabulary, kindOf: kindsOfCells(flat.placed) })
 }
 
-/** Compiles one expression of a question, notes what it needs, and reports its mistakes with the question's code. */
+/**
+ * Compiles one expression of a question, notes what it needs, and reports its mistakes with the question's
+ * code.
+ */
 function read(
   text: string,
   wanted: ValueType | undefined,

@@ -9,14 +9,20 @@ export interface FillingOptions {
   unitWithin?: UnitWithin
 }
 
-/** A form while it is filled. Never changed: each answer makes a new one, so that going back is keeping the old. */
+/**
+ * A form while it is filled. Never changed: each answer makes a new one, so that going back is keeping the
+ * old.
+ */
 export interface Filling {
   /** What was answered, and defaults that nobody touched. A repeat's own key holds its instances in order. */
   answers: ReadonlyMap<string, AnswerContent>
   /** Keys that a person answered; their defaults no longer apply. */
   touched: ReadonlySet<string>
   computed: ReadonlyMap<string, AnswerContent>
-  /** Questions, tables, notes, repeats and sections that do not apply, by code (in a repeat behind their instance). */
+  /**
+   * Questions, tables, notes, repeats and sections that do not apply, by code (in a repeat behind their
+   * instance).
+   */
   hidden: ReadonlySet<string>
   /** Cells that are required and blank. *Not known* is an answer. */
   missing: ReadonlySet<string>

@@ -22,7 +22,10 @@ export type QuestionKind =
   | 'table'
   | 'repeat'
 
-/** A condition on an answer, with what is said when it does not hold. Unknown passes: nobody is stopped by a blank. */
+/**
+ * A condition on an answer, with what is said when it does not hold. Unknown passes: nobody is stopped by a
+ * blank.
+ */
 export interface Acceptance {
   /** An expression of the form's own questions, this one among them. */
   expression: string
@@ -54,7 +57,10 @@ interface Chosen {
   choices: readonly Choice[]
   /** The question whose answer narrows the choices to those `under` it: a choice, or a unit. */
   cascade?: string
-  /** The shared list that the choices were taken from. They stand here whole: a published form changes with no list. */
+  /**
+   * The shared list that the choices were taken from. They stand here whole: a published form changes with no
+   * list.
+   */
   list?: string
 }
 
@@ -73,7 +79,9 @@ export type AnswerQuestion = Asked &
     | { kind: 'identifier'; pattern?: string }
     | ({ kind: 'wholeNumber' | 'decimal'; axes?: readonly string[] } & Numeric)
     | { kind: 'date' | 'partialDate' | 'time' | 'yesNo' | 'position' | 'person' }
-    /** A picture that is kept as it was taken carries the place and the time that its camera wrote beside it. */
+    /**
+     * A picture that is kept as it was taken carries the place and the time that its camera wrote beside it.
+     */
     | { kind: 'picture'; mostBytes?: number; asTaken?: boolean }
     | { kind: 'sound'; mostBytes?: number }
     | ({ kind: 'oneOf' | 'severalOf' } & Chosen)
@@ -125,7 +133,10 @@ export interface Form {
   parts: readonly FormPart[]
 }
 
-/** What the answer of each kind is in an expression. A time is its minutes since midnight, a partial date its computing day. */
+/**
+ * What the answer of each kind is in an expression. A time is its minutes since midnight, a partial date its
+ * computing day.
+ */
 export const TYPE_OF_KIND = {
   text: 'text',
   identifier: 'text',

@@ -4,7 +4,10 @@ import type { AnswerContent, Answers } from './answer'
 import { outline, repeatKey, splitKey, type Placed } from './outline'
 import type { AnswerQuestion, Form, Repeat, Table } from './question'
 
-/** One answer that stands by itself. Without a question it was given in an edition that is not here: its code stands for it. */
+/**
+ * One answer that stands by itself. Without a question it was given in an edition that is not here: its code
+ * stands for it.
+ */
 export interface ShownAnswer {
   kind: 'answer'
   question: AnswerQuestion | null
@@ -31,7 +34,9 @@ export type Shown = ShownAnswer | ShownGrid
 const isAnswered = (content: AnswerContent | undefined): content is AnswerContent =>
   content !== undefined && content.kind !== 'blank'
 
-/** The instances of a repeat in their order; from the keys of their answers where the list of them is missing. */
+/**
+ * The instances of a repeat in their order; from the keys of their answers where the list of them is missing.
+ */
 function instancesOf(repeat: Repeat, answers: Answers): string[] {
   const own = answers[repeat.code]
   if (own?.kind === 'value' && Array.isArray(own.value)) return [...(own.value as readonly string[])]
@@ -95,7 +100,8 @@ function repeatGrid(repeat: Repeat, inner: readonly Placed[], answers: Answers):
 }
 
 /**
- * The answers of a filled form as they are read: in paper order, rows of tables and repeats with their names, nothing
+ * The answers of a filled form as they are read: in paper order, rows of tables and repeats with their names,
+ * nothing
  * left out. An answer whose question is not in the form comes last, by its code.
  *
  * @param form the form in the edition in which it was filled

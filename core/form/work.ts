@@ -22,10 +22,16 @@ function same(one: AnswerContent = BLANK, other: AnswerContent = BLANK): boolean
   return JSON.stringify(one) === JSON.stringify(other)
 }
 
-/** For each step the instances for which it must be done; '' outside of repeats. Most steps are not due at all. */
+/**
+ * For each step the instances for which it must be done; '' outside of repeats. Most steps are not due at
+ * all.
+ */
 type Due = (Set<string> | undefined)[]
 
-/** The work of one act: steps that depend on a change are done, each once and in order, on a copy of what they alter. */
+/**
+ * The work of one act: steps that depend on a change are done, each once and in order, on a copy of what they
+ * alter.
+ */
 export class Work {
   private readonly next: Filling
   private readonly copied = new Set<keyof Filling>()
@@ -44,7 +50,10 @@ export class Work {
     this.next = { ...from }
   }
 
-  /** A part of the filling to write into: copied when it is altered first, because most acts alter one or two parts. */
+  /**
+   * A part of the filling to write into: copied when it is altered first, because most acts alter one or two
+   * parts.
+   */
   private own<Part extends 'touched' | 'hidden' | 'missing'>(part: Part): Set<string>
   private own(part: 'refused'): Map<string, readonly Words[]>
   private own(part: 'answers' | 'computed'): Map<string, AnswerContent>
@@ -65,7 +74,9 @@ export class Work {
     else this.own(part).delete(key)
   }
 
-  /** Puts in an answer of a person. Keys that the form does not have are left out: they have no place in it. */
+  /**
+   * Puts in an answer of a person. Keys that the form does not have are left out: they have no place in it.
+   */
   put(key: string, content: AnswerContent): void {
     const inside = splitKey(key)
     const at = this.form.stepOf.get((inside?.cell ?? key).split('.')[0]!)
@@ -139,7 +150,9 @@ export class Work {
     ;(due[at] ??= new Set()).add(id)
   }
 
-  /** A step changed: what depends on it is due, in the same instance, or in all when it reaches into a repeat. */
+  /**
+   * A step changed: what depends on it is due, in the same instance, or in all when it reaches into a repeat.
+   */
   private spread(from: number, inside: Inside): void {
     const step = this.form.steps[from]!
     const reach = (due: Due, at: number) => {
@@ -184,7 +197,10 @@ export class Work {
     if (changed || valuesChanged) this.spread(at, inside)
   }
 
-  /** The cells of a question: cleared when it does not apply, else computed, narrowed, or filled with a default. */
+  /**
+   * The cells of a question: cleared when it does not apply, else computed, narrowed, or filled with a
+   * default.
+   */
   private doCells(step: FormStep, inside: Inside, shown: boolean): boolean {
     let changed = false
     step.placed!.cells.forEach((cell, at) => {

@@ -13,7 +13,8 @@ const problem = (
  * Everything that cannot be in a tree of units, each with its reason:
  * `unit-double` (two units of one code), `unit-code-case` (two codes that differ in capitals only), `unit-closes-first` (closing on or before the day of opening),
  * `unit-two-parents` (two things true of a unit on one day), `unit-no-parent` (an orphan), `unit-parent-closed` (open
- * on a day on which its parent is not), `unit-level` (not below its parent's level), `unit-cycle` (a unit below itself).
+ * on a day on which its parent is not), `unit-level` (not below its parent's level), `unit-cycle` (a unit
+ * below itself).
  */
 export function checkTree(units: readonly UnitHistory[]): Problem[] {
   const byCode = new Map<string, UnitHistory>()
@@ -114,7 +115,9 @@ function firstDayUncovered(span: UnitSpan, others: readonly UnitSpan[]): number 
   }
 }
 
-/** Follows parents upwards from each unit on each day on which some unit changes, and reports each ring once. */
+/**
+ * Follows parents upwards from each unit on each day on which some unit changes, and reports each ring once.
+ */
 function findRings(byCode: ReadonlyMap<string, UnitHistory>): {
   rings: Set<string>
   ringProblems: Problem[]

@@ -8,7 +8,10 @@ export interface PathedSpan extends UnitSpan {
   path: string[]
 }
 
-/** The spans of units with their paths: each span is split where a unit above moves. What has one path stays in one piece. */
+/**
+ * The spans of units with their paths: each span is split where a unit above moves. What has one path stays
+ * in one piece.
+ */
 export function pathedSpans(tree: UnitTree, codes: Iterable<string>): PathedSpan[] {
   const known = new Map<string, PathedSpan[]>()
   const of = (code: string): PathedSpan[] => {

@@ -93,7 +93,8 @@ function compose(
 }
 
 /**
- * Plans what rows would do from a day on, without doing it. Rows that would spoil the tree are refused with the reason
+ * Plans what rows would do from a day on, without doing it. Rows that would spoil the tree are refused with
+ * the reason
  * (those of {@link checkTree}), and with them whatever cannot stand without them; the others remain.
  */
 export function planChanges(tree: UnitTree, { rows, refused }: UnitRows, day: number): UnitPlan {
@@ -138,7 +139,10 @@ export function planChanges(tree: UnitTree, { rows, refused }: UnitRows, day: nu
   }
 }
 
-/** The row that a problem is about: its unit, else what that unit depends on. A ring is the fault of all rows in it. */
+/**
+ * The row that a problem is about: its unit, else what that unit depends on. A ring is the fault of all rows
+ * in it.
+ */
 function guiltyOf(
   { values }: Problem,
   composed: ReadonlyMap<string, Composed>,

@@ -34,7 +34,9 @@ export interface RefusedRow {
 export interface UnitRows {
   rows: UnitRow[]
   refused: RefusedRow[]
-  /** What else stands in the file and has no place here: columns, properties, kinds of resources, each once. */
+  /**
+   * What else stands in the file and has no place here: columns, properties, kinds of resources, each once.
+   */
   passedOver: string[]
 }
 
@@ -138,7 +140,10 @@ const MOST_PASSED_OVER = 50
 const doubleRow = (code: string, other: number) =>
   problem('unit-double-row', `Line ${other} has the code ${code} too.`, { code, other })
 
-/** Reads many rows: each by itself, and the second of two with one code, in whatever case, is refused (`unit-double-row`). */
+/**
+ * Reads many rows: each by itself, and the second of two with one code, in whatever case, is refused
+ * (`unit-double-row`).
+ */
 export function readUnitRows(
   all: readonly { line: number; fields: UnitFields }[],
   passedOver: Iterable<string> = [],

@@ -12,7 +12,10 @@ export interface UnitTree {
   history(code: string): UnitHistory | undefined
   /** The unit as it was on a day; null when it was closed, or is not there at all. */
   at(code: string, day: number): UnitState | null
-  /** The last of the days from the first to the last, both in, on which it was open; null when it was closed on all. */
+  /**
+   * The last of the days from the first to the last, both in, on which it was open; null when it was closed
+   * on all.
+   */
   lastOpenDay(code: string, first: number, last: number): number | null
   /** Codes from the top down to the unit on a day; empty when it was closed. */
   path(code: string, day: number): string[]
@@ -27,7 +30,8 @@ export interface UnitTree {
 }
 
 /**
- * Makes a tree of units, or says all that is wrong with it: the problems of {@link checkTree}. An empty tree is a tree.
+ * Makes a tree of units, or says all that is wrong with it: the problems of {@link checkTree}. An empty tree
+ * is a tree.
  */
 export function growTree(units: readonly UnitHistory[]): Result<UnitTree> {
   const problems = checkTree(units)

@@ -1,6 +1,9 @@
 import type { Subject } from './subject'
 
-/** A block larger than this says too little: all the people of a common name and year. Its pairs must meet in another. */
+/**
+ * A block larger than this says too little: all the people of a common name and year. Its pairs must meet in
+ * another.
+ */
 export const LARGEST_BLOCK = 400
 
 /** Subjects by block key: two records of one person share at least one key. */
@@ -10,7 +13,9 @@ export interface Blocks {
   leftOut: { key: string; size: number }[]
 }
 
-/** A name part by its consonants, so that vowels heard in another way and doubled letters are no difference. */
+/**
+ * A name part by its consonants, so that vowels heard in another way and doubled letters are no difference.
+ */
 const skeleton = (part: string): string =>
   part[0]! +
   part
@@ -20,8 +25,10 @@ const skeleton = (part: string): string =>
 
 /**
  * The block keys of a subject. Two records of one person share at least one: the same identifier; the
- * same day of birth; one part of the name in the same years (each stands in all the years that it may be of); both
- * parts by their sound. A slip in one of two name parts leaves the other; a slip in a date leaves its year or the name.
+ * same day of birth; one part of the name in the same years (each stands in all the years that it may be of);
+ * both
+ * parts by their sound. A slip in one of two name parts leaves the other; a slip in a date leaves its year or
+ * the name.
  */
 export function keysOf({ name, born, birthYear, birthYearWithin, sex, identifiers }: Subject): string[] {
   const keys = identifiers.map(identifier => `i ${identifier}`)
@@ -30,7 +37,8 @@ export function keysOf({ name, born, birthYear, birthYearWithin, sex, identifier
     // Sorted, so that a day and a month that changed places still meet.
     keys.push(`d ${year} ${Math.min(month, day)} ${Math.max(month, day)} ${sex ?? ''}`)
   }
-  // A date that is a year off still meets when each stands in its year and the next; an age in all that it may mean.
+  // A date that is a year off still meets when each stands in its year and the next; an age in all that it
+  // may mean.
   const from = birthYearWithin > 1 ? -birthYearWithin : 0
   for (const part of name) {
     if (birthYear === null) keys.push(`n ${part}`)

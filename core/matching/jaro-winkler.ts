@@ -1,4 +1,7 @@
-/** How much a common beginning adds, and how long it may be: Winkler 1990, “String comparator metrics and enhanced decision rules”. */
+/**
+ * How much a common beginning adds, and how long it may be: Winkler 1990, “String comparator metrics and
+ * enhanced decision rules”.
+ */
 const PREFIX_WEIGHT = 0.1
 const LONGEST_PREFIX = 4
 
@@ -7,7 +10,8 @@ let matchedOne = new Uint8Array(64)
 let matchedOther = new Uint8Array(64)
 
 /**
- * The Jaro similarity: the share of common letters not too far apart, less half of those out of order (Jaro 1989).
+ * The Jaro similarity: the share of common letters not too far apart, less half of those out of order (Jaro
+ * 1989).
  * @returns 0 for nothing in common, 1 for the same text.
  */
 export function jaro(one: string, other: string): number {

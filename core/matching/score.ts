@@ -8,7 +8,10 @@ export const LIKELY = 0.86
 /** How far apart two dates of birth of one person may be told, in days. */
 const DATE_TOLERANCE = 31
 
-/** How much each part weighs where both sides know it. Common practice in record linkage: the name first, then the birth. */
+/**
+ * How much each part weighs where both sides know it. Common practice in record linkage: the name first, then
+ * the birth.
+ */
 const WEIGHTS = { name: 0.45, birth: 0.3, sex: 0.1, place: 0.15, identifier: 0.5 } as const
 
 export type Part = keyof typeof WEIGHTS
@@ -21,7 +24,10 @@ export interface Likeness {
   parts: Partial<Record<Part, number>>
 }
 
-/** Each part of the shorter name against the likeliest of the longer, weighed by length; a part too much costs a little. */
+/**
+ * Each part of the shorter name against the likeliest of the longer, weighed by length; a part too much costs
+ * a little.
+ */
 function likeNames(one: readonly string[], other: readonly string[]): number {
   const [short, long] = one.length <= other.length ? [one, other] : [other, one]
   // By place, not by text: a family may give the same part twice.
@@ -42,7 +48,10 @@ function likeNames(one: readonly string[], other: readonly string[]): number {
   return sum / letters - 0.05 * (long.length - short.length)
 }
 
-/** 1 for the same day; less for a day and month that changed places, a month known only, some days or a year apart. */
+/**
+ * 1 for the same day; less for a day and month that changed places, a month known only, some days or a year
+ * apart.
+ */
 function likeBirths(one: Subject, other: Subject): number {
   const { born } = one
   if (!born || !other.born) {
@@ -66,7 +75,8 @@ function likeBirths(one: Subject, other: Subject): number {
 }
 
 /**
- * Compares two subjects by what both know. Identifiers speak only where one is the same: a person who is registered
+ * Compares two subjects by what both know. Identifiers speak only where one is the same: a person who is
+ * registered
  * twice has two numbers.
  */
 export function likeness(one: Subject, other: Subject): Likeness {

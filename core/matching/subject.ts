@@ -8,7 +8,10 @@ import { dayOf } from '../form/answer'
 /** What is known of who a case is about, made ready for comparing. */
 export interface Subject {
   id: string
-  /** Parts of the name without case and accents, in the order of the alphabet: families write them in either order. */
+  /**
+   * Parts of the name without case and accents, in the order of the alphabet: families write them in either
+   * order.
+   */
   name: readonly string[]
   born: PartialDate | null
   /** The year of birth, from the date or from the age on the counting day; null when neither is known. */
@@ -29,7 +32,10 @@ export const nameParts = (text: string): string[] =>
     .filter(part => part !== '')
     .sort()
 
-/** A date of birth is wrong by a year at the most (a slip), a told age by two years or a tenth, at most five (common practice). */
+/**
+ * A date of birth is wrong by a year at the most (a slip), a told age by two years or a tenth, at most five
+ * (common practice).
+ */
 const DATE_WITHIN = 1
 const ageWithin = (age: number): number => Math.min(5, Math.max(2, Math.ceil(age / 10)))
 
@@ -70,7 +76,10 @@ const FILLERS: ReadonlySet<string> = new Set([
   '1234567890',
 ])
 
-/** An identifier as it is compared: letters and digits only; nothing for one that says “none”, or one sign over and over. */
+/**
+ * An identifier as it is compared: letters and digits only; nothing for one that says “none”, or one sign
+ * over and over.
+ */
 export function identifierOf(text: string): string | null {
   const tidy = fold(text).replace(/[^\p{L}\p{N}]/gu, '')
   return tidy === '' || FILLERS.has(tidy) || /^(.)\1*$/u.test(tidy) ? null : tidy

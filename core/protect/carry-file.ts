@@ -12,8 +12,10 @@ import {
 import { bad, good, type Result } from '../result'
 
 /**
- * What waits, as one file to carry on a card or by another telephone: signed by who made it, then encrypted to who may
- * read it. Open standards throughout: gzip (RFC 1952), JWS with ES256 (RFC 7515), JWE with ECDH-ES and A256GCM (RFC 7516).
+ * What waits, as one file to carry on a card or by another telephone: signed by who made it, then encrypted
+ * to who may
+ * read it. Open standards throughout: gzip (RFC 1952), JWS with ES256 (RFC 7515), JWE with ECDH-ES and
+ * A256GCM (RFC 7516).
  */
 export type PublicKey = JWK
 
@@ -27,7 +29,10 @@ export type PublicKeys = CarryKeys<PublicKey>
 const SIGNING = 'ES256'
 const AGREEING = 'ECDH-ES'
 
-/** New keys. @param extractable whether the secret halves can be written down: the district's are, a device's never are. */
+/**
+ * New keys. @param extractable whether the secret halves can be written down: the district's are, a device's
+ * never are.
+ */
 export async function newCarryKeys(extractable: boolean): Promise<{ own: CarryKeys; public: PublicKeys }> {
   const sign = await generateKeyPair(SIGNING, { extractable })
   const agree = await generateKeyPair(AGREEING, { extractable, crv: 'P-256' })
@@ -47,7 +52,10 @@ export const readKeys = async ({ sign, agree }: CarryKeys<JWK>): Promise<CarryKe
   agree: (await importJWK(agree, AGREEING)) as CryptoKey,
 })
 
-/** The most that a file may hold once it is unpacked, in bytes: a small file can be packed so that it fills a memory. */
+/**
+ * The most that a file may hold once it is unpacked, in bytes: a small file can be packed so that it fills a
+ * memory.
+ */
 export const LARGEST_CONTENT = 64_000_000
 
 /** Anything that JSON can say, compressed. */
@@ -110,7 +118,10 @@ export async function writeCarryFile(
 /** Long enough for any header that a device writes. */
 const LONGEST_HEADER = 2_000
 
-/** Who wrote a file, by what its header says; null when it says nothing. To be believed only after the signature was. */
+/**
+ * Who wrote a file, by what its header says; null when it says nothing. To be believed only after the
+ * signature was.
+ */
 export function writerOf(text: string): string | null {
   try {
     const header = text.trimStart().slice(0, LONGEST_HEADER).split('.')[0]!
@@ -125,7 +136,8 @@ export function writerOf(text: string): string | null {
 
 /**
  * Reads a file that was written to us. Nothing of it is believed before its signature is.
- * Problems: `carry-changed` (cut off, changed, or written to somebody else), `carry-unknown` (from a device that is
+ * Problems: `carry-changed` (cut off, changed, or written to somebody else), `carry-unknown` (from a device
+ * that is
  * not known), `carry-signature`.
  * @param keyOf the public signing key of who wrote it, or null.
  */

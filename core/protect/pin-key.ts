@@ -8,8 +8,10 @@ export interface ArgonCost {
 }
 
 /**
- * A data key wrapped by a key that is made from a secret: without the secret it opens nothing. With `argon` the
- * secret was stretched by Argon2id (RFC 9106); with `rounds` by PBKDF2 with HMAC-SHA-256 (RFC 8018), as devices did
+ * A data key wrapped by a key that is made from a secret: without the secret it opens nothing. With `argon`
+ * the
+ * secret was stretched by Argon2id (RFC 9106); with `rounds` by PBKDF2 with HMAC-SHA-256 (RFC 8018), as
+ * devices did
  * before, and as is enough for a secret of 32 random bytes.
  */
 export interface WrappedKey extends Sealed {
@@ -19,14 +21,18 @@ export interface WrappedKey extends Sealed {
 }
 
 /**
- * The least that OWASP names for Argon2id (from memory). Memory is what a stolen phone's storage is attacked with:
+ * The least that OWASP names for Argon2id (from memory). Memory is what a stolen phone's storage is attacked
+ * with:
  * 19 MiB for each guess leave a graphics card few guesses at a time. A slow telephone needs under a second.
  */
 const PIN_COST: ArgonCost = { memory: 19 * 1024, passes: 2 }
 const SALT_BYTES = 16
 const KEY_BYTES = 32
 
-/** Six to eight digits. A million possible PINs, at a second each on the phone, and 19 MiB for each guess elsewhere. */
+/**
+ * Six to eight digits. A million possible PINs, at a second each on the phone, and 19 MiB for each guess
+ * elsewhere.
+ */
 export const isPin = (typed: string): boolean => /^\d{6,8}$/.test(typed)
 
 /** All the same digit, or a run up or down: what somebody tries first. */
@@ -89,7 +95,10 @@ export async function wrapBySecret(dataKey: CryptoKey, secret: string): Promise<
   return { ...(await wrap(dataKey, await stretch(secret, salt, 1))), salt, rounds: 1 }
 }
 
-/** Was the key wrapped in a way that is cheaper to attack than today's? Wrap it anew as soon as the PIN is typed. */
+/**
+ * Was the key wrapped in a way that is cheaper to attack than today's? Wrap it anew as soon as the PIN is
+ * typed.
+ */
 export const isWeaklyWrapped = ({ argon }: WrappedKey): boolean => argon === undefined
 
 /** The data key, or null when the secret is not the one. */
@@ -106,12 +115,16 @@ const FREE_TRIES = 3
 const FIRST_WAIT = 5_000
 const LONGEST_WAIT = 60 * 60_000
 
-/** How long a device waits after so many wrong PINs in a row, in milliseconds: nothing for the first three, then longer each time, an hour at the most. */
+/**
+ * How long a device waits after so many wrong PINs in a row, in milliseconds: nothing for the first three,
+ * then longer each time, an hour at the most.
+ */
 export const waitAfterWrongPins = (wrong: number): number =>
   wrong < FREE_TRIES ? 0 : Math.min(LONGEST_WAIT, FIRST_WAIT * 3 ** (wrong - FREE_TRIES))
 
 /**
- * The administrator's PIN for locked settings, as a card carries it: what it stretches to, not the PIN. Cards from
+ * The administrator's PIN for locked settings, as a card carries it: what it stretches to, not the PIN. Cards
+ * from
  * before name the rounds of PBKDF2.
  */
 export interface PinCheck {

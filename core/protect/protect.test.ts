@@ -40,7 +40,8 @@ describe('sealing', () => {
   })
 
   it('is AES-GCM as the standard has it', async () => {
-    // McGrew and Viega, The Galois/Counter Mode of Operation, appendix B, test case 14 (256-bit key of zeros); from memory.
+    // McGrew and Viega, The Galois/Counter Mode of Operation, appendix B, test case 14 (256-bit key of
+    // zeros); from memory.
     const key = await crypto.subtle.importKey('raw', new Uint8Array(32), 'AES-GCM', false, ['decrypt'])
     expect(
       hex(
@@ -65,7 +66,8 @@ describe('a key from a PIN', () => {
   })
 
   it('nothing lost, 16: stretches a PIN as Argon2id does', async () => {
-    // The test of the reference implementation (phc-winner-argon2, test.c): version 1.3, 64 MiB, 2 passes; from memory.
+    // The test of the reference implementation (phc-winner-argon2, test.c): version 1.3, 64 MiB, 2 passes;
+    // from memory.
     expect(
       hex(await stretchPin('password', new TextEncoder().encode('somesalt'), { memory: 65_536, passes: 2 })),
     ).toBe('09316115d5cf24ed5a15a31a3ba326e5cf32edc24702987c02b6566f61913cf7')

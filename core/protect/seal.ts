@@ -1,4 +1,7 @@
-/** What lies on a device, made unreadable: AES-GCM with 256 bits (NIST SP 800-38D), a new nonce of 96 bits for each. */
+/**
+ * What lies on a device, made unreadable: AES-GCM with 256 bits (NIST SP 800-38D), a new nonce of 96 bits for
+ * each.
+ */
 export interface Sealed {
   nonce: Uint8Array<ArrayBuffer>
   data: Uint8Array<ArrayBuffer>

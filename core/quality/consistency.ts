@@ -1,6 +1,9 @@
 import { mean } from './mean'
 
-/** Over time a figure may move by a third before it is asked about: WHO data quality review toolkit 2017 (from memory). */
+/**
+ * Over time a figure may move by a third before it is asked about: WHO data quality review toolkit 2017 (from
+ * memory).
+ */
 export const CONSISTENT_WITHIN = 0.33
 
 /** A figure against one that it should resemble. */
@@ -36,7 +39,9 @@ export function againstThreeBefore(
 export const againstLastYear = (now: number, lastYear: number, within = CONSISTENT_WITHIN): Consistency =>
   held(now, lastYear, within)
 
-/** A facility's ratio of two related items against its district's ratio of the same two, each rolled up first. */
+/**
+ * A facility's ratio of two related items against its district's ratio of the same two, each rolled up first.
+ */
 export const againstDistrict = (
   facility: { part: number; whole: number },
   district: { part: number; whole: number },
@@ -58,6 +63,9 @@ export function dropOut(first: number, later: number): number {
 export const judgeDropOut = (percent: number): 'fine' | 'warning' | 'doubt' | 'unknown' =>
   Number.isNaN(percent) ? 'unknown' : percent < 0 ? 'doubt' : percent > DROP_OUT_WARNING ? 'warning' : 'fine'
 
-/** Wastage of opened stock, in percent: (used − given) / used × 100 (common practice). NaN when nothing was used. */
+/**
+ * Wastage of opened stock, in percent: (used − given) / used × 100 (common practice). NaN when nothing was
+ * used.
+ */
 export const wastage = (used: number, given: number): number =>
   used === 0 ? NaN : ((used - given) / used) * 100

@@ -3,12 +3,16 @@ export const SMALLEST_NUMBER = 10
 export const FEWEST_NUMBERS = 50
 
 /**
- * Numbers that all lie in a few tens have uneven last digits without any fault: 10 to 17 has no 8 and no 9. Nine tenths
+ * Numbers that all lie in a few tens have uneven last digits without any fault: 10 to 17 has no 8 and no 9.
+ * Nine tenths
  * of them must lie over at least so wide a range before the test speaks.
  */
 export const SMALLEST_SPREAD = 50
 
-/** The 0.99 quantile of chi-square with 9 degrees of freedom: NIST/SEMATECH e-Handbook, table 1.3.6.7.4 (from memory). */
+/**
+ * The 0.99 quantile of chi-square with 9 degrees of freedom: NIST/SEMATECH e-Handbook, table 1.3.6.7.4 (from
+ * memory).
+ */
 export const CRITICAL_CHI_SQUARE = 21.666
 
 /** How the last digits of somebody's numbers are spread. */
@@ -18,7 +22,10 @@ export interface DigitHeaping {
   numbers: number
   /** The distance from the 5th to the 95th percentile of the numbers. */
   spread: number
-  /** Sum of (observed − expected)² / expected against ten equal shares; NaN for too few numbers, or too close ones. */
+  /**
+   * Sum of (observed − expected)² / expected against ten equal shares; NaN for too few numbers, or too close
+   * ones.
+   */
   chiSquare: number
   /** The share of numbers that end with 0 or 5: a fifth by chance. */
   roundShare: number
@@ -27,8 +34,10 @@ export interface DigitHeaping {
 }
 
 /**
- * Tests the last digits of counts for heaping on some of them (Pearson’s chi-square test against equal shares). Where a
- * range of w numbers ends in the middle of a ten, honest digits are uneven by up to 25 n / w² of chi-square (r of the ten
+ * Tests the last digits of counts for heaping on some of them (Pearson’s chi-square test against equal
+ * shares). Where a
+ * range of w numbers ends in the middle of a ten, honest digits are uneven by up to 25 n / w² of chi-square
+ * (r of the ten
  * digits once more than the others: n r (10 − r) / w²); as much is allowed for.
  */
 export function digitHeaping(counts: Iterable<number>): DigitHeaping {

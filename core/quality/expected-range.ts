@@ -11,7 +11,8 @@ export const RANGE_PERIODS = 12
 export const FEWEST_PERIODS = 6
 
 /**
- * Under this mean a count scatters more than a dozen values can tell, so a range of mean and standard deviation is
+ * Under this mean a count scatters more than a dozen values can tell, so a range of mean and standard
+ * deviation is
  * shown but raises no doubt. The exact bound for small counts has its own method.
  */
 export const SMALL_COUNT = 10
@@ -21,7 +22,10 @@ export interface ExpectedRange {
   /** The lowest and highest value that raise no doubt. Counts: whole numbers. */
   low: number
   high: number
-  /** The middle of the history (mean, or median for the modified z-score); null when there is none to speak of. */
+  /**
+   * The middle of the history (mean, or median for the modified z-score); null when there is none to speak
+   * of.
+   */
   mean: number | null
   /** How many earlier values it was made from. */
   count: number
@@ -52,9 +56,12 @@ function ends(
 }
 
 /**
- * The range in which the next value is expected, never below zero, by the item's method: mean ± k sample standard
- * deviations (extreme is over 3, moderate 2 to 3: WHO data quality review toolkit 2017, desk review; from memory),
- * modified z-score by median and MAD, the exact Poisson bound for small counts, or fixed limits that somebody typed.
+ * The range in which the next value is expected, never below zero, by the item's method: mean ± k sample
+ * standard
+ * deviations (extreme is over 3, moderate 2 to 3: WHO data quality review toolkit 2017, desk review; from
+ * memory),
+ * modified z-score by median and MAD, the exact Poisson bound for small counts, or fixed limits that somebody
+ * typed.
  * @param earlier the values of the periods before, newest first, without the tested one; NaN for a blank.
  * @returns null when fewer than {@link FEWEST_PERIODS} are known and the method needs them.
  */
@@ -76,7 +83,9 @@ export function expectedRange(
   }
 }
 
-/** The values of a cell in the periods before one report of a table, newest first; NaN where there is none. */
+/**
+ * The values of a cell in the periods before one report of a table, newest first; NaN where there is none.
+ */
 export const valuesBefore = (cell: string, table: ColumnTable, row: number): number[] =>
   Array.from({ length: RANGE_PERIODS }, (_, step) => table.back?.(step + 1)?.numbers(cell)[row] ?? NaN)
 

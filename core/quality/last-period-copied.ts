@@ -1,4 +1,7 @@
-/** So many cells must be other than zero in both periods before their likeness says anything, and so large a share of them must be alike. */
+/**
+ * So many cells must be other than zero in both periods before their likeness says anything, and so large a
+ * share of them must be alike.
+ */
 export const FEWEST_CELLS = 10
 export const COPIED_SHARE = 0.9
 
@@ -12,7 +15,8 @@ export interface Copied {
 }
 
 /**
- * Compares a report with its predecessor. Two honest months of a busy facility share few numbers (common practice).
+ * Compares a report with its predecessor. Two honest months of a busy facility share few numbers (common
+ * practice).
  * @param now the numbers of one report; `before` the same cells one period earlier; NaN for blank.
  */
 export function lastPeriodCopied(now: ArrayLike<number>, before: ArrayLike<number>): Copied {

@@ -4,7 +4,8 @@ import { robustScale, robustScaleOf } from './robust-scale'
 export const SUSPICIOUS_Z = 3.5
 
 /**
- * The modified z-score: 0.6745 (x − median) / MAD (NIST/SEMATECH e-Handbook of Statistical Methods, 1.3.5.17).
+ * The modified z-score: 0.6745 (x − median) / MAD (NIST/SEMATECH e-Handbook of Statistical Methods,
+ * 1.3.5.17).
  * @returns ±Infinity for a value beside a row of equal ones.
  */
 export function modifiedZScore(value: number, values: readonly number[]): number {
@@ -12,7 +13,10 @@ export function modifiedZScore(value: number, values: readonly number[]): number
   return value === median ? 0 : (value - median) / scale
 }
 
-/** Ranges of many series at once, each series of one unit over its periods. NaN where fewer than `fewest` are known. */
+/**
+ * Ranges of many series at once, each series of one unit over its periods. NaN where fewer than `fewest` are
+ * known.
+ */
 export interface RangeColumns {
   low: Float64Array
   high: Float64Array
@@ -51,7 +55,10 @@ export function modifiedZRanges(
   return ranges
 }
 
-/** Copies the known values of a block into one array, unit by unit: strided reads of a large column miss the CPU cache. */
+/**
+ * Copies the known values of a block into one array, unit by unit: strided reads of a large column miss the
+ * CPU cache.
+ */
 function layOut(values: Float64Array, units: number, first: number, size: number, periods: number): void {
   counts.fill(0)
   for (let from = first; from < values.length; from += units) {

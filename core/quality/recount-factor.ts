@@ -1,11 +1,16 @@
 import { nearOne } from './consistency'
 
-/** A report is verified when the recount is within a tenth of it: WHO data quality review toolkit 2017 (from memory). */
+/**
+ * A report is verified when the recount is within a tenth of it: WHO data quality review toolkit 2017 (from
+ * memory).
+ */
 export const VERIFIED_WITHIN = 0.1
 
 /** A supervisor's own count held against what was reported. */
 export interface RecountFactor {
-  /** Recounted / reported; 1 when both are zero, Infinity when only the report is, NaN when either is unknown. */
+  /**
+   * Recounted / reported; 1 when both are zero, Infinity when only the report is, NaN when either is unknown.
+   */
   factor: number
   verdict: 'verified' | 'overReported' | 'underReported' | 'unknown'
 }

@@ -30,7 +30,10 @@ function sharesOf(counts: Pick<Reporting, 'expected' | 'received' | 'onTime'>): 
   return { ...counts, completeness: share(counts.received), timeliness: share(counts.onTime) }
 }
 
-/** Several rounds, datasets or units together: the counts added up, then the shares. Shares are never averaged. */
+/**
+ * Several rounds, datasets or units together: the counts added up, then the shares. Shares are never
+ * averaged.
+ */
 export function together(parts: readonly Reporting[]): Reporting {
   const sum = (count: (part: Reporting) => number) => parts.reduce((total, part) => total + count(part), 0)
   return sharesOf({

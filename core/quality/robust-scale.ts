@@ -1,15 +1,24 @@
 import { medianOfSorted } from './median'
 
-/** 0.6745 is the MAD of the standard normal distribution, so that a score in steps of the scale reads like a z-score. */
+/**
+ * 0.6745 is the MAD of the standard normal distribution, so that a score in steps of the scale reads like a
+ * z-score.
+ */
 const NORMAL_MAD = 0.6745
 
-/** The mean absolute deviation of the standard normal distribution, √(2/π), turned over: for spreads whose MAD is zero. */
+/**
+ * The mean absolute deviation of the standard normal distribution, √(2/π), turned over: for spreads whose MAD
+ * is zero.
+ */
 const NORMAL_MEAN_DEVIATION = 1.253314
 
 /** Middle and spread of a series: one step of the modified z-score is one `scale`. */
 export interface RobustScale {
   median: number
-  /** MAD / 0.6745; where more than half of the values are alike, 1.253314 × the mean absolute deviation; 0 when all are. */
+  /**
+   * MAD / 0.6745; where more than half of the values are alike, 1.253314 × the mean absolute deviation; 0
+   * when all are.
+   */
   scale: number
 }
 
@@ -18,8 +27,10 @@ export const robustScale = (values: readonly number[]): RobustScale =>
   robustScaleOf(Float64Array.from(values), 0, values.length)
 
 /**
- * Middle and spread of the numbers from `start` to before `end`, none of them NaN; they may be put into another order.
- * Reports hold mostly counts, whole numbers close together: those are tallied and never sorted, which is much faster.
+ * Middle and spread of the numbers from `start` to before `end`, none of them NaN; they may be put into
+ * another order.
+ * Reports hold mostly counts, whole numbers close together: those are tallied and never sorted, which is much
+ * faster.
  */
 export const robustScaleOf = (numbers: Float64Array, start: number, end: number): RobustScale =>
   ofTally(numbers, start, end) ?? ofSorted(numbers.subarray(start, end))
@@ -37,7 +48,10 @@ const REACH = 128
 const tally = new Int32Array(2 * REACH)
 let places = new Int32Array(64)
 
-/** How often each number is there; null when one is not whole or too far from the first. The tally is empty before and after. */
+/**
+ * How often each number is there; null when one is not whole or too far from the first. The tally is empty
+ * before and after.
+ */
 function ofTally(numbers: Float64Array, start: number, end: number): RobustScale | null {
   const count = end - start
   if (count > places.length) places = new Int32Array(count)
@@ -82,8 +96,10 @@ function middleOfTally(count: number, least: number): { median: number; mad: num
 }
 
 /**
- * Sorts, and finds the median of the distances without sorting those too. The numbers within a distance of the median
- * stand side by side, so that the k-th smallest distance is the least that any k neighbours need to reach both their ends.
+ * Sorts, and finds the median of the distances without sorting those too. The numbers within a distance of
+ * the median
+ * stand side by side, so that the k-th smallest distance is the least that any k neighbours need to reach
+ * both their ends.
  */
 function ofSorted(numbers: Float64Array): RobustScale {
   const count = numbers.length

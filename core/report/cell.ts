@@ -4,7 +4,8 @@ import { readNumber, type CellNumber } from './read-number'
 export type { CellNumber } from './read-number'
 
 /**
- * What a cell, or the answer to a question, holds. Blank is not zero: nobody has answered a blank cell, while a zero was typed on purpose.
+ * What a cell, or the answer to a question, holds. Blank is not zero: nobody has answered a blank cell, while
+ * a zero was typed on purpose.
  * *Not offered* says that the facility does not give this service; *not known* carries a reason.
  */
 export type Content<Value> =

@@ -73,7 +73,10 @@ export interface IndicatorDefinition {
   unitOfMeasure: Words
 }
 
-/** A case register as far as an edition's rules count its cases: its name, and the questions that a condition may ask. */
+/**
+ * A case register as far as an edition's rules count its cases: its name, and the questions that a condition
+ * may ask.
+ */
 export interface CountedRegister {
   code: string
   name: Words
@@ -97,7 +100,10 @@ export interface Edition {
   sections: Section[]
   rules: RuleDefinition[]
   indicators: IndicatorDefinition[]
-  /** The registers that its rules count, as they were when it was published: an edition stands by itself, also on a device. */
+  /**
+   * The registers that its rules count, as they were when it was published: an edition stands by itself, also
+   * on a device.
+   */
   counts?: CountedRegister[]
 }
 

@@ -5,13 +5,15 @@ import { numberOf } from './cell'
 import { KIND_CODES, NO_REPORT, tableOf, tableOfColumns, type CellMap, type ColumnTable } from './table'
 
 /**
- * How many periods the expressions of an edition look back: at the place 0 without `year_before`, at the place 1 with one
+ * How many periods the expressions of an edition look back: at the place 0 without `year_before`, at the
+ * place 1 with one
  * of them on the way, and so on. `[12]` is twelve periods; `[3, 0]` three, and the same period a year before.
  */
 export type LookBack = readonly number[]
 
 /**
- * The periods before one that expressions may look at, newest first. A week 53 or a 29 February has none a year before.
+ * The periods before one that expressions may look at, newest first. A week 53 or a 29 February has none a
+ * year before.
  * @example earlierPeriods(must(parsePeriod('2026-W40')), [1, 0]) // 2026-W39, 2025-W40
  */
 export function earlierPeriods(period: Period, lookBack: LookBack): Period[] {
@@ -37,9 +39,11 @@ export function earlierPeriods(period: Period, lookBack: LookBack): Period[] {
 }
 
 /**
- * The table of a period with those before it: what the device, the server, a try-out and the district report judge on.
+ * The table of a period with those before it: what the device, the server, a try-out and the district report
+ * judge on.
  * `previous` goes to the period before, `year_before` to the same one of the year before, as the calendar has it.
- * @param at the reports of a period, the same units row by row; undefined when nothing is known of that period.
+ * @param at the reports of a period, the same units row by row; undefined when nothing is known of that
+ *   period.
  */
 export function periodTable(
   period: Period,
@@ -61,7 +65,10 @@ export function periodTable(
   return table
 }
 
-/** Reports of some units over some periods as columns, as they travel. The place of a report is `period × units + unit`. */
+/**
+ * Reports of some units over some periods as columns, as they travel. The place of a report is `period ×
+ * units + unit`.
+ */
 export interface ReportColumns {
   /** 1 where a report was received. */
   received: number[]
@@ -79,8 +86,10 @@ export interface History extends ReportColumns {
 }
 
 /**
- * A history as devices of an earlier version have it on their disk, with numbers only, in today's shape: what has a number
- * was received. Until the next contact *not known* and *not offered* of earlier periods are blanks there, as they were.
+ * A history as devices of an earlier version have it on their disk, with numbers only, in today's shape: what
+ * has a number
+ * was received. Until the next contact *not known* and *not offered* of earlier periods are blanks there, as
+ * they were.
  */
 export function completeHistory(history: Pick<History, 'periods' | 'numbers'> & Partial<History>): History {
   if (history.received) return history as History

@@ -16,7 +16,8 @@ const signsOf = (language: string) => {
 
 /**
  * The two numbers that `1,000` or `1.000` can mean: one with decimals, and one in groups of three digits.
- * @returns undefined for a text that has one reading at the most. A group never begins with zero: `0.125` has one.
+ * @returns undefined for a text that has one reading at the most. A group never begins with zero: `0.125` has
+ *   one.
  * @example twoReadings('1.250') // [1.25, 1250]
  */
 export function twoReadings(text: string): [decimals: number, groups: number] | undefined {
@@ -25,8 +26,10 @@ export function twoReadings(text: string): [decimals: number, groups: number] | 
 }
 
 /**
- * Reads a number as a person of a language types it; empty text is null. A sign that may be a decimal sign and may
- * group digits is understood where the language and the kind of number leave one reading, and refused where they
+ * Reads a number as a person of a language types it; empty text is null. A sign that may be a decimal sign
+ * and may
+ * group digits is understood where the language and the kind of number leave one reading, and refused where
+ * they
  * leave two: a guess would be wrong by a thousand.
  * Errors: `cell-letters`, `cell-two-readings` (with both), `cell-decimals` (a count that is not whole).
  * @param language BCP 47 tag.
@@ -51,7 +54,8 @@ export function readNumber(text: string, number: CellNumber, language: string): 
       values: { text, one: write(decimals), other: write(groups) },
     })
   }
-  // Several signs leave one reading in every language: the first ones group, a last one of the other kind is decimal.
+  // Several signs leave one reading in every language: the first ones group, a last one of the other kind is
+  // decimal.
   const grouped = /^([-+]?\d{1,3}(?:,\d{3})+)(?:\.(\d*))?$|^([-+]?\d{1,3}(?:\.\d{3})+)(?:,(\d*))?$/.exec(tidy)
   const several = grouped && (tidy.match(/[.,]/g) ?? []).length > 1
   const plain = several
@@ -67,6 +71,9 @@ export function readNumber(text: string, number: CellNumber, language: string): 
   return good(value)
 }
 
-/** A number as it stands in a field of a language: with its decimal sign, without groups, so that it is read back. */
+/**
+ * A number as it stands in a field of a language: with its decimal sign, without groups, so that it is read
+ * back.
+ */
 export const writeNumber = (value: number, language: string): string =>
   numberFormat(language, { useGrouping: false, maximumFractionDigits: 20 }).format(value)

@@ -14,7 +14,8 @@ export interface CountedList {
 }
 
 /**
- * Many reports (or entries, or cases) as columns: for each cell one `Float64Array` over the rows, in which anything
+ * Many reports (or entries, or cases) as columns: for each cell one `Float64Array` over the rows, in which
+ * anything
  * but a number is NaN. Arithmetic with a blank is blank, and IEEE 754 does just that with NaN, so no second
  * array has to be read in the inner loops; numbers from outside are checked on input (`checkNumber`).
  * The kinds tell the blanks apart where that matters. Days are day numbers, truths are 1 and 0.
@@ -36,7 +37,10 @@ export interface ColumnTable {
   texts?(cell: string): readonly (string | null)[]
   /** Several chosen codes. */
   answers?(cell: string): readonly (readonly string[] | null)[]
-  /** What stands before a dot: the same units in another dataset rolled up to this period, or the parent case; row by row. */
+  /**
+   * What stands before a dot: the same units in another dataset rolled up to this period, or the parent case;
+   * row by row.
+   */
   other?(code: string): ColumnTable | undefined
   /** What can be counted. */
   list?(code: string): CountedList | undefined
@@ -76,7 +80,9 @@ export function tableOf(reports: readonly (CellMap | null)[]): ColumnTable {
 export interface Columns {
   size: number
   numbers: ReadonlyMap<string, Float64Array>
-  /** Only for cells that have other blanks than plain ones; the kinds of all others follow from their numbers. */
+  /**
+   * Only for cells that have other blanks than plain ones; the kinds of all others follow from their numbers.
+   */
   kinds?: ReadonlyMap<string, Uint8Array>
 }
 
@@ -107,7 +113,8 @@ export function tableOfColumns({ size, numbers, kinds }: Columns): ColumnTable {
 }
 
 /**
- * The sum of some cells over a stretch of rows. A service that is not offered adds nothing; any other blank makes
+ * The sum of some cells over a stretch of rows. A service that is not offered adds nothing; any other blank
+ * makes
  * the sum blank; nothing but not offered is blank too, because then there is nothing to compare.
  * @param into where the sums go, from its beginning.
  */
@@ -169,7 +176,10 @@ export function sumOfCells(table: ColumnTable, cells: readonly string[]): Float6
   return sum
 }
 
-/** For each row 1 when none of the cells is blank, else 0: *not known* and *not offered* are answers too, a missing report is none. */
+/**
+ * For each row 1 when none of the cells is blank, else 0: *not known* and *not offered* are answers too, a
+ * missing report is none.
+ */
 export function answered(table: ColumnTable, cells: readonly string[]): Float64Array {
   const columns = cells.map(cell => table.kinds(cell))
   return Float64Array.from(
@@ -179,7 +189,8 @@ export function answered(table: ColumnTable, cells: readonly string[]): Float64A
 }
 
 /**
- * One report (the only row of a table) over and over, with another number in one of its cells each time: for asking
+ * One report (the only row of a table) over and over, with another number in one of its cells each time: for
+ * asking
  * what a rule would say of other values.
  */
 export function withEachValue(table: ColumnTable, cell: string, values: readonly number[]): ColumnTable {

@@ -2,7 +2,10 @@ import { periodAbove, type Cycle, type Period } from '../calendar/period'
 import type { RollUp } from '../report/edition'
 import { bad, good, type Problem, type Result } from '../result'
 
-/** One cell's numbers over units and periods: the value of a unit in a period is at `period × units + unit`, NaN for blank. */
+/**
+ * One cell's numbers over units and periods: the value of a unit in a period is at `period × units + unit`,
+ * NaN for blank.
+ */
 export interface CubeCell {
   key: string
   operator: RollUp
@@ -17,8 +20,10 @@ export interface Cube {
 }
 
 /**
- * Which group each unit belongs to: its zone, its district, or itself. Borders move: `groupOf(period)` gives them at
- * the end of one period of the cube, −1 for a unit that was in none. For today's borders it gives the same each time.
+ * Which group each unit belongs to: its zone, its district, or itself. Borders move: `groupOf(period)` gives
+ * them at
+ * the end of one period of the cube, −1 for a unit that was in none. For today's borders it gives the same
+ * each time.
  */
 export interface Borders {
   count: number
@@ -65,9 +70,12 @@ function largerPeriods(
 }
 
 /**
- * Rolls a cube up over units and time at once. *Sum* adds all that is known; *mean* averages it, each report counting
- * once, so that a mean of means is never made; *last* takes each unit's latest known value in the larger period (stock
- * at the end) and adds the units up, in the group that the unit was in then; *none* stays unrolled. A blank is left
+ * Rolls a cube up over units and time at once. *Sum* adds all that is known; *mean* averages it, each report
+ * counting
+ * once, so that a mean of means is never made; *last* takes each unit's latest known value in the larger
+ * period (stock
+ * at the end) and adds the units up, in the group that the unit was in then; *none* stays unrolled. A blank
+ * is left
  * out, never counted as zero. Errors: those of `periodAbove`.
  */
 export function rollUp(cube: Cube, borders: Borders, cycle: Cycle): Result<RolledUp> {
@@ -146,8 +154,10 @@ export interface ReportCounts {
 }
 
 /**
- * How many reports were expected and are in, for each group and larger period: what every rolled-up figure carries.
- * @param expected 1 where a unit was expected to report (period × units + unit), as {@link CubeCell.values} is laid out.
+ * How many reports were expected and are in, for each group and larger period: what every rolled-up figure
+ * carries.
+ * @param expected 1 where a unit was expected to report (period × units + unit), as {@link CubeCell.values}
+ *   is laid out.
  * @param received 1 where its report is in. One that was not expected is not counted.
  */
 export function countReports(
@@ -182,8 +192,10 @@ export function countReports(
 }
 
 /**
- * Other datasets in the language of rules: the cells of finer reports (weeks) rolled up to the larger periods (months)
- * of the same units, laid out as rows `period × units + unit` for a table. A figure is blank unless every finer report
+ * Other datasets in the language of rules: the cells of finer reports (weeks) rolled up to the larger periods
+ * (months)
+ * of the same units, laid out as rows `period × units + unit` for a table. A figure is blank unless every
+ * finer report
  * that was expected is in it: a month of three weeks out of four would only look like a drop.
  */
 export function rowsForRules(

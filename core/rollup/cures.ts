@@ -9,12 +9,17 @@ import type { CompiledRule } from '../rule/compile-rules'
 import type { Doubt } from '../rule/find-doubts'
 import { optionsFor } from '../rule/judge'
 
-/** A change of one cell that would remove a doubt, or, where no single change does, one that shows its weight. */
+/**
+ * A change of one cell that would remove a doubt, or, where no single change does, one that shows its weight.
+ */
 export interface Cure {
   cell: string
   from: number | null
   to: number
-  /** Left out: the doubt is gone then. `usual`, `nothing`: the unit's usual value, or zero, and the doubt may stay. */
+  /**
+   * Left out: the doubt is gone then. `usual`, `nothing`: the unit's usual value, or zero, and the doubt may
+   * stay.
+   */
   instead?: 'usual' | 'nothing'
 }
 
@@ -24,9 +29,12 @@ const NEAR = 512
 const MOST_DIGITS = 4
 
 /**
- * For each doubted cell alone, the nearest value that removes the doubt: the nearer end of a range, or the nearest value
- * at which the rule itself holds. A blank is cured by the unit's own mean if the rule holds then. Where no cell alone
- * removes the doubt, each weighs as much as its distance to the unit's usual value, or to zero where there is none.
+ * For each doubted cell alone, the nearest value that removes the doubt: the nearer end of a range, or the
+ * nearest value
+ * at which the rule itself holds. A blank is cured by the unit's own mean if the rule holds then. Where no
+ * cell alone
+ * removes the doubt, each weighs as much as its distance to the unit's usual value, or to zero where there is
+ * none.
  * @param cells of the edition, by key. @param table the report with its history as a table of one row.
  * @param today the day number that `today()` gives.
  */
@@ -87,8 +95,10 @@ const digitsOf = (value: number): number =>
   Math.min(MOST_DIGITS, /\.(\d+)$/.exec(String(value))?.[1]?.length ?? 0)
 
 /**
- * The value nearest to `now` at which the rule holds, others unchanged; null when there is none. Values are whole for a
- * count, and have as many decimals as the report for a decimal. All near values are tried; farther ones are tried where
+ * The value nearest to `now` at which the rule holds, others unchanged; null when there is none. Values are
+ * whole for a
+ * count, and have as many decimals as the report for a decimal. All near values are tried; farther ones are
+ * tried where
  * a comparison of the rule turns, and at growing distances, between which the turn is searched by halving.
  */
 function nearestThatHolds(

@@ -9,7 +9,8 @@ export interface Figure {
 }
 
 /**
- * Rolls one item or cell up over the units of a table: *sum* and *last* (stock at the end) add units up, *mean*
+ * Rolls one item or cell up over the units of a table: *sum* and *last* (stock at the end) add units up,
+ * *mean*
  * averages those that answered, *none* stays unrolled. Blanks are left out, never counted as zero.
  * @param cells the keys that the figure adds up within each report.
  */
@@ -26,13 +27,18 @@ export function overUnits(table: ColumnTable, cells: readonly string[], operator
   return { value: operator === 'mean' ? sum / reportsIn : sum, reportsIn }
 }
 
-/** How many of some reports offer what these cells count: those that do not answer all of them with *not offered here*. */
+/**
+ * How many of some reports offer what these cells count: those that do not answer all of them with *not
+ * offered here*.
+ */
 export const offeringIn = (reports: Iterable<CellMap>, cells: readonly string[]): number =>
   [...reports].filter(report => cells.some(cell => report[cell]?.kind !== 'notOffered')).length
 
 /**
- * The district figure of every item, by its code. Each cell is rolled up by itself, so that a report that lacks one band
- * still counts with the others; an item is the sum of its cells' figures. The figure of an item that is averaged and
+ * The district figure of every item, by its code. Each cell is rolled up by itself, so that a report that
+ * lacks one band
+ * still counts with the others; an item is the sum of its cells' figures. The figure of an item that is
+ * averaged and
  * split is therefore the sum of its bands' means, each over the reports that answered that band.
  */
 export function itemFigures(edition: Edition, table: ColumnTable): Map<string, Figure> {

@@ -23,7 +23,8 @@ export const compileRules = (
 ): Result<CompiledRule[]> => compileRuleList(edition.rules, vocabulary, edition.axes)
 
 /**
- * The rules of a published edition. What was published before a rule of the language became stricter is left out where
+ * The rules of a published edition. What was published before a rule of the language became stricter is left
+ * out where
  * it no longer compiles, and is then not judged: the next edition's readiness says why.
  */
 export const runnableRules = (edition: Edition): CompiledRule[] => {
@@ -35,7 +36,8 @@ export const runnableRules = (edition: Edition): CompiledRule[] => {
 }
 
 /**
- * Compiles rules over any vocabulary: a dataset with the datasets and registers beside it, one form of a register, a
+ * Compiles rules over any vocabulary: a dataset with the datasets and registers beside it, one form of a
+ * register, a
  * case with all its forms.
  * @param axes those that a rule may go over.
  * Problems: `rule-double` (two rules of one code), `rule-no-axis`, and those of the expressions.

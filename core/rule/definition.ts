@@ -11,7 +11,8 @@ export interface RuleDefinition {
   expression: string
   strength: Strength
   /**
-   * The code of an axis: the rule is judged once for each of its bands. Of two axes: once for each pair of their bands.
+   * The code of an axis: the rule is judged once for each of its bands. Of two axes: once for each pair of
+   * their bands.
    * Each is judged as soon as its own cells are there.
    */
   over?: string | readonly string[]
@@ -30,13 +31,17 @@ export const axesOver = ({ over }: Pick<RuleDefinition, 'over'>): readonly strin
   over === undefined ? [] : typeof over === 'string' ? [over] : over
 
 /**
- * Does a rule count cases of a register? Such a rule compiles, and is not judged: reports do not know the cases yet.
+ * Does a rule count cases of a register? Such a rule compiles, and is not judged: reports do not know the
+ * cases yet.
  * @example countsCases({ expression: 'measles >= count(measles_cases)' }) // true
  */
 export const countsCases = ({ expression }: Pick<RuleDefinition, 'expression'>): boolean =>
   scan(expression).tokens.some((token, at, all) => token.text === 'count' && all[at + 1]?.text === '(')
 
-/** Is a rule for a unit in a period? @param path codes of the unit and all above it; @param lastDay of the period. */
+/**
+ * Is a rule for a unit in a period? @param path codes of the unit and all above it; @param lastDay of the
+ * period.
+ */
 export const isFor = (
   { branch, from }: Pick<RuleDefinition, 'branch' | 'from'>,
   path: readonly string[],

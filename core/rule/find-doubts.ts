@@ -8,7 +8,10 @@ import { detail, FAILED, judge } from './judge'
 
 /** One doubt about one report, before anybody has worked on it. */
 export interface Doubt {
-  /** The same doubt about the same report has the same key each time that it is found: `rule:code:band` or `range:cell`. */
+  /**
+   * The same doubt about the same report has the same key each time that it is found: `rule:code:band` or
+   * `range:cell`.
+   */
   key: string
   source: 'rule' | 'range'
   /** The rule's code, or the cell's key. */

@@ -35,7 +35,10 @@ export const optionsFor = (rule: CompiledRule, today?: number): EvaluationOption
   ...(today !== undefined && { today }),
 })
 
-/** Fills in the verdicts of one rule, block by block, so that what is in between never leaves the nearest cache. */
+/**
+ * Fills in the verdicts of one rule, block by block, so that what is in between never leaves the nearest
+ * cache.
+ */
 function run(
   rule: CompiledRule,
   table: ColumnTable,
@@ -98,7 +101,8 @@ function runByRow(
 }
 
 /**
- * Judges many rules over many rows in one call. A rule that breaks spoils no other, and on no row but those where it
+ * Judges many rules over many rows in one call. A rule that breaks spoils no other, and on no row but those
+ * where it
  * breaks; `broken` says where and why.
  * @param today the day number that `today()` gives.
  */
@@ -124,7 +128,10 @@ export function judge(rules: readonly CompiledRule[], table: ColumnTable, today?
   })
 }
 
-/** What stands behind the verdict of one row: the values of a failure, the blanks of a row that was not judged. */
+/**
+ * What stands behind the verdict of one row: the values of a failure, the blanks of a row that was not
+ * judged.
+ */
 export function detail(
   { rule, verdicts }: Pick<Judgement, 'rule' | 'verdicts'>,
   table: ColumnTable,

@@ -18,7 +18,9 @@ const rule = (expression: string, more: Partial<RuleDefinition> = {}): RuleDefin
   ...more,
 })
 
-/** Two units over three periods, newest first; the third is only looked back at. `oak` sent nothing in August. */
+/**
+ * Two units over three periods, newest first; the third is only looked back at. `oak` sent nothing in August.
+ */
 const PAST: Past = {
   periods: [
     { period: '2026-10', lastDay: '2026-10-31' },

@@ -1,5 +1,6 @@
 /**
- * One new content of one field: a cell of a report, an answer to a question, a filled entry as a whole. Made on a device,
+ * One new content of one field: a cell of a report, an answer to a question, a filled entry as a whole. Made
+ * on a device,
  * with an identifier of its own (UUID version 7) that it keeps however often it is sent.
  */
 export interface Change<Content> {
@@ -9,7 +10,8 @@ export interface Change<Content> {
   /** The known version of the field when the change was made; 0 for one never answered. */
   base: number
   /**
-   * The change of this device that it was made on, when the district had not confirmed that one yet. A number alone would
+   * The change of this device that it was made on, when the district had not confirmed that one yet. A number
+   * alone would
    * not do: somebody else's change may have taken the number that was hoped for.
    */
   after?: string
@@ -25,7 +27,9 @@ export interface Field<Content> {
   last: string
 }
 
-/** What became of a change. Everything but `early` says that the district has it, and the device may drop it. */
+/**
+ * What became of a change. Everything but `early` says that the district has it, and the device may drop it.
+ */
 export type Outcome =
   /** Stands in the field now. */
   | 'received'

@@ -10,11 +10,14 @@ export interface KnownChange {
 export type Decision = 'apply' | 'repeat' | 'same' | 'conflict' | 'early'
 
 /**
- * The one rule of merging. A change is applied when it was made on what stands in the field. One that came before is a
- * repeat; one that says what stands there anyway is the same; one that was made on a change still on its way is early;
+ * The one rule of merging. A change is applied when it was made on what stands in the field. One that came
+ * before is a
+ * repeat; one that says what stands there anyway is the same; one that was made on a change still on its way
+ * is early;
  * everything else was made on something that is gone, and is a conflict.
  *
- * A change may also be made on a version that the district had once and lost, because it was put back from a backup.
+ * A change may also be made on a version that the district had once and lost, because it was put back from a
+ * backup.
  * While other devices are still sending what was lost, such a change is early.
  *
  * @param known what is known of a change by its identifier.

@@ -3,7 +3,10 @@ import type { FieldEvent } from './district'
 
 /** A change that the district has not confirmed. */
 export interface Waiting<Content> extends Change<Content> {
-  /** It left this device at least once, so the district may have it: from then on it is never altered, only followed. */
+  /**
+   * It left this device at least once, so the district may have it: from then on it is never altered, only
+   * followed.
+   */
   left: boolean
 }
 
@@ -26,7 +29,9 @@ export const emptyDevice = <Content>(): Device<Content> => ({
   conflicts: new Set(),
 })
 
-/** The content of a field as the person at the device sees it: what was typed last, else what the server has. */
+/**
+ * The content of a field as the person at the device sees it: what was typed last, else what the server has.
+ */
 export const contentOn = <Content>({ known, waiting }: Device<Content>, field: string): Content | undefined =>
   waiting.findLast(change => change.field === field)?.content ?? known.get(field)?.content
 
@@ -46,7 +51,9 @@ export function write<Content>(
   }
 }
 
-/** Takes the next changes to send, oldest first. They count as left from now on, whether they arrive or not. */
+/**
+ * Takes the next changes to send, oldest first. They count as left from now on, whether they arrive or not.
+ */
 export function nextBatch<Content>(
   device: Device<Content>,
   most: number,
@@ -70,7 +77,10 @@ function newest<Content>(known: Map<string, Field<Content>>, field: string, from
     known.set(field, { content: from.content, version: from.version, last: from.last })
 }
 
-/** The district answered: what it has is dropped here, nothing else is. An answer that comes twice does no harm. */
+/**
+ * The district answered: what it has is dropped here, nothing else is. An answer that comes twice does no
+ * harm.
+ */
 export function acknowledge<Content>(
   device: Device<Content>,
   answers: readonly Answer<Content>[],
@@ -85,7 +95,10 @@ export function acknowledge<Content>(
   return { ...device, known, conflicts, waiting: device.waiting.filter(({ id }) => !had.has(id)) }
 }
 
-/** Applies events of the server. Events that were seen before are skipped; after a gap nothing is applied: ask again from `seen`. */
+/**
+ * Applies events of the server. Events that were seen before are skipped; after a gap nothing is applied: ask
+ * again from `seen`.
+ */
 export function hear<Content>(
   device: Device<Content>,
   events: readonly FieldEvent<Content>[],

@@ -26,7 +26,10 @@ export const emptyDistrict = <Content>(): District<Content> => ({
 
 export type Same<Content> = (one: Content, other: Content) => boolean
 
-/** Applies a batch of changes one by one. If one is in conflict, the others are still applied. Applying a batch twice changes nothing more. */
+/**
+ * Applies a batch of changes one by one. If one is in conflict, the others are still applied. Applying a
+ * batch twice changes nothing more.
+ */
 export function takeIn<Content>(
   district: District<Content>,
   batch: readonly Change<Content>[],
@@ -82,7 +85,10 @@ export function takeIn<Content>(
 export const since = <Content>({ events }: District<Content>, seq: number): FieldEvent<Content>[] =>
   events.slice(seq)
 
-/** A person decides a conflict: the content that is right becomes a change of its own, with its place in the history. */
+/**
+ * A person decides a conflict: the content that is right becomes a change of its own, with its place in the
+ * history.
+ */
 export function settleConflict<Content>(
   district: District<Content>,
   conflict: Conflict<Content>,

@@ -256,7 +256,8 @@ describe('random histories of two devices with loss, repeats and reordering', ()
 
         // Nothing twice: each change is in the history at most once, or in one conflict.
         expect(new Set([...applied, ...inConflict]).size).toBe(applied.length + inConflict.length)
-        // Nothing lost: all that ever left is with the district; each stands there, in a conflict, or said what stood there.
+        // Nothing lost: all that ever left is with the district; each stands there, in a conflict, or said
+        // what stood there.
         for (const id of left) expect(district.known.has(id)).toBe(true)
         for (const id of confirmed) {
           const { standsFor } = district.known.get(id)!
@@ -272,7 +273,8 @@ describe('random histories of two devices with loss, repeats and reordering', ()
           expect(device.waiting).toEqual([])
           expect([...device.known].sort()).toEqual([...district.fields].sort())
         }
-        // Nothing was overwritten that its writer had not seen: each applied change follows the one that it was made on.
+        // Nothing was overwritten that its writer had not seen: each applied change follows the one that it
+        // was made on.
         for (const field of ['x', 'y']) {
           const own = district.events.filter(event => event.field === field)
           own.forEach((event, at) => {

@@ -35,7 +35,8 @@ const CALM = 90
 type Cells = Record<string, CellMap[string]>
 
 /**
- * The undisturbed report of one facility in one month. Parts are drawn from their wholes, so that it breaks no rule.
+ * The undisturbed report of one facility in one month. Parts are drawn from their wholes, so that it breaks
+ * no rule.
  * @param month 0 for the first month of the scenario.
  * @param closing last month's closing stock by vaccine; updated in place to this month's.
  */

@@ -15,7 +15,10 @@ declare module '#auth-utils' {
   }
 }
 
-/** The person behind a request, read from the database each time: what an administrator takes away is gone at once. */
+/**
+ * The person behind a request, read from the database each time: what an administrator takes away is gone at
+ * once.
+ */
 export interface Access {
   id: string
   userName: string
@@ -57,7 +60,10 @@ async function noteSeen(sql: Pick<Sql, 'query'>, person: string, seen: string | 
 const isSending = (path: string): boolean => path === '/api/desk/send' || path.startsWith('/api/desk/files/')
 const BEARER = 'Bearer '
 
-/** The person at a device. @throws Refusal 403 `device-blocked`, unless the device may still send what is pending. */
+/**
+ * The person at a device. @throws Refusal 403 `device-blocked`, unless the device may still send what is
+ * pending.
+ */
 async function accessAtDevice(event: H3Event, session: string): Promise<Access | null> {
   const sql = await database()
   const [row] = await sql.query<
@@ -81,7 +87,10 @@ async function accessAtDevice(event: H3Event, session: string): Promise<Access |
   return access
 }
 
-/** The person behind a request, or null when nobody is signed in, the session ended, or the person was switched off. Pages send a cookie, devices a bearer token. */
+/**
+ * The person behind a request, or null when nobody is signed in, the session ended, or the person was
+ * switched off. Pages send a cookie, devices a bearer token.
+ */
 export async function accessOf(event: H3Event): Promise<Access | null> {
   const shown = getRequestHeader(event, 'authorization')
   if (shown?.startsWith(BEARER)) return accessAtDevice(event, shown.slice(BEARER.length))
@@ -111,14 +120,23 @@ export function mustHold(access: Access, path: readonly string[]): void {
   if (!holds(access.branch, path)) throw outsideBranch()
 }
 
-/** For queries: the condition that a report `alias` is one that a person who sees only their own may see: they answered in it. */
+/**
+ * For queries: the condition that a report `alias` is one that a person who sees only their own may see: they
+ * answered in it.
+ */
 export const filledBy = (report: string, person: string): string =>
   `EXISTS (SELECT 1 FROM report_event own WHERE own.report = ${report}.id AND own.person = ${person})`
 
-/** For queries: the codes that a path inside a branch holds, to bound every list on the server (`path @> $n::text[]`). */
+/**
+ * For queries: the codes that a path inside a branch holds, to bound every list on the server (`path @>
+ * $n::text[]`).
+ */
 export const branchPath = (branch: string | null): string[] => (branch === null ? [] : [branch])
 
-/** The unit that a list is for: the one asked for, which must lie inside the person's branch, else the branch itself. */
+/**
+ * The unit that a list is for: the one asked for, which must lie inside the person's branch, else the branch
+ * itself.
+ */
 export async function unitAsked(
   access: Access,
   asked: string | undefined,

@@ -3,7 +3,8 @@ const FREE_TRIES = 3
 const LONGEST_WAIT = 15 * 60_000
 
 /**
- * How long to wait after so many wrong passwords in a row, in milliseconds: nothing for the first three, then one
+ * How long to wait after so many wrong passwords in a row, in milliseconds: nothing for the first three, then
+ * one
  * second, doubling each time, up to fifteen minutes.
  */
 export const waitAfter = (failures: number): number =>

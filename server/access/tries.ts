@@ -33,7 +33,8 @@ const MOST_KEYS = 20_000
 const tries = new Map<string, Tries>()
 
 /**
- * Counts a try before it is looked at, so that many at once do not all slip through. Three are free; then each wrong
+ * Counts a try before it is looked at, so that many at once do not all slip through. Three are free; then
+ * each wrong
  * one costs a wait, doubling up to a quarter of an hour. The wait is measured by a clock that nobody sets.
  *
  * @param key what is tried, from where
@@ -77,7 +78,8 @@ export interface Try {
 const keyOf = ({ what, address, device }: Try): string => `${what}|${device ?? address}`
 
 /**
- * Limits tries by address, by name, and by both together. A place that is known for a person is not locked by what
+ * Limits tries by address, by name, and by both together. A place that is known for a person is not locked by
+ * what
  * others try elsewhere.
  *
  * @param work does the try; it throws when it was wrong
@@ -101,7 +103,8 @@ let running = 0
 const queue: (() => void)[] = []
 
 /**
- * Computes or compares a password's hash when it is its turn, so that many of them do not slow everybody down.
+ * Computes or compares a password's hash when it is its turn, so that many of them do not slow everybody
+ * down.
  * @throws Refusal 429 when too many wait
  */
 export async function inTurn<T>(hashing: () => Promise<T>): Promise<T> {

@@ -20,7 +20,8 @@ async function backupWhenDue(): Promise<void> {
 }
 
 /**
- * From now on writes the log into the tables every five minutes, and makes a backup when the last is a day old
+ * From now on writes the log into the tables every five minutes, and makes a backup when the last is a day
+ * old
  * (`LANTERN_BACKUP_HOURS`). A database in memory has neither.
  */
 export function keepSafe(): void {

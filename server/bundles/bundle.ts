@@ -120,7 +120,8 @@ async function datasetPart(
       lost: [...lost, ...frequency],
     }),
     take: async () => {
-      // What is here decides who reports it; a new one begins with those lines of the file that mean something here.
+      // What is here decides who reports it; a new one begins with those lines of the file that mean
+      // something here.
       const begun = newest ? (await draftFile(access, edition.dataset)).reports : reports.filter(fits)
       return saveDraft(access, edition.dataset, { version: 0, draft: edition, reports: begun })
     },
@@ -209,8 +210,10 @@ export const previewBundle = async (access: Access, text: string): Promise<Bundl
   (await partsOf(access, text)).map(part => part.line)
 
 /**
- * Takes chosen parts of a bundle in: datasets and registers as drafts, which somebody reads before they are published;
- * lists and groups as they are. If one part is rejected, the others are still imported. Groups need the right to manage units.
+ * Takes chosen parts of a bundle in: datasets and registers as drafts, which somebody reads before they are
+ * published;
+ * lists and groups as they are. If one part is rejected, the others are still imported. Groups need the right
+ * to manage units.
  */
 export async function takeBundle(
   access: Access,

@@ -38,7 +38,10 @@ async function formOf(
   return made
 }
 
-/** Rejects unknown keys and values of the wrong type. Only types are checked here; required fields are checked by the rules. */
+/**
+ * Rejects unknown keys and values of the wrong type. Only types are checked here; required fields are checked
+ * by the rules.
+ */
 function mustFit(compiled: CompiledForm, answers: EntryMade['answers']): void {
   const questions = new Map(compiled.outline.placed.map(placed => [placed.question.code, placed.question]))
   const repeats = new Set(
@@ -66,7 +69,10 @@ function mustFit(compiled: CompiledForm, answers: EntryMade['answers']): void {
 const answerRefused = (key: string, code: string, message: string) =>
   new Refusal(422, code, message, [{ code, message, at: `answers/${key}` }])
 
-/** The day of the event: what the form's own question says, else the day when it was typed, by the corrected time. */
+/**
+ * The day of the event: what the form's own question says, else the day when it was typed, by the corrected
+ * time.
+ */
 function happenedOn(
   definition: CaseRegister,
   { form, answers }: EntryMade,
@@ -146,9 +152,12 @@ export type EntryOutcome = { id: string } & (
 )
 
 /**
- * Keeps filled case forms as they were filled, and their cases when they are the first: looked up once, checked in the
- * order in which they were made, written in two statements. Each has its own outcome; sent twice, it changes nothing more.
- * Refusals: `entry-form`, `entry-answer` and those of answers, `entry-case`, `entry-corrects`, `no-unit`, `outside-branch`.
+ * Keeps filled case forms as they were filled, and their cases when they are the first: looked up once,
+ * checked in the
+ * order in which they were made, written in two statements. Each has its own outcome; sent twice, it changes
+ * nothing more.
+ * Refusals: `entry-form`, `entry-answer` and those of answers, `entry-case`, `entry-corrects`, `no-unit`,
+ * `outside-branch`.
  * @param correctTime a device's time by our clock.
  */
 export async function applyEntries(

@@ -34,7 +34,10 @@ const partsOf = (text: string): string[] =>
     .filter(Boolean)
     .map(part => `%${part.replaceAll(/[\\%_]/g, '\\$&')}%`)
 
-/** Cases of the branch, those in which all parts of `find` stand where it is asked for; each with the latest known of the line that its register defines; the latest first. */
+/**
+ * Cases of the branch, those in which all parts of `find` stand where it is asked for; each with the latest
+ * known of the line that its register defines; the latest first.
+ */
 export async function listCases(
   access: Access,
   asked: { register?: string; unit?: string; find?: string },

@@ -7,7 +7,10 @@ import { roundById } from '../rounds/round'
 import { expectedUnits } from '../units/expected-units'
 import { recheck } from './recheck'
 
-/** Judges one waiting report, in a transaction of its own, so that others have their turn. @returns false when none waits. */
+/**
+ * Judges one waiting report, in a transaction of its own, so that others have their turn. @returns false when
+ * none waits.
+ */
 async function judgeNext(failed: readonly number[]): Promise<boolean> {
   const sql = await database()
   let report: ReportRow | undefined
@@ -48,7 +51,8 @@ class JudgingFailed extends Error {
 let running: Promise<void> | undefined
 
 /**
- * Judges every report that waits for it. One that cannot be judged is logged, and tried again the next time; the
+ * Judges every report that waits for it. One that cannot be judged is logged, and tried again the next time;
+ * the
  * others go on. Calls while one is running share it.
  */
 export function judgeAgain(): Promise<void> {

@@ -19,7 +19,10 @@ const BEFORE_DATABASE = new Set([
 /** The file that tells a database that it was put back from a backup, in the engine's folder. */
 export const BACKUP_MARK = 'lantern-backup.json'
 
-/** Backups are folders named after the instant at which they were made, so that the last by name is the newest. */
+/**
+ * Backups are folders named after the instant at which they were made, so that the last by name is the
+ * newest.
+ */
 export const backupsFolder = (data: string): string => process.env.LANTERN_BACKUPS || join(data, 'backups')
 
 /** The backups of an installation that are complete, newest first. */

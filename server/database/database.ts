@@ -12,21 +12,30 @@ export interface Sql {
   query<Row extends object>(text: string, params?: readonly Parameter[]): Promise<Row[]>
   /** Several statements without parameters: migrations only. */
   script(text: string): Promise<void>
-  /** Runs a part of a transaction that is kept whole or not at all: when it throws, the rest of the transaction stands. */
+  /**
+   * Runs a part of a transaction that is kept whole or not at all: when it throws, the rest of the
+   * transaction stands.
+   */
   savepoint<T>(work: () => Promise<T>): Promise<T>
 }
 
 export interface Database extends Pick<Sql, 'query'> {
   /**
-   * Runs work in one transaction: all of it is kept, or none of it. Returns when what was committed would survive a
+   * Runs work in one transaction: all of it is kept, or none of it. Returns when what was committed would
+   * survive a
    * power cut.
    */
   transaction<T>(work: (sql: Sql) => Promise<T>): Promise<T>
   /** The number of the last migration. */
   readonly migration: number
-  /** Writes all changes from the log into the tables' own files, so that the log does not grow without end. */
+  /**
+   * Writes all changes from the log into the tables' own files, so that the log does not grow without end.
+   */
   checkpoint(): Promise<void>
-  /** Copies the database into a folder, while it is used. The copy opens with everything committed before the call. */
+  /**
+   * Copies the database into a folder, while it is used. The copy opens with everything committed before the
+   * call.
+   */
   copyTo(folder: string): Promise<void>
   close(): Promise<void>
 }

@@ -27,11 +27,14 @@ const syncFile = promisify(fsync)
 export class DiskFailed extends Error {}
 
 /**
- * The engine's files on a disk, written through to it. PGlite runs PostgreSQL with `fsync` on, but its file layer
+ * The engine's files on a disk, written through to it. PGlite runs PostgreSQL with `fsync` on, but its file
+ * layer
  * has no `fsync`: this class gives it one.
  *
- * Files of the write-ahead log are synced by {@link sync}, outside the event loop, once for all commits that wait.
- * Every other file is synced at once, and no byte is written to one before the log that describes it is on the
+ * Files of the write-ahead log are synced by {@link sync}, outside the event loop, once for all commits that
+ * wait.
+ * Every other file is synced at once, and no byte is written to one before the log that describes it is on
+ * the
  * disk: that is PostgreSQL's own rule, and what makes recovery after a power cut possible.
  */
 export class DurableFiles extends NodeFS {
@@ -72,7 +75,8 @@ export class DurableFiles extends NodeFS {
 
   /**
    * Returns when everything that the engine has committed so far is on the disk.
-   * @throws DiskFailed now and ever after, when the disk refused once: a second try would not bring the data back.
+   * @throws DiskFailed now and ever after, when the disk refused once: a second try would not bring the data
+   *   back.
    */
   async sync(): Promise<void> {
     if (this.failure) throw this.failure

@@ -8,7 +8,8 @@ import { createEngineFolder, inspectFolder } from './data-folder'
 import { DurableFiles, syncFolder } from './durable-files'
 
 /**
- * How PostgreSQL is started: as PGlite does, but with `fsync` on (without `-F`). Of the ways to sync the log only
+ * How PostgreSQL is started: as PGlite does, but with `fsync` on (without `-F`). Of the ways to sync the log
+ * only
  * `fsync` reaches our file layer. Checkpoints come from us alone: a single process has no checkpointer.
  */
 const START = [
@@ -19,7 +20,10 @@ const START = [
   'wal_keep_size=64',
 ]
 
-/** Keep timestamps as ISO text and days as plain days: `Date` objects would bring a clock's time zone into them. */
+/**
+ * Keep timestamps as ISO text and days as plain days: `Date` objects would bring a clock's time zone into
+ * them.
+ */
 const PARSERS = {
   1082: (text: string) => text, // date
   1114: (text: string) => text, // timestamp
@@ -31,7 +35,8 @@ const OPTIONS: PGliteOptions = { extensions: { ltree, pg_trgm }, parsers: PARSER
 
 /**
  * The database engine with one connection. The caller makes sure that statements of two transactions do not
- * mix. In production it runs in a thread of its own (see engine-client.ts), so that no statement holds the event loop
+ * mix. In production it runs in a thread of its own (see engine-client.ts), so that no statement holds the
+ * event loop
  * of the server.
  */
 export interface Engine {
@@ -46,8 +51,10 @@ export interface Engine {
 }
 
 /**
- * Copies the engine's folder while it is in use. The control file comes first: it names the checkpoint at which the
- * copy begins. The log comes last: replayed from there, it makes the other files whole, though they were copied
+ * Copies the engine's folder while it is in use. The control file comes first: it names the checkpoint at
+ * which the
+ * copy begins. The log comes last: replayed from there, it makes the other files whole, though they were
+ * copied
  * one after the other. PostgreSQL writes the first change of each page after a checkpoint whole into its log.
  */
 async function copyFiles(from: string, to: string): Promise<void> {

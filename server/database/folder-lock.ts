@@ -18,7 +18,8 @@ const STALE_MS = 10_000
 const HEARTBEAT_MS = 2_000
 
 /**
- * The heartbeat has a thread of its own: work that stops the event loop for seconds must not look like a death.
+ * The heartbeat has a thread of its own: work that stops the event loop for seconds must not look like a
+ * death.
  * It is a text because the build puts all code into files whose names nobody knows beforehand.
  */
 const HEARTBEAT = `
@@ -43,7 +44,10 @@ interface Holder {
   started: string
 }
 
-/** The start of a process in clock ticks: tells two processes with one number apart. Empty when there is no such process. */
+/**
+ * The start of a process in clock ticks: tells two processes with one number apart. Empty when there is no
+ * such process.
+ */
 function startOf(pid: number): string {
   try {
     return readFileSync(`/proc/${pid}/stat`, 'utf8').split(') ')[1]!.split(' ')[19]!
@@ -68,7 +72,8 @@ function thisProcess(): Holder | null {
 }
 
 /**
- * What is known of the holder of the lock. A process number says something only within one run of one kernel and one
+ * What is known of the holder of the lock. A process number says something only within one run of one kernel
+ * and one
  * container; everywhere else its state is unknown, and the heartbeat decides.
  */
 function holderState(file: string): 'dead' | 'alive' | 'unknown' {
@@ -87,12 +92,14 @@ function holderState(file: string): 'dead' | 'alive' | 'unknown' {
 }
 
 /**
- * Locks the folder of a database for this process. The lock shows a heartbeat in the folder itself, so that it means
+ * Locks the folder of a database for this process. The lock shows a heartbeat in the folder itself, so that
+ * it means
  * the same in every container and on every machine that shares the folder.
  *
  * @param onLost called when another process took the lock: this one must not write any more
  * @returns gives the lock back
- * @throws FolderInUse when the holder is alive; a dead one's lock is taken over, at the latest after 12 seconds
+ * @throws FolderInUse when the holder is alive; a dead one's lock is taken over, at the latest after 12
+ *   seconds
  */
 export async function lockFolder(
   folder: string,
@@ -107,7 +114,8 @@ export async function lockFolder(
   const takesOver = state === 'dead'
   if (takesOver) rmSync(lock, { recursive: true, force: true })
 
-  // From where the process was started: the build puts this code into a file that does not know its own place yet.
+  // From where the process was started: the build puts this code into a file that does not know its own place
+  // yet.
   const library = createRequire(process.argv[1] ?? join(process.cwd(), 'index.js')).resolve('proper-lockfile')
   const attempt = () =>
     new Promise<{ worker: Worker; answer: Message }>((resolve, reject) => {

@@ -5,7 +5,8 @@ import { BACKUP_MARK } from './data-folder'
 import type { Database } from './database'
 
 /**
- * Begins a new incarnation when this database was put back from a backup: its folder then holds the backup's mark.
+ * Begins a new incarnation when this database was put back from a backup: its folder then holds the backup's
+ * mark.
  * Devices notice the new number and send again what came after the backup.
  *
  * @returns the backup's instant, or null when nothing was put back

@@ -63,7 +63,8 @@ function assignmentOf(line: ReportsLine): Assignment {
 const MOST_NAMED = 200
 
 /**
- * Who would report by a draft's lines, and who would by what is published, on a day: on `today`, or on the first day of
+ * Who would report by a draft's lines, and who would by what is published, on a day: on `today`, or on the
+ * first day of
  * the lines when that is later.
  */
 export async function reportingOf(
@@ -117,7 +118,8 @@ const unitsOn = (
   )
 
 /**
- * @throws Refusal 422 `no-unit`, `no-group`, 403 when any unit that is named, or reported before, lies outside the
+ * @throws Refusal 422 `no-unit`, `no-group`, 403 when any unit that is named, or reported before, lies
+ *   outside the
  * person's branch: of a group, any of its members.
  */
 export async function mustOwnReporting(

@@ -2,7 +2,10 @@ import type { Access } from '../access/access'
 import type { Sql } from '../database'
 import { Refusal } from '../refusal'
 
-/** What is defined and has an owner. Drafts and scanned paper belong to the dataset or register that they are of. */
+/**
+ * What is defined and has an owner. Drafts and scanned paper belong to the dataset or register that they are
+ * of.
+ */
 export interface Defined {
   kind: 'dataset' | 'register' | 'list'
   code: string
@@ -26,7 +29,8 @@ const notOwner = () =>
   )
 
 /**
- * Whose a definition is: a branch of the tree, or (null) the whole installation. What was there before owners were
+ * Whose a definition is: a branch of the tree, or (null) the whole installation. What was there before owners
+ * were
  * noted is the installation's. Undefined for one that does not exist.
  */
 async function ownerOf(sql: Reader, { kind, code }: Defined): Promise<string | null | undefined> {

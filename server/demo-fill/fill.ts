@@ -63,7 +63,10 @@ async function insertRegisters(sql: Sql): Promise<void> {
   }
 }
 
-/** Puts the whole scenario into an empty database: places, people, dataset, 18 months of reports, and the work on them. */
+/**
+ * Puts the whole scenario into an empty database: places, people, dataset, 18 months of reports, and the work
+ * on them.
+ */
 export async function fillDemo(database: Database): Promise<void> {
   const { places, people, reports } = scenario()
   const hash = await hashPassword(DEMO_PASSWORD)

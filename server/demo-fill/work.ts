@@ -8,7 +8,10 @@ import { reportPlace } from '../reports/place'
 import { roundById } from '../rounds/round'
 import { PERSON_ID } from './places-and-people'
 
-/** Checks each received report as the server does, and accepts those that are to be accepted and have no doubt. */
+/**
+ * Checks each received report as the server does, and accepts those that are to be accepted and have no
+ * doubt.
+ */
 export async function raiseDoubts(sql: Sql, reports: readonly DemoReport[]): Promise<void> {
   const everything: Access = {
     id: '',

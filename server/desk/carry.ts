@@ -40,7 +40,10 @@ async function knownDevice(id: string): Promise<KnownDevice | null> {
   return device ?? null
 }
 
-/** The person whose work a device carries: somebody who signed in there and may still. @throws Refusal 403 `carry-person`. */
+/**
+ * The person whose work a device carries: somebody who signed in there and may still. @throws Refusal 403
+ * `carry-person`.
+ */
 async function personAt(device: string, person: string): Promise<Access> {
   const sql = await database()
   const [there] = await sql.query(
@@ -57,8 +60,10 @@ async function personAt(device: string, person: string): Promise<Access> {
 }
 
 /**
- * Takes in a file that was carried from a device, by the rules of the network: each change once, each with its outcome.
- * @throws Refusal 422 `carry-changed`, `carry-unknown`, `carry-signature`; 403 `device-blocked`, `carry-person`, `outside-branch`.
+ * Takes in a file that was carried from a device, by the rules of the network: each change once, each with
+ * its outcome.
+ * @throws Refusal 422 `carry-changed`, `carry-unknown`, `carry-signature`; 403 `device-blocked`,
+ *   `carry-person`, `outside-branch`.
  */
 export async function applyCarried(access: Access, file: string): Promise<CarriedIn> {
   const sql = await database()
@@ -88,7 +93,8 @@ export async function applyCarried(access: Access, file: string): Promise<Carrie
   }
   const outcomes: DeskOutcome[] = []
   for (const piece of changes) {
-    // The time at which the file was written says nothing of the device's clock: the file may have travelled for days.
+    // The time at which the file was written says nothing of the device's clock: the file may have travelled
+    // for days.
     outcomes.push(
       ...(await applySent(who, device, {
         clockOffset: device.clockOffset,

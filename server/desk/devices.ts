@@ -41,7 +41,10 @@ export async function listDevices(access: Access): Promise<DeviceLine[]> {
   return rows.map(({ code, unitName, ...row }) => ({ ...row, unit: { code, name: unitName } }))
 }
 
-/** Blocks a device, whose sessions die at once, or lets it in again. @param letsIn what waits on it may still come in, once. @throws Refusal 404, 403. */
+/**
+ * Blocks a device, whose sessions die at once, or lets it in again. @param letsIn what waits on it may still
+ * come in, once. @throws Refusal 404, 403.
+ */
 export async function blockDevice(
   access: Access,
   id: string,
@@ -71,7 +74,8 @@ interface Shown {
 }
 
 /**
- * The device behind a request, by the token that it shows in `x-lantern-device`. The token is bound to its device: one
+ * The device behind a request, by the token that it shows in `x-lantern-device`. The token is bound to its
+ * device: one
  * shown with another device's name, or with the session of a person at another device, is refused.
  * @throws Refusal 401 `device-unknown`, 403 `device-blocked`, `device-other`.
  */
@@ -111,7 +115,10 @@ export async function deviceByToken(
   return device
 }
 
-/** Is a device still let in? Answered to its token alone, so that a locked one can erase itself. @throws Refusal 401 `device-unknown`. */
+/**
+ * Is a device still let in? Answered to its token alone, so that a locked one can erase itself. @throws
+ * Refusal 401 `device-unknown`.
+ */
 export async function standingOf(
   event: H3Event,
 ): Promise<{ blocked: boolean; letsIn: boolean; settings: DeviceSettings }> {

@@ -3,7 +3,9 @@ import type { Sql } from '../database'
 
 const SECRET = 'carryKeys'
 
-/** The row of the database. `told` is the name under which the public halves were stored from the beginning. */
+/**
+ * The row of the database. `told` is the name under which the public halves were stored from the beginning.
+ */
 interface StoredKeys {
   own: Parameters<typeof readKeys>[0]
   told: PublicKeys

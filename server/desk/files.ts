@@ -24,7 +24,10 @@ async function upTo(tx: Sql, hash: string, unit: string): Promise<number> {
 
 type Came = { upTo: number; done: boolean; problem: null | 'file-changed' | 'file-kind' }
 
-/** Stores a piece in its place. A piece that comes again replaces the one before: that one may have been the wrong one. */
+/**
+ * Stores a piece in its place. A piece that comes again replaces the one before: that one may have been the
+ * wrong one.
+ */
 async function storePiece(tx: Sql, unit: string, hash: string, { start, bytes, data }: Piece): Promise<Came> {
   await tx.query('INSERT INTO stored_file (hash, unit, bytes) VALUES ($1, $2, $3) ON CONFLICT DO NOTHING', [
     hash,
@@ -69,11 +72,14 @@ async function storePiece(tx: Sql, unit: string, hash: string, { start, bytes, d
 }
 
 /**
- * Stores a piece of a picture or sound. The whole is checked when the last piece is there: bytes with another hash,
- * or that are neither a picture nor a sound, are removed, and the device sends the file again from its beginning.
+ * Stores a piece of a picture or sound. The whole is checked when the last piece is there: bytes with another
+ * hash,
+ * or that are neither a picture nor a sound, are removed, and the device sends the file again from its
+ * beginning.
  *
  * @returns up to which byte the file is here without a gap: the device goes on from there
- * @throws Refusal 422 `file-changed`, `file-kind`, `file-piece` (reaches beyond the announced size), 413 `body-too-large`
+ * @throws Refusal 422 `file-changed`, `file-kind`, `file-piece` (reaches beyond the announced size), 413
+ *   `body-too-large`
  */
 export async function applyPiece(
   device: Pick<Device, 'unit'>,

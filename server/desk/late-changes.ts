@@ -40,11 +40,13 @@ const leftOutOutcome = (id: string, why: string): DeskOutcome => ({
 })
 
 /**
- * Keeps a change that was made before its round closed and arrived after it, and offers it to the officer. One that
+ * Keeps a change that was made before its round closed and arrived after it, and offers it to the officer.
+ * One that
  * was made after the closing stays on its device.
  *
  * @param refusal what was answered so far: refused with `round-closed`
- * @returns the answer: `after-closing` when the district keeps it, `left-out` when the officer decided so before
+ * @returns the answer: `after-closing` when the district keeps it, `left-out` when the officer decided so
+ *   before
  */
 export async function holdLate(
   sql: Sql,
@@ -72,7 +74,10 @@ export async function holdLate(
   return row!.outcome === 'leftOut' ? leftOutOutcome(change.id, row!.why ?? '') : heldOutcome(change.id)
 }
 
-/** The latest changes of a person that the office left out. Their device asks until it knows, so the newest are enough. */
+/**
+ * The latest changes of a person that the office left out. Their device asks until it knows, so the newest
+ * are enough.
+ */
 export const leftOutOf = (sql: Pick<Sql, 'query'>, person: string): Promise<{ id: string; why: string }[]> =>
   sql.query(
     `SELECT id, coalesce(why, '') AS why FROM late_change WHERE person = $1 AND outcome = 'leftOut' ORDER BY settled_at DESC LIMIT 500`,
@@ -99,7 +104,10 @@ export async function lateGroups(sql: Sql, round: string, unit: string): Promise
   }))
 }
 
-/** Notes what became of late changes when the facility was let in. What was refused stays offered, with the reason. */
+/**
+ * Notes what became of late changes when the facility was let in. What was refused stays offered, with the
+ * reason.
+ */
 export async function noteApplied(sql: Sql, outcomes: readonly DeskOutcome[], person: string): Promise<void> {
   for (const { id, outcome, code } of outcomes) {
     if (outcome === 'refused' || outcome === 'early')

@@ -16,7 +16,8 @@ import { applyInTransaction } from './send'
 const MOST_DAYS = 60
 
 /**
- * Lets one facility fill and send one report after its round closed. What had arrived after the closing is applied in
+ * Lets one facility fill and send one report after its round closed. What had arrived after the closing is
+ * applied in
  * the same act, as the person who made it; what cannot be applied stays offered with the reason.
  *
  * @param day the last day on which the report is open to the facility, as 2026-11-30
@@ -70,7 +71,10 @@ async function applyLate(
   return { applied, left }
 }
 
-/** Decides that what arrived after closing stays out of the report. It is kept, and the device hears why. @throws Refusal 409 `nothing-offered`. */
+/**
+ * Decides that what arrived after closing stays out of the report. It is kept, and the device hears why.
+ * @throws Refusal 409 `nothing-offered`.
+ */
 export async function leaveOutLate(
   access: Access,
   roundId: string,

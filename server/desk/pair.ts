@@ -58,7 +58,10 @@ async function makeDevice(
   }
 }
 
-/** A name that no device of the unit has: *Phone 2* beside *Phone 1*. @param numbered the first has a number too. */
+/**
+ * A name that no device of the unit has: *Phone 2* beside *Phone 1*. @param numbered the first has a number
+ * too.
+ */
 async function freeName(tx: Sql, unit: string, base: string, numbered = false): Promise<string> {
   // Of two that are paired at once, the second sees the name of the first.
   await tx.query('SELECT 1 FROM unit WHERE code = $1 FOR UPDATE', [unit])
@@ -141,7 +144,10 @@ async function openSession(tx: Sql, device: string, person: LetIn): Promise<Omit
 /** How many devices without a card a person makes in a day: a browser each, and some that were tried. */
 const DEVICES_A_DAY = 10
 
-/** Makes the browser in which a clerk signed in a device of their unit. @throws Refusal 422 `no-unit`, 429 `too-many-devices`. */
+/**
+ * Makes the browser in which a clerk signed in a device of their unit. @throws Refusal 422 `no-unit`, 429
+ * `too-many-devices`.
+ */
 export async function deviceHere(
   access: Access,
   keys?: PublicKeys,
@@ -183,7 +189,10 @@ export async function deviceHere(
   })
 }
 
-/** Signs a person in at a paired device. @throws Refusal of signing in, 401 `device-unknown`, 403 `device-blocked`, `no-permission`, `outside-branch`. */
+/**
+ * Signs a person in at a paired device. @throws Refusal of signing in, 401 `device-unknown`, 403
+ * `device-blocked`, `no-permission`, `outside-branch`.
+ */
 export async function signInAtDevice(
   token: string | undefined,
   { userName, password, code }: { userName: string; password: string; code?: string },

@@ -4,7 +4,10 @@ import { readCarryFile, readKeys, type CarryKeys } from '#core/protect/carry-fil
 import { Refusal } from '../refusal'
 import { validate } from '../http/validate'
 
-/** What a carried file brought. Its changes come as texts of at most 500, each to be parsed when its turn comes. */
+/**
+ * What a carried file brought. Its changes come as texts of at most 500, each to be parsed when its turn
+ * comes.
+ */
 export interface Carried {
   from: string
   person: string

@@ -22,10 +22,12 @@ const unknownKind = () =>
   bad({ code: 'change-kind', message: 'This version of the district does not know this kind of change.' })
 
 /**
- * Reads one change as it arrived: texts in the composed form, identifiers in lower case, checked by the schema of
+ * Reads one change as it arrived: texts in the composed form, identifiers in lower case, checked by the
+ * schema of
  * its kind.
  *
- * Errors: `text-unstorable`, `too-deep`, `change-kind` (an unknown kind), `schema` (with the place in the message).
+ * Errors: `text-unstorable`, `too-deep`, `change-kind` (an unknown kind), `schema` (with the place in the
+ * message).
  */
 export function readChange(sent: unknown): Result<DeskChange> {
   const normal = normalizeJson(sent)
@@ -44,11 +46,15 @@ export function readChange(sent: unknown): Result<DeskChange> {
   }
 }
 
-/** What does not make another change of one: the time of typing, and what the change was made on or belongs to. */
+/**
+ * What does not make another change of one: the time of typing, and what the change was made on or belongs
+ * to.
+ */
 const NOT_CONTENT = new Set(['madeAt', 'base', 'after', 'settles', 'parent'])
 
 /**
- * Stands for the content of a change: SHA-256 over its canonical JSON (RFC 8785). Two changes with one identifier
+ * Stands for the content of a change: SHA-256 over its canonical JSON (RFC 8785). Two changes with one
+ * identifier
  * and different digests are not the same change.
  */
 export function digestOf(change: DeskChange): string {

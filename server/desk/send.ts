@@ -57,7 +57,8 @@ const rejected = (id: string, code: string, message: string): DeskOutcome => ({
 })
 
 /**
- * Applies what a device sends. Each change is checked and answered by itself; if one fails, the others are still
+ * Applies what a device sends. Each change is checked and answered by itself; if one fails, the others are
+ * still
  * applied. What came before is answered as it was, and changes nothing more.
  *
  * @param sent `clockOffset`: how far the clock of the device is ahead, in milliseconds
@@ -112,7 +113,10 @@ async function readAll(changes: readonly unknown[]): Promise<ReturnType<typeof r
 
 const sentId = (change: unknown): string => String((change as { id?: unknown } | null)?.id ?? '').slice(0, 64)
 
-/** One transaction for a group. When the database cannot store something of it, each change is tried by itself. */
+/**
+ * One transaction for a group. When the database cannot store something of it, each change is tried by
+ * itself.
+ */
 async function applyGroup(
   sql: Awaited<ReturnType<typeof database>>,
   sending: Sending,
@@ -133,7 +137,8 @@ async function applyGroup(
 }
 
 /**
- * Applies the changes of a group that did not come before, in the transaction of the caller. What is refused because
+ * Applies the changes of a group that did not come before, in the transaction of the caller. What is refused
+ * because
  * its round closed meanwhile is kept for the officer.
  */
 export async function applyInTransaction(

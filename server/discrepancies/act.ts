@@ -69,7 +69,9 @@ async function correct(
 const wrongState = (row: DiscrepancyRow) =>
   conflict('state', `This discrepancy is ${row.state}: that cannot be done with it now. Look at it again.`)
 
-/** Opens a settled discrepancy again, with the reason. @throws Refusal 409 `state` on one that is not settled. */
+/**
+ * Opens a settled discrepancy again, with the reason. @throws Refusal 409 `state` on one that is not settled.
+ */
 export async function reopen(access: Access, id: string, text: string): Promise<void> {
   const sql = await database()
   await sql.transaction(async tx => {
@@ -131,7 +133,8 @@ export async function answerIn(
 }
 
 /**
- * Settles a discrepancy. *Corrected* holds only when the doubt is gone from the values; *explained* and *dismissed*
+ * Settles a discrepancy. *Corrected* holds only when the doubt is gone from the values; *explained* and
+ * *dismissed*
  * hold for these values and lapse when they change.
  * @throws Refusal 409 `state`, `still-holds`.
  */

@@ -90,7 +90,8 @@ function reportingChanges(before: Computed, now: Computed): Change[] {
 }
 
 /**
- * Everything that differs between what was signed (or shown) and what is: numbers, reports, doubts with what was said
+ * Everything that differs between what was signed (or shown) and what is: numbers, reports, doubts with what
+ * was said
  * of them, and completeness.
  */
 export async function changesSince(

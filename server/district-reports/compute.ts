@@ -30,7 +30,10 @@ export interface Computed {
   cells: Record<string, Record<string, number>>
 }
 
-/** The table that indicators are computed on: the rolled-up cells of a round, and of the rounds that they look back at. */
+/**
+ * The table that indicators are computed on: the rolled-up cells of a round, and of the rounds that they look
+ * back at.
+ */
 async function rolledUp(
   sql: Pick<Sql, 'query'>,
   round: Round,

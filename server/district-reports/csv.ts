@@ -3,7 +3,8 @@ import { writeCsv } from '#core/exchange/csv'
 import { wordsIn } from '#core/report/edition'
 
 /**
- * The lines of a district report for a spreadsheet: one for each item, one for each band, then the indicators.
+ * The lines of a district report for a spreadsheet: one for each item, one for each band, then the
+ * indicators.
  * `reports_expected` counts the facilities that offer the service.
  */
 export function districtCsv({ figures }: DistrictReport, language: string): string {

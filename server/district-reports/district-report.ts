@@ -46,7 +46,8 @@ const snapshotOf = (row: SignatureRow | undefined): Snapshot | undefined =>
   row && (JSON.parse(row.snapshot) as Snapshot)
 
 /**
- * A round's district report: the signed snapshot where there is one, with what changed since, else the figures as
+ * A round's district report: the signed snapshot where there is one, with what changed since, else the
+ * figures as
  * they are.
  *
  * @param asked `amendment`: the snapshot of an earlier signature, by its number
@@ -124,7 +125,8 @@ function problemOf(change: ChangedSince): Problem {
 }
 
 /**
- * Signs a district's round: freezes the figures, the discrepancies with what was said of them, and every facility's
+ * Signs a district's round: freezes the figures, the discrepancies with what was said of them, and every
+ * facility's
  * numbers. One signs what one has seen. Signing again makes an amendment, which names the checksum before it.
  *
  * @param seen the checksum of what was shown

@@ -5,7 +5,10 @@ import { database, type Sql } from '../database'
 import { logError } from '../log'
 import type { Computed } from './compute'
 
-/** What a signature freezes: the figures, and the checksum of the signature before it, so that none can be taken out. */
+/**
+ * What a signature freezes: the figures, and the checksum of the signature before it, so that none can be
+ * taken out.
+ */
 export interface Snapshot extends Computed {
   previous?: string | null
 }

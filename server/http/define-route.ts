@@ -34,7 +34,10 @@ export interface RouteCall<N extends RouteName> {
   params: Part<Contract<N>, 'params'>
   query: Part<Contract<N>, 'query'>
   body: Part<Contract<N>, 'body'>
-  /** The person who made the request. Reading this throws when nobody is signed in (possible on an `open` route only). */
+  /**
+   * The person who made the request. Reading this throws when nobody is signed in (possible on an `open`
+   * route only).
+   */
   access: Access
   event: H3Event<EventHandlerRequest>
 }
@@ -80,7 +83,8 @@ async function bodyOf(event: H3Event, route: RouteName): Promise<unknown> {
 }
 
 /**
- * Makes the handler of one route from its contract: checks the session and the permission, then parameters, query
+ * Makes the handler of one route from its contract: checks the session and the permission, then parameters,
+ * query
  * and body, then calls the use-case. Every refusal leaves as `application/problem+json`.
  */
 export function defineRoute<N extends RouteName>(

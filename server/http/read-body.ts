@@ -34,9 +34,11 @@ function parsed(bytes: Uint8Array): unknown {
 
 /**
  * Reads the body of a request by its route's contract: its size counts after unpacking; its texts come in the
- * composed form; its shape is checked. The texts of what a device sends are looked at change by change instead.
+ * composed form; its shape is checked. The texts of what a device sends are looked at change by change
+ * instead.
  *
- * @throws Refusal 413 `body-too-large`, 400 `body-not-gzip`, `body-not-json`, `text-unstorable`, `too-deep`, `schema`
+ * @throws Refusal 413 `body-too-large`, 400 `body-not-gzip`, `body-not-json`, `text-unstorable`, `too-deep`,
+ *   `schema`
  */
 export async function readBody({ route, bytes, gzip }: RawBody): Promise<unknown> {
   const contract: RouteContract = ROUTES[route]

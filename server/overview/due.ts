@@ -35,7 +35,8 @@ interface Place {
 }
 
 /**
- * The rounds that a facility of the branch may have something to do in: those that are open, those in which a report
+ * The rounds that a facility of the branch may have something to do in: those that are open, those in which a
+ * report
  * was begun or sent back, those into which a facility was let after closing, and the newest of each dataset.
  */
 const roundsToShow = (sql: Reader, branch: string): Promise<Round[]> =>
@@ -144,7 +145,8 @@ const newestOfEach = (places: readonly Place[], most: number): Place[] =>
   )
 
 /**
- * What the facilities of a person's branch have to report: all that is open, what was begun or sent back and is closed
+ * What the facilities of a person's branch have to report: all that is open, what was begun or sent back and
+ * is closed
  * now, what comes next, and what was received last. Nobody picks unit, dataset and period from lists.
  *
  * @returns each list with the newest period first

@@ -122,7 +122,10 @@ async function lateReports(sql: Pick<Sql, 'query'>, branch: string): Promise<Tod
   }))
 }
 
-/** How far a new installation is; null once a report was begun. The first administrator does not count among its people. */
+/**
+ * How far a new installation is; null once a report was begun. The first administrator does not count among
+ * its people.
+ */
 async function startOf(sql: Pick<Sql, 'query'>): Promise<Today['start']> {
   const [counts] = await sql.query<NonNullable<Today['start']> & { isUsed: boolean }>(
     `SELECT (SELECT count(*) FROM unit)::int AS units, greatest((SELECT count(*) FROM person) - 1, 0)::int AS people,
@@ -132,7 +135,9 @@ async function startOf(sql: Pick<Sql, 'query'>): Promise<Today['start']> {
   return isUsed ? null : start
 }
 
-/** Rounds that have opened and not yet closed, and what needs somebody, within the branch that was asked for. */
+/**
+ * Rounds that have opened and not yet closed, and what needs somebody, within the branch that was asked for.
+ */
 export async function today(access: Access, asked?: string): Promise<Today> {
   const sql = await database()
   const planted = access.role === 'administrator' ? await plantedToday(sql) : null

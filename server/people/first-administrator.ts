@@ -14,7 +14,10 @@ export async function needsFirstAdministrator(): Promise<boolean> {
   return (await sql.query('SELECT 1 FROM person LIMIT 1')).length === 0
 }
 
-/** At the first start of an installation prints a one-time code: who can read the server's log may make the administrator. */
+/**
+ * At the first start of an installation prints a one-time code: who can read the server's log may make the
+ * administrator.
+ */
 export async function announceFirstAdministrator(): Promise<void> {
   if (!(await needsFirstAdministrator())) return
   code = newCode()

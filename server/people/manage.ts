@@ -63,7 +63,10 @@ export async function listPeople(access: Access): Promise<PersonLine[]> {
   )
 }
 
-/** @throws Refusal 403 unless the branch (null: the whole tree) lies in that of the administrator, 422 `no-unit`. */
+/**
+ * @throws Refusal 403 unless the branch (null: the whole tree) lies in that of the administrator, 422
+ * `no-unit`.
+ */
 async function mustHoldBranch(sql: Pick<Sql, 'query'>, access: Access, branch: string | null): Promise<void> {
   if (branch === null) {
     if (access.branch !== null) throw outsideBranch()
@@ -74,7 +77,10 @@ async function mustHoldBranch(sql: Pick<Sql, 'query'>, access: Access, branch: s
   mustHold(access, unit.path)
 }
 
-/** A clerk fills the reports of a place: somewhere they must be. Only clerks fill, so only they can see just their own. */
+/**
+ * A clerk fills the reports of a place: somewhere they must be. Only clerks fill, so only they can see just
+ * their own.
+ */
 function mustFit({ role, branch, ownOnly }: Pick<PersonNew, 'role' | 'branch' | 'ownOnly'>): void {
   if (role === 'clerk' && branch === null)
     throw new Refusal(422, 'clerk-nowhere', 'A clerk needs a facility or a part of the tree.', [
@@ -107,7 +113,10 @@ async function giveCode(sql: Sql, id: string, userName: string): Promise<OneTime
   return { id, userName, code, until }
 }
 
-/** Makes a person, who comes in by the code and chooses the password. @throws Refusal 409 `user-name-taken`, and those of a branch. */
+/**
+ * Makes a person, who comes in by the code and chooses the password. @throws Refusal 409 `user-name-taken`,
+ * and those of a branch.
+ */
 export async function makePerson(access: Access, asked: PersonNew): Promise<OneTimeCode> {
   const sql = await database()
   return sql.transaction(async tx => {
@@ -145,7 +154,8 @@ async function personFor(sql: Sql, access: Access, id: string): Promise<Row> {
 }
 
 /**
- * Changes a person. One who is switched off, or gets less to see, is out at once: the server reads the person at each request.
+ * Changes a person. One who is switched off, or gets less to see, is out at once: the server reads the person
+ * at each request.
  * @throws Refusal 409 `not-yourself`: nobody takes their own keys away.
  */
 export async function changePerson(access: Access, id: string, asked: PersonChange): Promise<void> {
@@ -173,7 +183,10 @@ export async function changePerson(access: Access, id: string, asked: PersonChan
   })
 }
 
-/** A new code for somebody who lost their password or never came. The password that there is holds until the code is used. */
+/**
+ * A new code for somebody who lost their password or never came. The password that there is holds until the
+ * code is used.
+ */
 export async function renewCode(access: Access, id: string): Promise<OneTimeCode> {
   const sql = await database()
   return sql.transaction(async tx => {

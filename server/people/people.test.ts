@@ -8,7 +8,10 @@ import {
 } from './first-administrator'
 import { signIn, userKey } from './sign-in'
 
-/** The session module's own helpers, which Nuxt gives without an import. Not a hash: what counts here is who calls it with what. */
+/**
+ * The session module's own helpers, which Nuxt gives without an import. Not a hash: what counts here is who
+ * calls it with what.
+ */
 const sealed = vi.fn(() => Promise.resolve({}))
 beforeAll(() => {
   vi.stubGlobal('hashPassword', (password: string) => Promise.resolve(`hash of ${password}`))

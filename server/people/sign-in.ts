@@ -11,7 +11,10 @@ import { sameCode } from './one-time-code'
 export const userKey = (userName: string): string =>
   userName.trim().toLocaleLowerCase('und').normalize('NFKC')
 
-/** The hash to compare with when there is no such person, so that the answer takes equally long. Made once from a random password. */
+/**
+ * The hash to compare with when there is no such person, so that the answer takes equally long. Made once
+ * from a random password.
+ */
 let nobody: Promise<string> | undefined
 
 /** Somebody who may come in, and the epoch of sessions that begin now. */
@@ -65,7 +68,8 @@ async function letIn(
 }
 
 /**
- * Compares a password. Wrong ones count by user name and source, also for names that do not exist, and each costs a
+ * Compares a password. Wrong ones count by user name and source, also for names that do not exist, and each
+ * costs a
  * longer wait than the one before.
  * @throws Refusal 401 `wrong-password`, 429 `too-many-tries` with `retry-after`.
  */

@@ -3,7 +3,10 @@ import { existsSync, readFileSync } from 'node:fs'
 import { dirname, join } from 'node:path'
 import { setResponseHeaders } from 'h3'
 
-/** The hashes of the shell's few inline scripts, read from the built shell itself, so that nothing else may run inline. */
+/**
+ * The hashes of the shell's few inline scripts, read from the built shell itself, so that nothing else may
+ * run inline.
+ */
 function inlineScriptHashes(): string[] {
   const shell = join(dirname(process.argv[1] ?? '.'), '..', 'public', 'index.html')
   if (!existsSync(shell)) return []

@@ -10,7 +10,8 @@ import { announceFirstAdministrator } from '../people/first-administrator'
 const DRAIN_MS = 10_000
 
 /**
- * Opens the database before the first request is served and closes it when the process is asked to stop, so that a
+ * Opens the database before the first request is served and closes it when the process is asked to stop, so
+ * that a
  * folder is never left half written. A folder that cannot be opened ends the process with the reason.
  */
 export default defineNitroPlugin(nitro => {

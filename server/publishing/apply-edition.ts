@@ -5,7 +5,10 @@ import type { Sql } from '../database'
 import { roundsWhere, type Round } from '../rounds/round'
 import { editionOf } from '../datasets/editions'
 
-/** The rounds of a dataset that are open to facilities, newest first: those that a new edition can still enter. */
+/**
+ * The rounds of a dataset that are open to facilities, newest first: those that a new edition can still
+ * enter.
+ */
 export const openRoundsOf = (sql: Pick<Sql, 'query'>, dataset: string): Promise<Round[]> =>
   roundsWhere(sql, 'r.dataset = $1 AND r.opens_at <= $2 AND r.closes_at > $2 ORDER BY r.last_day DESC', [
     dataset,
@@ -13,7 +16,8 @@ export const openRoundsOf = (sql: Pick<Sql, 'query'>, dataset: string): Promise<
   ])
 
 /**
- * Gives open rounds a new edition. A report that was begun in them stays in its own edition, unless the new one asks
+ * Gives open rounds a new edition. A report that was begun in them stays in its own edition, unless the new
+ * one asks
  * for the same cells: then it moves, and what the district has of it is judged again by a job.
  *
  * @param from the earliest of the open rounds that get it; all of them without one; `null` gives it to none

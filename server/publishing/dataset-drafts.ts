@@ -41,7 +41,9 @@ const draftRow = async (sql: Pick<Sql, 'query'>, dataset: string): Promise<Draft
     )
   )[0]
 
-/** The registers that are published, as far as rules may count them; their own rules do not matter for that. */
+/**
+ * The registers that are published, as far as rules may count them; their own rules do not matter for that.
+ */
 async function countableRegisters(sql: Pick<Sql, 'query'>): Promise<CountedRegister[]> {
   const rows = await sql.query<{ definition: CaseRegister }>(
     'SELECT DISTINCT ON (register) definition FROM register_edition ORDER BY register, number DESC',
@@ -104,7 +106,10 @@ const unitsWithout = ({ without, all }: DraftReporting): Lack[] =>
       ]
     : []
 
-/** Builds the answer for a draft. Reads no settings: it also runs inside a transaction, where other connections must not be awaited. */
+/**
+ * Builds the answer for a draft. Reads no settings: it also runs inside a transaction, where other
+ * connections must not be awaited.
+ */
 async function fileOf(
   sql: Pick<Sql, 'query'>,
   access: Access,
@@ -159,7 +164,8 @@ export async function draftFile(access: Access, dataset: string): Promise<DraftF
 }
 
 /**
- * Keeps a draft. Codes of what was published stay: a code that is gone and a new one in its place would tear the history.
+ * Keeps a draft. Codes of what was published stay: a code that is gone and a new one in its place would tear
+ * the history.
  * @throws Refusal 409 `draft-changed` (with who and when) when it is not made on the version that is stored.
  */
 export async function saveDraft(
@@ -200,7 +206,8 @@ export async function saveDraft(
 
 /**
  * Publishes a draft as the next edition, for ever, and opens its rounds.
- * @param from the earliest open round that gets it: all open ones without it, none for `null` (see {@link applyEdition}).
+ * @param from the earliest open round that gets it: all open ones without it, none for `null` (see {@link
+ *   applyEdition}).
  * @throws Refusal 404, 409 `draft-changed`, `draft-not-ready`.
  */
 export async function publishDraft(

@@ -27,7 +27,10 @@ export async function choiceLists(): Promise<ChoiceListFile[]> {
   }))
 }
 
-/** Keeps a list. Forms that are published keep the choices that they have. @throws Refusal 409 `draft-changed`, 422 `choice-double`, `choice-under`. */
+/**
+ * Keeps a list. Forms that are published keep the choices that they have. @throws Refusal 409
+ * `draft-changed`, 422 `choice-double`, `choice-under`.
+ */
 export async function saveChoiceList(
   access: Access,
   code: string,

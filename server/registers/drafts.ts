@@ -73,7 +73,9 @@ async function fileOf(
   }
 }
 
-/** The draft of a register; where there is none, its newest edition to begin one from. @throws Refusal 404. */
+/**
+ * The draft of a register; where there is none, its newest edition to begin one from. @throws Refusal 404.
+ */
 export async function registerFile(access: Access, register: string): Promise<RegisterFile> {
   const sql = await database()
   const stored = await draftRow(sql, register)
@@ -105,7 +107,10 @@ export async function saveRegister(
   })
 }
 
-/** Publishes a draft as the next edition, for ever. @throws Refusal 404, 409 `draft-changed`, `draft-not-ready`. */
+/**
+ * Publishes a draft as the next edition, for ever. @throws Refusal 404, 409 `draft-changed`,
+ * `draft-not-ready`.
+ */
 export async function publishRegister(access: Access, register: string, version: number): Promise<number> {
   const sql = await database()
   return sql.transaction(async tx => {

@@ -27,8 +27,10 @@ async function rowOf(sql: Sql, place: ReportPlace, access: Access): Promise<Repo
 }
 
 /**
- * Keeps a list of changes of one report. Each change has its own outcome: one that is refused or in conflict does
- * not hold the others up. A report that the district already has can only be changed with a reason, is looked at
+ * Keeps a list of changes of one report. Each change has its own outcome: one that is refused or in conflict
+ * does
+ * not hold the others up. A report that the district already has can only be changed with a reason, is looked
+ * at
  * again, and its doubts are found anew.
  * @throws Refusal 409 `round-not-open`, `round-closed`, 422 `why-missing`.
  */

@@ -35,7 +35,10 @@ async function acceptRow(sql: Sql, report: ReportRow, person: string, at: string
   await moveReport(sql, report, 'accepted', person)
 }
 
-/** Accepts one report. @throws Refusal 409 `state`, or `doubts-left` while doubts are neither corrected nor explained. */
+/**
+ * Accepts one report. @throws Refusal 409 `state`, or `doubts-left` while doubts are neither corrected nor
+ * explained.
+ */
 export async function acceptReport(access: Access, roundId: string, unit: string, at: string) {
   const sql = await database()
   return sql.transaction(async tx => {
@@ -78,7 +81,8 @@ export async function acceptClean(
 const UNDO_MS = 5 * 60_000
 
 /**
- * Takes back what this person accepted a moment ago: the reports are sent again, as they were. What the acceptance
+ * Takes back what this person accepted a moment ago: the reports are sent again, as they were. What the
+ * acceptance
  * settled as corrected stays settled: those doubts are gone from the values.
  * @returns how many; those that somebody touched since are left alone.
  */

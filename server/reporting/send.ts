@@ -10,10 +10,12 @@ import { moveReport } from '../reports/move'
 import { reportPlace, stateOf } from '../reports/place'
 
 /**
- * Sends a report: checks it again here, keeps its doubts as discrepancies with what the facility says of them.
+ * Sends a report: checks it again here, keeps its doubts as discrepancies with what the facility says of
+ * them.
  * @param explanations a sentence for each doubt that asks for one, and for each must-fix doubt that cannot be
  *   corrected, by the doubt's key.
- * @throws Refusal 409 (`state`, `round-closed`), 422 `must-fix` or `explanation-missing` with the doubts' keys.
+ * @throws Refusal 409 (`state`, `round-closed`), 422 `must-fix` or `explanation-missing` with the doubts'
+ *   keys.
  */
 export async function sendReport(
   access: Access,

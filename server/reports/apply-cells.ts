@@ -72,9 +72,11 @@ async function fieldsOf(
 }
 
 /**
- * Applies changes of one report's cells by core's one rule of merging (docs/decisions/0010): read once, decided in
+ * Applies changes of one report's cells by core's one rule of merging (docs/decisions/0010): read once,
+ * decided in
  * memory in the order in which they were made, written in a few statements. Each has its own outcome: if one
- * is rejected or in conflict, the others are still applied. A change that was applied before changes nothing more.
+ * is rejected or in conflict, the others are still applied. A change that was applied before changes nothing
+ * more.
  * @param where what the events say of where they are from.
  */
 export async function applyCells(
@@ -200,7 +202,9 @@ async function writeFields(
   )
 }
 
-/** Settles the conflicts that a person saw and decided by the content of a change. Other conflicts stay open. */
+/**
+ * Settles the conflicts that a person saw and decided by the content of a change. Other conflicts stay open.
+ */
 async function settleConflicts(
   sql: Sql,
   report: number,
@@ -218,7 +222,10 @@ async function settleConflicts(
   }
 }
 
-/** What wrote no event is remembered, so that it is known when it comes again; both sides of a conflict are kept. */
+/**
+ * What wrote no event is remembered, so that it is known when it comes again; both sides of a conflict are
+ * kept.
+ */
 async function writeOthers(
   sql: Sql,
   report: number,

@@ -19,7 +19,8 @@ export interface RoundReports {
 
 /**
  * Reads a round within a branch.
- * @param counted the states in which a report's figures count: those of received ones, if nothing else is said.
+ * @param counted the states in which a report's figures count: those of received ones, if nothing else is
+ *   said.
  */
 export async function roundReports(
   sql: Pick<Sql, 'query'>,
@@ -45,7 +46,8 @@ export async function roundReports(
 }
 
 /**
- * The figures that exist, for measuring effects: of the items, and of each cell. A report that was sent back is counted
+ * The figures that exist, for measuring effects: of the items, and of each cell. A report that was sent back
+ * is counted
  * too: its figures will enter again, and its doubts are about them.
  */
 export async function figuresForEffects(

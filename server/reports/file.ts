@@ -69,7 +69,8 @@ export async function reportFile(access: Access, roundId: string, unitCode: stri
       ...ready.edition,
       rules: ready.edition.rules.filter(rule => isFor(rule, unit.path, round.lastDay)),
     },
-    // Before its first answer a report already shows what the facility does not offer, as it will then be kept.
+    // Before its first answer a report already shows what the facility does not offer, as it will then be
+    // kept.
     cells: report
       ? await storedCells(sql, report.id)
       : (await notOfferedCells(sql, round, unit.code, ready.cells)).map(cell => ({

@@ -3,7 +3,10 @@ import { nowText } from '../clock'
 import type { Sql } from '../database'
 import type { ReportRow } from './place'
 
-/** Moves a report to a state and notes who did it and why. Coming in for the first time fixes when it was received. */
+/**
+ * Moves a report to a state and notes who did it and why. Coming in for the first time fixes when it was
+ * received.
+ */
 export async function moveReport(
   sql: Sql,
   report: ReportRow,

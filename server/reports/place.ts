@@ -20,7 +20,10 @@ export interface ReportRow {
 
 export const REPORT_COLUMNS = `id, round, unit, edition, state, first_received_at AS "firstReceivedAt", received_at AS "receivedAt"`
 
-/** Where a report stands: its round with the closing time that holds for its unit, its unit as it was then, the edition it is filled in, and its row if it has one. */
+/**
+ * Where a report stands: its round with the closing time that holds for its unit, its unit as it was then,
+ * the edition it is filled in, and its row if it has one.
+ */
 export interface ReportPlace {
   round: Round
   unit: ExpectedUnit

@@ -37,7 +37,10 @@ export async function notOfferedCounts(
   return new Map(rows.map(({ item, count }) => [item, count]))
 }
 
-/** Answers what is not offered in a report that begins. Version 1 of each such cell is this answer; anybody may change it. */
+/**
+ * Answers what is not offered in a report that begins. Version 1 of each such cell is this answer; anybody
+ * may change it.
+ */
 export async function answerNotOffered(
   sql: Sql,
   round: Round,
@@ -81,7 +84,8 @@ export async function servicesOf(access: Access, dataset: string, unit: string):
 }
 
 /**
- * Says what a unit does not offer from a day on; what it said of earlier days stays. Reports that have begun keep their answers.
+ * Says what a unit does not offer from a day on; what it said of earlier days stays. Reports that have begun
+ * keep their answers.
  * @throws Refusal 409 `services-later` when something is said from a later day already.
  */
 export async function saveServices(

@@ -4,7 +4,8 @@ import { conflict } from '../refusal'
 import type { Round } from './round'
 
 /**
- * For queries: when a round `r` closes to a unit. The officer can let a facility in after closing, until a day; the
+ * For queries: when a round `r` closes to a unit. The officer can let a facility in after closing, until a
+ * day; the
  * newest of her decisions counts.
  */
 export const closesTo = (round: string, unit: string): string =>

@@ -8,7 +8,9 @@ import { now } from '../clock'
 import { database, type Sql } from '../database'
 import { settings } from '../settings'
 
-/** Makes the rounds of each dataset from its first assignment up to those that are open now. Safe to repeat. */
+/**
+ * Makes the rounds of each dataset from its first assignment up to those that are open now. Safe to repeat.
+ */
 export async function openRounds(): Promise<void> {
   const { timeZone } = await settings()
   const sql = await database()

@@ -14,7 +14,10 @@ import { settings } from '../settings'
 /** So many hits of each kind: who needs more types more. */
 const MOST_EACH = 6
 
-/** How well some texts fit what was typed: 0 not at all, 1 its parts stand anywhere, 2 they begin words, 3 they stand as typed. */
+/**
+ * How well some texts fit what was typed: 0 not at all, 1 its parts stand anywhere, 2 they begin words, 3
+ * they stand as typed.
+ */
 type Rank = (...texts: string[]) => number
 
 function rankOf(typed: string): Rank {
@@ -125,7 +128,10 @@ async function findPeople(access: Access, rank: Rank): Promise<SearchHit[]> {
   )
 }
 
-/** What can be jumped to: units of the person's branch, opened rounds, cases, and for those who manage them items and people. */
+/**
+ * What can be jumped to: units of the person's branch, opened rounds, cases, and for those who manage them
+ * items and people.
+ */
 export async function search(access: Access, typed: string): Promise<SearchHit[]> {
   if (!typed.trim()) return []
   const rank = rankOf(typed)

@@ -72,10 +72,12 @@ function askThread(file: string, ask: HeavyAsk): Promise<unknown> {
 }
 
 /**
- * Runs a pure calculation in a thread, one after the other, so that it never blocks the event loop. Without a build
+ * Runs a pure calculation in a thread, one after the other, so that it never blocks the event loop. Without a
+ * build
  * (tests, tools) it runs here.
  *
- * @param name under which `server/jobs/heavy-work.ts` lists the work. A bundler may rename functions, so their own names
+ * @param name under which `server/jobs/heavy-work.ts` lists the work. A bundler may rename functions, so
+ *   their own names
  *   cannot be used.
  * @param work input and result must be copyable between threads
  * @throws Refusal 503 `busy`, 422 `too-heavy`, and what the work itself throws

@@ -12,7 +12,8 @@ import { basisOf, readHistories, readTree, writeUnits } from './tree'
 
 /**
  * Applies what was previewed, all of it in one transaction; refused lines are left out, as the preview said.
- * @throws Refusal 409 `units-changed` when the tree is no longer the one of the preview, `units-nothing` when nothing would change.
+ * @throws Refusal 409 `units-changed` when the tree is no longer the one of the preview, `units-nothing` when
+ *   nothing would change.
  */
 export async function applyUnits(access: Access, source: UnitSource, basis: number): Promise<string> {
   const sql = await database()
@@ -45,7 +46,9 @@ export async function applyUnits(access: Access, source: UnitSource, basis: numb
 
 const FOREIGN_KEY = '23503'
 
-/** Turns the database's foreign-key error into a sentence: devices, cases and cards refer to units as well. */
+/**
+ * Turns the database's foreign-key error into a sentence: devices, cases and cards refer to units as well.
+ */
 async function withoutReferences(work: () => Promise<void>): Promise<void> {
   try {
     await work()
@@ -65,7 +68,10 @@ type ChangeRow = {
   undone_at: string | null
 }
 
-/** Everything about a history that counts, in one order of keys: what is read back compares with what was stored. */
+/**
+ * Everything about a history that counts, in one order of keys: what is read back compares with what was
+ * stored.
+ */
 const canonical = ({ spans, position }: UnitHistory): string =>
   JSON.stringify([
     spans.map(({ from, to, parent, name, level, kind }) => [from, to, parent, name, level, kind]),
@@ -80,7 +86,8 @@ const stands = (change: Pick<ChangeRow, 'after'>, now: ReadonlyMap<string, UnitH
 
 /**
  * Takes a change back: every unit is again what it was before; one that was new is gone.
- * @throws Refusal 404, 409 `units-undone`, `units-changed-since`, `units-in-use` (a new unit has reports or people by now).
+ * @throws Refusal 404, 409 `units-undone`, `units-changed-since`, `units-in-use` (a new unit has reports or
+ *   people by now).
  */
 export async function undoUnits(access: Access, id: string): Promise<void> {
   const sql = await database()

@@ -12,8 +12,10 @@ export interface ExpectedUnit {
 }
 
 /**
- * The condition that an assignment `a` is of a unit (an alias with code, level and path) on some day from the first to
- * the last: by level, by branch, by group, or the unit itself. The same as core's `expectedUnits`, for queries.
+ * The condition that an assignment `a` is of a unit (an alias with code, level and path) on some day from the
+ * first to
+ * the last: by level, by branch, by group, or the unit itself. The same as core's `expectedUnits`, for
+ * queries.
  */
 export const assigned = (unit: string, first: string, last: string): string =>
   `a.from_day <= ${last} AND (a.to_day IS NULL OR a.to_day > ${first})
@@ -24,7 +26,8 @@ export const assigned = (unit: string, first: string, last: string): string =>
       WHERE m.unit_group = a.unit_group AND m.unit = ${unit}.code AND m.from_day <= ${last} AND (m.to_day IS NULL OR m.to_day > ${first})))`
 
 /**
- * The units that a round expects within a branch: those that the dataset is assigned to and that were open on any
+ * The units that a round expects within a branch: those that the dataset is assigned to and that were open on
+ * any
  * day of the period. A unit that moved or closed in the period counts where it was last.
  */
 export async function expectedUnits(

@@ -48,7 +48,10 @@ export async function listGroups(access: Access): Promise<UnitGroupLine[]> {
   return groups.map(group => ({ ...group, members: group.members.filter(({ unit }) => seen.has(unit)) }))
 }
 
-/** Makes a group, or writes it anew. @throws Refusal 422 `no-unit`, `group-days`, 403 when a member that comes or goes lies outside the branch. */
+/**
+ * Makes a group, or writes it anew. @throws Refusal 422 `no-unit`, `group-days`, 403 when a member that comes
+ * or goes lies outside the branch.
+ */
 export async function saveGroup(
   access: Access,
   code: string,

@@ -11,7 +11,10 @@ export async function readHeadingMemory(sql: Pick<Sql, 'query'>): Promise<Headin
   return row?.value ?? {}
 }
 
-/** Remembers headings for the next file. What was decided last about a heading counts; the oldest are forgotten beyond 500. */
+/**
+ * Remembers headings for the next file. What was decided last about a heading counts; the oldest are
+ * forgotten beyond 500.
+ */
 export async function saveHeadingMemory(tx: Pick<Sql, 'query'>, memory: HeadingMemory): Promise<void> {
   const known = Object.entries(await readHeadingMemory(tx)).filter(([heading]) => !(heading in memory))
   await tx.query(

@@ -5,7 +5,8 @@ import { conflict, outsideBranch, Refusal } from '../refusal'
 
 /**
  * Names the levels of the tree. They are everybody's, so only who sees the whole tree may.
- * @throws Refusal 403, 422 `levels-order`, 409 `levels-used` (units stand deeper), `levels-signed` (another level signed already).
+ * @throws Refusal 403, 422 `levels-order`, 409 `levels-used` (units stand deeper), `levels-signed` (another
+ *   level signed already).
  */
 export async function saveLevels(
   access: Access,

@@ -22,7 +22,10 @@ function readable<T>(read: Result<T>): T {
 
 const NOTHING: UnitRows = { rows: [], refused: [], passedOver: [] }
 
-/** The rows of a CSV file. A column that is missing can be matched by hand: with `lenient` the file has no rows yet. */
+/**
+ * The rows of a CSV file. A column that is missing can be matched by hand: with `lenient` the file has no
+ * rows yet.
+ */
 function rowsOfCsv(
   { text, columns: chosen }: NonNullable<UnitSource['file']>,
   memory: HeadingMemory,
@@ -36,7 +39,10 @@ function rowsOfCsv(
   }
 }
 
-/** The rows of a source. @throws Refusal 422 with the reason when a file cannot be read at all, or gives nothing or too much. */
+/**
+ * The rows of a source. @throws Refusal 422 with the reason when a file cannot be read at all, or gives
+ * nothing or too much.
+ */
 function rowsOf(
   { rows, file }: UnitSource,
   memory: HeadingMemory,
@@ -78,7 +84,8 @@ export interface UnitPlanned {
  * @param histories all units
  * @param branch of the person; null is the whole tree
  * @param memory what was decided about headings of earlier files
- * @param lenient a file that lacks a column is no error: it has no rows, and the answer says which columns are missing
+ * @param lenient a file that lacks a column is no error: it has no rows, and the answer says which columns
+ *   are missing
  * @throws Refusal 403 when a unit would lie, or lies, outside the branch; 422 when the source cannot be read
  */
 export function planUnits({
@@ -136,7 +143,8 @@ export interface SpanColumns {
 }
 
 /**
- * The spans that have to be written anew when some units change: theirs, and those of all that was or will be below.
+ * The spans that have to be written anew when some units change: theirs, and those of all that was or will be
+ * below.
  *
  * @param changes null takes a unit away
  */

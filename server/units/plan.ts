@@ -6,7 +6,10 @@ import { readHeadingMemory } from './heading-memory'
 import { planUnits, type UnitPlanned } from './plan-work'
 import { basisOf, readHistories } from './tree'
 
-/** Plans the changes of a source on the tree as it stands. @throws Refusal 403 when a unit would lie, or lies, outside the person's branch. */
+/**
+ * Plans the changes of a source on the tree as it stands. @throws Refusal 403 when a unit would lie, or lies,
+ * outside the person's branch.
+ */
 export async function planSource(
   sql: Pick<Sql, 'query'>,
   access: Access,
@@ -22,7 +25,10 @@ export async function planSource(
   })
 }
 
-/** What the changes touch: reports from the day on of the units that change and of all below them, and signatures of those rounds. */
+/**
+ * What the changes touch: reports from the day on of the units that change and of all below them, and
+ * signatures of those rounds.
+ */
 async function touchedBy(
   sql: Pick<Sql, 'query'>,
   touched: readonly string[],

@@ -41,7 +41,10 @@ function lineOf(tree: UnitTree, history: UnitHistory, day: number): UnitLine {
   }
 }
 
-/** The tree of a branch with the units that the person may see, closed ones too. Units above the branch are there to name its place. */
+/**
+ * The tree of a branch with the units that the person may see, closed ones too. Units above the branch are
+ * there to name its place.
+ */
 function ofBranch(tree: UnitTree, branch: string | null): UnitHistory[] {
   if (branch === null) return [...tree.units]
   const above = new Set(tree.history(branch)?.spans.flatMap(({ from }) => tree.path(branch, from)) ?? [])
@@ -50,7 +53,10 @@ function ofBranch(tree: UnitTree, branch: string | null): UnitHistory[] {
   )
 }
 
-/** All units of the installation: a patient may live anywhere, and questions about places offer the whole tree. */
+/**
+ * All units of the installation: a patient may live anywhere, and questions about places offer the whole
+ * tree.
+ */
 export const listPlaces = (): Promise<UnitList> => listBranch(null, undefined)
 
 export const listUnits = (access: Access, day: string | undefined): Promise<UnitList> =>
@@ -117,7 +123,9 @@ const MEDIA: Record<UnitFormat, { type: string; ending: string }> = {
   fhir: { type: 'application/fhir+json', ending: 'fhir.json' },
 }
 
-/** The units of a day as a file. A branch goes out with the units above it, so that it can come in elsewhere. */
+/**
+ * The units of a day as a file. A branch goes out with the units above it, so that it can come in elsewhere.
+ */
 export async function exportUnits(
   access: Access,
   format: UnitFormat,

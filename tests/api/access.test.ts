@@ -21,7 +21,10 @@ function routeOf(file: string): string {
   return `${method?.toUpperCase()} /api${path?.replace(/\[(\w+)\]/g, ':$1')}`
 }
 
-/** Where each route is tried: a place inside the branch of Ashmere's people, one outside it, and a body that may be. */
+/**
+ * Where each route is tried: a place inside the branch of Ashmere's people, one outside it, and a body that
+ * may be.
+ */
 interface Trial {
   inside?: Record<string, string>
   outside?: Record<string, string>
@@ -390,7 +393,8 @@ describe('every route', () => {
         expect([within.status, within.body.code]).toEqual([403, 'no-permission'])
         return
       }
-      // A refusal for another reason than access is as good as an answer here; a clerk of one facility stands outside the others.
+      // A refusal for another reason than access is as good as an answer here; a clerk of one facility stands
+      // outside the others.
       if (clerkOutsideOwn) expect(within.body.code).toBe('outside-branch')
       else
         expect(['no-permission', 'outside-branch', 'signed-out', 'server', 'schema']).not.toContain(

@@ -8,7 +8,8 @@ import { TestDevice } from '../support/test-device'
 import { CARD_SETTINGS, PNG } from '../support/samples'
 
 /**
- * Every route that names a thing, tried with one that exists in another district: a 404 would prove nothing. Each is
+ * Every route that names a thing, tried with one that exists in another district: a 404 would prove nothing.
+ * Each is
  * tried from inside as well, so that the refusal is that of the border.
  */
 const address = inject('address')
@@ -289,7 +290,9 @@ const TRIALS: Partial<Record<RouteName, Trial>> = {
   'POST /api/units/changes/:id/undo': ['admin', () => `/api/units/changes/${there.change}/undo`],
 }
 
-/** Routes that name something which every district may see, or that have their border in the list they give. */
+/**
+ * Routes that name something which every district may see, or that have their border in the list they give.
+ */
 const COMMON: RouteName[] = [
   'GET /api/rounds/:round/board',
   'POST /api/rounds/:round/accept',

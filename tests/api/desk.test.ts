@@ -103,7 +103,8 @@ describe('a device at the API', () => {
     expect(await send(PERSON, token)).toBe('device-blocked')
   })
 
-  // Faults of the line: at every tenth request the line is cut before, and at every tenth the answer is lost after the district stored it.
+  // Faults of the line: at every tenth request the line is cut before, and at every tenth the answer is lost
+  // after the district stored it.
   it.each<[string, number, (request: number) => Fault]>([
     ['the line is cut at every tenth request', 0, request => (request % 10 === 0 ? 'cutBefore' : 'none')],
     [
@@ -151,7 +152,8 @@ describe('a server that is killed in the middle', () => {
     for (let round = 0; round < KILLS; round++) {
       for (let entry = 0; entry < 15; entry++) device.add(newborn(UNIT))
       device.write(OCTOBER, UNIT, CELLS[round]!, round)
-      // It dies while the pieces are on their way: some are stored and answered, some stored only, some never came.
+      // It dies while the pieces are on their way: some are stored and answered, some stored only, some never
+      // came.
       const sending = device.sendAll(4).catch(() => undefined)
       await new Promise(resolve => setTimeout(resolve, 15 + ((round * 37) % 60)))
       await server.stop('SIGKILL')

@@ -56,7 +56,10 @@ beforeAll(async () => {
 })
 afterAll(() => server.stop())
 
-/** The longest time for which the event loop was held while a request was answered, in the quietest of some tries. */
+/**
+ * The longest time for which the event loop was held while a request was answered, in the quietest of some
+ * tries.
+ */
 async function held(ask: (time: number) => Promise<unknown>): Promise<number> {
   const longest: number[] = []
   for (let time = 0; time < TRIES; time++) {

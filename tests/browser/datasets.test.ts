@@ -5,7 +5,10 @@ import { PHONE, Visitor } from '../support/browser'
 import { DEMO, startServer, type RunningServer } from '../support/server'
 
 const SHOTS = process.env.LANTERN_SHOTS
-/** Twenty lines as they come from a spreadsheet: headings, numbering, tabs, empty lines, and one that is there twice. */
+/**
+ * Twenty lines as they come from a spreadsheet: headings, numbering, tabs, empty lines, and one that is there
+ * twice.
+ */
 const PAPER = [
   'STAFF',
   '1. Nurses on duty\t3',

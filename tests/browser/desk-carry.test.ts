@@ -10,7 +10,10 @@ import { deskOf, publishRegister } from '../support/desk'
 import { DEMO, startServer, type RunningServer } from '../support/server'
 import { field, visits } from '../support/visits'
 
-/** A health post where no network comes: its work goes to the office on a memory card, and comes back on one. Its desk speaks French. */
+/**
+ * A health post where no network comes: its work goes to the office on a memory card, and comes back on one.
+ * Its desk speaks French.
+ */
 const UNIT = 'harrow_gate'
 const OFFLINE = /ERR_INTERNET_DISCONNECTED/
 let server: RunningServer

@@ -8,7 +8,10 @@ import { deskOf, publishRegister } from '../support/desk'
 import { DEMO, startServer, type RunningServer } from '../support/server'
 import { field, visits } from '../support/visits'
 
-/** What goes wrong at a device: it is closed, dies, is full, has a wrong clock, is overtaken by a new edition, is lost. */
+/**
+ * What goes wrong at a device: it is closed, dies, is full, has a wrong clock, is overtaken by a new edition,
+ * is lost.
+ */
 const UNIT = 'tern_row'
 const REPORT = `/desk/report/${OCTOBER}?section=outpatients`
 const CELL = 'new_visits.u1.f'

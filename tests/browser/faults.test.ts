@@ -8,7 +8,10 @@ import { OFFICE, PHONE, Visitor } from '../support/browser'
 import { Client, OCTOBER } from '../support/client'
 import { DEMO, freePort, PASSWORD, startServer, type RunningServer } from '../support/server'
 
-/** What goes wrong on a real day: the server dies, the session ends, the network goes, two people type into one cell. */
+/**
+ * What goes wrong on a real day: the server dies, the session ends, the network goes, two people type into
+ * one cell.
+ */
 let folder: string
 let port: number
 let server: RunningServer

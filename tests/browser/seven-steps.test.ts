@@ -110,7 +110,8 @@ describe('the seven steps', () => {
       await Client.signedIn(server.address, `clerk.${UNIT}`)
     ).get<ReportFile>(`/api/reports/${OCTOBER}/${UNIT}`)
     const last = (cell: string) => file.history.numbers[cell]![0]
-    // Last month's figures again, but stock that goes on from where it ended and is neither used nor received.
+    // Last month's figures again, but stock that goes on from where it ended and is neither used nor
+    // received.
     const typed = (cell: string) => {
       const [item, band] = cell.split('.') as [string, string]
       if (item === 'stock_opening' || item === 'stock_closing') return last(`stock_closing.${band}`)

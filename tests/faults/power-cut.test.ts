@@ -42,7 +42,10 @@ afterAll(() => {
   rmSync(folder, { recursive: true, force: true })
 })
 
-/** The changes that the database of a folder holds. @param deeply checks tables and indexes by PostgreSQL's own amcheck. */
+/**
+ * The changes that the database of a folder holds. @param deeply checks tables and indexes by PostgreSQL's
+ * own amcheck.
+ */
 async function readChecked(data: string, deeply: boolean): Promise<number[]> {
   const { openDatabase } = await import('../../server/database/database')
   const restarted = await openDatabase(data, [TABLES])

@@ -1,7 +1,10 @@
 import { Key } from 'selenium-webdriver'
 import type { Visitor } from './browser'
 
-/** What a person does at a browser, counted: each click, key, choice, written field and pasted text is one act. */
+/**
+ * What a person does at a browser, counted: each click, key, choice, written field and pasted text is one
+ * act.
+ */
 export class Acts {
   count = 0
   constructor(readonly visitor: Visitor) {}

@@ -72,7 +72,10 @@ export class Visitor {
     rmSync(this.profile, { recursive: true, force: true })
   }
 
-  /** Kills the browser, as a battery does that is empty. @returns the browser that is started after it, with what was on its disk. */
+  /**
+   * Kills the browser, as a battery does that is empty. @returns the browser that is started after it, with
+   * what was on its disk.
+   */
   async dieAndComeBack(language = 'en-GB'): Promise<Visitor> {
     process.kill((await this.driver.getCapabilities()).get('goog:processID') as number, 'SIGKILL')
     await this.driver.quit().catch((reason: unknown) => {
@@ -83,7 +86,10 @@ export class Visitor {
     return back
   }
 
-  /** Moves the clock of the pages that are opened from now on. @param hours how far it is off; a page may move it itself by `__off`. */
+  /**
+   * Moves the clock of the pages that are opened from now on. @param hours how far it is off; a page may move
+   * it itself by `__off`.
+   */
   clock = (hours: number) =>
     this.command('Page.addScriptToEvaluateOnNewDocument', {
       source: `{
@@ -220,7 +226,8 @@ export class Visitor {
       PATIENCE,
       `to find the choice “${choice}”`,
     )
-    // Only as far as the list must move: a page that scrolls carries the open list away from under the pointer.
+    // Only as far as the list must move: a page that scrolls carries the open list away from under the
+    // pointer.
     await this.driver.executeScript('arguments[0].scrollIntoView({ block: "nearest" })', option)
     await option!.click()
     await this.until(
@@ -274,7 +281,10 @@ export class Visitor {
       })
   }
 
-  /** What axe-core finds wrong with the page, as lines to read. What still fades in is pale, and not yet to be judged; what stands in a frame is a page of its own. */
+  /**
+   * What axe-core finds wrong with the page, as lines to read. What still fades in is pale, and not yet to be
+   * judged; what stands in a frame is a page of its own.
+   */
   async axe(): Promise<string[]> {
     await this.still()
     await this.driver.executeScript(AXE)
@@ -292,7 +302,9 @@ export class Visitor {
     )
   }
 
-  /** Errors in the browser's console since the last time; those that a test brought about are named in `but`. */
+  /**
+   * Errors in the browser's console since the last time; those that a test brought about are named in `but`.
+   */
   async consoleErrors(but?: RegExp): Promise<string[]> {
     const entries = await this.driver.manage().logs().get('browser')
     return entries
@@ -300,7 +312,10 @@ export class Visitor {
       .map(({ message }) => message)
   }
 
-  /** What is wrong with the page: for axe-core, and in the console. Errors that a test brought about are named in `but`. */
+  /**
+   * What is wrong with the page: for axe-core, and in the console. Errors that a test brought about are named
+   * in `but`.
+   */
   faults = async (but?: RegExp): Promise<string[]> => [
     ...(await this.axe()),
     ...(await this.consoleErrors(but)),

@@ -7,7 +7,10 @@ import { giveGlobals } from './nuxt-globals'
 
 type Answers = (name: string, call: { body?: { changes: DeskChange[] } }) => Promise<unknown>
 
-/** An unlocked desk without a browser: its storage in memory, its district whoever answers. What is only asked for is empty. */
+/**
+ * An unlocked desk without a browser: its storage in memory, its district whoever answers. What is only asked
+ * for is empty.
+ */
 export async function deskAtHand(district: Answers, globals: Record<string, unknown> = {}) {
   shutWork()
   await Promise.all((await Dexie.getDatabaseNames()).map(name => Dexie.delete(name)))

@@ -4,7 +4,9 @@ import type { Access } from '../../server/access/access'
 import { database, type Database } from '../../server/database'
 import { openRoundsAt } from '../../server/rounds/open-rounds'
 
-/** A small installation in memory for the tests of the use-cases: one region, two districts, four facilities. */
+/**
+ * A small installation in memory for the tests of the use-cases: one region, two districts, four facilities.
+ */
 export const NOW = '2026-11-05T12:00:00Z'
 export const OCTOBER = 'small~2026-10'
 

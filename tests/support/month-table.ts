@@ -6,7 +6,8 @@ import { tableOf, type CellMap, type ColumnTable } from '#core/report/table'
 export const OCTOBER_2026: Period = { frequency: 'month', index: 24_321 }
 
 /**
- * Reports of October 2026 with those of the months before: `earlier[0]` are September's, the same units row by row; null
+ * Reports of October 2026 with those of the months before: `earlier[0]` are September's, the same units row
+ * by row; null
  * where one sent none.
  */
 export const monthTable = (

@@ -2,7 +2,8 @@ import * as vue from 'vue'
 import { vi } from 'vitest'
 
 /**
- * Nuxt gives composables their helpers without an import. For tests that run them without Nuxt, this puts Vue's and
+ * Nuxt gives composables their helpers without an import. For tests that run them without Nuxt, this puts
+ * Vue's and
  * our own where they look for them. Hooks of components do nothing: there is no component.
  */
 export function giveGlobals(own: Record<string, unknown> = {}): void {

@@ -35,11 +35,14 @@ const LISTENED = [
 ] as const
 
 /**
- * What a power cut would leave of a folder. It listens to every call that this process makes to the file system, and
+ * What a power cut would leave of a folder. It listens to every call that this process makes to the file
+ * system, and
  * knows of each file what was synced and what was only written.
  *
- * The model: what was synced is there. Of what was written since, any sector may be there or not. Changes of names go
- * into a journal that keeps their order (as in ext4 and XFS); a sync brings the journal up to its moment to the disk.
+ * The model: what was synced is there. Of what was written since, any sector may be there or not. Changes of
+ * names go
+ * into a journal that keeps their order (as in ext4 and XFS); a sync brings the journal up to its moment to
+ * the disk.
  */
 export class ShadowDisk {
   private readonly files = new Map<string, File>()
@@ -156,7 +159,9 @@ export class ShadowDisk {
     this.note({ kind: 'put', path, file })
   }
 
-  /** A sync ended: what had been written to the file before it began is on the disk, and all names up to then. */
+  /**
+   * A sync ended: what had been written to the file before it began is on the disk, and all names up to then.
+   */
   private synced(file: File | undefined, writes: number, names: number): void {
     this.durableNames = Math.max(this.durableNames, names)
     if (!file || !writes) return

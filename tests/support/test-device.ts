@@ -9,7 +9,8 @@ export type Fault = 'none' | 'cutBefore' | 'answerLost'
 type Sent = { at: string; outcomes: DeskOutcome[]; incarnation: number; backedUpTo: string | null }
 
 /**
- * A device as the district sees one: it keeps what waits until the district has said that it has it, and sends it in
+ * A device as the district sees one: it keeps what waits until the district has said that it has it, and
+ * sends it in
  * pieces over a line that may fail at any request.
  */
 export class TestDevice {
@@ -49,7 +50,10 @@ export class TestDevice {
     this.client = await Client.signedIn(address, person)
   }
 
-  /** Writes a value; a second one into the same cell follows the first. @param base the version that it is made on */
+  /**
+   * Writes a value; a second one into the same cell follows the first. @param base the version that it is
+   * made on
+   */
   write(round: string, unit: string, cell: string, value: number, base = 0): void {
     const field = `${round} ${unit} ${cell}`
     const after = this.lastOf.get(field)
@@ -81,7 +85,9 @@ export class TestDevice {
     return this.confirmed.length
   }
 
-  /** The district may have been put back from a backup: everything that is kept then goes again, in its order. */
+  /**
+   * The district may have been put back from a backup: everything that is kept then goes again, in its order.
+   */
   private noteStanding({ incarnation, backedUpTo }: Pick<Sent, 'incarnation' | 'backedUpTo'>): void {
     const isRestored = this.incarnation !== null && this.incarnation !== incarnation
     this.incarnation = incarnation

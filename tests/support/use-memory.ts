@@ -1,3 +1,6 @@
-/** Import this first in a test of use-cases: the database is one in memory, and the clock stands at a known day. */
+/**
+ * Import this first in a test of use-cases: the database is one in memory, and the clock stands at a known
+ * day.
+ */
 process.env.LANTERN_DATA = 'memory:'
 process.env.LANTERN_NOW = '2026-11-05T12:00:00Z'

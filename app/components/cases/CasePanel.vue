@@ -2,7 +2,10 @@
 import { foldCases } from '#core/cases/fold'
 import { FILES_HERE } from '~/device/useFilesHere'
 
-/** One case as the office reads it: its entries as they were filled, who filled them where, and their pictures. */
+/**
+ * One case as the office reads it: its entries as they were filled, who filled them where, and their
+ * pictures.
+ */
 const { id } = defineProps<{ id: string }>()
 const words = useWords()
 const { t } = words

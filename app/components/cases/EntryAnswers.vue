@@ -3,7 +3,10 @@ import type { AnswerContent, Answers, Attachment } from '#core/form/answer'
 import type { AnswerQuestion, Form } from '#core/form/question'
 import { shownAnswers, type ShownGrid } from '#core/form/shown-answers'
 
-/** The answers of one entry in the order of its form, rows of tables and repeats named, with its pictures and sounds. */
+/**
+ * The answers of one entry in the order of its form, rows of tables and repeats named, with its pictures and
+ * sounds.
+ */
 const { form, answers } = defineProps<{
   /** In the edition in which it was filled. */ form: Form
   answers: Answers

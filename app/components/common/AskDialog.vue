@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import type { ApiProblem } from '~/common/useApi'
 
-/** Asks before something that cannot simply be taken back: what it means, a refusal if there was one, the act. */
+/**
+ * Asks before something that cannot simply be taken back: what it means, a refusal if there was one, the act.
+ */
 const {
   title,
   act,

@@ -1,5 +1,7 @@
 <script setup lang="ts">
-/** Chooses a file: looks like the buttons beside it, and works by keyboard as the browser's own field does. */
+/**
+ * Chooses a file: looks like the buttons beside it, and works by keyboard as the browser's own field does.
+ */
 const {
   label,
   icon,

@@ -2,7 +2,9 @@
 import type { Words } from '#core/report/edition'
 import { LANGUAGES } from '~/plugins/i18n'
 
-/** A text in each language of the installation. Its fields write straight into the words that they are given. */
+/**
+ * A text in each language of the installation. Its fields write straight into the words that they are given.
+ */
 const {
   inputId,
   label,

@@ -4,7 +4,8 @@ import type { Section } from '#core/report/edition'
 import type { DraftWork } from '~/define/useDraft'
 
 /**
- * Sections and items in paper order: dragged, or moved by keys. Arrows with Alt move an item, also into the next
+ * Sections and items in paper order: dragged, or moved by keys. Arrows with Alt move an item, also into the
+ * next
  * section; Delete takes it out, with undo. What rules or indicators use is asked about before.
  */
 const { work, chosen } = defineProps<{ work: DraftWork; chosen: string | null }>()

@@ -4,7 +4,10 @@ import { checkCode } from '#core/form/code'
 import type { Item } from '#core/report/edition'
 import type { DraftWork } from '~/define/useDraft'
 
-/** One item: its names and definitions in each language, how it is counted, split and rolled up, and what is usual. */
+/**
+ * One item: its names and definitions in each language, how it is counted, split and rolled up, and what is
+ * usual.
+ */
 const { work } = defineProps<{ work: DraftWork }>()
 /** The item of the draft that is worked on: its fields write straight into it. */
 const item = defineModel<Item>({ required: true })

@@ -5,7 +5,10 @@ import type { DraftWork } from '~/define/useDraft'
 import { printDay } from '#core/calendar/day'
 import type { Units } from '~/units/useUnits'
 
-/** Who reports a dataset: lines by level, branch, group or single unit, each over days; and what that comes to today. */
+/**
+ * Who reports a dataset: lines by level, branch, group or single unit, each over days; and what that comes to
+ * today.
+ */
 const { work, units, levels, groups } = defineProps<{
   work: DraftWork
   units: Units

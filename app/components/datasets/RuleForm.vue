@@ -6,7 +6,10 @@ import { axesOver, countsCases, type RuleDefinition } from '#core/rule/definitio
 import type { DraftWork } from '~/define/useDraft'
 import type { Units } from '~/units/useUnits'
 
-/** One rule: what must hold, how much it weighs, for whom and from when, and what is said; tried on the past beside it. */
+/**
+ * One rule: what must hold, how much it weighs, for whom and from when, and what is said; tried on the past
+ * beside it.
+ */
 const { work, units, dataset } = defineProps<{ work: DraftWork; units: Units; dataset: string }>()
 /** The rule of the draft that is worked on: its fields write straight into it. */
 const rule = defineModel<RuleDefinition>({ required: true })

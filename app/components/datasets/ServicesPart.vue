@@ -3,7 +3,10 @@ import type { Section } from '#core/report/edition'
 import type { DraftWork } from '~/define/useDraft'
 import type { Units } from '~/units/useUnits'
 
-/** What one facility does not offer of a dataset: its cells are then answered *not offered here* before anybody types. */
+/**
+ * What one facility does not offer of a dataset: its cells are then answered *not offered here* before
+ * anybody types.
+ */
 const { work, units, dataset, today } = defineProps<{
   work: DraftWork
   units: Units

@@ -4,7 +4,10 @@ import { trialEdition } from '#core/define/trial-edition'
 import type { CellContent } from '#core/report/cell'
 import type { Edition } from '#core/report/edition'
 
-/** The dataset as a clerk would fill it, with its checks, for trial: nothing of it is kept. What was typed stays while the draft changes. */
+/**
+ * The dataset as a clerk would fill it, with its checks, for trial: nothing of it is kept. What was typed
+ * stays while the draft changes.
+ */
 const { draft } = defineProps<{ draft: Edition }>()
 const words = useWords()
 const { t } = words

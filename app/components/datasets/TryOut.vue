@@ -2,7 +2,9 @@
 import type { Edition } from '#core/report/edition'
 import type { RuleDefinition } from '#core/rule/definition'
 
-/** A rule on the reports of the last rounds: how often it would have fired, where and when, each hit to open. */
+/**
+ * A rule on the reports of the last rounds: how often it would have fired, where and when, each hit to open.
+ */
 const { dataset, edition, rule, sound } = defineProps<{
   dataset: string
   edition: Edition

@@ -4,7 +4,9 @@ import { codeFromLabel } from '#core/form/code'
 import { VueDraggable } from 'vue-draggable-plus'
 import { LANGUAGES } from '~/plugins/i18n'
 
-/** A list of coded labels in order: bands of a breakdown, rows of a table, choices. Dragged, or moved by keys. */
+/**
+ * A list of coded labels in order: bands of a breakdown, rows of a table, choices. Dragged, or moved by keys.
+ */
 type Coded = { code: string; name?: Words; label?: Words; under?: string }
 const {
   inputId,

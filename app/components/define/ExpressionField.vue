@@ -5,7 +5,9 @@ import { inWords } from '#core/expression/in-words'
 import type { ValueType, Vocabulary } from '#core/expression/vocabulary'
 import { useExpressionEditor } from '~/define/useExpressionEditor'
 
-/** An expression: typed with help, or put together from parts; then what it means, or what is wrong with it. */
+/**
+ * An expression: typed with help, or put together from parts; then what it means, or what is wrong with it.
+ */
 const {
   inputId,
   label,

@@ -11,7 +11,10 @@ const onlyMissing = ref(true)
 const shown = ref(SHOWN)
 const texts = computed(() => textsOf(definition, LANGUAGES))
 const missing = computed(() => texts.value.filter(text => text.missing.length))
-/** What is being written must not leave the list under the fingers: a text stays while it was missing at the last look. */
+/**
+ * What is being written must not leave the list under the fingers: a text stays while it was missing at the
+ * last look.
+ */
 const looked = ref<Set<string>>(new Set())
 watch(
   [onlyMissing, () => texts.value.length],

@@ -1,5 +1,8 @@
 <script setup lang="ts">
-/** The outline, what is worked on, and what it looks like: each scrolls by itself, so that the three stay together. */
+/**
+ * The outline, what is worked on, and what it looks like: each scrolls by itself, so that the three stay
+ * together.
+ */
 </script>
 
 <template>

@@ -1,5 +1,7 @@
 <script setup lang="ts">
-/** Sending by file where there is no network: pending changes go out in a file, and the reply comes in one. */
+/**
+ * Sending by file where there is no network: pending changes go out in a file, and the reply comes in one.
+ */
 const { t } = useI18n()
 const desk = useDesk()
 const carry = useSendByFile()

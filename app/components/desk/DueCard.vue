@@ -3,11 +3,16 @@ import type { DueReport } from '#core/contract/rounds'
 import { lanternSign } from '#core/report/state'
 import { clockNow } from '~/common/useClock'
 
-/** A report in the list: its lantern, when it is due, what is missing, and what of it is only on this device. */
+/**
+ * A report in the list: its lantern, when it is due, what is missing, and what of it is only on this device.
+ */
 const { report, waits = null } = defineProps<{ report: DueReport; waits?: 'values' | 'sending' | null }>()
 const words = useWords()
 const { t } = words
-/** What was begun on this device is a draft, whether the district knows it yet or not; what is overdue is so without a network too. */
+/**
+ * What was begun on this device is a draft, whether the district knows it yet or not; what is overdue is so
+ * without a network too.
+ */
 const state = computed(() => (waits && report.state === 'awaited' ? 'draft' : report.state))
 const sign = computed(() => lanternSign(state.value, Date.parse(report.round.dueAt), clockNow()))
 const below = computed(() => {

@@ -1,7 +1,10 @@
 <script setup lang="ts">
 import type { DueReport } from '#core/contract/rounds'
 
-/** Reports of one dataset at one facility, the newest first. It has a title where there is more than one group. Many are folded: the rest is one touch away. */
+/**
+ * Reports of one dataset at one facility, the newest first. It has a title where there is more than one
+ * group. Many are folded: the rest is one touch away.
+ */
 const { title, reports, waitsOf } = defineProps<{
   title: string | null
   reports: DueReport[]

@@ -38,7 +38,10 @@ const wrong = computed(() => mustFix.value.filter(doubt => !isSaid(doubt)))
 const cannot = ref<string[]>([])
 const saysWhy = (doubt: Doubt) => isSaid(doubt) || cannot.value.includes(doubt.key)
 const busy = ref(false)
-/** Where the sending has got to: with the district, or waiting on this device; or why the district did not take it. */
+/**
+ * Where the sending has got to: with the district, or waiting on this device; or why the district did not
+ * take it.
+ */
 const sentAt = ref<string | null>(null)
 const problem = shallowRef<ApiProblem | null>(null)
 const vault = useVault()

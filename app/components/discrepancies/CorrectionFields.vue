@@ -10,7 +10,10 @@ export interface CorrectionDraft {
   settles?: string[]
 }
 
-/** The doubted values, each with a field for the right one. Emits only those that differ; null while one cannot be read. */
+/**
+ * The doubted values, each with a field for the right one. Emits only those that differ; null while one
+ * cannot be read.
+ */
 const { cells } = defineProps<{ cells: DiscrepancyFile['cells'] }>()
 const model = defineModel<CorrectionDraft[] | null>({ required: true })
 const words = useWords()

@@ -3,7 +3,10 @@ import type { DiscrepancyFile } from '#core/contract/discrepancies'
 import { LONGEST_SENTENCE } from '#core/contract/wire'
 import type { CorrectionDraft } from './CorrectionFields.vue'
 
-/** The ways out of a discrepancy: correct, ask, accept the explanation, dismiss; and the way back from a settled one. */
+/**
+ * The ways out of a discrepancy: correct, ask, accept the explanation, dismiss; and the way back from a
+ * settled one.
+ */
 const { file } = defineProps<{ file: DiscrepancyFile }>()
 const emit = defineEmits<{ done: [settled: boolean] }>()
 const words = useWords()

@@ -12,7 +12,10 @@ import {
 import { Line } from 'vue-chartjs'
 import type { DiscrepancyFile } from '#core/contract/discrepancies'
 
-/** The doubted cells over the last 13 periods, with the usual range behind them. The numbers stand in a table for those who do not see the picture. */
+/**
+ * The doubted cells over the last 13 periods, with the usual range behind them. The numbers stand in a table
+ * for those who do not see the picture.
+ */
 const { file } = defineProps<{ file: DiscrepancyFile }>()
 const words = useWords()
 const { t } = words

@@ -1,7 +1,10 @@
 <script setup lang="ts">
 import type { FigureLine } from '#core/contract/district-reports'
 
-/** The figures of one section; a line opens to its bands. Each says how many reports are in it, of the facilities that offer the service. */
+/**
+ * The figures of one section; a line opens to its bands. Each says how many reports are in it, of the
+ * facilities that offer the service.
+ */
 const { lines, expected } = defineProps<{ lines: FigureLine[]; expected: number }>()
 const words = useWords()
 const { t } = words

@@ -4,7 +4,9 @@ import type { AnswerQuestion } from '#core/form/question'
 import type { AnswerValue } from '#core/form/answer'
 import type { FillingWork } from '~/cases/useFilling'
 
-/** One question: a field for its kind of answer, *not known* with a reason, its definition, and its problems. */
+/**
+ * One question: a field for its kind of answer, *not known* with a reason, its definition, and its problems.
+ */
 const {
   question,
   answerKey,

@@ -4,7 +4,10 @@ import { LONGEST_IDENTIFIER, LONGEST_TEXT, type AnswerValue, type Position } fro
 import type { AnswerQuestion } from '#core/form/question'
 import { readNumber } from '#core/report/read-number'
 
-/** An answer that is typed: text, number, day, partial day, time, position. It is given when the field is left, or at each key of a number. */
+/**
+ * An answer that is typed: text, number, day, partial day, time, position. It is given when the field is
+ * left, or at each key of a number.
+ */
 const { question, inputId, value } = defineProps<{
   question: AnswerQuestion
   inputId: string

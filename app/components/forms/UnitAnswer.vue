@@ -7,7 +7,10 @@ import { contentAt } from '#core/form/filling'
 import { UNITS_HERE } from '~/units/useUnits'
 import type { FillingWork } from '~/cases/useFilling'
 
-/** A place of the whole installation, chosen down its own branch: only units of the level that is asked, below the one that was answered before, the nearest first. */
+/**
+ * A place of the whole installation, chosen down its own branch: only units of the level that is asked, below
+ * the one that was answered before, the nearest first.
+ */
 const { question, inputId, value, work, answerKey } = defineProps<{
   question: QuestionOf<'unit'>
   inputId: string

@@ -2,7 +2,10 @@
 import { placesOf } from '#core/define/form-parts'
 import type { Choice, Form, QuestionOf } from '#core/form/question'
 
-/** The choices of a question: its own, or those of a shared list; narrowed by an answer before, where they depend on one. */
+/**
+ * The choices of a question: its own, or those of a shared list; narrowed by an answer before, where they
+ * depend on one.
+ */
 const { part, form, lists } = defineProps<{
   part: QuestionOf<'oneOf'> | QuestionOf<'severalOf'>
   form: Form

@@ -3,7 +3,9 @@ import { VueDraggable } from 'vue-draggable-plus'
 import { insideOf, mayStandIn, type PartPlace } from '#core/define/form-parts'
 import type { FormPart } from '#core/form/question'
 
-/** The parts of a form in their order, sections in sections: dragged, or moved, nested and taken out by keys. */
+/**
+ * The parts of a form in their order, sections in sections: dragged, or moved, nested and taken out by keys.
+ */
 /** The list of the draft itself: what is dragged is moved in it. */
 const parts = defineModel<FormPart[]>('parts', { required: true })
 const {

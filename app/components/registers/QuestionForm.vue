@@ -7,7 +7,9 @@ import type { ValueType } from '#core/expression/vocabulary'
 import type { Band } from '#core/report/edition'
 import type { FormInWork, RegisterWork } from '~/define/useRegisterDraft'
 
-/** One part of a form: its words, its kind with what belongs to it, when it is asked, and what is accepted. */
+/**
+ * One part of a form: its words, its kind with what belongs to it, when it is asked, and what is accepted.
+ */
 const { work, form, levels, lists } = defineProps<{
   work: RegisterWork
   form: FormInWork

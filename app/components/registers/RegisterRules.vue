@@ -5,7 +5,8 @@ import { NOTHING, type Vocabulary } from '#core/expression/vocabulary'
 import type { RegisterWork } from '~/define/useRegisterDraft'
 
 /**
- * Rules over a case and its entries, and against the case that it belongs to. They are kept and compiled, and not
+ * Rules over a case and its entries, and against the case that it belongs to. They are kept and compiled, and
+ * not
  * judged yet: so none is offered here, and those that a definition brings say so.
  */
 const { work, chosen } = defineProps<{ work: RegisterWork; chosen: string | null }>()

@@ -3,7 +3,10 @@ import type { CaseRegister } from '#core/cases/register'
 import type { RegisterLine } from '#core/contract/registers'
 import type { RegisterWork } from '~/define/useRegisterDraft'
 
-/** The register as a whole: what a case is about, its forms, the line in the list, who it is, and the day by which it counts. */
+/**
+ * The register as a whole: what a case is about, its forms, the line in the list, who it is, and the day by
+ * which it counts.
+ */
 const { work, others } = defineProps<{ work: RegisterWork; others: readonly RegisterLine[] }>()
 const words = useWords()
 const { t } = words

@@ -2,7 +2,9 @@
 import type { PartNames } from '#core/define/part-vocabulary'
 import type { FormPart } from '#core/form/question'
 
-/** Must it be answered: never, always, or when something holds. *Not known* with a reason always answers it. */
+/**
+ * Must it be answered: never, always, or when something holds. *Not known* with a reason always answers it.
+ */
 const { part, where } = defineProps<{ part: FormPart; where: PartNames }>()
 const { t } = useI18n()
 const own = computed(() => part as { required?: 'always' | { when: string } })

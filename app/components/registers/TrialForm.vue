@@ -3,7 +3,10 @@ import { compileForm } from '#core/form/compile-form'
 import type { Form } from '#core/form/question'
 import { UNITS_HERE } from '~/units/useUnits'
 
-/** The form as on a phone, to be filled for trial. What was answered stays while the form changes, as far as it has a place. */
+/**
+ * The form as on a phone, to be filled for trial. What was answered stays while the form changes, as far as
+ * it has a place.
+ */
 const { form } = defineProps<{ form: Form }>()
 const words = useWords()
 const { t } = words

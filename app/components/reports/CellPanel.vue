@@ -5,7 +5,10 @@ import type { CellContent } from '#core/report/cell'
 import { wordsIn } from '#core/report/edition'
 import type { ReportEntry } from '~/reports/useReportEntry'
 
-/** Everything about the cell that the person is in: definition, usual range, history, comments, and the answers that are no number. */
+/**
+ * Everything about the cell that the person is in: definition, usual range, history, comments, and the
+ * answers that are no number.
+ */
 const { entry, cell, show } = defineProps<{
   entry: ReportEntry
   cell: string

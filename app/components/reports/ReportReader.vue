@@ -4,7 +4,10 @@ import { LONGEST_SENTENCE } from '#core/contract/wire'
 import type { CellContent } from '#core/report/cell'
 import { titleOfDoubt } from '#core/rule/title'
 
-/** A report with its sections at the left, the details of one cell at the right, and what the officer does with it. */
+/**
+ * A report with its sections at the left, the details of one cell at the right, and what the officer does
+ * with it.
+ */
 const { file } = defineProps<{ file: ReportFile }>()
 const emit = defineEmits<{ changed: [] }>()
 const words = useWords()

@@ -1,7 +1,10 @@
 <script setup lang="ts">
 import type { SearchHit } from '#core/contract/people'
 
-/** The one search that jumps anywhere: a facility's report, a district's board, a unit, a round, an item, a case, a person. */
+/**
+ * The one search that jumps anywhere: a facility's report, a district's board, a unit, a round, an item, a
+ * case, a person.
+ */
 const visible = defineModel<boolean>('visible', { required: true })
 const words = useWords()
 const { t } = words

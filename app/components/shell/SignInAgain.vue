@@ -1,5 +1,7 @@
 <script setup lang="ts">
-/** The session ended in the middle of the work: sign in over the page. What was typed stays on this device. */
+/**
+ * The session ended in the middle of the work: sign in over the page. What was typed stays on this device.
+ */
 const session = useSession()
 const { t } = useI18n()
 const userName = session.view?.person.userName ?? ''

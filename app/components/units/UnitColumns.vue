@@ -2,7 +2,10 @@
 import type { ColumnMatch, UnitHeadings } from '#core/exchange/unit-columns'
 import { NEEDED_COLUMNS, UNIT_COLUMNS, type UnitColumn } from '#core/geography/unit-row'
 
-/** Which column of a file holds what: found by the headings, and matched by hand where they are called otherwise. */
+/**
+ * Which column of a file holds what: found by the headings, and matched by hand where they are called
+ * otherwise.
+ */
 const { match } = defineProps<{ match: ColumnMatch }>()
 const emit = defineEmits<{ match: [columns: UnitHeadings] }>()
 const { t } = useI18n()

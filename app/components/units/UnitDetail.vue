@@ -3,7 +3,10 @@ import type { UnitFile } from '#core/contract/units'
 import type { Units } from '~/units/useUnits'
 import type { UnitAct } from './UnitForm.vue'
 
-/** What is known of one unit: where it belongs, what it was through time, what it reports; and what can be done to it. */
+/**
+ * What is known of one unit: where it belongs, what it was through time, what it reports; and what can be
+ * done to it.
+ */
 const { file, units, today } = defineProps<{ file: UnitFile; units: Units; today: string }>()
 const emit = defineEmits<{ changed: []; choose: [code: string] }>()
 const words = useWords()

@@ -4,7 +4,10 @@ import { LONGEST_UNIT_CODE } from '#core/geography/unit-code'
 import type { UnitFields } from '#core/geography/unit-row'
 import type { Units } from '~/units/useUnits'
 
-/** One act on one unit, from a day on: add, rename, move, close, open again, set its position. Shows first what it does. */
+/**
+ * One act on one unit, from a day on: add, rename, move, close, open again, set its position. Shows first
+ * what it does.
+ */
 export type UnitAct = 'add' | 'rename' | 'move' | 'close' | 'reopen' | 'position'
 
 const {

@@ -2,7 +2,9 @@
 import { codeFromLabel } from '#core/form/code'
 import type { ChoiceList } from '#core/define/choice-list'
 
-/** Shared lists of choices: with labels in each language and, where one depends on another, the parent choice. */
+/**
+ * Shared lists of choices: with labels in each language and, where one depends on another, the parent choice.
+ */
 const words = useWords()
 const { t, locale } = words
 const load = useLoad(() => callApi('GET /api/choice-lists', {}))

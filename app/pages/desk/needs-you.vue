@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import type { NeedsYouGroup } from '~/device/useNeedsYou'
 
-/** Everything on this device that the district did not take. It stays until it is sent, corrected or removed. */
+/**
+ * Everything on this device that the district did not take. It stays until it is sent, corrected or removed.
+ */
 definePageMeta({ layout: 'desk' })
 const words = useWords()
 const { t } = words

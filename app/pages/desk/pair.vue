@@ -1,5 +1,8 @@
 <script setup lang="ts">
-/** Pairs this device with its facility, by the code of a card: seen by the camera, read from a picture, or typed. */
+/**
+ * Pairs this device with its facility, by the code of a card: seen by the camera, read from a picture, or
+ * typed.
+ */
 definePageMeta({ layout: 'plain' })
 const { t, locale } = useI18n()
 const route = useRoute()

@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import { isEasyPin, isPin } from '#core/protect/pin-key'
 
-/** The person who has just signed in sets a PIN. It opens their data on this device, also without a network. */
+/**
+ * The person who has just signed in sets a PIN. It opens their data on this device, also without a network.
+ */
 definePageMeta({ layout: 'plain' })
 const { t } = useI18n()
 const vault = useVault()

@@ -1,5 +1,7 @@
 <script setup lang="ts">
-/** Signs somebody in at this device, once and with a network; with a one-time code they choose their password. */
+/**
+ * Signs somebody in at this device, once and with a network; with a one-time code they choose their password.
+ */
 definePageMeta({ layout: 'plain' })
 const { t } = useI18n()
 const vault = useVault()

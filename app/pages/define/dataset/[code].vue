@@ -3,7 +3,9 @@ import { codeFromLabel } from '#core/form/code'
 import { differences } from '#core/define/differences'
 import type { Edition } from '#core/report/edition'
 
-/** One dataset while it is defined: its parts one at a time, the form on a phone beside them, and publishing. */
+/**
+ * One dataset while it is defined: its parts one at a time, the form on a phone beside them, and publishing.
+ */
 const words = useWords()
 const { t } = words
 const route = useRoute()
@@ -55,7 +57,9 @@ const nameOf = (at: string) => {
   const found = list.find(one => one.code === of)
   return found ? words.say(found.name) || found.code : (of ?? '')
 }
-/** The earliest open round that gets the new edition: all that are open, unless the officer says otherwise. */
+/**
+ * The earliest open round that gets the new edition: all that are open, unless the officer says otherwise.
+ */
 const fromRound = ref<string | null>(null)
 watch(
   () => file.value?.openRounds.at(-1)?.id,

@@ -6,7 +6,10 @@ import type { CaseRegister } from '#core/cases/register'
 import type { FormPart } from '#core/form/question'
 import { UNITS_HERE } from '~/units/useUnits'
 
-/** One case register while it is defined: its forms as outlines with the phone beside them, what a case is, rules, and publishing. */
+/**
+ * One case register while it is defined: its forms as outlines with the phone beside them, what a case is,
+ * rules, and publishing.
+ */
 const words = useWords()
 const { t } = words
 const route = useRoute()

@@ -39,7 +39,9 @@ const contacts = computed(() =>
   cases.all.value.filter(found => found.entries.some(({ parent }) => parent === id.value)),
 )
 provide(FILES_HERE, deskFiles())
-/** Two people corrected one entry in two ways: what this person chooses becomes the correction of the others. */
+/**
+ * Two people corrected one entry in two ways: what this person chooses becomes the correction of the others.
+ */
 async function decide(entry: CountedEntry, chosen: Entry) {
   for (const made of decideBetween(entry, chosen)) {
     const { case: of, register: code, edition, form, unit } = entryById(made.corrects)

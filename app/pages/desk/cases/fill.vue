@@ -2,7 +2,10 @@
 import { FILES_HERE } from '~/device/useFilesHere'
 import { UNITS_HERE } from '~/units/useUnits'
 
-/** Fills one form of a case: a new one, a visit, a result, a contact of another, or a correction of an own entry. */
+/**
+ * Fills one form of a case: a new one, a visit, a result, a contact of another, or a correction of an own
+ * entry.
+ */
 definePageMeta({ layout: 'desk' })
 const words = useWords()
 const { t } = words

@@ -31,7 +31,9 @@ const found = computed(() =>
           : follow.resultAwaited),
     ),
 )
-/** While one searches fewer are shown, so that each letter is answered at once: the next letter narrows it. */
+/**
+ * While one searches fewer are shown, so that each letter is answered at once: the next letter narrows it.
+ */
 const shown = computed(() => (sought.value.trim() ? 10 : 30))
 /** A case of a child register is begun from the case that it belongs to. */
 const begins = computed(() => [...registers.value.values()].filter(register => !register.parent))
