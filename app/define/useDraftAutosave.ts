@@ -128,7 +128,6 @@ export function useDraftAutosave<File extends { version: number; mine?: boolean 
     problem,
     theirs,
     both,
-    saveNow,
     merge,
     forgetBoth: () => {
       both.value = []

@@ -25,6 +25,30 @@ export type RegisterInWork = Writable<CaseRegister>
 export type FormInWork = Writable<RegisterForm>
 export type PartInWork = Writable<FormPart>
 
+/** The kinds of parts that a form can have, in the order in which they are offered. */
+export const PART_KINDS = [
+  'text',
+  'wholeNumber',
+  'decimal',
+  'date',
+  'partialDate',
+  'time',
+  'yesNo',
+  'oneOf',
+  'severalOf',
+  'unit',
+  'person',
+  'identifier',
+  'computed',
+  'position',
+  'picture',
+  'sound',
+  'note',
+  'section',
+  'table',
+  'repeat',
+] as const satisfies readonly FormPart['kind'][]
+
 /** What a new question of each kind begins with. */
 export function emptyPart(kind: FormPart['kind'], code: string, label: Record<string, string>): FormPart {
   const base = { code, label }

@@ -122,31 +122,27 @@ export async function cacheDefinitions(
 export async function cacheWork(store: WorkStore, work: DeskWork): Promise<void> {
   for (const [key, answer] of cacheEntriesOf(work)) await store.serverCache.put({ key, answer }, 'key')
   await store.serverCache.put({ key: 'workAt', answer: clockNow() }, 'key')
-  await noteLeftOut(store, work)
-  await retryLetIn(store, work)
-}
-
-/** Marks changes that the office left out. A reply file of an earlier version has no such list. */
-async function noteLeftOut(store: WorkStore, { leftOut = [] }: Partial<DeskWork>): Promise<void> {
-  for (const { id, why } of leftOut) {
-    const change = await store.changes.get('id', id)
-    if (change?.state === 'needsYou' && isClosedCode(change.why))
-      await store.changes.put({ ...change, why: 'left-out', said: why }, 'id')
-  }
+  await updateClosed(store, work)
 }
 
 /**
- * Makes changes pending again that were rejected because of a closed round, once the round is open to this
- * facility.
+ * Updates the changes that were rejected because their round is closed: marks those that the office left out, and makes
+ * the others pending again once the round is open to this facility. A reply file of an earlier version names none.
  */
-async function retryLetIn(store: WorkStore, { due }: DeskWork): Promise<void> {
+async function updateClosed(
+  store: WorkStore,
+  { due, leftOut = [] }: Pick<DeskWork, 'due'> & Partial<DeskWork>,
+): Promise<void> {
+  const rejected = (await store.changes.where('state', 'needsYou')).filter(({ why }) => isClosedCode(why))
+  const reasons = new Map(leftOut.map(({ id, why }) => [id, why]))
   const open = new Set(
     [...due.now, ...due.sent]
       .filter(({ round }) => clockNow() < Date.parse(round.closesAt))
       .map(({ round, unit }) => reportPlace(round.id, unit.code)),
   )
-  const retried = (await store.changes.where('state', 'needsYou')).filter(
-    ({ place, why }) => open.has(place) && isClosedCode(why),
-  )
-  for (const { id } of retried) await store.changes.set('id', id, { state: 'waiting' })
+  for (const change of rejected) {
+    const said = reasons.get(change.id)
+    if (said !== undefined) await store.changes.put({ ...change, why: 'left-out', said }, 'id')
+    else if (open.has(change.place)) await store.changes.set('id', change.id, { state: 'waiting' })
+  }
 }

@@ -71,7 +71,7 @@ function askToBlock(device: DeviceLine) {
   <div class="page">
     <PageHead :title="t('devices.title')"
       ><template #acts
-        ><NuxtLink to="/training-phones" class="to-bench">{{ t('trainingPhones.title') }}</NuxtLink
+        ><NuxtLink to="/training-phones" class="to-training">{{ t('trainingPhones.title') }}</NuxtLink
         ><Button icon="pi pi-plus" :label="t('devices.newCard')" @click="making = true" /></template
     ></PageHead>
     <div class="stack">
@@ -169,7 +169,7 @@ function askToBlock(device: DeviceLine) {
 </template>
 
 <style scoped>
-.to-bench {
+.to-training {
   align-self: center;
 }
 .off {

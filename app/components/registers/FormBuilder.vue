@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { CaseRegister } from '#core/cases/register'
 import type { ChoiceList } from '#core/define/choice-list'
-import { insideOf, placesOf } from '#core/define/form-parts'
+import { partsOf, placesOf } from '#core/define/form-parts'
 import { usesOfQuestions } from '#core/define/question-uses'
 import type { Form, FormPart } from '#core/form/question'
 import type { FormInWork, RegisterWork } from '~/define/useRegisterDraft'
@@ -18,28 +18,6 @@ const { work, form, chosen, code, levels, lists } = defineProps<{
 const emit = defineEmits<{ open: [form: string]; choose: [part: string | null] }>()
 const words = useWords()
 const { t } = words
-const KINDS = [
-  'text',
-  'wholeNumber',
-  'decimal',
-  'date',
-  'partialDate',
-  'time',
-  'yesNo',
-  'oneOf',
-  'severalOf',
-  'unit',
-  'person',
-  'identifier',
-  'computed',
-  'position',
-  'picture',
-  'sound',
-  'note',
-  'section',
-  'table',
-  'repeat',
-] as const
 const kind = ref<FormPart['kind']>('text')
 const pasting = ref(false)
 const beside = ref<'phone' | 'scan' | null>('phone')
@@ -58,7 +36,7 @@ function add(label: string) {
 }
 function remove(part: string) {
   const { part: found } = placesOf(form!.form.parts as FormPart[]).find(one => one.part.code === part)!
-  const codes = [found.code, ...placesOf(insideOf(found) ?? []).map(inner => inner.part.code)]
+  const codes = partsOf([found]).map(({ code }) => code)
   const uses = usesOfQuestions(work.draft.value as CaseRegister, form!.form.code, codes)
   removal.remove(
     words.say(found.label) || part,
@@ -125,7 +103,7 @@ useKeys([
           v-model="kind"
           input-id="new-kind"
           :label="t('question.newKind')"
-          :options="KINDS.map(one => ({ value: one, label: t(`kind.${one}`) }))"
+          :options="PART_KINDS.map(one => ({ value: one, label: t(`kind.${one}`) }))"
         />
         <AddByName :label="t('question.new')" @add="add" />
         <div>

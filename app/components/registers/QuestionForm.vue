@@ -21,31 +21,9 @@ const part = defineModel<FormPart>({ required: true })
 const emit = defineEmits<{ recoded: [code: string]; remove: []; takeList: [code: string] }>()
 const words = useWords()
 const { t } = words
-const KINDS = [
-  'text',
-  'wholeNumber',
-  'decimal',
-  'date',
-  'partialDate',
-  'time',
-  'yesNo',
-  'oneOf',
-  'severalOf',
-  'unit',
-  'person',
-  'identifier',
-  'computed',
-  'position',
-  'picture',
-  'sound',
-  'note',
-  'section',
-  'table',
-  'repeat',
-] as const
 const FRAMES = ['section', 'table', 'repeat']
 const kinds = computed(() =>
-  KINDS.filter(kind =>
+  PART_KINDS.filter(kind =>
     FRAMES.includes(part.value.kind) ? kind === part.value.kind : !FRAMES.includes(kind),
   ).map(kind => ({ value: kind, label: t(`kind.${kind}`) })),
 )
