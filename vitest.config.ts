@@ -12,7 +12,13 @@ export default defineConfig({
         ...shared,
         test: {
           name: 'unit',
-          include: ['core/**/*.test.ts', 'server/**/*.test.ts', 'demo/**/*.test.ts', 'app/**/*.test.ts'],
+          include: [
+            'core/**/*.test.ts',
+            'server/**/*.test.ts',
+            'demo/**/*.test.ts',
+            'app/**/*.test.ts',
+            'tests/use-cases/**/*.test.ts',
+          ],
           testTimeout: 60_000,
           hookTimeout: 60_000,
         },
@@ -22,7 +28,7 @@ export default defineConfig({
         test: {
           name: 'api',
           include: ['tests/api/**/*.test.ts'],
-          globalSetup: ['tests/support/api-server.ts'],
+          globalSetup: ['tests/support/prepare.ts', 'tests/support/api-server.ts'],
           testTimeout: 60_000,
           hookTimeout: 180_000,
           fileParallelism: false,
@@ -33,6 +39,7 @@ export default defineConfig({
         test: {
           name: 'faults',
           include: ['tests/faults/**/*.test.ts'],
+          globalSetup: ['tests/support/prepare.ts'],
           testTimeout: 240_000,
           hookTimeout: 240_000,
         },
@@ -42,6 +49,7 @@ export default defineConfig({
         test: {
           name: 'browser',
           include: ['tests/browser/**/*.test.ts'],
+          globalSetup: ['tests/support/prepare.ts'],
           testTimeout: 240_000,
           hookTimeout: 240_000,
           fileParallelism: false,

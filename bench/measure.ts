@@ -50,8 +50,7 @@ export const sweep = (): void => {
 
 /**
  * Runs several ways of doing one work in turns, in this one process, so that whatever else the machine does
- * falls on
- * all alike. One round of each goes before and is not counted.
+ * falls on all alike. One round of each goes before and is not counted.
  * @returns the median of each in milliseconds, by its name.
  */
 export async function inTurns<Name extends string>(

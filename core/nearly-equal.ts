@@ -2,14 +2,12 @@
 const RELATIVE = 1e-9
 /**
  * Beside zero nothing is relative: `opening + received - used` of an emptied shelf is some 1e-9 and means 0,
- * because
- * the largest number of a cell (1e7) has its last binary digit there.
+ * because the largest number of a cell (1e7) has its last binary digit there.
  */
 const SMALLEST_SCALE = 10
 /**
  * Do two numbers say the same? Decimals within a relative 1e-9 (absolute 1e-8 near zero), whole numbers only
- * when
- * they are equal; with NaN nothing is.
+ * when they are equal; with NaN nothing is.
  * @example nearlyEqual(0.3 + 0.6, 0.9) // true, though 0.3 + 0.6 === 0.8999999999999999
  */
 export function nearlyEqual(one: number, other: number): boolean {

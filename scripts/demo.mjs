@@ -1,6 +1,7 @@
 /** `npm run demo`: the made-up region, ready to try. `-- --fresh` makes its database anew. */
 import { existsSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
+import { DEMO_NOW, fillDemo } from './demo-data.mjs'
 import { ensureBuilt, ensureInstalled, ROOT } from './setup.mjs'
 import { followChild, serve } from './serve.mjs'
 
@@ -9,16 +10,18 @@ ensureBuilt()
 
 const data = join(ROOT, '.data', 'demo')
 if (process.argv.includes('--fresh')) rmSync(data, { recursive: true, force: true })
-if (!existsSync(join(data, 'postgres'))) console.log('Generating the demo; this takes about half a minute …')
+if (!existsSync(join(data, 'postgres'))) {
+  console.log('Generating the demo; this takes about half a minute …')
+  await fillDemo(data)
+}
 
 const port = Number(process.env.PORT ?? 4310)
 const { child, address, ready } = serve({
   data,
   port,
   env: {
-    LANTERN_FILL: 'demo',
     LANTERN_BACKUP_HOURS: '0',
-    LANTERN_NOW: process.env.LANTERN_NOW ?? '2026-11-09T08:45:00-02:00',
+    LANTERN_NOW: process.env.LANTERN_NOW ?? DEMO_NOW,
   },
 })
 followChild(child)

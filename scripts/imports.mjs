@@ -1,6 +1,6 @@
 /**
- * `npm run imports`: draws what each part of the server imports, layer by layer, and fails on an import that goes up,
- * sideways or in a circle. Tests may import anything.
+ * `npm run imports`: draws what each part of the server imports, layer by layer, and fails on an import that
+ * goes up, sideways or in a circle. Tests may import anything.
  */
 import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs'
 import { dirname, join, relative, resolve } from 'node:path'

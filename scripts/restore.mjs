@@ -1,6 +1,6 @@
 /**
- * `npm run restore -- <backup>`: puts a backup in the place of the database of LANTERN_DATA. The damaged or newer
- * database stays beside it under another name; the server must be stopped.
+ * `npm run restore -- <backup>`: puts a backup in the place of the database of LANTERN_DATA. The damaged or
+ * newer database stays beside it under another name; the server must be stopped.
  */
 import { spawnSync } from 'node:child_process'
 import { cpSync, existsSync, renameSync, rmSync } from 'node:fs'

@@ -1,12 +1,11 @@
 /**
  * The layers of the server, from the bottom. A folder (or a file directly in `server/`) imports from layers
- * below its
- * own only; folders of one layer do not import each other. The lint rule and `npm run imports` both read this
- * list.
+ * below its own only; folders of one layer do not import each other. The lint rule and `npm run imports` both
+ * read this list.
  */
 export const SERVER_LAYERS = [
   ['clock', 'log', 'refusal'],
-  ['threads'],
+  ['schedule', 'threads'],
   ['database'],
   ['settings'],
   ['access'],
@@ -21,7 +20,6 @@ export const SERVER_LAYERS = [
   ['district-reports'],
   ['overview'],
   ['bundles', 'search', 'desk'],
-  ['jobs', 'demo-fill'],
-  ['fill'],
+  ['jobs'],
   ['middleware', 'plugins', 'api'],
 ]

@@ -1,7 +1,6 @@
 /**
  * What every command does first, on a machine that has only Node and npm: install what the lock file says,
- * build
- * when the sources are newer than the build. Without dependencies, because there may be none yet.
+ * build when the sources are newer than the build. Without dependencies, because there may be none yet.
  */
 import { execFileSync, spawnSync } from 'node:child_process'
 import { createHash } from 'node:crypto'
@@ -13,16 +12,7 @@ export const ROOT = fileURLToPath(new URL('..', import.meta.url))
 const LOCK = join(ROOT, 'package-lock.json')
 const INSTALLED = join(ROOT, 'node_modules', '.lantern-lock')
 const BUILT = join(ROOT, '.output', 'nitro.json')
-const SOURCES = [
-  'app',
-  'core',
-  'server',
-  'demo',
-  'public',
-  'nuxt.config.ts',
-  'package.json',
-  'package-lock.json',
-]
+const SOURCES = ['app', 'core', 'server', 'public', 'nuxt.config.ts', 'package.json', 'package-lock.json']
 
 const NPM = process.platform === 'win32' ? 'npm.cmd' : 'npm'
 
@@ -46,7 +36,8 @@ export function ensureInstalled() {
   writeFileSync(INSTALLED, wanted)
 }
 
-function newest(path) {
+/** When a file, or the newest source in a folder, was changed last: milliseconds since 1970. Tests do not count. */
+export function newest(path) {
   const stat = statSync(path)
   if (!stat.isDirectory()) return stat.mtimeMs
   return Math.max(

@@ -1,16 +1,18 @@
 /**
- * `npm test`: types, lint, format, unit, API and browser tests on a machine that has only Node and npm.
- * Ends with one line that adds up all suites: `N passed, N failed`.
+ * `npm test`: types, lint, format, unit, API and browser tests on a machine that has only Node and npm. Ends
+ * with one line that adds up all suites: `N passed, N failed`.
  */
 import { spawnSync } from 'node:child_process'
 import { mkdirSync, readFileSync, rmSync } from 'node:fs'
-import { join } from 'node:path'
+import { join, relative } from 'node:path'
 import { ensureBrowser } from './browser.mjs'
+import { ensureDemo } from './demo-data.mjs'
 import { ensureBuilt, ensureInstalled, ROOT } from './setup.mjs'
 
 ensureInstalled()
 ensureBrowser()
 ensureBuilt()
+await ensureDemo()
 
 const results = join(ROOT, '.data', 'test-results')
 rmSync(results, { recursive: true, force: true })
@@ -18,6 +20,8 @@ mkdirSync(results, { recursive: true })
 
 let passed = 0
 let failed = 0
+/** What failed, by name, said once more at the end: it is far up by then. */
+const failures = []
 
 function step(name, tool, args) {
   console.log(`\n== ${name}`)
@@ -31,7 +35,10 @@ function step(name, tool, args) {
 /** Types, lint and format count as one check each. */
 function check(name, tool, args) {
   if (step(name, tool, args)) passed++
-  else failed++
+  else {
+    failed++
+    failures.push(name)
+  }
 }
 
 function suite(name) {
@@ -52,6 +59,11 @@ function suite(name) {
   }
   passed += counted.numPassedTests
   failed += counted.numFailedTests
+  for (const { name: path, assertionResults, message } of counted.testResults ?? []) {
+    const own = assertionResults.filter(({ status }) => status === 'failed')
+    failures.push(...own.map(({ fullName }) => `${relative(ROOT, path)}: ${fullName}`))
+    if (!own.length && message) failures.push(`${relative(ROOT, path)}: ${message}`)
+  }
   // A suite that fails without a failed test did not even start.
   if (!fine && counted.numFailedTests === 0) failed++
 }
@@ -62,5 +74,6 @@ check('imports', '../scripts/imports.mjs', [])
 check('format', 'prettier/bin/prettier.cjs', ['--check', '--log-level', 'warn', '.'])
 for (const name of ['unit', 'api', 'faults', 'browser']) suite(name)
 
+for (const failure of failures) console.log(`failed: ${failure}`)
 console.log(`\n${passed} passed, ${failed} failed`)
 process.exit(failed ? 1 : 0)

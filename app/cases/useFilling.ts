@@ -15,8 +15,7 @@ import type { Problem } from '#core/result'
 
 /**
  * One form being filled. Each answer goes through core; one that would clear others first says which, and
- * waits; what
- * was cleared comes back with one act.
+ * waits; what was cleared comes back with one act.
  */
 export function useFilling(
   compiled: () => CompiledForm,

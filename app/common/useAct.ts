@@ -2,8 +2,7 @@ import { ApiProblem } from './useApi'
 
 /**
  * The one way to do something at the server: says that it is under way, and keeps the refusal for showing at
- * the
- * place. Anything that is no refusal is a mistake of ours and is thrown on.
+ * the place. Anything that is no refusal is a mistake of ours and is thrown on.
  * @returns `run` fulfils with true when it was done.
  */
 export function useAct() {

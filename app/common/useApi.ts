@@ -84,8 +84,7 @@ async function problemFrom(response: Response): Promise<ApiProblem> {
 
 /**
  * The one way to the server: typed by the route's contract. A session that has ended asks the person to sign
- * in
- * again over the page, and the caller learns it as a problem with status 401.
+ * in again over the page, and the caller learns it as a problem with status 401.
  * @param headers those of one call, beside what the device shows.
  * @throws ApiProblem
  */

@@ -3,8 +3,7 @@ import { deviceClockOff } from '../device/useDeviceHardware'
 
 /**
  * The one place in the browser that asks what time it is. The server's clock decides; a device clock that is
- * off is
- * corrected by the difference seen at the last sync, which is stored for the days without one.
+ * off is corrected by the difference seen at the last sync, which is stored for the days without one.
  */
 const storageKey = () => `lantern-clock${phoneName()}`
 let known: number | undefined

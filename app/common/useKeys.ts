@@ -1,3 +1,5 @@
+import { useEventListener } from '@vueuse/core'
+
 /** One key of a page: what it does, and its words for the list under `?`. */
 export interface PageKey {
   key: string
@@ -29,12 +31,11 @@ export function useKeys(keys: PageKey[]): void {
     event.preventDefault()
     key.run()
   }
+  useEventListener('keydown', onKey)
   onMounted(() => {
     shown.value = [...shown.value, keys]
-    window.addEventListener('keydown', onKey)
   })
   onBeforeUnmount(() => {
     shown.value = shown.value.filter(one => one !== keys)
-    window.removeEventListener('keydown', onKey)
   })
 }

@@ -10,8 +10,7 @@ export interface Load<T> {
 
 /**
  * The one way to load: fetches at once and whenever `when` changes. An answer that a later request overtook
- * is
- * dropped. Signing in again loads anew.
+ * is dropped. Signing in again loads anew.
  */
 export function useLoad<T>(fetcher: () => Promise<T>, when?: () => unknown): Load<T> {
   const data = shallowRef<T | null>(null) as Ref<T | null>

@@ -1,6 +1,5 @@
 import type { DraftFile, DraftReports } from '#core/contract/drafts'
-import { compile } from '#core/expression/compile'
-import { dependsOn } from '#core/expression/depends-on'
+import { usesOfItem } from '#core/define/item-uses'
 import { renameCode } from '#core/expression/rename'
 import { vocabularyOf } from '#core/expression/vocabulary'
 import { codeFromLabel } from '#core/form/code'
@@ -117,21 +116,7 @@ export function useDraft(dataset: () => string, load: Load<DraftFile>) {
   }
 
   /** What an item is named in: rules and indicators of this dataset. */
-  const usesOf = (code: string): Words[] => {
-    const vocabulary = vocabularyOf(whole.value!)
-    const names = (text: string) => {
-      const compiled = compile(text, vocabulary)
-      return compiled.ok ? dependsOn(compiled.value).items : (text.match(/[a-z][a-z0-9_]*/g) ?? [])
-    }
-    return [
-      ...draft.value!.rules.filter(rule => names(rule.expression).includes(code)).map(rule => rule.name),
-      ...draft
-        .value!.indicators.filter(one =>
-          [one.numerator, one.denominator].some(text => names(text).includes(code)),
-        )
-        .map(one => one.name),
-    ]
-  }
+  const usesOf = (code: string): Words[] => usesOfItem(whole.value!, code)
 
   return {
     ...autosave,

@@ -1,3 +1,4 @@
+import { useEventListener } from '@vueuse/core'
 import { mergeDrafts } from '#core/define/merge-drafts'
 import { ApiProblem } from '../common/useApi'
 import type { Load } from '../common/useLoad'
@@ -16,8 +17,7 @@ export interface AutosaveOptions<File extends { version: number; mine?: boolean 
 
 /**
  * Saves a draft on the server while somebody edits it. When somebody else saved it in the meantime, nothing
- * is
- * overwritten: the person sees who changed what, and merges, takes their version, or makes a copy.
+ * is overwritten: the person sees who changed what, and merges, takes their version, or makes a copy.
  */
 export function useDraftAutosave<File extends { version: number; mine?: boolean }, Work extends object>({
   load,
@@ -116,9 +116,8 @@ export function useDraftAutosave<File extends { version: number; mine?: boolean 
   function warn(event: BeforeUnloadEvent) {
     if (state.value !== 'saved' && file.value?.mine !== false) event.preventDefault()
   }
-  onMounted(() => window.addEventListener('beforeunload', warn))
+  useEventListener('beforeunload', warn)
   onBeforeUnmount(() => {
-    window.removeEventListener('beforeunload', warn)
     if (state.value === 'changed' && file.value?.mine !== false) void saveNow()
   })
   return {
@@ -139,6 +138,6 @@ export function useDraftAutosave<File extends { version: number; mine?: boolean 
 }
 
 export type DraftAutosave = Pick<
-  ReturnType<typeof useDraftAutosave<{ version: number }, object>>,
-  'state' | 'problem' | 'theirs' | 'both' | 'merge' | 'forgetBoth' | 'takeTheirs'
+  ReturnType<typeof useDraftAutosave<{ version: number; mine?: boolean }, object>>,
+  'file' | 'state' | 'problem' | 'theirs' | 'both' | 'merge' | 'forgetBoth' | 'takeTheirs'
 >

@@ -41,8 +41,7 @@ const spanOf = (at: unknown, length: number): Span => {
 
 /**
  * The editor of one expression: completion of codes, bands, functions and choices, and mistakes underlined
- * where they
- * are. Both are core's; the editor only shows them.
+ * where they are. Both are core's; the editor only shows them.
  */
 export function useExpressionEditor(options: ExpressionEditorOptions) {
   let view: EditorView | null = null

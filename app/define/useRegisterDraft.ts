@@ -23,8 +23,6 @@ type Writable<T> = T extends readonly (infer One)[]
     : T
 export type RegisterInWork = Writable<CaseRegister>
 export type FormInWork = Writable<RegisterForm>
-export type PartInWork = Writable<FormPart>
-
 /** The kinds of parts that a form can have, in the order in which they are offered. */
 export const PART_KINDS = [
   'text',

@@ -84,5 +84,3 @@ export function useTryOut(dataset: () => string) {
   onBeforeUnmount(stop)
   return { state, share, milliseconds, problem, found, start, stop }
 }
-
-export type TryOutWork = ReturnType<typeof useTryOut>

@@ -35,8 +35,7 @@ const PATIENCE = 800
 
 /**
  * Fetches an answer and caches it on this device. Without a network the cached answer comes at once; on a
- * slow line it
- * comes after {@link PATIENCE}, and the cache is updated when the request ends.
+ * slow line it comes after {@link PATIENCE}, and the cache is updated when the request ends.
  */
 export async function cachedFetch<T>(key: string, ask: () => Promise<T>): Promise<T> {
   const store = useDeskStore()
@@ -106,7 +105,7 @@ async function syncOnce(byHand: boolean): Promise<void> {
     sent: 0,
     files: 0,
     refused: 0,
-    heard: 0,
+    received: 0,
     ended: 'broken',
     acted: false,
   }
@@ -145,7 +144,7 @@ async function syncOnce(byHand: boolean): Promise<void> {
     await store.serverCache.put({ key: 'contacts', answer: syncs.value }, 'key')
   await count(store)
   // Lists reload only when something changed: most syncs bring nothing.
-  if (anyNews || result.sent || result.files || result.refused || result.heard) changes.value++
+  if (anyNews || result.sent || result.files || result.refused || result.received) changes.value++
   next(waiting.value ? wait : LONGEST_WAIT)
 }
 

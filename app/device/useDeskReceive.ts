@@ -42,7 +42,7 @@ export async function receiveNews(
       continue
     }
     await useVault().takeOrders(settings)
-    result.heard += await applyEvents(store, events, cursor)
+    result.received += await applyEvents(store, events, cursor)
     changed ||= events.some(isNews) || since === undefined
     if (!more) return { changed, definitions }
   }
@@ -126,8 +126,9 @@ export async function cacheWork(store: WorkStore, work: DeskWork): Promise<void>
 }
 
 /**
- * Updates the changes that were rejected because their round is closed: marks those that the office left out, and makes
- * the others pending again once the round is open to this facility. A reply file of an earlier version names none.
+ * Updates the changes that were rejected because their round is closed: marks those that the office left out,
+ * and makes the others pending again once the round is open to this facility. A reply file of an earlier
+ * version names none.
  */
 async function updateClosed(
   store: WorkStore,

@@ -2,6 +2,7 @@ import { groupBy } from '#core/group-by'
 import { LARGEST_PIECE, type DeskOutcome } from '#core/contract/desk'
 import type { ReportFile } from '#core/contract/reports'
 import { base64Of } from '#core/encode'
+import { stateAfterOutcome, type QueueState } from '#core/sync/queue'
 import { ApiProblem } from '../common/useApi'
 import { deviceNow } from '../common/useClock'
 import type { StoredEntry, WaitingChange, WorkStore } from './useDeskStore'
@@ -56,26 +57,28 @@ async function noteEntry(
   { outcome, code }: DeskOutcome,
   at: string,
 ): Promise<boolean> {
-  const refused = outcome === 'refused' || outcome === 'conflict'
+  const refused = stateAfterOutcome(outcome) === 'needsYou'
   if (refused) await store.entries.put({ ...entry, state: 'refused', why: code ?? outcome }, 'id')
   else await store.entries.set('id', entry.id, { state: 'received', receivedAt: at })
   return refused
 }
+
+/** Applies the server's answer for one change. @returns what the change is now. */
 async function noteChange(
   store: WorkStore,
   change: WaitingChange,
   outcome: DeskOutcome,
   at: string,
-): Promise<boolean> {
-  if (outcome.outcome === 'early') return false
+): Promise<QueueState> {
+  const state = stateAfterOutcome(outcome.outcome)
+  if (state === 'waiting') return state
   own.add(change.id)
-  const needsYou = outcome.outcome === 'refused' || outcome.outcome === 'conflict'
   // The state is stored before anything else, so that closing the page here loses nothing.
-  if (needsYou)
+  if (state === 'needsYou')
     await store.changes.put(
       {
         ...change,
-        state: 'needsYou',
+        state,
         why: outcome.code ?? outcome.outcome,
         ...(outcome.code === 'left-out' && { said: outcome.message }),
         ...(outcome.theirs && { theirs: outcome.theirs }),
@@ -86,7 +89,7 @@ async function noteChange(
     // One transaction: the version must be known before the next value of the cell is saved, which is based
     // on it.
     await store.transaction(async () => {
-      await store.changes.set('id', change.id, { state: 'confirmed', confirmedAt: at, left: true })
+      await store.changes.set('id', change.id, { state, confirmedAt: at, left: true })
       // A confirmed newer value replaces the rejected ones of the same cell.
       if (change.cell !== undefined)
         await store.changes.raw
@@ -106,7 +109,7 @@ async function noteChange(
   if (outcome.outcome === 'refused' && !isClosedCode(outcome.code))
     await store.changes.raw.where('after').equals(change.id).modify({ after: undefined })
   listeners.get(change.place)?.forEach(tell => tell(change, outcome))
-  return needsYou
+  return state
 }
 
 /** Writes confirmed values into the cached reports, so that they show them without a network. */
@@ -170,10 +173,10 @@ export async function sendWaiting(store: WorkStore, device: string, result: Sync
       had++
     }
     for (const change of piece.changes) {
-      const outcome = outcomes.get(change.id)!
-      if (await noteChange(store, change, outcome, answer.at)) result.refused++
-      else if (outcome.outcome !== 'early') result.sent++
-      if (outcome.outcome !== 'early') had++
+      const state = await noteChange(store, change, outcomes.get(change.id)!, answer.at)
+      if (state === 'waiting') continue
+      result[state === 'needsYou' ? 'refused' : 'sent']++
+      had++
     }
     await noteInReports(
       store,

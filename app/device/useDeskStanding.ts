@@ -14,9 +14,8 @@ export const lastStanding = async (store: WorkStore): Promise<Standing | undefin
 
 /**
  * Notes which database answered. After a restore from a backup this device sends everything that it still
- * has, and
- * receives everything again, because the server may have lost it. What the server still has it knows by
- * identifier.
+ * has, and receives everything again, because the server may have lost it. What the server still has it knows
+ * by identifier.
  *
  * @returns true when the server was restored since the last sync
  */

@@ -1,11 +1,12 @@
 import Dexie, { type Table } from 'dexie'
 import type { DeskChange } from '#core/contract/desk'
 import type { Paired } from '#core/contract/devices'
-import type { ChangeOutcome } from '#core/contract/reports'
+import type { Theirs } from '#core/contract/reports'
 import type { Answers } from '#core/form/answer'
 import type { CellContent } from '#core/report/cell'
 import type { CarryKeys } from '#core/protect/carry-file'
 import type { WrappedKey } from '#core/protect/pin-key'
+import type { QueueState } from '#core/sync/queue'
 import { open, openBytes, seal, sealBytes, type Sealed } from '#core/protect/seal'
 
 /** The pairing of this device with its district. Its private keys cannot be exported from the browser. */
@@ -40,7 +41,7 @@ export interface WaitingChange {
   id: string
   /** `round|unit`, or what the change is about. */
   place: string
-  state: 'waiting' | 'needsYou' | 'confirmed'
+  state: QueueState
   /** When the district confirmed it, by its clock. */
   confirmedAt?: string
   /** It was sent at least once, so the server may have it: it is never altered, a newer change follows it. */
@@ -55,7 +56,7 @@ export interface WaitingChange {
   why?: string
   /** What the district office wrote about it. */
   said?: string
-  theirs?: ChangeOutcome['theirs']
+  theirs?: Theirs
 }
 
 /** A confirmed value with its version. */
@@ -116,8 +117,7 @@ export interface StoredFile {
 
 /**
  * A table with encrypted rows. Only the columns that queries need are readable: identifiers and states.
- * Encryption is
- * asynchronous and cannot run inside an IndexedDB transaction: encrypt first, then write.
+ * Encryption is asynchronous and cannot run inside an IndexedDB transaction: encrypt first, then write.
  */
 export class SealedTable<T extends object, Plain extends keyof T & string> {
   constructor(
@@ -221,7 +221,15 @@ export class WorkStore {
       drafts: 'place',
       files: 'hash, state',
     })
-    this.serverCache = new SealedTable(this.database.table('told'), ['key'], key)
+    // The cache had another name before. It is copied first: a table that is dropped can no longer be read.
+    this.database
+      .version(2)
+      .stores({ serverCache: 'key' })
+      .upgrade(async tx => {
+        await tx.table('serverCache').bulkPut(await tx.table('told').toArray())
+      })
+    this.database.version(3).stores({ told: null })
+    this.serverCache = new SealedTable(this.database.table('serverCache'), ['key'], key)
     this.changes = new SealedTable(
       this.database.table('changes'),
       ['seq', 'id', 'place', 'state', 'left', 'cell', 'base', 'after', 'settles', 'confirmedAt'],

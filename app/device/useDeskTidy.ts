@@ -58,10 +58,9 @@ export async function tidyNowAndThen(store: WorkStore, keepDays: number): Promis
 
 /**
  * Deletes confirmed data that nobody needs here any more: pictures and cases older than the device keeps
- * them, and
- * cached reports that are no longer on the list. Pending and rejected records, and cases that still need a
- * visit or a
- * result, are never deleted. The numbers of the last 12 rounds are part of the reports that stay.
+ * them, and cached reports that are no longer on the list. Pending and rejected records, and cases that still
+ * need a visit or a result, are never deleted. The numbers of the last 12 rounds are part of the reports that
+ * stay.
  */
 export async function tidyStore(store: WorkStore, keepDays: number): Promise<void> {
   const before = clockNow() - keepDays * DAY

@@ -7,7 +7,7 @@ export interface SyncResult {
   sent: number
   files: number
   refused: number
-  heard: number
+  received: number
   ended: 'done' | 'broken'
   /** Something else than values went: what is due, or asked, is another now. */ acted: boolean
 }
@@ -41,8 +41,7 @@ export const conversationKey = (discrepancy: string): string => `conversation|${
 
 /**
  * Was a change rejected because its round is closed? Such a change stays on this device and is sent again
- * when the
- * facility is let in.
+ * when the facility is let in.
  */
 const CLOSED_CODES: ReadonlySet<string | undefined> = new Set(['round-closed', 'after-closing'])
 export const isClosedCode = (code: string | undefined): boolean => CLOSED_CODES.has(code)

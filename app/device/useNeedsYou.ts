@@ -1,6 +1,6 @@
 import type { DeskRegister } from '#core/contract/desk'
 import type { ReportFile } from '#core/contract/reports'
-import type { RoundRef, UnitRef } from '#core/contract/shared'
+import type { RoundRef, UnitRef } from '#core/contract/common'
 import { groupBy } from '#core/group-by'
 import type { CellContent } from '#core/report/cell'
 import { cellsOf, nameCell } from '#core/report/edition'

@@ -1,8 +1,9 @@
+import { useEventListener, useTimeoutFn } from '@vueuse/core'
 import { sync, networkCame } from './useDesk'
 
 /** Gives typed values time to be saved before the key is dropped, in milliseconds. */
 const TIME_TO_KEEP = 400
-const SEEN = ['pointerdown', 'keydown', 'scroll'] as const
+const SEEN = ['pointerdown', 'keydown', 'scroll'] satisfies (keyof WindowEventMap)[]
 
 /** Leaves the focused field and waits until its value is saved. */
 export async function saveTyped(): Promise<void> {
@@ -31,27 +32,15 @@ export function useOpenDesk(): void {
   const vault = useVault()
   const session = useSession()
   const nuxt = useNuxtApp()
-  let timer: ReturnType<typeof setTimeout> | undefined
-  function seen() {
-    clearTimeout(timer)
-    timer = setTimeout(
-      () => void nuxt.runWithContext(lockDesk),
-      (vault.device?.settings.lockMinutes ?? 10) * 60_000,
-    )
-  }
+  const idle = useTimeoutFn(
+    () => void nuxt.runWithContext(lockDesk),
+    () => (vault.device?.settings.lockMinutes ?? 10) * 60_000,
+  )
+  useEventListener(SEEN, () => idle.start(), { passive: true })
+  useEventListener('online', networkCame)
   watch(
     () => session.signIns,
     () => void sync(),
   )
-  onMounted(() => {
-    SEEN.forEach(kind => window.addEventListener(kind, seen, { passive: true }))
-    window.addEventListener('online', networkCame)
-    seen()
-    void sync()
-  })
-  onBeforeUnmount(() => {
-    SEEN.forEach(kind => window.removeEventListener(kind, seen))
-    window.removeEventListener('online', networkCame)
-    clearTimeout(timer)
-  })
+  onMounted(() => void sync())
 }

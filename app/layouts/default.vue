@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { useEventListener } from '@vueuse/core'
+
 /** The office: rail, top strip, the work. */
 const { t } = useI18n()
 const searching = ref(false)
@@ -21,8 +23,7 @@ function onKey(event: KeyboardEvent) {
     searching.value = true
   }
 }
-onMounted(() => window.addEventListener('keydown', onKey))
-onBeforeUnmount(() => window.removeEventListener('keydown', onKey))
+useEventListener('keydown', onKey)
 </script>
 
 <template>

@@ -18,7 +18,7 @@ const options = computed(() => [
 const cases = computed(() =>
   (load.data.value ?? []).filter(one => !shown.value || one.register === shown.value),
 )
-const tree = useLoad(() => callApi('GET /api/places', {}))
+const tree = useLoad(allPlaces)
 const units = useUnits(() => tree.data.value)
 provide(UNITS_HERE, units)
 const { lineOf, titleOf } = useAnswerText(units)

@@ -9,7 +9,7 @@ const words = useWords()
 const { t } = words
 const devices = useLoad(() => callApi('GET /api/devices', {}))
 const cards = useLoad(() => callApi('GET /api/pairing-cards', {}))
-const tree = useLoad(() => callApi('GET /api/units', { query: {} }))
+const tree = useLoad(ownUnits)
 const units = useUnits(() => tree.data.value)
 const making = ref(false)
 const made = shallowRef<(CardMade & { name: string; unit: string }) | null>(null)

@@ -9,7 +9,7 @@ const words = useWords()
 const { t } = words
 const session = useSession()
 const list = useLoad(() => callApi('GET /api/people', {}))
-const tree = useLoad(() => callApi('GET /api/units', { query: {} }))
+const tree = useLoad(ownUnits)
 const units = useUnits(() => tree.data.value)
 const doing = shallowRef<PersonLine | 'new' | null>(null)
 const made = shallowRef<{ userName: string; code: string; until: string } | null>(null)

@@ -1,12 +1,10 @@
 import { createI18n } from 'vue-i18n'
+import { LANGUAGES, type Language } from '#core/languages'
 import { phoneName } from '~/device/useDeskStore'
 import defineEn from '~/locales/define.en.json'
 import defineFr from '~/locales/define.fr.json'
 import en from '~/locales/en.json'
 import fr from '~/locales/fr.json'
-
-export const LANGUAGES = ['en', 'fr'] as const
-export type Language = (typeof LANGUAGES)[number]
 
 const key = () => `lantern-language${phoneName()}`
 

@@ -4,8 +4,8 @@ import { effectScope, reactive, type EffectScope } from 'vue'
 import type { CellChange, DeskChange, DeskOutcome } from '#core/contract/desk'
 import type { CellContent } from '#core/report/cell'
 import { sameContent } from '#core/report/cell'
-import { emptyDistrict, takeIn } from '#core/sync/district'
 import { deskAtHand, sendings } from '../../tests/support/desk-at-hand'
+import { applyBatch, emptyDistrict } from '../../tests/support/memory-sync'
 import { ApiProblem } from '../common/useApi'
 import { sync } from '../device/useDesk'
 import { onOutcome } from '../device/useDeskSend'
@@ -18,7 +18,7 @@ function district() {
   let held = Promise.resolve()
   let fail: 'none' | 'unreachable' | 'signedOut' | 'blocked' | 'answerLost' = 'none'
   const take = (changes: readonly Pick<CellChange, 'id' | 'cell' | 'base' | 'content'>[]) => {
-    const taken = takeIn(
+    const taken = applyBatch(
       kept,
       changes.map(({ cell, ...change }) => ({ ...change, field: cell })),
       sameContent,

@@ -1,8 +1,8 @@
 import { v7 as uuid } from 'uuid'
-import type { CellChange, DeskOutcome } from '#core/contract/desk'
-import { cleanJson } from '#core/contract/wire'
+import type { DeskOutcome } from '#core/contract/desk'
 import type { CellContent } from '#core/report/cell'
 import { clockNow, deviceNow } from '../common/useClock'
+import { saveCellChange, type SaveOptions } from '../device/useChangeQueue'
 import { syncSoon, useDesk } from '../device/useDesk'
 import { onOutcome } from '../device/useDeskSend'
 import { useDeskStore, type ReceivedCell, type WaitingChange } from '../device/useDeskStore'
@@ -18,16 +18,12 @@ export interface OutboxOptions {
   onOutcome: (change: WaitingChange, outcome: DeskOutcome) => void
 }
 
-/** `settles`: the conflicts that the person saw and resolves with this value. */
-export interface SaveOptions {
-  why?: string
-  settles?: readonly string[]
-}
+type SaveRest = [version: () => number, content: CellContent, more?: SaveOptions]
 
 export interface Outbox {
   state: Ref<OutboxState>
   at: Ref<number>
-  save: (cell: string, version: () => number, content: CellContent, more?: SaveOptions) => Promise<void>
+  save: (cell: string, ...rest: SaveRest) => Promise<void>
   flush: () => Promise<void>
   /** Pending and rejected changes of this report, oldest first. */
   waiting: () => Promise<WaitingChange[]>
@@ -40,8 +36,7 @@ export interface Outbox {
 
 /**
  * The pending changes of one report. Each is saved on this device at once, and is removed only after the
- * server has
- * answered. The desk sends them together with everything else that is pending.
+ * server has answered. The desk sends them together with everything else that is pending.
  */
 export function useOutbox({ round, unit, onOutcome: tell }: OutboxOptions): Outbox {
   const store = useDeskStore()
@@ -53,51 +48,8 @@ export function useOutbox({ round, unit, onOutcome: tell }: OutboxOptions): Outb
 
   const waiting = () => store.unsettled(place)
 
-  /**
-   * Saves a change on this device (docs/decisions/0010). A pending change of the same cell that was never
-   * sent is
-   * replaced. One that was sent is followed by its identifier: its version number may belong to somebody
-   * else's change.
-   */
-  async function saveOne(
-    cell: string,
-    version: () => number,
-    content: CellContent,
-    { why, settles }: SaveOptions = {},
-  ): Promise<void> {
-    const change = cleanJson<CellChange>({
-      kind: 'cell',
-      id: uuid(),
-      madeAt: new Date(deviceNow()).toISOString(),
-      round,
-      unit,
-      cell,
-      base: 0,
-      content,
-      ...(why && { why }),
-    })
-    const row = await store.changes.shut({ id: change.id, place, state: 'waiting', cell, change })
-    await store.transaction(async () => {
-      const ofCell = (
-        await store.changes.raw.where('[place+cell]').equals([place, cell]).sortBy('seq')
-      ).filter(one => one.state === 'waiting')
-      const replaced = ofCell.filter(({ left }) => !left)
-      await store.changes.raw.bulkDelete(replaced.map(({ seq }) => seq as never))
-      // The new change resolves the conflicts that the replaced one resolved.
-      const decided = [
-        ...new Set([
-          ...(settles ?? []),
-          ...replaced.flatMap(one => (one.settles as string[] | undefined) ?? []),
-        ]),
-      ]
-      const before = ofCell.findLast(({ left }) => left)
-      await store.changes.raw.add({
-        ...row,
-        base: before ? before.base : version(),
-        ...(before && { after: before.id }),
-        ...(decided.length && { settles: decided }),
-      })
-    })
+  const saveOne = async (cell: string, ...rest: SaveRest): Promise<void> => {
+    await saveCellChange(store, { round, unit, cell }, ...rest)
     at.value = clockNow()
   }
   /** Changes that are being saved: the page says *saved* only when there are none. */

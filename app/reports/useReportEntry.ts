@@ -1,22 +1,17 @@
-import { parsePeriod } from '#core/calendar/period-text'
 import type { CellContent } from '#core/report/cell'
 import { BLANK, readCell, sameContent } from '#core/report/cell'
-import { cellsOf, nameCell, type Cell } from '#core/report/edition'
-import { completeHistory, reportTable, tablesOfHistory } from '#core/report/period-table'
-import type { CellMap } from '#core/report/table'
-import { itemCompleteness } from '#core/quality/item-completeness'
-import { expectedRangeBefore, type ExpectedRange } from '#core/quality/expected-range'
-import { runnableRules } from '#core/rule/compile-rules'
+import { completeHistory } from '#core/report/period-table'
 import type { Doubt } from '#core/rule/find-doubts'
-import { liveDoubts } from '#core/rule/live-doubts'
-import { must, type Problem } from '#core/result'
-import type { ChangeOutcome, ReportFile } from '#core/contract/reports'
-import { clockNow } from '../common/useClock'
+import type { Problem } from '#core/result'
+import { isReceived } from '#core/report/state'
+import { isNewer } from '#core/sync/queue'
+import type { ReportFile, Theirs } from '#core/contract/reports'
 import { cachedFetch } from '../device/useDesk'
 import { isFull } from '../device/useStorageShare'
 import { useDeskStore } from '../device/useDeskStore'
 import { isClosedCode, reportKey, reportPlace } from '../device/useDeskWork'
 import { useOutbox, type Outbox, type OutboxOptions } from './useOutbox'
+import { useReportView, type ReportView } from './useReportView'
 
 export interface Conflict {
   mine: CellContent
@@ -24,47 +19,38 @@ export interface Conflict {
    * Identifiers of this device's changes in conflict. The server needs them to know what a person resolves.
    */
   ids: string[]
-  theirs: NonNullable<ChangeOutcome['theirs']>
+  theirs: Theirs
 }
 
 export type ReportEntry = ReturnType<typeof useReportEntry>
 
+/** What components show: a report that is filled, or one that is only read. */
+export type ShownReport = ReportView | ReportEntry
+/** The report where it is being filled; null where it is only read. */
+export const fillingOf = (report: ShownReport): ReportEntry | null => ('outbox' in report ? report : null)
+
 /**
- * A report being filled: the values of its cells, the doubts found while typing, and the save state. The
- * checks are
- * those of core, the same as on the server.
+ * A report being filled: what is read of it, and besides the typing, the save state and the conflicts.
  * @param outboxOf makes the outbox for changes; when a form is only tried, nothing is saved.
  */
 export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptions) => Outbox = useOutbox) {
-  const { locale, today } = useWords()
-  const cells = cellsOf(file.edition)
-  const cellByKey = new Map<string, Cell>(cells.map(cell => [cell.key, cell]))
-  const rules = runnableRules(file.edition)
-  const period = must(parsePeriod(file.round.period))
-  const earlier = tablesOfHistory(file.history)
-  const tableAt = (report: CellMap) => reportTable(report, period, earlier)
+  const { locale } = useWords()
+  const view = useReportView(file)
+  const { cellByKey, contentOf, setCell, isClosed } = view
+  const doubtsAt = (key: string): Doubt[] => (problems[key] ? [] : view.doubtsAt(key))
 
   const state = ref(file.state)
-  const contents = reactive<Record<string, CellContent>>(
-    Object.fromEntries(file.cells.map(({ cell, content }) => [cell, content])),
-  )
   const versions: Record<string, number> = Object.fromEntries(
     file.cells.map(({ cell, version }) => [cell, version]),
   )
   const problems = reactive<Record<string, Problem>>({})
   const conflicts = reactive<Record<string, Conflict>>({})
-  const active = ref<string | null>(null)
   /** The reason for changing a report that was already sent; empty until the clerk gives one. */
   const why = ref('')
   /** The clerk pressed *Send*, and that change is still pending on this device. */
   const sendWaits = ref(false)
-  /** The round is closed to this facility: typed values stay visible, and nothing can be added. */
-  const isClosed = computed(() => clockNow() >= Date.parse(file.round.closesAt))
   const editable = computed(
-    () =>
-      !isClosed.value &&
-      !sendWaits.value &&
-      (!['sent', 'accepted'].includes(state.value) || why.value.trim().length > 1),
+    () => !isClosed.value && !sendWaits.value && (!isReceived(state.value) || why.value.trim().length > 1),
   )
 
   /** Cells that were edited on this page. Restoring earlier changes does not overwrite them. */
@@ -124,49 +110,6 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
     }
   }
 
-  const live = liveDoubts(rules, cells, contents, tableAt, today())
-  const doubts = shallowRef(live.all())
-  /** By cell, so that typing re-renders only the lines whose doubts changed. */
-  const doubtsOf = shallowReactive(new Map<string, Doubt[]>())
-  const tell = (about: Iterable<string>) => {
-    for (const cell of about)
-      doubtsOf.set(
-        cell,
-        doubts.value.filter(doubt => doubt.cells.includes(cell)),
-      )
-  }
-  tell(new Set(doubts.value.flatMap(doubt => doubt.cells)))
-  const doubtsAt = (key: string): Doubt[] => (problems[key] ? [] : (doubtsOf.get(key) ?? []))
-  /** Sets the value of a cell and checks it. */
-  function setCell(key: string, content: CellContent): void {
-    contents[key] = content
-    const touched = live.look([key], contents)
-    if (!touched.size) return
-    doubts.value = live.all()
-    tell(touched)
-  }
-  const contentOf = (key: string): CellContent => contents[key] ?? BLANK
-  const lastNumber = (key: string) => file.history.numbers[key]?.[0] ?? null
-  const past = tableAt({})
-  const ranges = new Map<string, ExpectedRange | null>()
-  /** The usual range of a cell. The history does not change while typing, so it is computed once. */
-  function rangeOf(key: string): ExpectedRange | null {
-    let range = ranges.get(key)
-    if (range === undefined) ranges.set(key, (range = expectedRangeBefore(cellByKey.get(key)!, past, 0)))
-    return range
-  }
-  const filled = computed(() =>
-    itemCompleteness(
-      cells.map(({ key }) => key),
-      contents,
-    ),
-  )
-
-  /** Notes which cell has the focus. */
-  function enter(key: string) {
-    active.value = key
-  }
-
   /** Sets the value of a cell and saves it on this device. */
   async function put(key: string, content: CellContent): Promise<void> {
     // A new value in a cell with a visible conflict resolves that conflict.
@@ -192,8 +135,7 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
 
   /**
    * Handles the text typed into a cell. Text that is not a number stays in the field with an error message,
-   * and the
-   * cell keeps its value from before the typing began: the `2` of a rejected `2.5` was never meant.
+   * and the cell keeps its value from before the typing began: the `2` of a rejected `2.5` was never meant.
    */
   async function type(key: string, text: string, before: CellContent = contentOf(key)): Promise<void> {
     const read = readCell(text, cellByKey.get(key)!.item.number, locale.value)
@@ -239,7 +181,7 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
     const waiting = await outbox.waiting()
     // The report may have been read before a change that was confirmed meanwhile.
     for (const [cell, { content, version }] of outbox.received()) {
-      if (version <= (versions[cell] ?? 0)) continue
+      if (!isNewer({ version }, { version: versions[cell] ?? 0 })) continue
       if (!typed.has(cell)) setCell(cell, content)
       versions[cell] = version
     }
@@ -264,31 +206,17 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
     sendWaits.value = (await outbox.waiting()).some(({ change }) => change.kind === 'send')
   }
 
-  const nameOf = (key: string) => nameCell(cellByKey.get(key)!, locale.value)
-
   return {
-    file,
-    cells,
-    cellByKey,
+    ...view,
+    doubtsAt,
     state,
-    contents,
     problems,
     conflicts,
-    active,
     why,
     editable,
     sendWaits,
-    isClosed,
     hasRefused,
     outbox,
-    doubts,
-    doubtsAt,
-    contentOf,
-    lastNumber,
-    rangeOf,
-    filled,
-    nameOf,
-    enter,
     put,
     type,
     zeros,
@@ -306,7 +234,7 @@ export async function readReport(round: string, unit: string): Promise<ReportFil
     // The answer may be older than a change that was confirmed while it was on its way.
     const cells = new Map(answer.cells.map(one => [one.cell, one]))
     for (const [cell, received] of useDeskStore().receivedOf(reportPlace(round, unit)))
-      if (received.version > (cells.get(cell)?.version ?? 0)) cells.set(cell, { cell, ...received })
+      if (isNewer(received, cells.get(cell))) cells.set(cell, { cell, ...received })
     return { ...answer, cells: [...cells.values()] }
   })
   // An earlier version of the application may have cached it.

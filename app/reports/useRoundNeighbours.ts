@@ -1,4 +1,4 @@
-import type { RoundRef } from '#core/contract/shared'
+import type { RoundRef } from '#core/contract/common'
 
 /**
  * The opened rounds, newest first, and the neighbours of one in its dataset, reached by one key each: `[`

@@ -1,6 +1,6 @@
 import type { Outbox } from './useOutbox'
 
-/** An outbox that saves and sends nothing: for trying an unpublished form, and for reading a report. */
+/** An outbox that saves and sends nothing: for trying an unpublished form. */
 export function useTrialOutbox(): Outbox {
   const nothing = () => Promise.resolve()
   return {

@@ -27,8 +27,8 @@ type Shown = Pick<DeskSession, 'session' | 'view'>
 
 /**
  * The people of this device and their keys. Each person's data is encrypted with a key of its own. The key is
- * wrapped
- * by their PIN and by a recovery secret that the server returns after signing in: a PIN may be forgotten.
+ * wrapped by their PIN and by a recovery secret that the server returns after signing in: a PIN may be
+ * forgotten.
  */
 export const useVault = defineStore('vault', () => {
   const device = shallowRef<StoredDevice | null>(null)
@@ -44,8 +44,7 @@ export const useVault = defineStore('vault', () => {
   /**
    * Loads the device's own data, once.
    * @returns false when IndexedDB does not open (time-out). Seen with Chromium 156: when a page is left while
-   *   it creates
-   * its database, every later page waits until the browser is closed.
+   *   it creates its database, every later page waits until the browser is closed.
    */
   async function load(): Promise<boolean> {
     if (known.value) return true
@@ -92,8 +91,7 @@ export const useVault = defineStore('vault', () => {
 
   /**
    * Signs in at this device; needs a network. A known person who forgot the PIN gets access to their data
-   * again. A
-   * person who is at work continues.
+   * again. A person who is at work continues.
    * @throws ApiProblem
    */
   async function signIn(userName: string, password: string, code?: string): Promise<void> {
@@ -155,7 +153,7 @@ export const useVault = defineStore('vault', () => {
 
   /**
    * @returns whether the PIN was right. A wrong one costs a longer wait each time, and is counted before it
-   * is tried.
+   *   is tried.
    */
   async function unlock(id: string, pin: string): Promise<boolean> {
     const here = people.value.find(one => one.id === id)!

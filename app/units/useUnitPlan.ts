@@ -26,6 +26,7 @@ export function useUnitPlan(onApplied: () => void) {
       problem.value = conflict
     }
     if (done) {
+      forgetUnits()
       forget()
       onApplied()
     }
@@ -48,5 +49,3 @@ export function useUnitPlan(onApplied: () => void) {
 
   return { busy, problem, preview, changing, look, apply, forget }
 }
-
-export type UnitPlanning = ReturnType<typeof useUnitPlan>

@@ -1,7 +1,6 @@
 /**
  * Ten shapes of rules, as texts of our language and as the loops that somebody would write by hand over typed
- * arrays
- * for just this one shape: what the machine can do at best from TypeScript.
+ * arrays for just this one shape: what the machine can do at best from TypeScript.
  */
 type Column = Float64Array
 export interface RuleShape {

@@ -2,7 +2,7 @@ import { Key } from 'selenium-webdriver'
 import type { CaseRegister } from '#core/cases/register'
 import type { Edition } from '#core/report/edition'
 import { Visitor } from '../../tests/support/browser'
-import { DEMO, startServer } from '../../tests/support/server'
+import { startDemo } from '../../tests/support/server'
 import { measurement, type Measurement } from '../measure'
 
 /** The longest task that the browser may have while somebody types. */
@@ -115,7 +115,7 @@ async function opened(visitor: Visitor, path: string, ready: string): Promise<nu
  * the browser's own timing.
  */
 export async function typing(): Promise<Measurement[]> {
-  const server = await startServer('memory:', DEMO)
+  const server = await startDemo()
   const visitor = await Visitor.arrive(server.address)
   try {
     await visitor.signIn('officer.ashmere')

@@ -2,7 +2,7 @@ import { Key } from 'selenium-webdriver'
 import { v7 as uuid } from 'uuid'
 import { PHONE, PIN, Visitor } from '../../tests/support/browser'
 import { Client } from '../../tests/support/client'
-import { DEMO, startServer } from '../../tests/support/server'
+import { startDemo } from '../../tests/support/server'
 import { TestDevice } from '../../tests/support/test-device'
 import { measurement, median, percentile, type Measurement } from '../measure'
 import { publishForm, type BenchForm } from './form'
@@ -248,7 +248,7 @@ async function search(phone: Visitor): Promise<Measurement[]> {
 
 /** The desk on a slow phone, in a real Chromium. */
 export async function inBrowser(): Promise<Measurement[]> {
-  const server = await startServer('memory:', DEMO)
+  const server = await startDemo()
   try {
     const admin = await Client.signedIn(server.address, 'admin')
     const card = async () => (await admin.post<{ code: string }>('/api/pairing-cards', CARD)).body.code

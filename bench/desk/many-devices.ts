@@ -1,10 +1,9 @@
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
-import { tmpdir } from 'node:os'
-import { join } from 'node:path'
+import { readFileSync } from 'node:fs'
 import { v7 as uuid } from 'uuid'
 import type { CardMade } from '#core/contract/devices'
 import { Client } from '../../tests/support/client'
-import { DEMO, startServer } from '../../tests/support/server'
+import { CARD_SETTINGS } from '../../tests/support/samples'
+import { startDemo } from '../../tests/support/server'
 import { TestDevice } from '../../tests/support/test-device'
 import { measurement, percentile, type Measurement } from '../measure'
 import { publishForm } from './form'
@@ -25,11 +24,7 @@ const memoryOf = (pid: number): number =>
  * Fifty devices, each two hundred changes at once, over loopback: values of reports and filled case forms.
  */
 export async function manyDevices(): Promise<Measurement[]> {
-  // Generated first and started anew, as a district has it: what the generating left in memory is not the
-  // server's.
-  const folder = mkdtempSync(join(tmpdir(), 'lantern-bench-'))
-  await (await startServer(folder, DEMO)).stop()
-  const server = await startServer(folder, DEMO)
+  const server = await startDemo()
   try {
     const admin = await Client.signedIn(server.address, 'admin')
     const {
@@ -53,14 +48,7 @@ export async function manyDevices(): Promise<Measurement[]> {
         unit,
         uses: 1,
         days: 1,
-        settings: {
-          language: 'en',
-          textSize: 'usual',
-          wifiOnly: false,
-          lockMinutes: 10,
-          keepDays: 30,
-          may: { openReports: true, changeSent: true, deleteDrafts: true, changeSettings: false },
-        },
+        settings: CARD_SETTINGS,
       })
       const device = await TestDevice.pair(server.address, userName, body.code, PIECE)
       for (const cell of cells)
@@ -123,6 +111,5 @@ export async function manyDevices(): Promise<Measurement[]> {
     ]
   } finally {
     await server.stop()
-    rmSync(folder, { recursive: true, force: true })
   }
 }

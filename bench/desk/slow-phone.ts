@@ -25,8 +25,7 @@ export const fullSpeed = (visitor: Visitor): Promise<void> =>
 
 /**
  * Watches every page from its first moment, by the page's own clock: `seen` is when an element was painted
- * for the first
- * time; `__after` measures from an event to the frame in which its outcome is painted.
+ * for the first time; `__after` measures from an event to the frame in which its outcome is painted.
  */
 const WATCH = `
 const afterFrame = act => { const { port1, port2 } = new MessageChannel(); port1.onmessage = act; port2.postMessage(0) }

@@ -6,9 +6,8 @@ export const OLDEST_AGE = 120
 
 /**
  * Completed months from one day to another; negative when the second is earlier. A month is completed on the
- * same day
- * of a later month, or on its last day when it has no such day: born on 31 January, one month old on 28
- * February.
+ * same day of a later month, or on its last day when it has no such day: born on 31 January, one month old on
+ * 28 February.
  */
 export function monthsBetween(from: number, to: number): number {
   if (to < from) return -monthsBetween(to, from) || 0
@@ -43,7 +42,7 @@ export function ageOn(born: number, day: number): Age {
 }
 
 /** An age in completed years, with what it rests on. */
-export interface ToldAge {
+export interface BoundedAge {
   /** By the computing day of the date of birth. */
   years: number
   /** The least and the most that it can be. */
@@ -58,7 +57,7 @@ export interface ToldAge {
  * The age on a day, from a date of birth that may be partial. It says so when it is: `assumed`, with its
  * bounds.
  */
-export function ageFromPartial(born: PartialDate, day: number): ToldAge {
+export function ageFromPartial(born: PartialDate, day: number): BoundedAge {
   const { first, last } = possibleDays(born)
   const years = Math.max(0, yearsBetween(computingDay(born), day))
   return {

@@ -67,8 +67,7 @@ const firstWeekStart = (firstWeekday: number): number => modulo(firstWeekday - 4
 
 /**
  * The place of the week that holds a day in the endless row of weeks that start on `firstWeekday` (1 Monday
- * to
- * 7 Sunday). Weeks of different first days have rows of their own.
+ * to 7 Sunday). Weeks of different first days have rows of their own.
  */
 export const weekNumber = (day: number, firstWeekday: number): number =>
   Math.floor((day - firstWeekStart(firstWeekday)) / 7)
@@ -79,8 +78,7 @@ export const weekStart = (week: number, firstWeekday: number): number =>
 
 /**
  * The year and number of a week by the four-day rule: a week belongs to the year that holds most of it, which
- * is the
- * year of its fourth day (ISO 8601 for weeks from Monday; the same rule for other first days).
+ * is the year of its fourth day (ISO 8601 for weeks from Monday; the same rule for other first days).
  * @param start the day number of its first day.
  */
 export function weekOfYear(start: number): { year: number; week: number } {

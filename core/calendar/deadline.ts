@@ -47,9 +47,8 @@ function offsetAt(instant: number, timeZone: string): number {
 
 /**
  * The instant at which a day (a day number) begins in a time zone: the first one that its calendar shows as
- * that day.
- * Where the clocks are put forward at midnight that is 01:00; where they are put back over it, the first of
- * two midnights.
+ * that day. Where the clocks are put forward at midnight that is 01:00; where they are put back over it, the
+ * first of two midnights.
  */
 export function startOfDay(day: number, timeZone: string): number {
   const asUtc = day * MS_A_DAY

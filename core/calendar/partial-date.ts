@@ -60,10 +60,8 @@ export function possibleDays(date: PartialDate): { first: number; last: number }
 
 /**
  * The one day that a calculation takes where it needs one: the first of the month when only the month is
- * known
- * (common practice), 1 July when only the year is (common practice: the middle of the year). Whatever is
- * computed
- * from it must say that it was assumed.
+ * known (common practice), 1 July when only the year is (common practice: the middle of the year). Whatever
+ * is computed from it must say that it was assumed.
  */
 export function computingDay(date: PartialDate): number {
   if (date.precision === 'year') return dayNumber({ year: date.year, month: 7, day: 1 })

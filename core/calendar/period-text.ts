@@ -25,8 +25,7 @@ import {
 
 /**
  * How each frequency is written: ISO 8601 where it has a form, SDMX (ISO 17369) for quarters and half-years.
- * A week
- * or year that starts elsewhere is written the same: its dataset says where its weeks and years start.
+ * A week or year that starts elsewhere is written the same: its dataset says where its weeks and years start.
  */
 const FORMS: [frequency: Frequency, form: RegExp][] = [
   ['day', /^(\d{4})-\d{2}-\d{2}$/],
@@ -49,10 +48,9 @@ const EXAMPLES: Record<Frequency, string> = {
 /**
  * The period that a text names.
  * @param cycle what it must be, and where its weeks or years start; without it the form decides, with weeks
- *   from
- *   Monday and years from January.
- * Errors: `period-form`, `period-frequency` (a week where a month is wanted), `period-month` (month 13),
- * `period-week` (a week 53 in a year of 52), `period-part` (a fifth quarter), `day-none`.
+ *   from Monday and years from January. Errors: `period-form`, `period-frequency` (a week where a month is
+ *   wanted), `period-month` (month 13), `period-week` (a week 53 in a year of 52), `period-part` (a fifth
+ *   quarter), `day-none`.
  */
 export function parsePeriod(text: string, cycle?: Cycle): Result<Period> {
   const form = FORMS.find(([, pattern]) => pattern.test(text))
@@ -148,8 +146,7 @@ function span(language: string, first: number, last: number, parts: Intl.DateTim
 
 /**
  * The name of a period in a person's language: “October 2026”, “week 45 of 2026 (2 – 8 November 2026)”, “July
- * 2026 –
- * June 2027”; short: “Oct 26”, “W45 2026”, “2026/27”.
+ * 2026 – June 2027”; short: “Oct 26”, “W45 2026”, “2026/27”.
  */
 export function namePeriod(period: Period, language: string, style: Style = 'long'): string {
   const { frequency } = period

@@ -15,8 +15,7 @@ export type Frequency = 'day' | 'week' | 'month' | 'quarter' | 'halfYear' | 'yea
 
 /**
  * A frequency with where it starts: weeks from a weekday (1 Monday, the default, to 7 Sunday), years from a
- * month
- * (1 January, the default, to 12).
+ * month (1 January, the default, to 12).
  */
 export interface Cycle {
   frequency: Frequency
@@ -26,10 +25,8 @@ export interface Cycle {
 
 /**
  * A period is a cycle and its place in the endless row of such periods, so that next and previous, comparing
- * and
- * counting are arithmetic on `index`: the day number, the week in the row of weeks with that first day, the
- * month
- * number (2026-10 is 24321), a third or a sixth of it, the year in which it starts.
+ * and counting are arithmetic on `index`: the day number, the week in the row of weeks with that first day,
+ * the month number (2026-10 is 24321), a third or a sixth of it, the year in which it starts.
  */
 export interface Period extends Cycle {
   index: number
@@ -114,10 +111,8 @@ export function periodsBetween(first: Period, last: Period): Period[] {
 
 /**
  * The larger period that a period rolls up to. A week goes where its fourth day is, which is where most of it
- * lies.
- * Errors: `period-not-larger` (a month does not roll up to weeks), `period-straddles` (a quarter that lies in
- * two
- * years from a given month).
+ * lies. Errors: `period-not-larger` (a month does not roll up to weeks), `period-straddles` (a quarter that
+ * lies in two years from a given month).
  */
 export function periodAbove(period: Period, larger: Cycle): Result<Period> {
   const no = (code: string, message: string) =>
@@ -139,8 +134,7 @@ export const periodsAYear = ({ frequency }: Cycle): number =>
 
 /**
  * The same period one year before: the same date, the week of the same number. 29 February and week 53 have
- * none in
- * most years: null.
+ * none in most years: null.
  */
 export function yearBefore(period: Period): Period | null {
   if (period.frequency === 'week') {

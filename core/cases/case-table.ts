@@ -11,8 +11,7 @@ const latestOf = (file: CaseFile | undefined, form: string): CountedEntry | unde
 
 /**
  * Cases as a table for rules and conditions: one row for each case, its names the latest known; before a dot
- * its last
- * entry of a form, or its parent case; what is counted are its entries of a form.
+ * its last entry of a form, or its parent case; what is counted are its entries of a form.
  * @param parents the parent of each case, where the register has one.
  */
 export function caseTable(

@@ -11,8 +11,8 @@ export interface CompiledRegister {
   forms: ReadonlyMap<string, CompiledForm>
   /**
    * The names of its rules: a bare name is the latest known of the case, `specimen.taken_on` that of the last
-   * entry of
-   * one form, `parent.rash_on` that of the parent case; `count(home_visit where …)` counts entries of a form.
+   * entry of one form, `parent.rash_on` that of the parent case; `count(home_visit where …)` counts entries
+   * of a form.
    */
   vocabulary: Vocabulary
   rules: CompiledRule[]
@@ -28,12 +28,10 @@ const problem = (code: string, register: string, message: string, values: Proble
 
 /**
  * Compiles a register with its forms and rules. A question that stands in two forms under one code is one
- * question of
- * the case, so both must ask alike.
- * @param parent the register of the parent case, compiled before.
- * Problems: `register-code-differs`, `register-form-double`, `register-no-question` (of its line, its
- * identity, its
- * counting date or an event date), and those of its forms and rules.
+ * question of the case, so both must ask alike.
+ * @param parent the register of the parent case, compiled before. Problems: `register-code-differs`,
+ *   `register-form-double`, `register-no-question` (of its line, its identity, its counting date or an event
+ *   date), and those of its forms and rules.
  */
 export function compileRegister(
   register: CaseRegister,

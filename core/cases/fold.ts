@@ -32,8 +32,7 @@ export interface CountedEntry extends Entry {
   corrected: string[]
   /**
    * Corrections of the same entry that say something else, and that nobody has corrected since: two people
-   * corrected it
-   * without knowing of each other. A person decides; see {@link decideBetween}.
+   * corrected it without knowing of each other. A person decides; see {@link decideBetween}.
    */
   rivals: readonly Entry[]
 }
@@ -75,12 +74,9 @@ function sameAnswers(one: Entry, other: Entry): boolean {
 
 /**
  * The entries that count: each corrected one replaced by its last correction. Where two people corrected one
- * entry, each
- * correction is followed to its end, so that what somebody said last is never passed over: the end that was
- * received last
- * counts, and the others are its rivals where they say something else. A correction of something that is not
- * there
- * stands for itself.
+ * entry, each correction is followed to its end, so that what somebody said last is never passed over: the
+ * end that was received last counts, and the others are its rivals where they say something else. A
+ * correction of something that is not there stands for itself.
  */
 export function countedEntries(entries: readonly Entry[], asOf: AsOf = {}): CountedEntry[] {
   const known = entries.filter(
@@ -127,8 +123,7 @@ export function countedEntries(entries: readonly Entry[], asOf: AsOf = {}): Coun
 
 /**
  * What a person adds who decides between corrections: each other end is corrected to what the chosen one
- * says, so that
- * all ends say the same and nothing is lost of how it came to that.
+ * says, so that all ends say the same and nothing is lost of how it came to that.
  * @param chosen the entry that counts, or one of its rivals.
  */
 export const decideBetween = (
@@ -151,11 +146,9 @@ function endsInRing(entry: Entry, known: readonly Entry[]): boolean {
 
 /**
  * Folds the entries of one case into what is known of it: in order of event time, then of receipt, each
- * answer takes the
- * place of the one before. A blank changes nothing, and *not known* does not hide what was known. A repeat is
- * one
- * answer: a later list of children, also an empty one, takes the place of the earlier list with all that was
- * said of them.
+ * answer takes the place of the one before. A blank changes nothing, and *not known* does not hide what was
+ * known. A repeat is one answer: a later list of children, also an empty one, takes the place of the earlier
+ * list with all that was said of them.
  */
 export function foldCase(id: string, entries: readonly Entry[], asOf: AsOf = {}): CaseFile {
   const counted = countedEntries(entries, asOf)

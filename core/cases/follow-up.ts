@@ -13,10 +13,8 @@ export interface FollowUp {
 
 /**
  * What a case still needs, by what its register says it follows. A next visit stands in the last entry of its
- * form: once
- * that form is filled again, what the earlier one said is over. A result is awaited in each entry of its form
- * that leaves
- * it blank.
+ * form: once that form is filled again, what the earlier one said is over. A result is awaited in each entry
+ * of its form that leaves it blank.
  */
 export function followUp(
   { follow, forms }: Pick<CaseRegister, 'follow' | 'forms'>,

@@ -1,6 +1,6 @@
 import { Type, type Static } from '@sinclair/typebox'
 import { Code } from './drafts'
-import { exact, Instant, oneOf, Uuid, Words } from './shared'
+import { exact, Instant, oneOf, Uuid, Words } from './common'
 
 /** A scanned page is a picture of at most so many bytes. */
 export const LARGEST_PAGE = 4_000_000

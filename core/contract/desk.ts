@@ -4,7 +4,7 @@ import { DeviceSettings } from './devices'
 import type { CaseRegister } from '../cases/register'
 import type { Answers } from '../form/answer'
 import { Code } from './drafts'
-import { Change, ChangeOutcome, ReportFile } from './reports'
+import { ReportFile, SettledConflicts, Theirs } from './reports'
 import { DueList } from './rounds'
 import { UnitList } from './units'
 import {
@@ -22,7 +22,7 @@ import {
   UnitCode,
   UnitRef,
   Uuid,
-} from './shared'
+} from './common'
 import { VISIBLE } from './wire'
 
 /** How many changes one request may bring: a piece small enough for a bad line. */
@@ -46,11 +46,13 @@ export const CellChange = exact({
   round: RoundId,
   unit: UnitCode,
   cell: CellKey,
+  /** The version of the cell that the change was made on; 0 for one that was never answered. */
   base: Counter(),
+  /** The change of the same device that it was made on, while the district had not confirmed that one. */
   after: Type.Optional(Uuid),
   content: CellContent,
-  why: Change.properties.why,
-  settles: Change.properties.settles,
+  why: Type.Optional(Type.String({ minLength: 2, maxLength: 2000 })),
+  settles: Type.Optional(SettledConflicts),
 })
 /** The act of sending a report. */
 export const SendAct = exact({
@@ -124,16 +126,15 @@ export const DeskOutcome = exact({
   /** Everything but `early` says that the district has it, or never will: the device may drop it. */
   outcome: oneOf('received', 'alreadyHad', 'conflict', 'early', 'refused'),
   version: Type.Optional(Type.Integer()),
-  theirs: ChangeOutcome.properties.theirs,
+  theirs: Type.Optional(Theirs),
   code: Type.Optional(Type.String()),
   message: Type.Optional(Type.String()),
 })
 export type DeskOutcome = Static<typeof DeskOutcome>
 /**
  * Which database answers, and what of it is safe. `incarnation` grows when the district was put back from a
- * backup:
- * devices then send again what came after it. `backedUpTo`: what was received before this instant is in a
- * backup.
+ * backup: devices then send again what came after it. `backedUpTo`: what was received before this instant is
+ * in a backup.
  */
 export const Standing = { incarnation: Type.Integer(), backedUpTo: orNull(Instant) }
 export const DeskSent = exact({ at: Instant, outcomes: Type.Array(DeskOutcome), ...Standing })

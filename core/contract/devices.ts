@@ -1,7 +1,7 @@
 import { Type, type Static } from '@sinclair/typebox'
 import type { PublicKeys } from '../protect/carry-file'
 import { SessionView } from './people'
-import { exact, Instant, oneOf, orNull, UnitCode, UnitRef, Uuid } from './shared'
+import { exact, Instant, oneOf, orNull, UnitCode, UnitRef, Uuid } from './common'
 import { VISIBLE } from './wire'
 
 /** What a device is set to. Nothing of it is secret. */

@@ -2,7 +2,7 @@ import { Type, type Static } from '@sinclair/typebox'
 import type { Doubt } from '../rule/find-doubts'
 import type { Shift } from '../rollup/effect'
 import type { Item, Words as CoreWords } from '../report/edition'
-import { Change, OpenConflict } from './reports'
+import { SettledConflicts, OpenConflict } from './reports'
 import {
   CellContent,
   CellKey,
@@ -19,7 +19,7 @@ import {
   UnitRef,
   Uuid,
   Words,
-} from './shared'
+} from './common'
 
 export const DiscrepancyState = oneOf('open', 'asked', 'answered', 'settled', 'lapsed')
 export const Outcome = oneOf('corrected', 'explained', 'dismissed')
@@ -84,10 +84,9 @@ export const Correction = exact({
   cell: CellKey,
   base: Counter(),
   content: CellContent,
-  settles: Change.properties.settles,
+  settles: Type.Optional(SettledConflicts),
 })
 export type Correction = Static<typeof Correction>
-export const Answer = exact({ text: Sentence, corrections: Type.Array(Correction, { maxItems: 50 }) })
 export const Settle = exact({
   outcome: Outcome,
   text: Sentence,

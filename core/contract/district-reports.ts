@@ -10,7 +10,7 @@ import {
   UnitRef,
   Uuid,
   Words,
-} from './shared'
+} from './common'
 import { Reporting } from './rounds'
 
 /** How many of the expected facilities offer the service; missing in reports signed before it was counted. */

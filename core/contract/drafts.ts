@@ -16,7 +16,7 @@ import {
   UnitCode,
   UnitRef,
   Words,
-} from './shared'
+} from './common'
 
 export const Code = Type.String({ pattern: '^[a-z][a-z0-9_]{0,62}$' })
 export const Text = Type.Unsafe<CoreWords>({

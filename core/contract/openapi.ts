@@ -32,13 +32,13 @@ function operation(contract: RouteContract) {
     }))
   const answer = contract.answer
   const content =
-    typeof (answer as { file?: unknown }).file === 'string'
-      ? { [(answer as { file: string }).file]: { schema: { type: 'string' } } }
+    'file' in answer
+      ? Object.fromEntries((answer.file as string[]).map(type => [type, { schema: {} }]))
       : { 'application/json': { schema: answer } }
   return {
     summary: contract.summary,
     'x-permission': contract.permission,
-    security: contract.permission === 'open' ? [] : [{ session: [] }],
+    security: contract.permission === 'open' ? [] : [{ session: [] }, { device: [] }],
     parameters: [...parametersOf(contract.params, 'path'), ...parametersOf(contract.query, 'query')],
     ...(contract.body && {
       requestBody: { required: true, content: { 'application/json': { schema: contract.body } } },
@@ -67,7 +67,14 @@ export function openApi(version: string) {
     paths,
     components: {
       schemas: { Problem: PROBLEM },
-      securitySchemes: { session: { type: 'apiKey', in: 'cookie', name: 'lantern' } },
+      securitySchemes: {
+        session: { type: 'apiKey', in: 'cookie', name: 'lantern' },
+        device: {
+          type: 'http',
+          scheme: 'bearer',
+          description: 'The session of a person at a device, which shows its own token as x-lantern-device',
+        },
+      },
     },
   }
 }

@@ -1,5 +1,5 @@
 import { Type, type Static } from '@sinclair/typebox'
-import { exact, Instant, oneOf, orNull, RoleName, UnitCode, UnitRef, Uuid, Words } from './shared'
+import { exact, Instant, oneOf, orNull, RoleName, UnitCode, UnitRef, Uuid, Words } from './common'
 import { VISIBLE } from './wire'
 
 export const SignIn = exact({

@@ -9,10 +9,8 @@ export type Permission =
   | 'signedIn'
   /** See reports, rounds, district reports and discrepancies of the own branch. */
   | 'look'
-  /** Fill, change and send the reports of the own branch. */
+  /** Fill, change and send the reports of the own branch, and answer what is asked about them. */
   | 'fill'
-  /** Answer what was asked about the reports of the own branch. */
-  | 'answer'
   /** Write a comment at a cell. */
   | 'comment'
   /** Accept and send back reports; ask about discrepancies and settle them. */
@@ -31,7 +29,7 @@ export type Permission =
 const GRANTS: Record<Role, readonly Permission[]> = {
   administrator: ['look', 'manageUnits', 'define', 'managePeople', 'manageDevices'],
   officer: ['look', 'comment', 'resolve', 'sign', 'define', 'manageDevices'],
-  clerk: ['look', 'fill', 'answer', 'comment'],
+  clerk: ['look', 'fill', 'comment'],
   reader: ['look'],
 }
 
@@ -46,7 +44,7 @@ export function may(role: Role | null, permission: Permission): boolean {
 export const DUTIES = {
   see: 'look',
   fill: 'fill',
-  answer: 'answer',
+  answer: 'fill',
   comment: 'comment',
   resolve: 'resolve',
   sign: 'sign',

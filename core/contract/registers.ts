@@ -4,7 +4,7 @@ import type { RegisterDifference } from '../define/register-differences'
 import type { Lack } from '../define/readiness'
 import type { ChoiceList } from '../define/choice-list'
 import { Axis, Band, Code, Expression, Range, Rule, Text } from './drafts'
-import { exact, Instant, oneOf, orNull, shapeOf, Words } from './shared'
+import { exact, Instant, oneOf, orNull, shapeOf, Words } from './common'
 
 const Optional = <T extends TSchema>(schema: T) => Type.Optional(schema)
 const Flag = { shownWhen: Optional(Expression) }

@@ -17,7 +17,7 @@ import {
   StrengthName,
   UnitRef,
   Uuid,
-} from './shared'
+} from './common'
 
 export const StoredCell = exact({ cell: CellKey, content: CellContent, version: Type.Integer() })
 export type StoredCell = Static<typeof StoredCell>
@@ -44,6 +44,9 @@ export const OpenConflict = exact({
   at: Instant,
 })
 export type OpenConflict = Static<typeof OpenConflict>
+
+/** The conflicts that a content decides: those that the person saw, by their identifiers. */
+export const SettledConflicts = Type.Array(Uuid, { maxItems: 50 })
 
 /** A change that was made on a device before the round closed and arrived after it: the officer decides. */
 export const LateChange = exact({
@@ -81,8 +84,7 @@ export const ReportFile = exact({
   cells: Type.Array(StoredCell),
   /**
    * The same unit's reports before, newest first, as far as the edition looks back: periods, whether each was
-   * received,
-   * and each cell's contents in their order.
+   * received, and each cell's contents in their order.
    */
   history: exact({
     periods: Type.Array(Type.String()),
@@ -102,51 +104,9 @@ export const ReportFile = exact({
 })
 export type ReportFile = Static<typeof ReportFile>
 
-export const Change = exact({
-  id: Uuid,
-  cell: CellKey,
-  /** The version of the cell that the change was made on; 0 for one that was never answered. */
-  base: Counter(),
-  /** The change of the same device that it was made on, while the district had not confirmed that one. */
-  after: Type.Optional(Uuid),
-  content: CellContent,
-  why: Type.Optional(Type.String({ minLength: 2, maxLength: 2000 })),
-  /** The conflicts that this content decides: those that the person saw, by their identifiers. */
-  settles: Type.Optional(Type.Array(Uuid, { maxItems: 50 })),
-})
-export type Change = Static<typeof Change>
-
-export const Changes = exact({
-  origin: Type.String({ minLength: 1, maxLength: 60 }),
-  changes: Type.Array(Change, { minItems: 1, maxItems: 500 }),
-})
-
-export const ChangeOutcome = exact({
-  id: Uuid,
-  cell: CellKey,
-  /** `early`: the change that it was made on has not come yet; everything else the device may drop. */
-  outcome: oneOf('received', 'alreadyHad', 'conflict', 'early', 'refused'),
-  version: Type.Integer(),
-  /** For a conflict: what stands there, and who put it. */
-  theirs: Type.Optional(exact({ content: CellContent, by: Type.String(), at: Instant })),
-  code: Type.Optional(Type.String()),
-  message: Type.Optional(Type.String()),
-})
-export type ChangeOutcome = Static<typeof ChangeOutcome>
-
-export const ChangesReceived = exact({
-  state: StateName,
-  receivedAt: Instant,
-  outcomes: Type.Array(ChangeOutcome),
-})
-export type ChangesReceived = Static<typeof ChangesReceived>
-
-export const SendReport = exact({
-  /** A sentence for each doubt that asks for one, by the key of the doubt. */
-  explanations: Type.Record(Type.String({ maxLength: 200 }), Type.String({ maxLength: 2000 }), {
-    maxProperties: 500,
-  }),
-})
+/** For a change in conflict: what stands in the cell, and who put it there. */
+export const Theirs = exact({ content: CellContent, by: Type.String(), at: Instant })
+export type Theirs = Static<typeof Theirs>
 
 export const ReportState = exact({ state: StateName, receivedAt: orNull(Instant) })
 

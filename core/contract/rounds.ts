@@ -11,7 +11,7 @@ import {
   StateName,
   UnitRef,
   Words,
-} from './shared'
+} from './common'
 
 const Count = Type.Integer({ minimum: 0 })
 

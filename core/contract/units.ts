@@ -3,7 +3,7 @@ import type { Problem } from '../result'
 import type { ColumnMatch, UnitHeadings } from '../exchange/unit-columns'
 import { UNIT_COLUMNS, type UnitFields } from '../geography/unit-row'
 import { UNIT_VERDICTS } from '../geography/plan-changes'
-import { DayText, exact, Instant, NameGiven, oneOf, orNull, shapeOf, UnitCode, Uuid, Words } from './shared'
+import { DayText, exact, Instant, NameGiven, oneOf, orNull, shapeOf, UnitCode, Uuid, Words } from './common'
 
 /** A FHIR bundle of 10,000 units is about 4 MB. */
 export const LARGEST_FILE = 12_000_000
@@ -102,14 +102,16 @@ export const PlannedUnit = exact({
 })
 export type PlannedUnit = Static<typeof PlannedUnit>
 
-export const UnitCounts = Type.Record(oneOf(...UNIT_VERDICTS), Count)
 export type UnitCounts = Partial<Record<(typeof UNIT_VERDICTS)[number], number>>
+export const UnitCounts = Type.Unsafe<UnitCounts>(
+  exact(Object.fromEntries(UNIT_VERDICTS.map(verdict => [verdict, Type.Optional(Count)]))),
+)
 
 export const UnitPreview = exact({
   day: DayText,
   /** The tree that the preview was made on: applying it later asks for the same. */
   basis: Type.Integer({ minimum: 0 }),
-  counts: Type.Unsafe<UnitCounts>(UnitCounts),
+  counts: UnitCounts,
   lines: Type.Array(PlannedUnit),
   /**
    * What the changes touch: reports of those units from the day on, and district reports that are signed
@@ -129,7 +131,7 @@ export const UnitChangeLine = exact({
   by: Type.String(),
   source: Type.String(),
   day: DayText,
-  counts: Type.Unsafe<UnitCounts>(UnitCounts),
+  counts: UnitCounts,
   undone: orNull(exact({ at: Instant, by: Type.String() })),
   /** May it still be taken back? Only while nothing was changed on top of it. */
   undoable: Type.Boolean(),

@@ -3,8 +3,7 @@ import { bad, good, type Result } from '../result'
 
 /**
  * What may travel between a device and the district: the one definition of text, identifier, instant and day,
- * for
- * both sides of the wire. Something else is refused where it is typed, and again where it arrives.
+ * for both sides of the wire. Something else is refused where it is typed, and again where it arrives.
  */
 
 /** An identifier (RFC 9562) in lower case, without `urn:uuid:`. */
@@ -86,8 +85,7 @@ const composed = (text: string): string => (PLAIN.test(text) ? text : text.norma
 
 /**
  * A text as a device stores it: in the composed form (Unicode NFC), so that an accent typed in two ways is
- * one
- * accent, and without what cannot be stored.
+ * one accent, and without what cannot be stored.
  */
 export const cleanText = (typed: string): string => typed.replace(ALL_UNSTORABLE, '').normalize('NFC')
 

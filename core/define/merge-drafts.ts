@@ -23,11 +23,9 @@ const isCoded = (list: unknown): list is Json[] =>
 
 /**
  * Merges two drafts that began from the same one, part by part: what only one of the two changed is taken
- * over; where
- * both changed the same, mine is kept and the place is listed. Lists of things with codes are merged by code:
- * what either added is
- * there, what either took out is gone unless the other changed it meanwhile. The order is mine where I
- * changed it.
+ * over; where both changed the same, mine is kept and the place is listed. Lists of things with codes are
+ * merged by code: what either added is there, what either took out is gone unless the other changed it
+ * meanwhile. The order is mine where I changed it.
  */
 export function mergeDrafts<T>(base: T, mine: T, theirs: T): Merged<T> {
   const both: string[] = []

@@ -88,8 +88,7 @@ const looksLikeHeading = (label: string): boolean =>
 
 /**
  * Reads a pasted list: the first cell with words of each line, with the items that are there already. Among
- * numbered
- * lines one without a number, before two that have one, is a heading of those that follow.
+ * numbered lines one without a number, before two that have one, is a heading of those that follow.
  */
 export function readPastedList(text: string, known: readonly Item[]): PastedLine[] {
   const lines = text

@@ -40,8 +40,7 @@ function expressionsOf(part: FormPart): string[] {
 
 /**
  * What uses some questions of a form: to be shown before they are removed. Where another form asks the same
- * question, the
- * register's settings and rules still stand.
+ * question, the register's settings and rules still stand.
  * @param form the code of the form that asks them
  * @example usesOfQuestions(register, 'visit', ['fever']) // [{ name: { en: 'Days of fever' } }]
  */

@@ -11,9 +11,8 @@ type Part = Record<string, unknown> & { code: string }
 
 /**
  * Gives a question another code, in place, and takes along what names it: conditions, limits, computed
- * answers and
- * cascades of its form, rules, and what the register says of it. An expression that has mistakes in it is
- * left as it is.
+ * answers and cascades of its form, rules, and what the register says of it. An expression that has mistakes
+ * in it is left as it is.
  * @param form the code of the form that asks it.
  */
 export function recodeQuestion(register: CaseRegister, form: string, from: string, to: string): void {

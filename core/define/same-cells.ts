@@ -2,8 +2,7 @@ import { cellsOf, type Edition } from '../report/edition'
 
 /**
  * Do two editions ask for the same cells, with the same kind of number? Then a report that was filled in one
- * can be
- * judged by the other: only names, rules, ranges or their order differ.
+ * can be judged by the other: only names, rules, ranges or their order differ.
  */
 export function sameCells(one: Edition, other: Edition): boolean {
   const kinds = (edition: Edition) => new Map(cellsOf(edition).map(({ key, item }) => [key, item.number]))

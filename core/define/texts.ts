@@ -28,10 +28,8 @@ const isWords = (key: string, value: unknown): value is Words =>
 
 /**
  * Every text of a dataset's or register's definition, in its order, with the languages in which it is
- * missing. A text
- * that is empty in all languages is a text that nobody wrote (a definition that is not needed): it is left
- * out, unless
- * it is a name or label.
+ * missing. A text that is empty in all languages is a text that nobody wrote (a definition that is not
+ * needed): it is left out, unless it is a name or label.
  */
 export function textsOf(definition: object, languages: readonly string[]): DefinedText[] {
   const found: DefinedText[] = []

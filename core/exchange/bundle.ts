@@ -24,8 +24,8 @@ export const printBundle = (parts: Omit<Bundle, 'format' | 'version'>): string =
 
 /**
  * Reads a bundle as far as its own shape goes; each part is checked by itself, so that one bad part does not
- * stop the others.
- * Errors: `bundle-not-json`, `bundle-not-one`, `bundle-newer`, `bundle-part` (a part that is no list).
+ * stop the others. Errors: `bundle-not-json`, `bundle-not-one`, `bundle-newer`, `bundle-part` (a part that is
+ * no list).
  */
 export function readBundle(text: string): Result<Bundle> {
   let value: unknown

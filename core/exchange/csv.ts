@@ -2,8 +2,7 @@ import Papa from 'papaparse'
 
 /**
  * What a spreadsheet takes for a formula (common practice): by its first character, whatever follows. A text
- * that begins
- * as a defused one does gets an apostrophe more, so that taking one off gives each back.
+ * that begins as a defused one does gets an apostrophe more, so that taking one off gives each back.
  */
 const FORMULA = /^'*[=+\-@\t\r]/
 
@@ -13,8 +12,7 @@ const defused = (cell: string | number | null) =>
 
 /**
  * A table as RFC 4180 text: CRLF line ends, quotes doubled. Cells that a spreadsheet would run as a formula
- * are
- * defused with a leading apostrophe.
+ * are defused with a leading apostrophe.
  * @param rows the first row is the heading.
  */
 export function writeCsv(rows: readonly (readonly (string | number | null)[])[]): string {

@@ -102,8 +102,7 @@ function wordsOf(text: string | undefined, more: WithExtensions | undefined, lan
 
 /**
  * A FHIR R4 Questionnaire as a case form: ours whole, a stranger's as far as it goes, with a list of what was
- * not carried.
- * What comes out still has to be compiled before it is used. Errors: `questionnaire-not-one`.
+ * not carried. What comes out still has to be compiled before it is used. Errors: `questionnaire-not-one`.
  */
 export function formOfQuestionnaire(resource: unknown): Result<{ form: Form; notCarried: NotCarried[] }> {
   const {

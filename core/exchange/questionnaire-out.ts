@@ -61,8 +61,7 @@ function translated(words: Words, language: string): WithExtensions | undefined 
 
 /**
  * A case form as a FHIR R4 Questionnaire. What the standard has no place for goes into extensions of our own,
- * and is
- * told: other programs will not see it.
+ * and is told: other programs will not see it.
  * @param language in which the texts stand; the others are translations.
  */
 export function questionnaireOf(

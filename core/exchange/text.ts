@@ -6,8 +6,8 @@ const UTF_16: [mark: [number, number], encoding: string][] = [
 
 /**
  * The text of a file: UTF-8, with or without its byte-order mark, UTF-16 with one (what spreadsheets call
- * “Unicode
- * text”), or else Latin-1 as Windows writes it (windows-1252), which spreadsheets of the office still do.
+ * “Unicode text”), or else Latin-1 as Windows writes it (windows-1252), which spreadsheets of the office
+ * still do.
  */
 export function textOfBytes(bytes: Uint8Array): string {
   const wide = UTF_16.find(([[first, second]]) => bytes[0] === first && bytes[1] === second)

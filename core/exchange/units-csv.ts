@@ -26,10 +26,8 @@ export interface UnitTable {
 
 /**
  * Cuts CSV (RFC 4180) into cells: commas, semicolons or tabs, any line ends, a byte-order mark or none; blank
- * lines, and
- * the `sep=;` that a spreadsheet writes first, are passed over. Errors: `file-empty`, `csv-quote` (with the
- * line: a quote
- * that is never closed swallows all that follows).
+ * lines, and the `sep=;` that a spreadsheet writes first, are passed over. Errors: `file-empty`, `csv-quote`
+ * (with the line: a quote that is never closed swallows all that follows).
  */
 export function cutUnitsCsv(text: string): Result<UnitTable> {
   const plain = text.replace(/^\uFEFF/, '')
@@ -104,15 +102,6 @@ export function readUnitsTable(
       heading.filter(name => name && !used.has(name)),
     ),
   )
-}
-
-/**
- * Reads units from CSV, its columns matched by their headings. Errors: those of {@link cutUnitsCsv} and
- * {@link readUnitsTable}.
- */
-export function readUnitsCsv(text: string): Result<UnitRows> {
-  const table = cutUnitsCsv(text)
-  return table.ok ? readUnitsTable(table.value, columnsOf(table.value)) : table
 }
 
 const lineEnds = (text: string): number => text.match(/\r\n|\n|\r/g)?.length ?? 0

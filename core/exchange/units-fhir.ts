@@ -59,8 +59,7 @@ function codeOf(resource: Json): string {
 
 /**
  * Reads units from an HL7 FHIR R4 bundle of Location or Organization resources, tied by `partOf`. A line is
- * the place of
- * an entry; other resources are passed over. Errors: `file-not-json`, `fhir-no-bundle`.
+ * the place of an entry; other resources are passed over. Errors: `file-not-json`, `fhir-no-bundle`.
  */
 export function readUnitsFhir(text: string): Result<UnitRows> {
   const parsed = parseJson(text)

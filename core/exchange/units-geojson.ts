@@ -45,10 +45,8 @@ export function parseJson(text: string): Result<Record<string, unknown>> {
 
 /**
  * Reads units from a GeoJSON feature collection: points, or features without a geometry; what is known
- * besides stands in
- * their properties, under the names of our columns. A line is the place of a feature. Errors:
- * `file-not-json`,
- * `geojson-no-features`.
+ * besides stands in their properties, under the names of our columns. A line is the place of a feature.
+ * Errors: `file-not-json`, `geojson-no-features`.
  */
 export function readUnitsGeoJson(text: string): Result<UnitRows> {
   const parsed = parseJson(text)

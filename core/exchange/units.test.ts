@@ -13,9 +13,15 @@ import { must, type Result } from '../result'
 import { writeCsv } from './csv'
 import { textOfBytes } from './text'
 import { memoryOf } from './unit-columns'
-import { columnsOf, cutUnitsCsv, readUnitsCsv, readUnitsTable, writeUnitsCsv } from './units-csv'
+import { columnsOf, cutUnitsCsv, readUnitsTable, writeUnitsCsv } from './units-csv'
 import { readUnitsFhir, writeUnitsFhir } from './units-fhir'
 import { readUnitsGeoJson, writeUnitsGeoJson } from './units-geojson'
+
+/** Reads a CSV whose columns are found by their headings, in one act. */
+function readUnitsCsv(text: string) {
+  const table = cutUnitsCsv(text)
+  return table.ok ? readUnitsTable(table.value, columnsOf(table.value)) : table
+}
 
 const day = (text: string) => must(parseDay(text))
 const NOW = day('2026-11-09')

@@ -37,15 +37,14 @@ export interface Bindings {
 
 /**
  * Judges a rule for one band of an axis, or of each of several: names that have the axis and say no band of
- * it mean
- * this band.
+ * it mean this band.
  */
 export type Narrowing = readonly { axis: string; band: string }[]
 
 /**
  * Finds the axis of each band. A code that several axes have is resolved by the axis before its dot, or
- * because the
- * other axes are spoken of already; else it is refused: summed over both, it would count some people twice.
+ * because the other axes are spoken of already; else it is refused: summed over both, it would count some
+ * people twice.
  */
 function bindBands(
   asked: readonly BandWord[],

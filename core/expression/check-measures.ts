@@ -40,9 +40,8 @@ function say(measure: Record<string, number>): string {
 
 /**
  * Fifth pass: like is compared with like. Adding doses to days, or comparing them, is a mistake; a plain
- * number goes
- * with any unit, a share of like things is a plain number, and `plain(x)` takes the unit off on purpose.
- * Problem: `expression-measures`.
+ * number goes with any unit, a share of like things is a plain number, and `plain(x)` takes the unit off on
+ * purpose. Problem: `expression-measures`.
  */
 export function checkMeasures(tree: Node, bindings: Bindings, types: Types): Problem[] {
   const problems: Problem[] = []

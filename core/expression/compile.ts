@@ -28,8 +28,7 @@ export interface Compiled {
  * runs.
  * @param wanted what the whole must be.
  * @returns the compiled expression, or all its mistakes, each with its place. When the text cannot be parsed,
- *   only
- *   names are looked at besides: what is missing has no type.
+ *   only names are looked at besides: what is missing has no type.
  */
 export function compile(
   text: string,

@@ -30,8 +30,7 @@ const endsValue = (token: Token | undefined) =>
 
 /**
  * What may be typed at a place (a character offset) of an expression, best first: what begins with the
- * letters before
- * the place, then what has them in its code or name.
+ * letters before the place, then what has them in its code or name.
  */
 export function complete(text: string, place: number, vocabulary: Vocabulary, language = 'en'): Completion[] {
   const before = text.slice(0, place)

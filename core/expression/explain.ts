@@ -32,8 +32,7 @@ export interface Term {
 
 /**
  * One side of a comparison: its value, and what it is made from in the order of the text: the names with
- * their
- * numbers, and the signs between them.
+ * their numbers, and the signs between them.
  */
 export interface Side {
   value: number | string | null

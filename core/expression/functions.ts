@@ -4,8 +4,7 @@ import type { ValueType } from './vocabulary'
 
 /**
  * What a function takes in one place: a type; `any`; `ordered`, a number or a day, all such places alike;
- * `same`,
- * anything, all such places alike.
+ * `same`, anything, all such places alike.
  */
 export type Parameter = ValueType | 'any' | 'ordered' | 'same'
 

@@ -9,8 +9,7 @@ import { isComparison, isLogic, type CallNode, type NameNode, type Node } from '
 
 /**
  * An expression as a plain sentence in a person's language: “Live births is at most Deliveries (at the
- * facility)”.
- * Brackets stay where the sentence would else be read in another order.
+ * facility)”. Brackets stay where the sentence would else be read in another order.
  */
 export function inWords(
   { tree, bindings, types }: Pick<Compiled, 'tree' | 'bindings' | 'types'>,

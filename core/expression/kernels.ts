@@ -17,9 +17,8 @@ const TRUTHS = Float64Array.of(NaN, 1, 0)
 
 /**
  * The inner loops: two columns into one, from a place in each. NaN is blank and unknown; 1 is true, 0 is
- * false.
- * Written out one by one, because a loop that calls a function for each number takes several times as long.
- * Decimals are compared as `nearlyEqual` says: 0.3 + 0.6 is 0.9. With a blank no comparison holds.
+ * false. Written out one by one, because a loop that calls a function for each number takes several times as
+ * long. Decimals are compared as `nearlyEqual` says: 0.3 + 0.6 is 0.9. With a blank no comparison holds.
  */
 export type Loop = (
   out: Float64Array,

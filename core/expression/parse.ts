@@ -297,9 +297,9 @@ class Parser {
 
 /**
  * The tree of an expression's tokens, and every mistake found on the way: after one the parser skips to the
- * next
- * bracket, comma or joining word and goes on. Codes: `expression-expected-value`, `-expected` (a bracket),
- * `-expected-band`, `-expected-name`, `-expected-list`, `-trailing`, `-chained`, `-count-in-count`, `-too-deep`.
+ * next bracket, comma or joining word and goes on. Codes: `expression-expected-value`, `-expected` (a
+ * bracket), `-expected-band`, `-expected-name`, `-expected-list`, `-trailing`, `-chained`, `-count-in-count`,
+ * `-too-deep`.
  */
 export function parse(
   tokens: readonly Token[],

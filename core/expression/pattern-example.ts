@@ -13,8 +13,7 @@ const turned = (text: string, by: number) => text.slice(by % text.length) + text
 
 /**
  * A short text that matches a pattern: it tells people more than the pattern does. The shortest way through
- * its machine;
- * null where the pattern is wrong, or only letters beyond ASCII fit.
+ * its machine; null where the pattern is wrong, or only letters beyond ASCII fit.
  * @example exampleOf('[A-Z]{3}-\\d{4}') // 'ABC-5678'
  */
 export function exampleOf(pattern: string): string | null {

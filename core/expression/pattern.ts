@@ -2,12 +2,9 @@ import { bad, good, type Result } from '../result'
 
 /**
  * Patterns that cannot hang. A pattern becomes a small machine whose states are all followed at once, one
- * character
- * after the other (the construction of Thompson, “Regular expression search algorithm”, 1968), so the time
- * grows with
- * text × pattern and never with their powers, whatever stars stand inside stars. Back references and
- * look-around are
- * not in the language: no such machine has them.
+ * character after the other (the construction of Thompson, “Regular expression search algorithm”, 1968), so
+ * the time grows with text × pattern and never with their powers, whatever stars stand inside stars. Back
+ * references and look-around are not in the language: no such machine has them.
  */
 export type Pattern = (text: string) => boolean
 

@@ -3,8 +3,8 @@ import type { BinaryOperator } from './syntax'
 
 /**
  * How the language sounds in plain words. {1} and {2} are the two sides. They belong to the language as its
- * functions
- * do, and are needed where there is no interface: on paper, in exports, in the report that is signed.
+ * functions do, and are needed where there is no interface: on paper, in exports, in the report that is
+ * signed.
  */
 const words = (en: string, fr: string): Words => ({ en, fr })
 

@@ -30,8 +30,7 @@ export const BLOCK = 1024
 
 /**
  * Where the numbers of a node are for the present block: a column of the table, which goes along with the
- * rows, or a
- * scratch column that is filled anew for each block.
+ * rows, or a scratch column that is filled anew for each block.
  */
 export interface Source {
   data: Float64Array

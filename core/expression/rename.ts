@@ -18,8 +18,7 @@ export type Renaming = { from: string; to: string } &
 
 /**
  * Renames a code inside an expression, and nothing else: spaces, brackets and texts stay as they were
- * written. A name
- * is found by what it means, so that a band `f` is not taken for an item `f`.
+ * written. A name is found by what it means, so that a band `f` is not taken for an item `f`.
  * @param vocabulary of before the renaming.
  */
 export function renameCode(text: string, renaming: Renaming, vocabulary: Vocabulary): string {

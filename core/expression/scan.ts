@@ -32,9 +32,9 @@ const FOREIGN: [sign: string, meant: string][] = [
 ]
 
 /**
- * First pass: text to tokens. An unknown sign is reported and skipped, so that later mistakes are
- * reported too. Problems: `expression-too-long` (nothing is scanned then), `expression-sign`,
- * `expression-sign-near` (with what is meant), `expression-text-open` (a quote that is not closed).
+ * First pass: text to tokens. An unknown sign is reported and skipped, so that later mistakes are reported
+ * too. Problems: `expression-too-long` (nothing is scanned then), `expression-sign`, `expression-sign-near`
+ * (with what is meant), `expression-text-open` (a quote that is not closed).
  */
 export function scan(text: string): { tokens: Token[]; problems: Problem[] } {
   const problems: Problem[] = []

@@ -24,9 +24,8 @@ export interface Attachment {
 
 /**
  * What an answer can be: a number; `true` or `false`; a text, a chosen code, a unit or person's code, a day
- * as
- * `2026-10-05`, a partial date as `2026-10`, a time as `14:05`; several chosen codes (a repeat: its instances); a
- * position; a picture or sound.
+ * as `2026-10-05`, a partial date as `2026-10`, a time as `14:05`; several chosen codes (a repeat: its
+ * instances); a position; a picture or sound.
  */
 export type AnswerValue = number | boolean | string | readonly string[] | Position | Attachment
 
@@ -58,11 +57,10 @@ export function dayOf(text: string): number | null {
 
 /**
  * Checks a value from outside before it may be an answer to a question. NaN, infinity and whatever has
- * another shape
- * are rejected. Other answers (cascades, conditions) are not considered here.
- * Errors: `answer-shape`, `cell-two-readings`, `answer-text-long`, `answer-pattern`, `answer-number`,
- * `answer-whole`, `answer-least`,
- * `answer-most`, `answer-choice`, `answer-time`, `answer-position`, `answer-attachment`, and those of dates.
+ * another shape are rejected. Other answers (cascades, conditions) are not considered here. Errors:
+ * `answer-shape`, `cell-two-readings`, `answer-text-long`, `answer-pattern`, `answer-number`, `answer-whole`,
+ * `answer-least`, `answer-most`, `answer-choice`, `answer-time`, `answer-position`, `answer-attachment`, and
+ * those of dates.
  */
 export function checkAnswer(question: AnswerQuestion, value: unknown): Result<AnswerValue> {
   switch (question.kind) {

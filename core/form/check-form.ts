@@ -14,13 +14,11 @@ export const formProblem = (
 
 /**
  * What is wrong with the outline of a form, before any expression is read: codes that cannot be or stand
- * twice
- * (`code-form`, `code-too-long`, `code-reserved`, `code-taken`), breakdowns that are not there
- * (`form-no-axis`) or more
- * than two (`form-axes`), a computed answer in a breakdown of its own, choices that are missing or double
- * (`form-no-choices`, `form-choice-double`), two bands of one code in a breakdown or table
- * (`form-band-double`), cascades that lead nowhere (`form-cascade`, `form-choice-under`), patterns
- * that cannot be read, empty tables, repeats and sections (`form-empty`).
+ * twice (`code-form`, `code-too-long`, `code-reserved`, `code-taken`), breakdowns that are not there
+ * (`form-no-axis`) or more than two (`form-axes`), a computed answer in a breakdown of its own, choices that
+ * are missing or double (`form-no-choices`, `form-choice-double`), two bands of one code in a breakdown or
+ * table (`form-band-double`), cascades that lead nowhere (`form-cascade`, `form-choice-under`), patterns that
+ * cannot be read, empty tables, repeats and sections (`form-empty`).
  */
 export function checkOutline(form: Form, flat: Outline = outline(form)): Problem[] {
   const problems: Problem[] = []

@@ -6,8 +6,7 @@ export type UnitWithin = (unit: string, branch: string) => boolean
 
 /**
  * The choices of a question that go with the answer it depends on. While that one has no value, all do; a
- * choice that
- * is under nothing always does.
+ * choice that is under nothing always does.
  */
 export function choicesUnder(
   question: Extract<AnswerQuestion, { choices: unknown }>,

@@ -37,9 +37,8 @@ const LIGATURES: Record<string, string> = {
 
 /**
  * Signs over and under letters that do not make another letter of them: accents, and the vowel points of
- * Arabic and
- * Hebrew, which most people leave out. The vowel signs of Indic and other scripts are letters of the word,
- * and stay.
+ * Arabic and Hebrew, which most people leave out. The vowel signs of Indic and other scripts are letters of
+ * the word, and stay.
  */
 const ACCENTS =
   /[\u0300-\u036f\u1ab0-\u1aff\u1dc0-\u1dff\ufe20-\ufe2f\u0591-\u05bd\u05bf\u05c1\u05c2\u05c4\u05c5\u05c7\u0610-\u061a\u064b-\u065f\u0670]/g
@@ -82,8 +81,7 @@ function cut(code: string, longest: number): string {
 
 /**
  * Checks a code that a person wrote. Errors: `code-form` (letters, digits and `_`, a letter first),
- * `code-too-long`,
- * `code-reserved`, `code-taken`.
+ * `code-too-long`, `code-reserved`, `code-taken`.
  */
 export function checkCode(code: string, taken: Iterable<string> = []): Result<string> {
   if (!/^[a-z][a-z0-9_]*$/.test(code))

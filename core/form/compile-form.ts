@@ -13,8 +13,7 @@ import type { Form, QuestionKind } from './question'
 
 /**
  * One step of filling: a frame (section, note, table, repeat) that is shown or not, or a question with its
- * answers.
- * Steps stand in an order in which each comes after all that its value depends on.
+ * answers. Steps stand in an order in which each comes after all that its value depends on.
  */
 export interface FormStep {
   code: string
@@ -58,8 +57,8 @@ interface Draft {
 
 /**
  * Compiles a form, or says all that is wrong with it: the problems of its outline first; then those of its
- * expressions,
- * with the question as `values.question`; then `form-cycle`, where answers depend on each other in a ring.
+ * expressions, with the question as `values.question`; then `form-cycle`, where answers depend on each other
+ * in a ring.
  */
 export function compileForm(form: Form, others?: ReadonlyMap<string, Vocabulary>): Result<CompiledForm> {
   const flat = outline(form)

@@ -20,8 +20,7 @@ export function beginFilling(
 
 /**
  * Gives answers (or takes them away, with a blank), and computes what depends on them and nothing else. The
- * old filling
- * stays as it was: look at `cleared` first, and keep the new one only if that is wanted.
+ * old filling stays as it was: look at `cleared` first, and keep the new one only if that is wanted.
  */
 export function give(
   compiled: CompiledForm,

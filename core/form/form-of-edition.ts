@@ -23,8 +23,7 @@ const questionOf = ({
 
 /**
  * A dataset's edition as a form: each item is a question, split by its breakdowns, with the same cells under
- * the same
- * keys. What is filled, shown and extracted goes the same way for both. Errors: those of {@link
+ * the same keys. What is filled, shown and extracted goes the same way for both. Errors: those of {@link
  * checkOutline}.
  */
 export function formOfEdition(edition: Edition): Result<Form> {

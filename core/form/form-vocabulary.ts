@@ -32,10 +32,8 @@ const nameOf = ({ question, axes, cells }: Placed, type: ValueType): Name => ({
 
 /**
  * Makes the vocabulary of a form. What a computed answer is follows from its expression, which may use other
- * computed
- * answers: they are typed one after the other, those that cannot be yet wait. Problems: those of the
- * expressions of
- * computed answers, and `form-cycle` when they wait for each other.
+ * computed answers: they are typed one after the other, those that cannot be yet wait. Problems: those of the
+ * expressions of computed answers, and `form-cycle` when they wait for each other.
  */
 export function formVocabulary(
   form: Form,

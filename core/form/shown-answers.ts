@@ -101,8 +101,7 @@ function repeatGrid(repeat: Repeat, inner: readonly Placed[], answers: Answers):
 
 /**
  * The answers of a filled form as they are read: in paper order, rows of tables and repeats with their names,
- * nothing
- * left out. An answer whose question is not in the form comes last, by its code.
+ * nothing left out. An answer whose question is not in the form comes last, by its code.
  *
  * @param form the form in the edition in which it was filled
  * @example shownAnswers(form, answers) // [{ kind: 'answer', … }, { kind: 'grid', label, columns, rows }]

@@ -9,10 +9,8 @@ export interface NamedBorders extends Borders {
 
 /**
  * The borders by which units roll up to a level: those of the end of each period, so that a unit that moved
- * counts
- * where it was; or those of one day for all periods, to see any year on today's borders. A unit that closed
- * counts
- * where it was last.
+ * counts where it was; or those of one day for all periods, to see any year on today's borders. A unit that
+ * closed counts where it was last.
  * @param units codes, in the order of the cube.
  * @param today the day whose borders hold for every period; without it each period has its own.
  */

@@ -10,11 +10,11 @@ const problem = (
 ): Problem => ({ code, message, at: `units/${unit}`, values: { unit, ...values } })
 
 /**
- * Everything that cannot be in a tree of units, each with its reason:
- * `unit-double` (two units of one code), `unit-code-case` (two codes that differ in capitals only), `unit-closes-first` (closing on or before the day of opening),
- * `unit-two-parents` (two things true of a unit on one day), `unit-no-parent` (an orphan), `unit-parent-closed` (open
- * on a day on which its parent is not), `unit-level` (not below its parent's level), `unit-cycle` (a unit
- * below itself).
+ * Everything that cannot be in a tree of units, each with its reason: `unit-double` (two units of one code),
+ * `unit-code-case` (two codes that differ in capitals only), `unit-closes-first` (closing on or before the
+ * day of opening), `unit-two-parents` (two things true of a unit on one day), `unit-no-parent` (an orphan),
+ * `unit-parent-closed` (open on a day on which its parent is not), `unit-level` (not below its parent's
+ * level), `unit-cycle` (a unit below itself).
  */
 export function checkTree(units: readonly UnitHistory[]): Problem[] {
   const byCode = new Map<string, UnitHistory>()

@@ -28,8 +28,7 @@ export interface ExpectedUnit extends UnitState {
 
 /**
  * The units that a round expects: those that the dataset is assigned to on some day of the period, and that
- * were open
- * on some day of it. A unit that moved or closed in the period counts where it was last.
+ * were open on some day of it. A unit that moved or closed in the period counts where it was last.
  * @returns in the order of the tree's units.
  */
 export function expectedUnits(

@@ -94,8 +94,8 @@ function compose(
 
 /**
  * Plans what rows would do from a day on, without doing it. Rows that would spoil the tree are refused with
- * the reason
- * (those of {@link checkTree}), and with them whatever cannot stand without them; the others remain.
+ * the reason (those of {@link checkTree}), and with them whatever cannot stand without them; the others
+ * remain.
  */
 export function planChanges(tree: UnitTree, { rows, refused }: UnitRows, day: number): UnitPlan {
   const known = new Map(tree.units.map(unit => [unit.code, unit]))

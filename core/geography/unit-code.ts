@@ -4,8 +4,7 @@ export const LONGEST_UNIT_CODE = 40
 
 /**
  * The code of an organisation unit: whatever the country uses, in its own capitals. A letter or digit first,
- * so that no
- * code is a relative address (`..`) or runs as a formula in a spreadsheet.
+ * so that no code is a relative address (`..`) or runs as a formula in a spreadsheet.
  */
 export const UNIT_CODE = new RegExp(`^[A-Za-z0-9][A-Za-z0-9_./-]{0,${LONGEST_UNIT_CODE - 1}}$`)
 

@@ -73,8 +73,8 @@ function degrees(text: string, most: number): number | null {
 }
 
 /**
- * Reads one row. Errors: `unit-no-name`, `unit-name-long`, `unit-code`, `unit-level-number`,
- * `unit-position` (outside the world, or half of one), and those of days, each with the column as `values.column`.
+ * Reads one row. Errors: `unit-no-name`, `unit-name-long`, `unit-code`, `unit-level-number`, `unit-position`
+ * (outside the world, or half of one), and those of days, each with the column as `values.column`.
  */
 export function readUnitRow(line: number, fields: UnitFields): Result<UnitRow> {
   const text = (column: UnitColumn) => fields[column]?.trim() || undefined

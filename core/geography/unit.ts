@@ -1,7 +1,7 @@
 /**
  * What was true of an organisation unit on some days. Days are day numbers (`core/calendar`); `to` is the
- * first day on
- * which it is true no more, null while it still is. On days that no span covers the unit is closed.
+ * first day on which it is true no more, null while it still is. On days that no span covers the unit is
+ * closed.
  */
 export interface UnitSpan {
   from: number

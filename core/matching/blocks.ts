@@ -24,9 +24,8 @@ const skeleton = (part: string): string =>
     .replace(/(.)\1+/gu, '$1')
 
 /**
- * The block keys of a subject. Two records of one person share at least one: the same identifier; the
- * same day of birth; one part of the name in the same years (each stands in all the years that it may be of);
- * both
+ * The block keys of a subject. Two records of one person share at least one: the same identifier; the same
+ * day of birth; one part of the name in the same years (each stands in all the years that it may be of); both
  * parts by their sound. A slip in one of two name parts leaves the other; a slip in a date leaves its year or
  * the name.
  */

@@ -76,8 +76,7 @@ function likeBirths(one: Subject, other: Subject): number {
 
 /**
  * Compares two subjects by what both know. Identifiers speak only where one is the same: a person who is
- * registered
- * twice has two numbers.
+ * registered twice has two numbers.
  */
 export function likeness(one: Subject, other: Subject): Likeness {
   const parts: Likeness['parts'] = {}

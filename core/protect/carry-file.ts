@@ -13,9 +13,8 @@ import { bad, good, type Result } from '../result'
 
 /**
  * What waits, as one file to carry on a card or by another telephone: signed by who made it, then encrypted
- * to who may
- * read it. Open standards throughout: gzip (RFC 1952), JWS with ES256 (RFC 7515), JWE with ECDH-ES and
- * A256GCM (RFC 7516).
+ * to who may read it. Open standards throughout: gzip (RFC 1952), JWS with ES256 (RFC 7515), JWE with ECDH-ES
+ * and A256GCM (RFC 7516).
  */
 export type PublicKey = JWK
 
@@ -135,10 +134,9 @@ export function writerOf(text: string): string | null {
 }
 
 /**
- * Reads a file that was written to us. Nothing of it is believed before its signature is.
- * Problems: `carry-changed` (cut off, changed, or written to somebody else), `carry-unknown` (from a device
- * that is
- * not known), `carry-signature`.
+ * Reads a file that was written to us. Nothing of it is believed before its signature is. Problems:
+ * `carry-changed` (cut off, changed, or written to somebody else), `carry-unknown` (from a device that is not
+ * known), `carry-signature`.
  * @param keyOf the public signing key of who wrote it, or null.
  */
 export async function readCarryFile(

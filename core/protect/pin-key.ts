@@ -9,10 +9,8 @@ export interface ArgonCost {
 
 /**
  * A data key wrapped by a key that is made from a secret: without the secret it opens nothing. With `argon`
- * the
- * secret was stretched by Argon2id (RFC 9106); with `rounds` by PBKDF2 with HMAC-SHA-256 (RFC 8018), as
- * devices did
- * before, and as is enough for a secret of 32 random bytes.
+ * the secret was stretched by Argon2id (RFC 9106); with `rounds` by PBKDF2 with HMAC-SHA-256 (RFC 8018), as
+ * devices did before, and as is enough for a secret of 32 random bytes.
  */
 export interface WrappedKey extends Sealed {
   salt: Uint8Array<ArrayBuffer>
@@ -22,8 +20,8 @@ export interface WrappedKey extends Sealed {
 
 /**
  * The least that OWASP names for Argon2id (from memory). Memory is what a stolen phone's storage is attacked
- * with:
- * 19 MiB for each guess leave a graphics card few guesses at a time. A slow telephone needs under a second.
+ * with: 19 MiB for each guess leave a graphics card few guesses at a time. A slow telephone needs under a
+ * second.
  */
 const PIN_COST: ArgonCost = { memory: 19 * 1024, passes: 2 }
 const SALT_BYTES = 16
@@ -124,8 +122,7 @@ export const waitAfterWrongPins = (wrong: number): number =>
 
 /**
  * The administrator's PIN for locked settings, as a card carries it: what it stretches to, not the PIN. Cards
- * from
- * before name the rounds of PBKDF2.
+ * from before name the rounds of PBKDF2.
  */
 export interface PinCheck {
   salt: string

@@ -4,8 +4,7 @@ export const FEWEST_NUMBERS = 50
 
 /**
  * Numbers that all lie in a few tens have uneven last digits without any fault: 10 to 17 has no 8 and no 9.
- * Nine tenths
- * of them must lie over at least so wide a range before the test speaks.
+ * Nine tenths of them must lie over at least so wide a range before the test speaks.
  */
 export const SMALLEST_SPREAD = 50
 
@@ -35,10 +34,9 @@ export interface DigitHeaping {
 
 /**
  * Tests the last digits of counts for heaping on some of them (Pearson’s chi-square test against equal
- * shares). Where a
- * range of w numbers ends in the middle of a ten, honest digits are uneven by up to 25 n / w² of chi-square
- * (r of the ten
- * digits once more than the others: n r (10 − r) / w²); as much is allowed for.
+ * shares). Where a range of w numbers ends in the middle of a ten, honest digits are uneven by up to 25 n /
+ * w² of chi-square (r of the ten digits once more than the others: n r (10 − r) / w²); as much is allowed
+ * for.
  */
 export function digitHeaping(counts: Iterable<number>): DigitHeaping {
   const large = [...counts].filter(count => count >= SMALLEST_NUMBER).sort((one, other) => one - other)

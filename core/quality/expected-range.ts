@@ -12,8 +12,7 @@ export const FEWEST_PERIODS = 6
 
 /**
  * Under this mean a count scatters more than a dozen values can tell, so a range of mean and standard
- * deviation is
- * shown but raises no doubt. The exact bound for small counts has its own method.
+ * deviation is shown but raises no doubt. The exact bound for small counts has its own method.
  */
 export const SMALL_COUNT = 10
 
@@ -57,11 +56,9 @@ function ends(
 
 /**
  * The range in which the next value is expected, never below zero, by the item's method: mean ± k sample
- * standard
- * deviations (extreme is over 3, moderate 2 to 3: WHO data quality review toolkit 2017, desk review; from
- * memory),
- * modified z-score by median and MAD, the exact Poisson bound for small counts, or fixed limits that somebody
- * typed.
+ * standard deviations (extreme is over 3, moderate 2 to 3: WHO data quality review toolkit 2017, desk review;
+ * from memory), modified z-score by median and MAD, the exact Poisson bound for small counts, or fixed limits
+ * that somebody typed.
  * @param earlier the values of the periods before, newest first, without the tested one; NaN for a blank.
  * @returns null when fewer than {@link FEWEST_PERIODS} are known and the method needs them.
  */

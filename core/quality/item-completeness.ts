@@ -9,8 +9,7 @@ export interface ItemCompleteness {
 
 /**
  * Item completeness: cells answered (not blank) / cells that apply. *Not known* is an answer; *not offered
- * here*
- * takes the cell out of both counts.
+ * here* takes the cell out of both counts.
  */
 export function itemCompleteness(cellKeys: readonly string[], report: CellMap): ItemCompleteness {
   const applying = cellKeys.filter(key => report[key]?.kind !== 'notOffered')

@@ -9,10 +9,8 @@ export interface LikelySlip {
 
 /**
  * The slips of the hand that would turn a value inside the expected range into the one that was typed: two
- * neighbouring
- * digits swapped (72 for 27), a digit typed twice (227 for 27), a zero too many or too few, a digit left out.
- * Nearest
- * to the middle of the range first; none when the value is within it.
+ * neighbouring digits swapped (72 for 27), a digit typed twice (227 for 27), a zero too many or too few, a
+ * digit left out. Nearest to the middle of the range first; none when the value is within it.
  * @param range whole numbers, both in.
  */
 export function likelySlips(typed: number, range: { low: number; high: number }): LikelySlip[] {

@@ -6,9 +6,8 @@ const NEGLIGIBLE = 1e-20
 
 /**
  * The chances of each count from `first` on, where `mean` are expected; what is left out on both sides is
- * negligible.
- * Built outwards from the likeliest count and then divided by their sum, so that no large mean underflows to
- * nothing.
+ * negligible. Built outwards from the likeliest count and then divided by their sum, so that no large mean
+ * underflows to nothing.
  */
 function poissonChances(mean: number): { first: number; chances: number[] } {
   const likeliest = Math.floor(mean)
@@ -34,8 +33,8 @@ export function poissonUpTo(count: number, mean: number): number {
 
 /**
  * The counts that are not surprising where `mean` are expected: at most `low − 1`, and at least `high + 1`,
- * come with
- * less than the tail's chance each. Exact, because for small counts a normal range is not even near.
+ * come with less than the tail's chance each. Exact, because for small counts a normal range is not even
+ * near.
  */
 export function poissonRange(mean: number, tail: number = THREE_SD_TAIL): { low: number; high: number } {
   const { first, chances } = poissonChances(mean)

@@ -28,9 +28,8 @@ export const robustScale = (values: readonly number[]): RobustScale =>
 
 /**
  * Middle and spread of the numbers from `start` to before `end`, none of them NaN; they may be put into
- * another order.
- * Reports hold mostly counts, whole numbers close together: those are tallied and never sorted, which is much
- * faster.
+ * another order. Reports hold mostly counts, whole numbers close together: those are tallied and never
+ * sorted, which is much faster.
  */
 export const robustScaleOf = (numbers: Float64Array, start: number, end: number): RobustScale =>
   ofTally(numbers, start, end) ?? ofSorted(numbers.subarray(start, end))
@@ -97,9 +96,8 @@ function middleOfTally(count: number, least: number): { median: number; mad: num
 
 /**
  * Sorts, and finds the median of the distances without sorting those too. The numbers within a distance of
- * the median
- * stand side by side, so that the k-th smallest distance is the least that any k neighbours need to reach
- * both their ends.
+ * the median stand side by side, so that the k-th smallest distance is the least that any k neighbours need
+ * to reach both their ends.
  */
 function ofSorted(numbers: Float64Array): RobustScale {
   const count = numbers.length

@@ -1,8 +1,8 @@
 import { mean } from './mean'
 
 /**
- * The sample standard deviation: the root of the summed squares about the mean over n − 1
- * (NIST/SEMATECH e-Handbook of Statistical Methods, 1.3.5.6).
+ * The sample standard deviation: the root of the summed squares about the mean over n − 1 (NIST/SEMATECH
+ * e-Handbook of Statistical Methods, 1.3.5.6).
  * @returns NaN for fewer than two values.
  * @example standardDeviation([2, 4, 4, 4, 5, 5, 7, 9]) // 2.138…
  */

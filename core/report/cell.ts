@@ -5,8 +5,8 @@ export type { CellNumber } from './read-number'
 
 /**
  * What a cell, or the answer to a question, holds. Blank is not zero: nobody has answered a blank cell, while
- * a zero was typed on purpose.
- * *Not offered* says that the facility does not give this service; *not known* carries a reason.
+ * a zero was typed on purpose. *Not offered* says that the facility does not give this service; *not known*
+ * carries a reason.
  */
 export type Content<Value> =
   | { kind: 'value'; value: Value }
@@ -24,8 +24,8 @@ export const BLANK = { kind: 'blank' } as const
 export const LARGEST_COUNT = 9_999_999
 
 /**
- * Reads what a person of a language typed or pasted into a number cell. Empty text is a blank.
- * Errors: those of `readNumber` and `checkNumber`.
+ * Reads what a person of a language typed or pasted into a number cell. Empty text is a blank. Errors: those
+ * of `readNumber` and `checkNumber`.
  */
 export function readCell(text: string, number: CellNumber, language: string): Result<CellContent> {
   const read = readNumber(text, number, language)

@@ -10,8 +10,7 @@ export interface DistrictStanding {
 
 /**
  * The one rule of how a district report stands: on the page of the report and on *Today*. Without a single
- * report
- * there is nothing to sign, whether anything blocks or not.
+ * report there is nothing to sign, whether anything blocks or not.
  *
  * @example districtState({ received: 0, blocking: 0, signatures: 0 }) // 'gathering'
  */

@@ -6,8 +6,8 @@ import { KIND_CODES, NO_REPORT, tableOf, tableOfColumns, type CellMap, type Colu
 
 /**
  * How many periods the expressions of an edition look back: at the place 0 without `year_before`, at the
- * place 1 with one
- * of them on the way, and so on. `[12]` is twelve periods; `[3, 0]` three, and the same period a year before.
+ * place 1 with one of them on the way, and so on. `[12]` is twelve periods; `[3, 0]` three, and the same
+ * period a year before.
  */
 export type LookBack = readonly number[]
 
@@ -40,8 +40,8 @@ export function earlierPeriods(period: Period, lookBack: LookBack): Period[] {
 
 /**
  * The table of a period with those before it: what the device, the server, a try-out and the district report
- * judge on.
- * `previous` goes to the period before, `year_before` to the same one of the year before, as the calendar has it.
+ * judge on. `previous` goes to the period before, `year_before` to the same one of the year before, as the
+ * calendar has it.
  * @param at the reports of a period, the same units row by row; undefined when nothing is known of that
  *   period.
  */
@@ -87,9 +87,8 @@ export interface History extends ReportColumns {
 
 /**
  * A history as devices of an earlier version have it on their disk, with numbers only, in today's shape: what
- * has a number
- * was received. Until the next contact *not known* and *not offered* of earlier periods are blanks there, as
- * they were.
+ * has a number was received. Until the next contact *not known* and *not offered* of earlier periods are
+ * blanks there, as they were.
  */
 export function completeHistory(history: Pick<History, 'periods' | 'numbers'> & Partial<History>): History {
   if (history.received) return history as History

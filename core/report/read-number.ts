@@ -27,11 +27,9 @@ export function twoReadings(text: string): [decimals: number, groups: number] | 
 
 /**
  * Reads a number as a person of a language types it; empty text is null. A sign that may be a decimal sign
- * and may
- * group digits is understood where the language and the kind of number leave one reading, and refused where
- * they
- * leave two: a guess would be wrong by a thousand.
- * Errors: `cell-letters`, `cell-two-readings` (with both), `cell-decimals` (a count that is not whole).
+ * and may group digits is understood where the language and the kind of number leave one reading, and refused
+ * where they leave two: a guess would be wrong by a thousand. Errors: `cell-letters`, `cell-two-readings`
+ * (with both), `cell-decimals` (a count that is not whole).
  * @param language BCP 47 tag.
  * @example readNumber('12,000', 'count', 'en') // 12000; in French it is refused: 12, or 12,000?
  */

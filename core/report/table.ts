@@ -15,9 +15,8 @@ export interface CountedList {
 
 /**
  * Many reports (or entries, or cases) as columns: for each cell one `Float64Array` over the rows, in which
- * anything
- * but a number is NaN. Arithmetic with a blank is blank, and IEEE 754 does just that with NaN, so no second
- * array has to be read in the inner loops; numbers from outside are checked on input (`checkNumber`).
+ * anything but a number is NaN. Arithmetic with a blank is blank, and IEEE 754 does just that with NaN, so no
+ * second array has to be read in the inner loops; numbers from outside are checked on input (`checkNumber`).
  * The kinds tell the blanks apart where that matters. Days are day numbers, truths are 1 and 0.
  */
 export interface ColumnTable {
@@ -114,8 +113,7 @@ export function tableOfColumns({ size, numbers, kinds }: Columns): ColumnTable {
 
 /**
  * The sum of some cells over a stretch of rows. A service that is not offered adds nothing; any other blank
- * makes
- * the sum blank; nothing but not offered is blank too, because then there is nothing to compare.
+ * makes the sum blank; nothing but not offered is blank too, because then there is nothing to compare.
  * @param into where the sums go, from its beginning.
  */
 export function addCells(
@@ -190,8 +188,7 @@ export function answered(table: ColumnTable, cells: readonly string[]): Float64A
 
 /**
  * One report (the only row of a table) over and over, with another number in one of its cells each time: for
- * asking
- * what a rule would say of other values.
+ * asking what a rule would say of other values.
  */
 export function withEachValue(table: ColumnTable, cell: string, values: readonly number[]): ColumnTable {
   const size = values.length

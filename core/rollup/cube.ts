@@ -21,9 +21,8 @@ export interface Cube {
 
 /**
  * Which group each unit belongs to: its zone, its district, or itself. Borders move: `groupOf(period)` gives
- * them at
- * the end of one period of the cube, −1 for a unit that was in none. For today's borders it gives the same
- * each time.
+ * them at the end of one period of the cube, −1 for a unit that was in none. For today's borders it gives the
+ * same each time.
  */
 export interface Borders {
   count: number
@@ -71,12 +70,9 @@ function largerPeriods(
 
 /**
  * Rolls a cube up over units and time at once. *Sum* adds all that is known; *mean* averages it, each report
- * counting
- * once, so that a mean of means is never made; *last* takes each unit's latest known value in the larger
- * period (stock
- * at the end) and adds the units up, in the group that the unit was in then; *none* stays unrolled. A blank
- * is left
- * out, never counted as zero. Errors: those of `periodAbove`.
+ * counting once, so that a mean of means is never made; *last* takes each unit's latest known value in the
+ * larger period (stock at the end) and adds the units up, in the group that the unit was in then; *none*
+ * stays unrolled. A blank is left out, never counted as zero. Errors: those of `periodAbove`.
  */
 export function rollUp(cube: Cube, borders: Borders, cycle: Cycle): Result<RolledUp> {
   const time = largerPeriods(cube.periods, cycle)
@@ -193,10 +189,9 @@ export function countReports(
 
 /**
  * Other datasets in the language of rules: the cells of finer reports (weeks) rolled up to the larger periods
- * (months)
- * of the same units, laid out as rows `period × units + unit` for a table. A figure is blank unless every
- * finer report
- * that was expected is in it: a month of three weeks out of four would only look like a drop.
+ * (months) of the same units, laid out as rows `period × units + unit` for a table. A figure is blank unless
+ * every finer report that was expected is in it: a month of three weeks out of four would only look like a
+ * drop.
  */
 export function rowsForRules(
   cube: Cube,

@@ -30,11 +30,9 @@ const MOST_DIGITS = 4
 
 /**
  * For each doubted cell alone, the nearest value that removes the doubt: the nearer end of a range, or the
- * nearest value
- * at which the rule itself holds. A blank is cured by the unit's own mean if the rule holds then. Where no
- * cell alone
- * removes the doubt, each weighs as much as its distance to the unit's usual value, or to zero where there is
- * none.
+ * nearest value at which the rule itself holds. A blank is cured by the unit's own mean if the rule holds
+ * then. Where no cell alone removes the doubt, each weighs as much as its distance to the unit's usual value,
+ * or to zero where there is none.
  * @param cells of the edition, by key. @param table the report with its history as a table of one row.
  * @param today the day number that `today()` gives.
  */
@@ -96,10 +94,9 @@ const digitsOf = (value: number): number =>
 
 /**
  * The value nearest to `now` at which the rule holds, others unchanged; null when there is none. Values are
- * whole for a
- * count, and have as many decimals as the report for a decimal. All near values are tried; farther ones are
- * tried where
- * a comparison of the rule turns, and at growing distances, between which the turn is searched by halving.
+ * whole for a count, and have as many decimals as the report for a decimal. All near values are tried;
+ * farther ones are tried where a comparison of the rule turns, and at growing distances, between which the
+ * turn is searched by halving.
  */
 function nearestThatHolds(
   rule: CompiledRule,

@@ -35,8 +35,7 @@ export const relativeChange = (figure: number, cured: number): number =>
 /**
  * The shifts that a doubt's cures would make in the district's item figures, largest first. The effect of the
  * doubt is the first one's share: by it the work list is ordered. Of an item that is averaged only the mean
- * of the
- * cured band moves, because the item's figure is the sum of its bands' means.
+ * of the cured band moves, because the item's figure is the sum of its bands' means.
  * @param figures items that are not rolled up are missing.
  */
 export function shifts(

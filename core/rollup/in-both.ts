@@ -3,8 +3,7 @@ import type { CellMap } from '../report/table'
 
 /**
  * What two rounds can be compared on: only the numbers that a facility gave in both. A facility that is new,
- * or that
- * has not sent yet, would else look like a rise or fall of what is counted.
+ * or that has not sent yet, would else look like a rise or fall of what is counted.
  * @param now the received reports of a round, by unit; `before` those of the round before.
  * @returns the reports of the units that are in both, with just those cells, in one order.
  */

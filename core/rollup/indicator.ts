@@ -18,8 +18,7 @@ export interface IndicatorFigure {
 /**
  * Indicators over figures that were rolled up before: rates are never averaged.
  * @param table the rolled-up cells as if they were one report, with those of the periods before where the
- *   expressions
- *   look back. @param today the day number that `today()` gives.
+ *   expressions look back. @param today the day number that `today()` gives.
  */
 export function indicators(edition: Edition, table: ColumnTable, today?: number): IndicatorFigure[] {
   const vocabulary = vocabularyOf(edition)

@@ -10,8 +10,7 @@ export interface Figure {
 
 /**
  * Rolls one item or cell up over the units of a table: *sum* and *last* (stock at the end) add units up,
- * *mean*
- * averages those that answered, *none* stays unrolled. Blanks are left out, never counted as zero.
+ * *mean* averages those that answered, *none* stays unrolled. Blanks are left out, never counted as zero.
  * @param cells the keys that the figure adds up within each report.
  */
 export function overUnits(table: ColumnTable, cells: readonly string[], operator: RollUp): Figure {
@@ -36,10 +35,9 @@ export const offeringIn = (reports: Iterable<CellMap>, cells: readonly string[])
 
 /**
  * The district figure of every item, by its code. Each cell is rolled up by itself, so that a report that
- * lacks one band
- * still counts with the others; an item is the sum of its cells' figures. The figure of an item that is
- * averaged and
- * split is therefore the sum of its bands' means, each over the reports that answered that band.
+ * lacks one band still counts with the others; an item is the sum of its cells' figures. The figure of an
+ * item that is averaged and split is therefore the sum of its bands' means, each over the reports that
+ * answered that band.
  */
 export function itemFigures(edition: Edition, table: ColumnTable): Map<string, Figure> {
   return new Map(

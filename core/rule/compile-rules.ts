@@ -24,8 +24,7 @@ export const compileRules = (
 
 /**
  * The rules of a published edition. What was published before a rule of the language became stricter is left
- * out where
- * it no longer compiles, and is then not judged: the next edition's readiness says why.
+ * out where it no longer compiles, and is then not judged: the next edition's readiness says why.
  */
 export const runnableRules = (edition: Edition): CompiledRule[] => {
   const vocabulary = vocabularyOf(edition)
@@ -37,10 +36,9 @@ export const runnableRules = (edition: Edition): CompiledRule[] => {
 
 /**
  * Compiles rules over any vocabulary: a dataset with the datasets and registers beside it, one form of a
- * register, a
- * case with all its forms.
- * @param axes those that a rule may go over.
- * Problems: `rule-double` (two rules of one code), `rule-no-axis`, and those of the expressions.
+ * register, a case with all its forms.
+ * @param axes those that a rule may go over. Problems: `rule-double` (two rules of one code), `rule-no-axis`,
+ *   and those of the expressions.
  */
 export function compileRuleList(
   rules: readonly RuleDefinition[],

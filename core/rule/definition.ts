@@ -12,8 +12,7 @@ export interface RuleDefinition {
   strength: Strength
   /**
    * The code of an axis: the rule is judged once for each of its bands. Of two axes: once for each pair of
-   * their bands.
-   * Each is judged as soon as its own cells are there.
+   * their bands. Each is judged as soon as its own cells are there.
    */
   over?: string | readonly string[]
   /** The code of a unit: the rule is for what lies at or below it; everywhere when it is left out. */

@@ -102,8 +102,7 @@ function runByRow(
 
 /**
  * Judges many rules over many rows in one call. A rule that breaks spoils no other, and on no row but those
- * where it
- * breaks; `broken` says where and why.
+ * where it breaks; `broken` says where and why.
  * @param today the day number that `today()` gives.
  */
 export function judge(rules: readonly CompiledRule[], table: ColumnTable, today?: number): Judgement[] {

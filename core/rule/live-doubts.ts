@@ -16,9 +16,8 @@ export interface LiveDoubts {
 
 /**
  * Keeps the doubts of one report while it is typed: at each key only the rules and the range that read the
- * changed cell
- * are judged, by {@link findDoubts} itself, so that a form of five hundred cells answers as fast as one of
- * five.
+ * changed cell are judged, by {@link findDoubts} itself, so that a form of five hundred cells answers as fast
+ * as one of five.
  * @param begun the report as it is when the typing begins.
  * @param at a report as the table that it is judged on, with the same unit's reports of the periods before.
  * @param today the day number that `today()` gives.

@@ -8,8 +8,8 @@ import { isFor } from './definition'
 import { detail, FAILED, judge, NOT_JUDGED } from './judge'
 
 /**
- * The received reports of some units over some periods, as columns. A place in a column is
- * `period × units.length + unit`.
+ * The received reports of some units over some periods, as columns. A place in a column is `period ×
+ * units.length + unit`.
  */
 export interface Past extends ReportColumns {
   /** Newest first; the first `judged` are judged, one after the other, the others are only looked back at. */

@@ -1,7 +1,6 @@
 /**
  * One new content of one field: a cell of a report, an answer to a question, a filled entry as a whole. Made
- * on a device,
- * with an identifier of its own (UUID version 7) that it keeps however often it is sent.
+ * on a device, with an identifier of its own (UUID version 7) that it keeps however often it is sent.
  */
 export interface Change<Content> {
   id: string
@@ -11,8 +10,7 @@ export interface Change<Content> {
   base: number
   /**
    * The change of this device that it was made on, when the district had not confirmed that one yet. A number
-   * alone would
-   * not do: somebody else's change may have taken the number that was hoped for.
+   * alone would not do: somebody else's change may have taken the number that was hoped for.
    */
   after?: string
   content: Content
@@ -39,24 +37,3 @@ export type Outcome =
   | 'conflict'
   /** The change that it was made on has not come yet: to be sent again after that one. */
   | 'early'
-
-/** The answer to one change. */
-export interface Answer<Content> {
-  id: string
-  field: string
-  outcome: Outcome
-  /** The field as it stands, the change taken into account. Undefined only where it was never answered. */
-  here?: Field<Content>
-}
-
-/** Two contents for one field, neither of which may silently win: a discrepancy. */
-export interface Conflict<Content> {
-  field: string
-  /** What stood there when the first of the changes came. */
-  here: Field<Content>
-  /** The changes of the other device that go together, and what the last of them says. */
-  changes: string[]
-  content: Content
-  /** The change that settled it. */
-  settledBy?: string
-}

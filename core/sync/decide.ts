@@ -4,21 +4,21 @@ import type { Change, Field } from './change'
 export interface KnownChange {
   /** The change that stands in its place: itself, or the one that had said the same before. */
   standsFor: string
+  /** It was in conflict: its content never stood in the field. */
+  isConflict: boolean
 }
 
 /** What to do with a change that comes. */
 export type Decision = 'apply' | 'repeat' | 'same' | 'conflict' | 'early'
 
 /**
- * The one rule of merging. A change is applied when it was made on what stands in the field. One that came
- * before is a
- * repeat; one that says what stands there anyway is the same; one that was made on a change still on its way
- * is early;
- * everything else was made on something that is gone, and is a conflict.
+ * The one rule of merging (docs/decisions/0010). A change is applied when it was made on what stands in the
+ * field. One that came before is a repeat; one that says what stands there anyway is the same; one that was
+ * made on a change still on its way is early; everything else was made on something that is gone, and is a
+ * conflict.
  *
  * A change may also be made on a version that the district had once and lost, because it was put back from a
- * backup.
- * While other devices are still sending what was lost, such a change is early.
+ * backup. While other devices are still sending what was lost, such a change is early.
  *
  * @param known what is known of a change by its identifier.
  * @param restored was the district put back from a backup not long ago?

@@ -1,8 +1,21 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import type { Answer, Change } from './change'
-import { acknowledge, contentOn, emptyDevice, hear, nextBatch, write, type Device } from './device'
-import { emptyDistrict, settleConflict, since, takeIn, type District } from './district'
+import {
+  acknowledge,
+  applyBatch,
+  contentOn,
+  emptyDevice,
+  emptyDistrict,
+  hear,
+  nextBatch,
+  since,
+  write,
+  type Answer,
+  type MemoryDevice,
+  type MemoryDistrict,
+} from '../../tests/support/memory-sync'
+import type { Change } from './change'
+import { queuePlace, stateAfterOutcome } from './queue'
 
 const same = (one: number, other: number) => one === other
 const change = (id: string, content: number, more: Partial<Change<number>> = {}): Change<number> => ({
@@ -13,8 +26,8 @@ const change = (id: string, content: number, more: Partial<Change<number>> = {})
   ...more,
 })
 const taken = (...batches: Change<number>[][]) =>
-  batches.reduce<{ district: District<number>; answers: Answer<number>[] }>(
-    (at, batch) => takeIn(at.district, batch, same),
+  batches.reduce<{ district: MemoryDistrict<number>; answers: Answer<number>[] }>(
+    (at, batch) => applyBatch(at.district, batch, same),
     { district: emptyDistrict(), answers: [] },
   )
 const outcomes = (answers: Answer<number>[]) => answers.map(({ outcome }) => outcome)
@@ -43,9 +56,7 @@ describe('a change that comes', () => {
     const { district, answers } = taken([change('a', 5)], [change('b', 6)])
     expect(outcomes(answers)).toEqual(['conflict'])
     expect(district.fields.get('x')!.content).toBe(5)
-    expect(district.conflicts).toEqual([
-      { field: 'x', here: { content: 5, version: 1, last: 'a' }, changes: ['b'], content: 6 },
-    ])
+    expect(district.conflicts).toMatchObject([{ id: 'b', field: 'x', content: 6 }])
   })
 
   it('on another field of the same report is merged', () => {
@@ -62,25 +73,47 @@ describe('a change that comes', () => {
     const early = taken([change('c', 8, { after: 'b' })])
     expect(outcomes(early.answers)).toEqual(['early'])
     expect(
-      outcomes(takeIn(early.district, [change('b', 5), change('c', 8, { after: 'b' })], same).answers),
+      outcomes(applyBatch(early.district, [change('b', 5), change('c', 8, { after: 'b' })], same).answers),
     ).toEqual(['received', 'received'])
   })
 
-  it('made on a change in conflict joins that conflict, though its number would fit', () => {
+  it('made on a change in conflict is in conflict too, though its number would fit', () => {
     const { district, answers } = taken(
       [change('a', 5)],
       [change('b', 6), change('c', 7, { base: 1, after: 'b' })],
     )
     expect(outcomes(answers)).toEqual(['conflict', 'conflict'])
-    expect(district.conflicts).toMatchObject([{ changes: ['b', 'c'], content: 7 }])
+    expect(district.conflicts.map(({ id }) => id)).toEqual(['b', 'c'])
   })
 
-  it('is decided by a person when in conflict, as a change of its own', () => {
-    const { district } = taken([change('a', 5)], [change('b', 6)])
-    const settled = settleConflict(district, district.conflicts[0]!, 'officer', 6)
-    expect(settled.fields.get('x')).toEqual({ content: 6, version: 2, last: 'officer' })
-    expect(settled.conflicts[0]!.settledBy).toBe('officer')
-    expect(since(settled, 1).map(({ last }) => last)).toEqual(['officer'])
+  it('twice stays a conflict when it was one', () => {
+    expect(outcomes(taken([change('a', 5)], [change('b', 6)], [change('b', 6)]).answers)).toEqual([
+      'conflict',
+    ])
+  })
+})
+
+describe('the queue of a device', () => {
+  it('gives a new change what the replaced one decided, and what it was made on', () => {
+    const queue = [
+      { id: 'a', base: 3, left: true },
+      { id: 'b', base: 3, after: 'a', settles: ['z'] },
+    ]
+    expect(queuePlace(queue, 9, ['y'])).toEqual({ base: 3, after: 'a', settles: ['y', 'z'], replaces: ['b'] })
+    expect(queuePlace([], 9)).toEqual({ base: 9, settles: [], replaces: [] })
+    // Somebody wrote version 9 since, and this person has not seen it: it may not be overwritten.
+    expect(queuePlace([{ id: 'b', base: 3 }], 9)).toMatchObject({ base: 3, replaces: ['b'] })
+    expect(queuePlace([{ id: 'b', base: 3, after: 'a' }], 9, ['y'])).toEqual({
+      base: 9,
+      settles: ['y'],
+      replaces: ['b'],
+    })
+  })
+
+  it('keeps a change that came early, and shows a person what was refused or is in conflict', () => {
+    expect(
+      (['early', 'received', 'alreadyHad', 'conflict', 'refused'] as const).map(stateAfterOutcome),
+    ).toEqual(['waiting', 'confirmed', 'confirmed', 'needsYou', 'needsYou'])
   })
 })
 
@@ -184,7 +217,7 @@ const steps = fc.array(
 /** Plays a history on two devices, a district and a bad line; then the line is good until all is quiet. */
 function play(history: readonly Step[]) {
   let district = emptyDistrict<number>()
-  const devices: Device<number>[] = [emptyDevice(), emptyDevice()]
+  const devices: MemoryDevice<number>[] = [emptyDevice(), emptyDevice()]
   const requests: { from: number; batch: Change<number>[] }[] = []
   const replies: { to: number; answers: Answer<number>[] }[] = []
   const made = new Map<string, { change: Change<number>; by: number; sawLast: string | undefined }>()
@@ -192,7 +225,7 @@ function play(history: readonly Step[]) {
   const confirmed = new Set<string>()
 
   const arrive = ({ from, batch }: (typeof requests)[number]) => {
-    const result = takeIn(district, batch, same)
+    const result = applyBatch(district, batch, same)
     district = result.district
     replies.push({ to: from, answers: result.answers })
   }
@@ -210,9 +243,12 @@ function play(history: readonly Step[]) {
     if (step.act === 'write') {
       const id = `${step.device}-${made.size}`
       const before = devices[step.device]!
-      const last =
-        before.waiting.findLast(({ field, left: gone }) => field === step.field && gone)?.id ??
-        before.known.get(step.field)?.last
+      const queue = before.waiting.filter(({ field }) => field === step.field)
+      const replaced = queue.find(({ left: gone }) => !gone)
+      // Typing over what has not left yet shows nothing new of the field.
+      const last = replaced
+        ? made.get(replaced.id)!.sawLast
+        : (queue.at(-1)?.id ?? before.known.get(step.field)?.last)
       devices[step.device] = write(before, id, step.field, step.content)
       made.set(id, { change: devices[step.device]!.waiting.at(-1)!, by: step.device, sawLast: last })
     }
@@ -251,7 +287,7 @@ describe('random histories of two devices with loss, repeats and reordering', ()
       fc.property(steps, history => {
         const { district, devices, made, left, confirmed } = play(history)
         const applied = district.events.map(({ last }) => last)
-        const inConflict = district.conflicts.flatMap(({ changes }) => changes)
+        const inConflict = district.conflicts.map(({ id }) => id)
         conflicts += inConflict.length
 
         // Nothing twice: each change is in the history at most once, or in one conflict.

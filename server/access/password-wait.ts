@@ -4,8 +4,7 @@ const LONGEST_WAIT = 15 * 60_000
 
 /**
  * How long to wait after so many wrong passwords in a row, in milliseconds: nothing for the first three, then
- * one
- * second, doubling each time, up to fifteen minutes.
+ * one second, doubling each time, up to fifteen minutes.
  */
 export const waitAfter = (failures: number): number =>
   failures <= FREE_TRIES ? 0 : Math.min(LONGEST_WAIT, 1000 * 2 ** (failures - FREE_TRIES - 1))

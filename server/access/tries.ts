@@ -34,8 +34,8 @@ const tries = new Map<string, Tries>()
 
 /**
  * Counts a try before it is looked at, so that many at once do not all slip through. Three are free; then
- * each wrong
- * one costs a wait, doubling up to a quarter of an hour. The wait is measured by a clock that nobody sets.
+ * each wrong one costs a wait, doubling up to a quarter of an hour. The wait is measured by a clock that
+ * nobody sets.
  *
  * @param key what is tried, from where
  * @throws Refusal 429 `too-many-tries` while the wait after the last wrong one is not over
@@ -79,8 +79,7 @@ const keyOf = ({ what, address, device }: Try): string => `${what}|${device ?? a
 
 /**
  * Limits tries by address, by name, and by both together. A place that is known for a person is not locked by
- * what
- * others try elsewhere.
+ * what others try elsewhere.
  *
  * @param work does the try; it throws when it was wrong
  * @throws Refusal 429 `too-many-tries`, never for longer than a quarter of an hour

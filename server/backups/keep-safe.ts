@@ -1,10 +1,9 @@
 import { now } from '../clock'
 import { database, dataFolder } from '../database'
 import { logError, log } from '../log'
+import { schedule } from '../schedule'
 import { lastBackupAt, makeBackup } from './backup'
 
-const CHECKPOINT_MS = 5 * 60_000
-const LOOK_MS = 15 * 60_000
 const HOUR_MS = 3_600_000
 
 /** Hours between two backups; 0 makes none. */
@@ -21,20 +20,12 @@ async function backupWhenDue(): Promise<void> {
 
 /**
  * From now on writes the log into the tables every five minutes, and makes a backup when the last is a day
- * old
- * (`LANTERN_BACKUP_HOURS`). A database in memory has neither.
+ * old (`LANTERN_BACKUP_HOURS`). A database in memory has neither.
  */
 export function keepSafe(): void {
   if (dataFolder() === 'memory:') return
-  setInterval(() => {
-    database()
-      .then(sql => sql.checkpoint())
-      .catch((error: unknown) => logError('The checkpoint failed', error))
-  }, CHECKPOINT_MS).unref()
+  schedule('The checkpoint failed', '*/5 * * * *', async () => (await database()).checkpoint())
   if (!backupHours()) return
-  const look = () => {
-    backupWhenDue().catch((error: unknown) => logError('The backup failed', error))
-  }
-  setInterval(look, LOOK_MS).unref()
-  look()
+  schedule('The backup failed', '*/15 * * * *', backupWhenDue)
+  backupWhenDue().catch((error: unknown) => logError('The backup failed', error))
 }

@@ -2,7 +2,7 @@ import type { CaseRegister } from '#core/cases/register'
 import type { BundleLine } from '#core/contract/definitions'
 import { DraftEdition, DraftReports, type ReportsLine } from '#core/contract/drafts'
 import { ChoiceListDefinition, DraftRegister } from '#core/contract/registers'
-import { exact } from '#core/contract/shared'
+import { exact } from '#core/contract/common'
 import { UnitGroupLine } from '#core/contract/units'
 import { differences } from '#core/define/differences'
 import type { ChoiceList } from '#core/define/choice-list'
@@ -12,7 +12,7 @@ import { printBundle } from '#core/exchange/bundle'
 import type { Edition, Words } from '#core/report/edition'
 import type { Access } from '../access/access'
 import { draftFile, saveDraft } from '../publishing/dataset-drafts'
-import { assignmentsOf } from '../datasets/reporting'
+import { assignmentsByDataset } from '../datasets/reporting'
 import { database, type Database } from '../database'
 import { Refusal } from '../refusal'
 import { validate } from '../http/validate'
@@ -31,13 +31,15 @@ export async function exportBundle(access: Access): Promise<string> {
   const registers = await sql.query<{ definition: CaseRegister }>(
     'SELECT DISTINCT ON (register) definition FROM register_edition ORDER BY register, number DESC',
   )
+  const reports = await assignmentsByDataset(
+    sql,
+    editions.map(({ definition }) => definition.dataset),
+  )
   return printBundle({
-    datasets: await Promise.all(
-      editions.map(async ({ definition }) => ({
-        edition: definition,
-        reports: await assignmentsOf(sql, definition.dataset),
-      })),
-    ),
+    datasets: editions.map(({ definition }) => ({
+      edition: definition,
+      reports: reports.get(definition.dataset)!,
+    })),
     registers: registers.map(({ definition }) => definition),
     lists: (await choiceLists()).map(({ list }) => list),
     groups: await listGroups(access),
@@ -211,9 +213,8 @@ export const previewBundle = async (access: Access, text: string): Promise<Bundl
 
 /**
  * Takes chosen parts of a bundle in: datasets and registers as drafts, which somebody reads before they are
- * published;
- * lists and groups as they are. If one part is rejected, the others are still imported. Groups need the right
- * to manage units.
+ * published; lists and groups as they are. If one part is rejected, the others are still imported. Groups
+ * need the right to manage units.
  */
 export async function takeBundle(
   access: Access,

@@ -134,10 +134,10 @@ function mustStand(access: Access, entry: EntryMade, { definition, compiled }: R
 }
 
 /** How much a search keeps of a case. */
-const MOST_SOUGHT = 2000
+const LONGEST_SEARCH_TEXT = 2000
 
 /** What a search looks in: the answers of the line, the name and the identifiers, folded. */
-function soughtIn({ line, identity }: CaseRegister, answers: EntryMade['answers']): string {
+function searchTextOf({ line, identity }: CaseRegister, answers: EntryMade['answers']): string {
   const codes = new Set([...line, ...identity.identifiers, ...(identity.name ? [identity.name] : [])])
   return [...codes]
     .flatMap(code => {
@@ -153,11 +153,9 @@ export type EntryOutcome = { id: string } & (
 
 /**
  * Keeps filled case forms as they were filled, and their cases when they are the first: looked up once,
- * checked in the
- * order in which they were made, written in two statements. Each has its own outcome; sent twice, it changes
- * nothing more.
- * Refusals: `entry-form`, `entry-answer` and those of answers, `entry-case`, `entry-corrects`, `no-unit`,
- * `outside-branch`.
+ * checked in the order in which they were made, written in two statements. Each has its own outcome; sent
+ * twice, it changes nothing more. Refusals: `entry-form`, `entry-answer` and those of answers, `entry-case`,
+ * `entry-corrects`, `no-unit`, `outside-branch`.
  * @param correctTime a device's time by our clock.
  */
 export async function applyEntries(
@@ -170,7 +168,7 @@ export async function applyEntries(
 ): Promise<EntryOutcome[]> {
   const here = await whatIsHere(sql, entries)
   const cases: { id: string; register: string; unit: string; parent: string | null }[] = []
-  const rows: { entry: EntryMade; happenedOn: string; sought: string }[] = []
+  const rows: { entry: EntryMade; happenedOn: string; searchText: string }[] = []
   const outcomes: EntryOutcome[] = []
   for (const entry of entries) {
     if (here.entries.has(entry.id)) {
@@ -183,7 +181,7 @@ export async function applyEntries(
       rows.push({
         entry,
         happenedOn: happenedOn(form.definition, entry, correctTime(entry.madeAt), timeZone),
-        sought: soughtIn(form.definition, entry.answers),
+        searchText: searchTextOf(form.definition, entry.answers),
       })
     } catch (error) {
       if (!(error instanceof Refusal)) throw error
@@ -228,12 +226,12 @@ export async function applyEntries(
         rows.map(({ entry }) => entry.corrects ?? null),
       ],
     )
-    const searchable = rows.filter(({ sought }) => sought)
+    const searchable = rows.filter(({ searchText }) => searchText)
     // A name that was corrected is still found by what it was.
     if (searchable.length)
       await sql.query(
-        `UPDATE case_record c SET sought = left(concat_ws(' ', nullif(c.sought, ''), g.text), ${MOST_SOUGHT}) FROM (SELECT id, string_agg(text, ' ') AS text FROM unnest($1::uuid[], $2::text[]) AS given (id, text) GROUP BY id) g WHERE c.id = g.id`,
-        [searchable.map(({ entry }) => entry.case), searchable.map(({ sought }) => sought)],
+        `UPDATE case_record c SET search_text = left(concat_ws(' ', nullif(c.search_text, ''), g.text), ${LONGEST_SEARCH_TEXT}) FROM (SELECT id, string_agg(text, ' ') AS text FROM unnest($1::uuid[], $2::text[]) AS given (id, text) GROUP BY id) g WHERE c.id = g.id`,
+        [searchable.map(({ entry }) => entry.case), searchable.map(({ searchText }) => searchText)],
       )
   }
   return outcomes

@@ -48,7 +48,7 @@ export async function listCases(
   const registers = new Map((await deskRegisters()).map(one => [one.register, one.definition]))
   const cases = await sql.query<{ id: string; register: string; code: string; name: string; lastOn: string }>(
     `SELECT c.id, c.register, u.code, u.name, max(e.happened_on) AS "lastOn" FROM case_record c JOIN unit_latest u ON u.code = c.unit JOIN case_entry e ON e.case_id = c.id
-     WHERE u.path @> $1::text[] AND ($2::text IS NULL OR c.register = $2) AND c.sought LIKE ALL ($4::text[]) AND ($3::uuid IS NULL OR EXISTS (SELECT 1 FROM case_entry own WHERE own.case_id = c.id AND own.person = $3))
+     WHERE u.path @> $1::text[] AND ($2::text IS NULL OR c.register = $2) AND c.search_text LIKE ALL ($4::text[]) AND ($3::uuid IS NULL OR EXISTS (SELECT 1 FROM case_entry own WHERE own.case_id = c.id AND own.person = $3))
      GROUP BY c.id, c.register, u.code, u.name ORDER BY max(e.happened_on) DESC, c.id LIMIT $5`,
     [
       branchPath(branch),

@@ -52,8 +52,7 @@ let running: Promise<void> | undefined
 
 /**
  * Judges every report that waits for it. One that cannot be judged is logged, and tried again the next time;
- * the
- * others go on. Calls while one is running share it.
+ * the others go on. Calls while one is running share it.
  */
 export function judgeAgain(): Promise<void> {
   running ??= judgeAll().finally(() => {

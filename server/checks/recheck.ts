@@ -71,8 +71,7 @@ export async function noteDiscrepancy(
 
 /**
  * Makes the discrepancies of a report agree with its doubts: new doubts open, doubts that are gone no longer
- * hold,
- * and a settled one whose values changed lapses, because an explanation holds only for the values it
+ * hold, and a settled one whose values changed lapses, because an explanation holds only for the values it
  * explained.
  */
 export async function saveDoubts(

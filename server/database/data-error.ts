@@ -1,14 +1,12 @@
 /**
  * Classes of SQLSTATE (PostgreSQL, appendix A) that say: these data cannot be stored. Data exception,
- * integrity
- * violation, a statement that data made wrong, program limits.
+ * integrity violation, a statement that data made wrong, program limits.
  */
 const DATA_CLASSES = new Set(['22', '23', '42', '54'])
 
 /**
  * Is an error a property of the data, so that trying again will not help? Everything that says something
- * about the
- * engine, the disk or the connection is not: the device keeps its changes and tries again.
+ * about the engine, the disk or the connection is not: the device keeps its changes and tries again.
  */
 export function isDataError(error: unknown): boolean {
   const code = (error as { code?: unknown }).code

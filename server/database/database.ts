@@ -22,8 +22,7 @@ export interface Sql {
 export interface Database extends Pick<Sql, 'query'> {
   /**
    * Runs work in one transaction: all of it is kept, or none of it. Returns when what was committed would
-   * survive a
-   * power cut.
+   * survive a power cut.
    */
   transaction<T>(work: (sql: Sql) => Promise<T>): Promise<T>
   /** The number of the last migration. */

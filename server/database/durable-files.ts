@@ -28,14 +28,11 @@ export class DiskFailed extends Error {}
 
 /**
  * The engine's files on a disk, written through to it. PGlite runs PostgreSQL with `fsync` on, but its file
- * layer
- * has no `fsync`: this class gives it one.
+ * layer has no `fsync`: this class gives it one.
  *
  * Files of the write-ahead log are synced by {@link sync}, outside the event loop, once for all commits that
- * wait.
- * Every other file is synced at once, and no byte is written to one before the log that describes it is on
- * the
- * disk: that is PostgreSQL's own rule, and what makes recovery after a power cut possible.
+ * wait. Every other file is synced at once, and no byte is written to one before the log that describes it is
+ * on the disk: that is PostgreSQL's own rule, and what makes recovery after a power cut possible.
  */
 export class DurableFiles extends NodeFS {
   /** Log files that were written since they were last synced: a descriptor of our own for each path. */

@@ -48,8 +48,7 @@ function logProblem(folder: string, timeline: number, position: bigint): string 
 
 /**
  * Looks whether a folder of the engine has what it needs to start, without changing anything in it: a start
- * of the
- * engine on a damaged folder ends in `Aborted()`, or makes an empty database over what is left.
+ * of the engine on a damaged folder ends in `Aborted()`, or makes an empty database over what is left.
  *
  * @param folder the engine's own folder, with `PG_VERSION` in it
  * @returns what is wrong as part of a sentence, or null

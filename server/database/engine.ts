@@ -9,8 +9,7 @@ import { DurableFiles, syncFolder } from './durable-files'
 
 /**
  * How PostgreSQL is started: as PGlite does, but with `fsync` on (without `-F`). Of the ways to sync the log
- * only
- * `fsync` reaches our file layer. Checkpoints come from us alone: a single process has no checkpointer.
+ * only `fsync` reaches our file layer. Checkpoints come from us alone: a single process has no checkpointer.
  */
 const START = [
   ...PGlite.defaultStartParams.filter(word => word !== '-F'),
@@ -36,8 +35,7 @@ const OPTIONS: PGliteOptions = { extensions: { ltree, pg_trgm }, parsers: PARSER
 /**
  * The database engine with one connection. The caller makes sure that statements of two transactions do not
  * mix. In production it runs in a thread of its own (see engine-client.ts), so that no statement holds the
- * event loop
- * of the server.
+ * event loop of the server.
  */
 export interface Engine {
   query(text: string, params: readonly unknown[]): Promise<object[]>
@@ -52,10 +50,9 @@ export interface Engine {
 
 /**
  * Copies the engine's folder while it is in use. The control file comes first: it names the checkpoint at
- * which the
- * copy begins. The log comes last: replayed from there, it makes the other files whole, though they were
- * copied
- * one after the other. PostgreSQL writes the first change of each page after a checkpoint whole into its log.
+ * which the copy begins. The log comes last: replayed from there, it makes the other files whole, though they
+ * were copied one after the other. PostgreSQL writes the first change of each page after a checkpoint whole
+ * into its log.
  */
 async function copyFiles(from: string, to: string): Promise<void> {
   rmSync(to, { recursive: true, force: true })

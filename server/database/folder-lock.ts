@@ -19,8 +19,7 @@ const HEARTBEAT_MS = 2_000
 
 /**
  * The heartbeat has a thread of its own: work that stops the event loop for seconds must not look like a
- * death.
- * It is a text because the build puts all code into files whose names nobody knows beforehand.
+ * death. It is a text because the build puts all code into files whose names nobody knows beforehand.
  */
 const HEARTBEAT = `
 const { parentPort, workerData } = require('node:worker_threads')
@@ -73,8 +72,7 @@ function thisProcess(): Holder | null {
 
 /**
  * What is known of the holder of the lock. A process number says something only within one run of one kernel
- * and one
- * container; everywhere else its state is unknown, and the heartbeat decides.
+ * and one container; everywhere else its state is unknown, and the heartbeat decides.
  */
 function holderState(file: string): 'dead' | 'alive' | 'unknown' {
   const own = thisProcess()
@@ -93,8 +91,7 @@ function holderState(file: string): 'dead' | 'alive' | 'unknown' {
 
 /**
  * Locks the folder of a database for this process. The lock shows a heartbeat in the folder itself, so that
- * it means
- * the same in every container and on every machine that shares the folder.
+ * it means the same in every container and on every machine that shares the folder.
  *
  * @param onLost called when another process took the lock: this one must not write any more
  * @returns gives the lock back

@@ -6,8 +6,7 @@ import type { Database } from './database'
 
 /**
  * Begins a new incarnation when this database was put back from a backup: its folder then holds the backup's
- * mark.
- * Devices notice the new number and send again what came after the backup.
+ * mark. Devices notice the new number and send again what came after the backup.
  *
  * @returns the backup's instant, or null when nothing was put back
  */

@@ -3,6 +3,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { DraftReports } from '#core/contract/drafts'
 import type { CaseRegister } from '#core/cases/register'
 import { MEASLES_CASES, MEASLES_CONTACTS } from '../../demo/registers/measles'
+import { fillReport } from '../../tests/support/facility'
 import { makeInstallation, OCTOBER, personOf, SMALL } from '../../tests/support/installation'
 import { closeDatabase, type Database } from '../database'
 import { exportBundle, previewBundle, takeBundle } from '../bundles/bundle'
@@ -16,7 +17,6 @@ import {
   registerFile,
   saveRegister,
 } from '../registers/drafts'
-import { applyChanges } from '../reporting/apply-changes'
 import { reportFile } from '../reports/file'
 import { roundById } from '../rounds/round'
 import { expectedUnits } from '../units/expected-units'
@@ -190,21 +190,11 @@ describe('what a facility does not offer', () => {
     expect(awaited.cells).toEqual(
       ['seen.f', 'seen.m'].map(cell => ({ cell, version: 1, content: { kind: 'notOffered' } })),
     )
-    const { outcomes } = await applyChanges(clerk, OCTOBER, 'elm', 'desk', [
-      {
-        id: '019a0000-0000-7000-8000-000000000011',
-        cell: 'tested',
-        base: 0,
-        content: { kind: 'value', value: 4 },
-      },
+    const outcomes = await fillReport(clerk, OCTOBER, 'elm', {
+      tested: 4,
       // Somebody saw a patient after all: made on the version that the file told.
-      {
-        id: '019a0000-0000-7000-8000-000000000012',
-        cell: 'seen.f',
-        base: 1,
-        content: { kind: 'value', value: 1 },
-      },
-    ])
+      'seen.f': { value: 1, base: 1 },
+    })
     expect(outcomes.map(({ outcome }) => outcome)).toEqual(['received', 'received'])
     expect(
       (await reportFile(clerk, OCTOBER, 'elm')).cells.map(({ cell, content }) => [cell, content.kind]).sort(),

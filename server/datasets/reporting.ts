@@ -19,20 +19,32 @@ interface AssignmentRow {
   to: string | null
 }
 
-/** Who reports a dataset by what is published, in the order in which it was written. */
-export async function assignmentsOf(sql: Pick<Sql, 'query'>, dataset: string): Promise<DraftReports> {
-  const rows = await sql.query<AssignmentRow>(
-    'SELECT branch, level, unit_group, unit, from_day AS "from", to_day AS "to" FROM assignment WHERE dataset = $1 ORDER BY from_day, ctid',
-    [dataset],
-  )
-  return rows.map(({ branch, level, unit_group, unit, from, to }): ReportsLine => {
-    if (unit_group !== null) return { by: 'group', group: unit_group, from, to }
-    if (unit !== null) return { by: 'unit', unit, from, to }
-    return level === null
-      ? { by: 'branch', branch: branch!, from, to }
-      : { by: 'level', level, branch, from, to }
-  })
+function lineOf({ branch, level, unit_group, unit, from, to }: AssignmentRow): ReportsLine {
+  if (unit_group !== null) return { by: 'group', group: unit_group, from, to }
+  if (unit !== null) return { by: 'unit', unit, from, to }
+  return level === null
+    ? { by: 'branch', branch: branch!, from, to }
+    : { by: 'level', level, branch, from, to }
 }
+
+/** Who reports some datasets by what is published, in the order in which it was written. By dataset. */
+export async function assignmentsByDataset(
+  sql: Pick<Sql, 'query'>,
+  datasets: readonly string[],
+): Promise<Map<string, DraftReports>> {
+  const rows = await sql.query<AssignmentRow & { dataset: string }>(
+    `SELECT dataset, branch, level, unit_group, unit, from_day AS "from", to_day AS "to" FROM assignment
+     WHERE dataset = ANY($1::text[]) ORDER BY from_day, ctid`,
+    [datasets],
+  )
+  const lines = new Map<string, DraftReports>(datasets.map(dataset => [dataset, []]))
+  for (const row of rows) lines.get(row.dataset)!.push(lineOf(row))
+  return lines
+}
+
+/** Who reports one dataset by what is published. */
+export const assignmentsOf = async (sql: Pick<Sql, 'query'>, dataset: string): Promise<DraftReports> =>
+  (await assignmentsByDataset(sql, [dataset])).get(dataset)!
 
 /** Puts a dataset's lines in the place of those that it had. */
 export async function writeAssignments(sql: Sql, dataset: string, reports: DraftReports): Promise<void> {
@@ -64,8 +76,7 @@ const MOST_NAMED = 200
 
 /**
  * Who would report by a draft's lines, and who would by what is published, on a day: on `today`, or on the
- * first day of
- * the lines when that is later.
+ * first day of the lines when that is later.
  */
 export async function reportingOf(
   sql: Pick<Sql, 'query'>,
@@ -119,8 +130,7 @@ const unitsOn = (
 
 /**
  * @throws Refusal 422 `no-unit`, `no-group`, 403 when any unit that is named, or reported before, lies
- *   outside the
- * person's branch: of a group, any of its members.
+ *   outside the person's branch: of a group, any of its members.
  */
 export async function mustOwnReporting(
   sql: Pick<Sql, 'query'>,

@@ -1,11 +1,8 @@
 import { conflict } from '../refusal'
 
-/** The languages of the installation: labels and definitions should be there in each. */
-export const LANGUAGES: readonly string[] = ['en', 'fr']
-
 /**
  * @throws Refusal 409 `draft-changed`, with who and when, when a draft is not the one that somebody worked
- * on.
+ *   on.
  */
 export function mustBeVersion(
   stored: { version: number; by: string; at: string } | undefined,

@@ -30,8 +30,7 @@ const notOwner = () =>
 
 /**
  * Whose a definition is: a branch of the tree, or (null) the whole installation. What was there before owners
- * were
- * noted is the installation's. Undefined for one that does not exist.
+ * were noted is the installation's. Undefined for one that does not exist.
  */
 async function ownerOf(sql: Reader, { kind, code }: Defined): Promise<string | null | undefined> {
   const [owner] = await sql.query<{ branch: string | null }>(

@@ -6,9 +6,9 @@ import { now, nowText } from '../clock'
 import { database } from '../database'
 import { notFound } from '../refusal'
 import { hashCode, newCode } from '../people/one-time-code'
-import { mustHoldUnit } from './devices'
+import { mustHoldUnit } from '../units/must-hold-unit'
 
-/** Creates a card. Its code is shown once and contains no password. @throws Refusal 422 `no-unit`, 403. */
+/** Creates a card. Its code is shown once and contains no password. @throws Refusal 404 `no-unit`, 403. */
 export async function makeCard(
   access: Access,
   { name, unit, settings: set, uses, days }: Static<typeof CardNew>,

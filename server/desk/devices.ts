@@ -5,6 +5,7 @@ import { branchPath, deviceBlocked, hashToken, isLetIn, mustHold, type Access } 
 import { now, nowText } from '../clock'
 import { database, type Sql } from '../database'
 import { notFound, Refusal } from '../refusal'
+import { mustHoldUnit } from '../units/must-hold-unit'
 
 /** A device that showed its own token. */
 export interface Device {
@@ -22,13 +23,6 @@ export async function deviceById(sql: Pick<Sql, 'query'>, id: string): Promise<D
 
 /** May this device do that, by the settings of its card? */
 export const may = (device: Device, what: keyof DeviceSettings['may']): boolean => device.settings.may[what]
-
-/** @throws Refusal 422 `no-unit`, 403 outside the person's branch. */
-export async function mustHoldUnit(sql: Pick<Sql, 'query'>, access: Access, unit: string): Promise<void> {
-  const [row] = await sql.query<{ path: string[] }>('SELECT path FROM unit_latest WHERE code = $1', [unit])
-  if (!row) throw new Refusal(422, 'no-unit', 'There is no such organisation unit.')
-  mustHold(access, row.path)
-}
 
 /** The devices of the branch, those that were silent longest last. */
 export async function listDevices(access: Access): Promise<DeviceLine[]> {
@@ -75,8 +69,8 @@ interface Shown {
 
 /**
  * The device behind a request, by the token that it shows in `x-lantern-device`. The token is bound to its
- * device: one
- * shown with another device's name, or with the session of a person at another device, is refused.
+ * device: one shown with another device's name, or with the session of a person at another device, is
+ * refused.
  * @throws Refusal 401 `device-unknown`, 403 `device-blocked`, `device-other`.
  */
 export const deviceOf = (event: H3Event, shown: Shown): Promise<Device & { path: string[] }> =>

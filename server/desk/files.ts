@@ -73,8 +73,7 @@ async function storePiece(tx: Sql, unit: string, hash: string, { start, bytes, d
 
 /**
  * Stores a piece of a picture or sound. The whole is checked when the last piece is there: bytes with another
- * hash,
- * or that are neither a picture nor a sound, are removed, and the device sends the file again from its
+ * hash, or that are neither a picture nor a sound, are removed, and the device sends the file again from its
  * beginning.
  *
  * @returns up to which byte the file is here without a gap: the device goes on from there

@@ -41,8 +41,7 @@ const leftOutOutcome = (id: string, why: string): DeskOutcome => ({
 
 /**
  * Keeps a change that was made before its round closed and arrived after it, and offers it to the officer.
- * One that
- * was made after the closing stays on its device.
+ * One that was made after the closing stays on its device.
  *
  * @param refusal what was answered so far: refused with `round-closed`
  * @returns the answer: `after-closing` when the district keeps it, `left-out` when the officer decided so

@@ -17,8 +17,7 @@ const MOST_DAYS = 60
 
 /**
  * Lets one facility fill and send one report after its round closed. What had arrived after the closing is
- * applied in
- * the same act, as the person who made it; what cannot be applied stays offered with the reason.
+ * applied in the same act, as the person who made it; what cannot be applied stays offered with the reason.
  *
  * @param day the last day on which the report is open to the facility, as 2026-11-30
  * @throws Refusal 422 `let-in-day` for a day that is over, or too far away

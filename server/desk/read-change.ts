@@ -23,8 +23,7 @@ const unknownKind = () =>
 
 /**
  * Reads one change as it arrived: texts in the composed form, identifiers in lower case, checked by the
- * schema of
- * its kind.
+ * schema of its kind.
  *
  * Errors: `text-unstorable`, `too-deep`, `change-kind` (an unknown kind), `schema` (with the place in the
  * message).
@@ -54,8 +53,7 @@ const NOT_CONTENT = new Set(['madeAt', 'base', 'after', 'settles', 'parent'])
 
 /**
  * Stands for the content of a change: SHA-256 over its canonical JSON (RFC 8785). Two changes with one
- * identifier
- * and different digests are not the same change.
+ * identifier and different digests are not the same change.
  */
 export function digestOf(change: DeskChange): string {
   const content = Object.fromEntries(Object.entries(change).filter(([name]) => !NOT_CONTENT.has(name)))

@@ -8,9 +8,8 @@ const MOST = 500
 
 /**
  * What happened since a cursor in the person's branch: values, states of reports, questions, entries of
- * cases. The
- * cursor is the last number of each of the four histories; they only grow, so it means the same after a
- * restart.
+ * cases. The cursor is the last number of each of the four histories; they only grow, so it means the same
+ * after a restart.
  */
 export async function receiveSince(
   access: Access,

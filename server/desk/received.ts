@@ -13,8 +13,7 @@ interface Received {
 
 /**
  * What stands in the histories under these identifiers without having been noted here: changes from before
- * there were
- * digests, and those that the office made. Given as the change that it would have been.
+ * there were digests, and those that the office made. Given as the change that it would have been.
  */
 async function inHistories(
   sql: Pick<Sql, 'query'>,
@@ -40,12 +39,10 @@ async function inHistories(
 
 /**
  * What the district answered to changes that came before. A change that is sent again is answered from here,
- * before
- * anything else is looked at: the report may have been sent meanwhile, or the round closed.
+ * before anything else is looked at: the report may have been sent meanwhile, or the round closed.
  *
  * @returns by the identifier of the change; a reused identifier (other content or person) is a conflict with
- *   the
- *   code `change-reused`
+ *   the code `change-reused`
  */
 export async function answeredBefore(
   sql: Pick<Sql, 'query'>,

@@ -1,17 +1,18 @@
 import { setImmediate } from 'node:timers/promises'
 import type { DeskChange, DeskOutcome } from '#core/contract/desk'
 import { groupBy } from '#core/group-by'
+import { isReceived, type ReportState } from '#core/report/state'
 import type { Access } from '../access/access'
 import { applyEntries } from '../cases/apply-entries'
 import { now, nowText } from '../clock'
 import { database, type Sql } from '../database'
 import { isDataError } from '../database/data-error'
-import { answerIn } from '../discrepancies/act'
+import { answer } from '../discrepancies/act'
 import { Refusal } from '../refusal'
 import { logError } from '../log'
-import { keepChanges } from '../reporting/apply-changes'
-import { commentCellIn } from '../reports/cell-story'
-import { sendReportIn } from '../reporting/send'
+import { applyChanges } from '../reporting/apply-changes'
+import { commentCell } from '../reports/cell-story'
+import { sendReport } from '../reporting/send'
 import { settings } from '../settings'
 import { may, type Device } from './devices'
 import { holdLate } from './late-changes'
@@ -58,8 +59,7 @@ const rejected = (id: string, code: string, message: string): DeskOutcome => ({
 
 /**
  * Applies what a device sends. Each change is checked and answered by itself; if one fails, the others are
- * still
- * applied. What came before is answered as it was, and changes nothing more.
+ * still applied. What came before is answered as it was, and changes nothing more.
  *
  * @param sent `clockOffset`: how far the clock of the device is ahead, in milliseconds
  * @returns one outcome for each change, in their order
@@ -138,8 +138,7 @@ async function applyGroup(
 
 /**
  * Applies the changes of a group that did not come before, in the transaction of the caller. What is refused
- * because
- * its round closed meanwhile is kept for the officer.
+ * because its round closed meanwhile is kept for the officer.
  */
 export async function applyInTransaction(
   tx: Sql,
@@ -222,14 +221,13 @@ async function mustMay(
   { round, unit }: { round: string; unit: string },
 ): Promise<void> {
   if (may(device, 'openReports') && may(device, 'changeSent')) return
-  const [report] = await tx.query<{ state: string }>(
+  const [report] = await tx.query<{ state: ReportState }>(
     'SELECT state FROM report WHERE round = $1 AND unit = $2',
     [round, unit],
   )
   if (!report && !may(device, 'openReports'))
     throw new Refusal(403, 'device-may-not', 'This device does not begin reports.')
-  const isSent = report?.state === 'sent' || report?.state === 'accepted'
-  if (isSent && !may(device, 'changeSent'))
+  if (report && isReceived(report.state) && !may(device, 'changeSent'))
     throw new Refusal(403, 'device-may-not', 'This device does not change what was sent.')
 }
 
@@ -240,27 +238,16 @@ async function applyCells(
 ): Promise<DeskOutcome[]> {
   const [{ round, unit }] = cells as [Extract<DeskChange, { kind: 'cell' }>]
   await mustMay(tx, device, { round, unit })
-  const { outcomes } = await keepChanges(tx, access, round, unit, cells, {
-    origin: 'desk',
-    device: device.id,
-  })
-  return outcomes.map(({ id, outcome, version, theirs, code, message }) => ({
-    id,
-    outcome,
-    version,
-    ...(theirs && { theirs }),
-    ...(code && { code }),
-    ...(message && { message }),
-  }))
+  return applyChanges(tx, access, round, unit, cells, { origin: 'desk', device: device.id })
 }
 
 async function applyAct(tx: Sql, { access, device }: Sending, act: Act): Promise<DeskOutcome> {
   const [known] = await tx.query('SELECT 1 FROM known_change WHERE id = $1', [act.id])
   if (known) return { id: act.id, outcome: 'alreadyHad' }
-  if (act.kind === 'send') await sendReportIn(tx, access, act.round, act.unit, act.explanations)
-  else if (act.kind === 'comment') await commentCellIn(tx, access, act.round, act.unit, act.cell, act.text)
+  if (act.kind === 'send') await sendReport(tx, access, act.round, act.unit, act.explanations)
+  else if (act.kind === 'comment') await commentCell(tx, access, act.round, act.unit, act.cell, act.text)
   else
-    await answerIn(tx, access, act.discrepancy, act.text, act.corrections, {
+    await answer(tx, access, act.discrepancy, act.text, act.corrections, {
       origin: 'desk',
       mustMay: place => mustMay(tx, device, place),
     })

@@ -1,16 +1,13 @@
 import { v7 as uuid } from 'uuid'
 import type { Correction } from '#core/contract/discrepancies'
-import { checkNumber } from '#core/report/cell'
-import { stateAfter } from '#core/report/state'
 import type { Access } from '../access/access'
+import { changeReport } from '../checks/change-report'
 import { database, type Sql } from '../database'
 import { conflict, Refusal } from '../refusal'
-import { moveReport } from '../reports/move'
 import { reportPlace } from '../reports/place'
-import { applyCells } from '../reports/apply-cells'
 import { mustBeOpen, roundFor } from '../rounds/closing'
 import { findDiscrepancy, type DiscrepancyRow } from './read'
-import { noteDiscrepancy, recheck } from '../checks/recheck'
+import { noteDiscrepancy } from '../checks/recheck'
 
 async function setState(sql: Sql, id: string, state: string, outcome: string | null = null): Promise<void> {
   await sql.query('UPDATE discrepancy SET state = $2, outcome = $3 WHERE id = $1', [id, state, outcome])
@@ -29,41 +26,30 @@ async function correct(
   origin: string,
 ): Promise<void> {
   if (corrections.length === 0) return
-  const place = await reportPlace(sql, access, row.round, row.unit, true)
-  const report = place.report!
-  for (const { cell, content } of corrections) {
+  const refused = (cell: string, code: string, message: string) =>
+    new Refusal(422, code, message, [{ code, message, at: `cells/${cell}` }])
+  for (const { cell } of corrections)
     if (!row.cells.includes(cell))
-      throw new Refusal(422, 'not-doubted', 'Only the doubted values can be corrected here.', [
-        { code: 'not-doubted', message: cell, at: `cells/${cell}` },
-      ])
-    const checked =
-      content.kind === 'value'
-        ? checkNumber(content.value, place.ready.cellByKey.get(cell)!.item.number)
-        : undefined
-    if (checked && !checked.ok)
-      throw new Refusal(422, checked.problems[0]!.code, checked.problems[0]!.message, [
-        { ...checked.problems[0]!, at: `cells/${cell}` },
-      ])
-  }
-  const outcomes = await applyCells(
+      throw refused(cell, 'not-doubted', 'Only the doubted values can be corrected here.')
+  const place = await reportPlace(sql, access, row.round, row.unit, true)
+  const outcomes = await changeReport(
     sql,
-    place,
-    report,
+    { ...place, report: place.report! },
     access,
     corrections.map(one => ({ ...one, id: uuid(), why })),
     { origin },
+    true,
   )
-  const changed = outcomes.find(({ outcome }) => outcome === 'conflict')
-  if (changed) {
-    throw conflict(
-      'changed-meanwhile',
-      'Somebody else changed this value in the meantime. Look at it again.',
-      [{ code: 'changed-meanwhile', message: changed.cell, at: `cells/${changed.cell}` }],
-    )
+  for (const [at, { outcome, code, message }] of outcomes.entries()) {
+    const { cell } = corrections[at]!
+    if (outcome === 'refused') throw refused(cell, code!, message!)
+    if (outcome === 'conflict')
+      throw conflict(
+        'changed-meanwhile',
+        'Somebody else changed this value in the meantime. Look at it again.',
+        [{ code: 'changed-meanwhile', message: cell, at: `cells/${cell}` }],
+      )
   }
-  const next = stateAfter(report.state, 'change')
-  if (next) await moveReport(sql, report, next, access.id, why)
-  await recheck(sql, { ...place, report }, access.id)
 }
 
 const wrongState = (row: DiscrepancyRow) =>
@@ -93,27 +79,18 @@ export async function ask(access: Access, id: string, text: string): Promise<voi
   })
 }
 
-/** The facility's answer, with the values that it corrects. @throws Refusal 409 `state` on a settled one. */
-export async function answer(
-  access: Access,
-  id: string,
-  text: string,
-  corrections: readonly Correction[],
-): Promise<void> {
-  const sql = await database()
-  await sql.transaction(tx =>
-    answerIn(tx, access, id, text, corrections, { origin: 'questions', mustMay: () => Promise.resolve() }),
-  )
-}
-
 /** Where an answer comes from. `mustMay` throws when the device may not change the report. */
 interface AnswerFrom {
   origin: string
   mustMay: (report: { round: string; unit: string }) => Promise<void>
 }
 
-/** The same inside a transaction. Corrections pass the same gates as any other change of a facility. */
-export async function answerIn(
+/**
+ * The facility's answer, with the values that it corrects, in the transaction of the caller. Corrections pass
+ * the same gates as any other change of a facility.
+ * @throws Refusal 409 `state` on a settled one.
+ */
+export async function answer(
   tx: Sql,
   access: Access,
   id: string,
@@ -134,8 +111,7 @@ export async function answerIn(
 
 /**
  * Settles a discrepancy. *Corrected* holds only when the doubt is gone from the values; *explained* and
- * *dismissed*
- * hold for these values and lapse when they change.
+ * *dismissed* hold for these values and lapse when they change.
  * @throws Refusal 409 `state`, `still-holds`.
  */
 export async function settle(

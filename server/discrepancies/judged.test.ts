@@ -1,17 +1,15 @@
 import '../../tests/support/use-memory'
-import { v7 as uuid } from 'uuid'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { reportTable, tablesOfHistory } from '#core/report/period-table'
 import { findDoubts } from '#core/rule/find-doubts'
 import type { Edition } from '#core/report/edition'
+import { fillReport, sendReport } from '../../tests/support/facility'
 import { makeInstallation, OCTOBER, personOf, SMALL } from '../../tests/support/installation'
 import { OCTOBER_2026 } from '../../tests/support/month-table'
 import { closeDatabase, type Database } from '../database'
 import { readyEdition } from '../datasets/editions'
 import { computeDistrict } from '../district-reports/compute'
-import { applyChanges } from '../reporting/apply-changes'
 import { reportFile } from '../reports/file'
-import { sendReport } from '../reporting/send'
 import { openRoundsAt } from '../rounds/open-rounds'
 import { roundById } from '../rounds/round'
 import { discrepancyFile, listDiscrepancies } from './read'
@@ -83,18 +81,7 @@ beforeAll(async () => {
   await received('elm', '2025-10', { tested: 30 })
   await received('elm', '2026-09', { tested: 40, positive: null })
   await received('oak', '2026-09', { tested: 60 })
-  await applyChanges(
-    clerk,
-    OCTOBER,
-    'elm',
-    'desk',
-    Object.entries({ tested: 8, positive: 0.7 }).map(([cell, value]) => ({
-      id: uuid(),
-      cell,
-      base: 0,
-      content: { kind: 'value' as const, value },
-    })),
-  )
+  await fillReport(clerk, OCTOBER, 'elm', { tested: 8, positive: 0.7 })
 })
 afterAll(closeDatabase)
 
@@ -116,9 +103,7 @@ describe('numbers right, 5 and 10: what the district judges', () => {
       doubts!.filter(({ strength }) => strength !== 'mustFix').map(({ key }) => [key, 'So it is.']),
     )
     await expect(sendReport(clerk, OCTOBER, 'elm', explanations)).rejects.toMatchObject({ code: 'must-fix' })
-    await applyChanges(clerk, OCTOBER, 'elm', 'desk', [
-      { id: uuid(), cell: 'positive', base: 1, content: { kind: 'value', value: 0.3 + 0.2 } },
-    ])
+    await fillReport(clerk, OCTOBER, 'elm', { positive: { value: 0.3 + 0.2, base: 1 } })
     await sendReport(clerk, OCTOBER, 'elm', explanations)
     const { lines } = await listDiscrepancies(officer, { round: OCTOBER })
     expect(lines.map(({ title }) => title.en)).toHaveLength(Object.keys(EXPRESSIONS).length)

@@ -1,4 +1,5 @@
 import type { DiscrepancyFile, DiscrepancyLine } from '#core/contract/discrepancies'
+import { LANGUAGES } from '#core/languages'
 import { RANGE_PERIODS } from '#core/quality/expected-range'
 import { BLANK, numberOf } from '#core/report/cell'
 import { axesOf, nameCell } from '#core/report/edition'
@@ -11,10 +12,11 @@ import { editionOf, type ReadyEdition } from '../datasets/editions'
 import { database, type Sql } from '../database'
 import { figuresForEffects } from '../reports/district-figures'
 import { notFound, outsideBranch } from '../refusal'
-import { cellsOfReports, historyBefore, openConflicts } from '../reports/cells'
+import { cellsOfReports, historyBefore } from '../reports/cells'
+import { openConflicts } from '../reports/conflicts'
 import { openedRounds, roundById, roundRef, type Round } from '../rounds/round'
 import { districtOf, settings } from '../settings'
-import { expectedUnits, type ExpectedUnit } from '../units/expected-units'
+import { expectedUnits, expectedUnitsOf, type ExpectedUnit } from '../units/expected-units'
 
 /** A discrepancy as the database keeps it. */
 export interface DiscrepancyRow {
@@ -37,8 +39,6 @@ export interface DiscrepancyRow {
 const SELECT = `SELECT d.id, d.report, p.round, p.unit, p.edition, p.state AS "reportState", d.source, d.code, d.strength,
     d.cells, d.state, d.outcome, d.holds, d.evidence
   FROM discrepancy d JOIN report p ON p.id = d.report`
-
-const LANGUAGES = ['en', 'fr']
 
 function lineOf(
   row: DiscrepancyRow,
@@ -71,33 +71,45 @@ const byEffect = (one: DiscrepancyLine, other: DiscrepancyLine) =>
   one.unit.name.localeCompare(other.unit.name) ||
   one.id.localeCompare(other.id)
 
-/** The discrepancies of one round within a branch, largest effect on its district first. */
-async function linesOfRound(
+/** The discrepancies of some rounds within a branch. */
+async function linesOfRounds(
   sql: Pick<Sql, 'query'>,
   access: Access,
-  round: Round,
+  rounds: readonly Round[],
   branch: string | null,
 ): Promise<DiscrepancyLine[]> {
-  const units = new Map((await expectedUnits(sql, round, branch)).map(unit => [unit.code, unit]))
-  const rows = await sql.query<DiscrepancyRow>(
-    `${SELECT} WHERE p.round = $1 AND p.unit = ANY($2::text[]) AND ($3::uuid IS NULL OR ${filledBy('p', '$3')})`,
-    [round.id, [...units.keys()], access.ownOnly ? access.id : null],
+  const roundOf = new Map(rounds.map(round => [round.id, round]))
+  const expected = await expectedUnitsOf(sql, rounds, branch)
+  const unitAt = new Map(
+    [...expected].flatMap(([round, units]) => units.map(unit => [`${round} ${unit.code}`, unit] as const)),
   )
-  if (rows.length === 0) return []
+  const rows = await sql.query<DiscrepancyRow>(
+    `${SELECT} WHERE p.round = ANY($1::text[]) AND p.unit = ANY($2::text[]) AND ($3::uuid IS NULL OR ${filledBy('p', '$3')})`,
+    [
+      rounds.map(({ id }) => id),
+      [...new Set([...unitAt.values()].map(({ code }) => code))],
+      access.ownOnly ? access.id : null,
+    ],
+  )
   const all = await settings()
+  /** By round and district: figures are read once for all doubts about them. */
   const figures = new Map<string, DistrictFigures>()
   const lines: DiscrepancyLine[] = []
   for (const row of rows) {
-    const unit = units.get(row.unit)!
+    // A unit that is expected in some of the rounds only.
+    const unit = unitAt.get(`${row.round} ${row.unit}`)
+    if (!unit) continue
+    const round = roundOf.get(row.round)!
     const ready = await editionOf(sql, round.dataset, row.edition)
     const district = districtOf(unit.path, all)
-    if (!figures.has(district)) figures.set(district, await figuresForEffects(sql, round, district, ready))
-    lines.push(lineOf(row, unit, round, ready, figures.get(district)!))
+    const key = `${round.id} ${district}`
+    if (!figures.has(key)) figures.set(key, await figuresForEffects(sql, round, district, ready))
+    lines.push(lineOf(row, unit, round, ready, figures.get(key)!))
   }
   return lines
 }
 
-/** Discrepancies of a round (else of every opened round) within a branch. */
+/** Discrepancies of a round (else of every opened round) within a branch, largest effect on its district first. */
 export async function listDiscrepancies(
   access: Access,
   asked: { round?: string; unit?: string },
@@ -105,8 +117,7 @@ export async function listDiscrepancies(
   const sql = await database()
   const branch = asked.unit || access.branch ? (await unitAsked(access, asked.unit)).code : null
   const rounds = asked.round ? [await roundById(sql, asked.round)] : await openedRounds(sql)
-  const lines = (await Promise.all(rounds.map(round => linesOfRound(sql, access, round, branch)))).flat()
-  return { lines: lines.sort(byEffect) }
+  return { lines: (await linesOfRounds(sql, access, rounds, branch)).sort(byEffect) }
 }
 
 /** A discrepancy's row and place, for a person. @throws Refusal 404, 403 */

@@ -91,8 +91,7 @@ function reportingChanges(before: Computed, now: Computed): Change[] {
 
 /**
  * Everything that differs between what was signed (or shown) and what is: numbers, reports, doubts with what
- * was said
- * of them, and completeness.
+ * was said of them, and completeness.
  */
 export async function changesSince(
   sql: Pick<Sql, 'query'>,

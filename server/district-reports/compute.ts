@@ -1,10 +1,8 @@
 import type { DistrictFigures, FigureLine } from '#core/contract/district-reports'
 import type { Static } from '@sinclair/typebox'
 import { parsePeriod, printPeriod } from '#core/calendar/period-text'
-import { reporting } from '#core/quality/reporting'
 import { cellsOfItem } from '#core/report/edition'
 import { earlierPeriods, reportTable } from '#core/report/period-table'
-import { isReceived } from '#core/report/state'
 import { tableOf, type ColumnTable } from '#core/report/table'
 import { must } from '#core/result'
 import { inBoth } from '#core/rollup/in-both'
@@ -16,7 +14,7 @@ import { notOfferedCounts } from '../reports/services'
 import type { Sql } from '../database'
 import type { DiscrepancyRow } from '../discrepancies/read'
 import { BLOCKS } from '../checks/blocking'
-import { stateOf } from '../reports/place'
+import { reportingOf } from '../reports/reporting-of'
 import { roundRef, roundsOfPeriods, roundsUpTo, type Round } from '../rounds/round'
 import { today } from '../settings'
 import { roundReports } from '../reports/district-figures'
@@ -128,15 +126,10 @@ export async function computeDistrict(
   const figures: Figures = {
     round: roundRef(round),
     unit: { code: district.code, name: district.name },
-    reporting: reporting(
-      expected.map(({ code }) => {
-        const report = reports.get(code)
-        return {
-          received: isReceived(stateOf(report)),
-          firstReceivedAt: report?.firstReceivedAt ? Date.parse(report.firstReceivedAt) : null,
-        }
-      }),
-      Date.parse(round.dueAt),
+    reporting: reportingOf(
+      expected.map(({ code }) => code),
+      reports,
+      round.dueAt,
     ),
     missing: missing.map(({ code, name }) => ({ code, name })),
     sections: edition.sections.map(section => ({

@@ -4,8 +4,7 @@ import { wordsIn } from '#core/report/edition'
 
 /**
  * The lines of a district report for a spreadsheet: one for each item, one for each band, then the
- * indicators.
- * `reports_expected` counts the facilities that offer the service.
+ * indicators. `reports_expected` counts the facilities that offer the service.
  */
 export function districtCsv({ figures }: DistrictReport, language: string): string {
   const { expected } = figures.reporting

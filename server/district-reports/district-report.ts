@@ -47,8 +47,7 @@ const snapshotOf = (row: SignatureRow | undefined): Snapshot | undefined =>
 
 /**
  * A round's district report: the signed snapshot where there is one, with what changed since, else the
- * figures as
- * they are.
+ * figures as they are.
  *
  * @param asked `amendment`: the snapshot of an earlier signature, by its number
  * @throws Refusal 404 when there is no such signature
@@ -126,8 +125,8 @@ function problemOf(change: ChangedSince): Problem {
 
 /**
  * Signs a district's round: freezes the figures, the discrepancies with what was said of them, and every
- * facility's
- * numbers. One signs what one has seen. Signing again makes an amendment, which names the checksum before it.
+ * facility's numbers. One signs what one has seen. Signing again makes an amendment, which names the checksum
+ * before it.
  *
  * @param seen the checksum of what was shown
  * @throws Refusal 409 `figures-changed` with the differences, `blocked` while doubts are unsettled,

@@ -84,8 +84,7 @@ async function bodyOf(event: H3Event, route: RouteName): Promise<unknown> {
 
 /**
  * Makes the handler of one route from its contract: checks the session and the permission, then parameters,
- * query
- * and body, then calls the use-case. Every refusal leaves as `application/problem+json`.
+ * query and body, then calls the use-case. Every refusal leaves as `application/problem+json`.
  */
 export function defineRoute<N extends RouteName>(
   name: N,

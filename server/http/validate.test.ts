@@ -90,7 +90,7 @@ describe('the API document', () => {
 
 describe('permission', () => {
   it('is a matrix that can be read', () => {
-    const asked: Permission[] = ['open', 'signedIn', 'look', 'fill', 'answer', 'comment', 'resolve', 'sign']
+    const asked: Permission[] = ['open', 'signedIn', 'look', 'fill', 'comment', 'resolve', 'sign']
     const matrix = Object.fromEntries(
       [null, ...ROLES].map(role => [String(role), asked.filter(permission => may(role, permission))]),
     )
@@ -98,7 +98,7 @@ describe('permission', () => {
       null: ['open'],
       administrator: ['open', 'signedIn', 'look'],
       officer: ['open', 'signedIn', 'look', 'comment', 'resolve', 'sign'],
-      clerk: ['open', 'signedIn', 'look', 'fill', 'answer', 'comment'],
+      clerk: ['open', 'signedIn', 'look', 'fill', 'comment'],
       reader: ['open', 'signedIn', 'look'],
     })
   })

@@ -6,8 +6,7 @@ import { planUnits, spansOfChanges } from '../units/plan-work'
 
 /**
  * Work that could hold the event loop for long when a person sends much of it: pure calculations, from values
- * that
- * can be copied between threads to such values. They may throw a Refusal.
+ * that can be copied between threads to such values. They may throw a Refusal.
  */
 export const HEAVY_WORK: Readonly<Record<HeavyName, (input: never) => unknown>> = {
   readBody,

@@ -16,8 +16,7 @@ const ADDRESSES = Object.entries(ROUTES).map(([name, contract]: [string, RouteCo
 
 /**
  * Before any route: its address must be one of ours; a write must come from our own pages (its Origin is this
- * host), say how long it is, and not be
- * larger than a report could be.
+ * host), say how long it is, and not be larger than a report could be.
  */
 export default defineEventHandler(event => {
   if (!event.path.startsWith('/api/')) return

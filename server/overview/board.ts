@@ -1,6 +1,5 @@
 import type { Board, BoardRow } from '#core/contract/rounds'
 import { itemCompleteness } from '#core/quality/item-completeness'
-import { reporting } from '#core/quality/reporting'
 import { isReceived, lanternSign } from '#core/report/state'
 import { unitAsked, type Access } from '../access/access'
 import { now } from '../clock'
@@ -11,7 +10,8 @@ import { OFFERED } from '../reports/late-changes'
 import { roundReports } from '../reports/district-figures'
 import { cellsOfReports } from '../reports/cells'
 import { stateOf, type ReportRow } from '../reports/place'
-import { expectedUnits } from '../units/expected-units'
+import { expectedUnitsOf } from '../units/expected-units'
+import { reportingOf } from '../reports/reporting-of'
 import { roundById, roundRef, roundsUpTo, type Round } from '../rounds/round'
 
 const LANTERNS = 12
@@ -28,10 +28,10 @@ async function lanternsOf(
     [rounds.map(({ id }) => id)],
   )
   const states = new Map(reports.map(({ round, unit, state }) => [`${round} ${unit}`, state]))
-  const expectedAt = new Map<string, Set<string>>()
-  for (const round of rounds) {
-    expectedAt.set(round.id, new Set((await expectedUnits(sql, round, branch)).map(({ code }) => code)))
-  }
+  const expected = await expectedUnitsOf(sql, rounds, branch)
+  const expectedAt = new Map(
+    [...expected].map(([round, list]) => [round, new Set(list.map(({ code }) => code))] as const),
+  )
   const units = new Set([...expectedAt.values()].flatMap(codes => [...codes]))
   return new Map(
     [...units].map(unit => [
@@ -118,14 +118,10 @@ export async function board(access: Access, roundId: string, asked?: string): Pr
     round: roundRef(round),
     unit: { code: unit.code, name: unit.name },
     rows,
-    reporting: reporting(
-      expected.map(({ code }) => ({
-        received: isReceived(stateOf(reports.get(code))),
-        firstReceivedAt: reports.get(code)?.firstReceivedAt
-          ? Date.parse(reports.get(code)!.firstReceivedAt!)
-          : null,
-      })),
-      dueAt,
+    reporting: reportingOf(
+      expected.map(({ code }) => code),
+      reports,
+      round.dueAt,
     ),
     signed: signed.length > 0,
   }

@@ -13,9 +13,9 @@ import { database, type Sql } from '../database'
 import { cellsOfReports } from '../reports/cells'
 import { REPORT_COLUMNS, stateOf, type ReportRow } from '../reports/place'
 import { settings } from '../settings'
-import { expectedUnits, type ExpectedUnit } from '../units/expected-units'
+import { expectedUnitsOf, type ExpectedUnit } from '../units/expected-units'
 import { isClosed } from '../rounds/closing'
-import { openedRounds, roundRef, roundsWhere, type Round } from '../rounds/round'
+import { newestRounds, roundRef, roundsWhere, type Round } from '../rounds/round'
 
 /** Of each dataset the newest received reports of a facility are shown. */
 const RECEIVED_SHOWN = 6
@@ -36,8 +36,8 @@ interface Place {
 
 /**
  * The rounds that a facility of the branch may have something to do in: those that are open, those in which a
- * report
- * was begun or sent back, those into which a facility was let after closing, and the newest of each dataset.
+ * report was begun or sent back, those into which a facility was let after closing, and the newest of each
+ * dataset.
  */
 const roundsToShow = (sql: Reader, branch: string): Promise<Round[]> =>
   roundsWhere(
@@ -70,8 +70,9 @@ async function placesOf(
   const reportAt = new Map(reports.map(report => [`${report.round} ${report.unit}`, report]))
   const untilAt = new Map(letIn.map(({ round, unit, until }) => [`${round} ${unit}`, until]))
   const places: Place[] = []
+  const expected = await expectedUnitsOf(sql, rounds, branch)
   for (const round of rounds) {
-    for (const unit of await expectedUnits(sql, round, branch)) {
+    for (const unit of expected.get(round.id)!) {
       const key = `${round.id} ${unit.code}`
       const report = reportAt.get(key)
       if (report && !report.isOwn) continue
@@ -119,11 +120,8 @@ async function dueReports(sql: Reader, places: readonly Place[]): Promise<DueRep
 /** The next round of each dataset that has one now. */
 async function comingRounds(sql: Reader): Promise<DueList['coming']> {
   const { timeZone } = await settings()
-  const newest = [
-    ...new Map([...(await openedRounds(sql))].reverse().map(round => [round.dataset, round])).values(),
-  ]
   return Promise.all(
-    newest.map(async round => {
+    (await newestRounds(sql)).map(async round => {
       const { edition } = await editionOf(sql, round.dataset, round.edition)
       const next = shiftPeriod(must(parsePeriod(round.period)), 1)
       const { opensAt, dueAt } = deadlines(next, edition.timing, timeZone)
@@ -146,8 +144,8 @@ const newestOfEach = (places: readonly Place[], most: number): Place[] =>
 
 /**
  * What the facilities of a person's branch have to report: all that is open, what was begun or sent back and
- * is closed
- * now, what comes next, and what was received last. Nobody picks unit, dataset and period from lists.
+ * is closed now, what comes next, and what was received last. Nobody picks unit, dataset and period from
+ * lists.
  *
  * @returns each list with the newest period first
  */

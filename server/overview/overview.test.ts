@@ -1,11 +1,9 @@
 import '../../tests/support/use-memory'
-import { v7 as uuid } from 'uuid'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { closeDatabase, database } from '../database'
 import { listDatasets } from '../publishing/dataset-list'
-import { applyChanges } from '../reporting/apply-changes'
-import { sendReport } from '../reporting/send'
 import { search } from '../search/search'
+import { fillReport, sendReport } from '../../tests/support/facility'
 import { makeInstallation, NOW, OCTOBER, personOf, SMALL } from '../../tests/support/installation'
 import { board } from './board'
 import { dueList } from './due'
@@ -17,24 +15,9 @@ const clerk = personOf('clerk', 'elm')
 
 beforeAll(async () => {
   await makeInstallation({ oak: [{ from: '2026-08-10', to: null, parent: 'quay' }] })
-  const content = (value: number) => ({ kind: 'value' as const, value })
-  const changes = [
-    ['tested', 3],
-    ['positive', 1],
-    ['seen.f', 60],
-    ['seen.m', 60],
-  ] as const
-  await applyChanges(
-    clerk,
-    OCTOBER,
-    'elm',
-    'desk',
-    changes.map(([cell, value]) => ({ id: uuid(), cell, base: 0, content: content(value) })),
-  )
+  await fillReport(clerk, OCTOBER, 'elm', { tested: 3, positive: 1, 'seen.f': 60, 'seen.m': 60 })
   await sendReport(clerk, OCTOBER, 'elm', { 'rule:many': 'A campaign.' })
-  await applyChanges(personOf('clerk', 'oak'), OCTOBER, 'oak', 'desk', [
-    { id: uuid(), cell: 'tested', base: 0, content: content(3) },
-  ])
+  await fillReport(personOf('clerk', 'oak'), OCTOBER, 'oak', { tested: 3 })
 })
 afterAll(closeDatabase)
 

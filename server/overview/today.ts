@@ -1,79 +1,9 @@
 import type { Today } from '#core/contract/rounds'
-import { districtState } from '#core/report/district-state'
-import { reporting } from '#core/quality/reporting'
-import { isReceived, lanternSign } from '#core/report/state'
 import { branchPath, unitAsked, type Access } from '../access/access'
-import { now } from '../clock'
 import { database, type Sql } from '../database'
 import { OFFERED } from '../reports/late-changes'
-import { BLOCKS } from '../checks/blocking'
-import { changedSinceSigning } from '../district-reports/district-report'
-import { REPORT_COLUMNS, stateOf, type ReportRow } from '../reports/place'
-import { expectedUnits } from '../units/expected-units'
-import { openedRounds, roundById, roundRef, type Round } from '../rounds/round'
-
-interface Counts {
-  mustFix: number
-  explain: number
-  answered: number
-  /** Discrepancies that stop the signing. */
-  blocking: number
-  /** Sent reports without a doubt left. */
-  toAccept: number
-}
-
-async function countsOf(sql: Pick<Sql, 'query'>, round: string, units: readonly string[]): Promise<Counts> {
-  const [doubts] = await sql.query<Omit<Counts, 'toAccept'>>(
-    `SELECT count(*) FILTER (WHERE d.strength = 'mustFix')::int AS "mustFix",
-       count(*) FILTER (WHERE d.strength = 'explain')::int AS explain,
-       count(*) FILTER (WHERE d.state = 'answered')::int AS answered,
-       count(*) FILTER (WHERE ${BLOCKS})::int AS blocking
-     FROM discrepancy d JOIN report p ON p.id = d.report
-     WHERE p.round = $1 AND p.unit = ANY($2::text[]) AND d.state <> 'settled'`,
-    [round, units],
-  )
-  const [clean] = await sql.query<{ count: number }>(
-    `SELECT count(*)::int AS count FROM report p WHERE p.round = $1 AND p.unit = ANY($2::text[]) AND p.state = 'sent'
-       AND NOT EXISTS (SELECT 1 FROM discrepancy d WHERE d.report = p.id AND ${BLOCKS})`,
-    [round, units],
-  )
-  return { ...doubts!, toAccept: clean!.count }
-}
-
-async function roundToday(sql: Pick<Sql, 'query'>, round: Round, unit: { code: string; name: string }) {
-  const units = (await expectedUnits(sql, round, unit.code)).map(({ code }) => code)
-  const rows = await sql.query<ReportRow>(
-    `SELECT ${REPORT_COLUMNS} FROM report WHERE round = $1 AND unit = ANY($2::text[])`,
-    [round.id, units],
-  )
-  const byUnit = new Map(rows.map(row => [row.unit, row]))
-  const dueAt = Date.parse(round.dueAt)
-  const signs = units.map(unit => lanternSign(stateOf(byUnit.get(unit)), dueAt, now()))
-  const [signed] = await sql.query<{ count: number }>(
-    'SELECT count(*)::int AS count FROM signature WHERE round = $1 AND unit = $2',
-    [round.id, unit.code],
-  )
-  const counts = await countsOf(sql, round.id, units)
-  const received = rows.filter(row => isReceived(stateOf(row))).length
-  return {
-    state: districtState({ received, blocking: counts.blocking, signatures: signed!.count }),
-    changedSince: signed!.count ? ((await changedSinceSigning(round, unit)) ?? 0) : 0,
-    round: roundRef(round),
-    reporting: reporting(
-      units.map(unit => {
-        const report = byUnit.get(unit)
-        return {
-          received: isReceived(stateOf(report)),
-          firstReceivedAt: report?.firstReceivedAt ? Date.parse(report.firstReceivedAt) : null,
-        }
-      }),
-      dueAt,
-    ),
-    overdue: signs.filter(sign => sign === 'overdue').length,
-    drafts: rows.filter(({ state }) => state === 'draft').length,
-    ...counts,
-  }
-}
+import { roundRef, roundsWhere } from '../rounds/round'
+import { roundsToday } from './rounds-today'
 
 /** What a demo's administrator sees of the doubts that its generator planted; null in a real installation. */
 async function plantedToday(sql: Pick<Sql, 'query'>): Promise<Today['planted']> {
@@ -108,15 +38,10 @@ async function lateReports(sql: Pick<Sql, 'query'>, branch: string): Promise<Tod
      WHERE ${OFFERED} AND u.path @> $1::text[] GROUP BY l.round, l.unit, u.name ORDER BY max(l.arrived_at) DESC LIMIT ${MOST_LATE}`,
     [branchPath(branch)],
   )
-  const rounds = new Map(
-    await Promise.all(
-      [...new Set(rows.map(({ round }) => round))].map(
-        async id => [id, roundRef(await roundById(sql, id))] as const,
-      ),
-    ),
-  )
+  const rounds = await roundsWhere(sql, 'r.id = ANY($1::text[])', [rows.map(({ round }) => round)])
+  const refs = new Map(rounds.map(round => [round.id, roundRef(round)]))
   return rows.map(({ round, unit, name, changes }) => ({
-    round: rounds.get(round)!,
+    round: refs.get(round)!,
     unit: { code: unit, name },
     changes,
   }))
@@ -145,14 +70,11 @@ export async function today(access: Access, asked?: string): Promise<Today> {
   const start = await startOf(sql)
   if (!any) return { unit: null, start, late: [], rounds: [], planted }
   const unit = await unitAsked(access, asked)
-  const open = (await openedRounds(sql)).filter(round => now() < Date.parse(round.closesAt))
-  const rounds = []
-  for (const round of open) rounds.push(await roundToday(sql, round, unit))
   return {
     unit: { code: unit.code, name: unit.name },
     start,
     late: await lateReports(sql, unit.code),
-    rounds,
+    rounds: await roundsToday(sql, unit),
     planted,
   }
 }

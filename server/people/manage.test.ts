@@ -3,8 +3,8 @@ import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
 import type { Access } from '../access/access'
 import { closeDatabase, type Database } from '../database'
 import { dueList } from '../overview/due'
-import { applyChanges } from '../reporting/apply-changes'
 import { reportFile } from '../reports/file'
+import { fillReport } from '../../tests/support/facility'
 import { makeInstallation, NOW, OCTOBER, personOf } from '../../tests/support/installation'
 import { changePerson, listPeople, makePerson, renewCode } from './manage'
 import { hashCode, newCode, sameCode, tidyCode } from './one-time-code'
@@ -174,19 +174,11 @@ describe('a person who is changed', () => {
 describe('a clerk who sees only what they filled', () => {
   const own: Access = { ...personOf('clerk', 'elm'), ownOnly: true }
   const other: Access = { ...personOf('clerk', 'elm'), id: personOf('officer', null).id }
-  const change = (id: number) => [
-    {
-      id: `019a0000-0000-7000-8000-00000000000${id}`,
-      cell: 'tested',
-      base: 0,
-      content: { kind: 'value' as const, value: 4 },
-    },
-  ]
 
   it('begins a report that nobody has begun, and does not see that of somebody else', async () => {
-    await applyChanges(other, OCTOBER, 'elm', 'desk', change(1))
+    await fillReport(other, OCTOBER, 'elm', { tested: 4 })
     await expect(reportFile(own, OCTOBER, 'elm')).rejects.toMatchObject({ status: 403, code: 'own-only' })
-    await expect(applyChanges(own, OCTOBER, 'elm', 'desk', change(2))).rejects.toMatchObject({
+    await expect(fillReport(own, OCTOBER, 'elm', { tested: 4 })).rejects.toMatchObject({
       code: 'own-only',
     })
     expect((await dueList(own)).now.map(({ round }) => round.id)).not.toContain(OCTOBER)

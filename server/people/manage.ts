@@ -65,7 +65,7 @@ export async function listPeople(access: Access): Promise<PersonLine[]> {
 
 /**
  * @throws Refusal 403 unless the branch (null: the whole tree) lies in that of the administrator, 422
- * `no-unit`.
+ *   `no-unit`.
  */
 async function mustHoldBranch(sql: Pick<Sql, 'query'>, access: Access, branch: string | null): Promise<void> {
   if (branch === null) {

@@ -1,5 +1,5 @@
 import type { SessionView } from '#core/contract/people'
-import type { UnitRef } from '#core/contract/shared'
+import type { UnitRef } from '#core/contract/common'
 import type { Access } from '../access/access'
 import { branchPath } from '../access/access'
 import { nowText } from '../clock'

@@ -69,8 +69,7 @@ async function letIn(
 
 /**
  * Compares a password. Wrong ones count by user name and source, also for names that do not exist, and each
- * costs a
- * longer wait than the one before.
+ * costs a longer wait than the one before.
  * @throws Refusal 401 `wrong-password`, 429 `too-many-tries` with `retry-after`.
  */
 export const letInByPassword = (

@@ -1,7 +1,7 @@
 import { setTimeout } from 'node:timers/promises'
 import { closeDatabase, database } from '../database'
 import { beginStopping } from '../http/stopping'
-import { fillWhenEmpty } from '../fill'
+import { startJobs } from '../jobs/start'
 import { log, logError } from '../log'
 import { watchEventLoop } from '../threads/long-loop'
 import { announceFirstAdministrator } from '../people/first-administrator'
@@ -11,15 +11,14 @@ const DRAIN_MS = 10_000
 
 /**
  * Opens the database before the first request is served and closes it when the process is asked to stop, so
- * that a
- * folder is never left half written. A folder that cannot be opened ends the process with the reason.
+ * that a folder is never left half written. A folder that cannot be opened ends the process with the reason.
  */
 export default defineNitroPlugin(nitro => {
   if (import.meta.prerender) return
   watchEventLoop()
   const ready = (async () => {
     await database()
-    await fillWhenEmpty()
+    await startJobs()
     await announceFirstAdministrator()
   })()
   ready.catch(error => {

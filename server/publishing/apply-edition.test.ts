@@ -1,13 +1,11 @@
 import '../../tests/support/use-memory'
-import { v7 as uuid } from 'uuid'
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
 import type { Edition } from '#core/report/edition'
+import { fillReport, sendReport } from '../../tests/support/facility'
 import { makeInstallation, OCTOBER, personOf, SMALL } from '../../tests/support/installation'
 import { closeDatabase, type Database } from '../database'
 import { judgeAgain } from '../checks/judge-again'
-import { applyChanges } from '../reporting/apply-changes'
 import { reportFile } from '../reports/file'
-import { sendReport } from '../reporting/send'
 import { roundById } from '../rounds/round'
 import { draftFile, publishDraft, saveDraft } from '../publishing/dataset-drafts'
 
@@ -20,18 +18,7 @@ beforeAll(async () => {
 afterAll(closeDatabase)
 
 const fill = (unit: string, values: Record<string, number>) =>
-  applyChanges(
-    clerkOf(unit),
-    OCTOBER,
-    unit,
-    'desk',
-    Object.entries(values).map(([cell, value]) => ({
-      id: uuid(),
-      cell,
-      base: 0,
-      content: { kind: 'value' as const, value },
-    })),
-  )
+  fillReport(clerkOf(unit), OCTOBER, unit, values)
 
 async function publish(change: (draft: Edition) => Edition, from?: string | null): Promise<number> {
   const file = await draftFile(officer, 'small')

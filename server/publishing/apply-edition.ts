@@ -17,8 +17,7 @@ export const openRoundsOf = (sql: Pick<Sql, 'query'>, dataset: string): Promise<
 
 /**
  * Gives open rounds a new edition. A report that was begun in them stays in its own edition, unless the new
- * one asks
- * for the same cells: then it moves, and what the district has of it is judged again by a job.
+ * one asks for the same cells: then it moves, and what the district has of it is judged again by a job.
  *
  * @param from the earliest of the open rounds that get it; all of them without one; `null` gives it to none
  * @returns how many received reports are to be judged again

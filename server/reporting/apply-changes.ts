@@ -1,15 +1,15 @@
-import type { Change, ChangeOutcome, ChangesReceived } from '#core/contract/reports'
-import { stateAfter, type ReportState } from '#core/report/state'
+import type { DeskOutcome } from '#core/contract/desk'
+import { isReceived } from '#core/report/state'
 import type { Access } from '../access/access'
+import { changeReport } from '../checks/change-report'
 import { nowText } from '../clock'
-import { database, type Sql } from '../database'
-import { answerNotOffered } from '../reports/services'
-import { recheck } from '../checks/recheck'
+import type { Sql } from '../database'
 import { conflict } from '../refusal'
-import { mustBeOpen } from '../rounds/closing'
-import { moveReport } from '../reports/move'
+import type { CellAsked, ChangeOrigin } from '../reports/apply-cells'
+import { knownChanges } from '../reports/known-cells'
 import { REPORT_COLUMNS, reportPlace, stateOf, type ReportPlace, type ReportRow } from '../reports/place'
-import { applyCells, type CellAsked } from '../reports/apply-cells'
+import { answerNotOffered } from '../reports/services'
+import { mustBeOpen } from '../rounds/closing'
 
 /** The report's row; an awaited report gets one with its first change. */
 async function rowOf(sql: Sql, place: ReportPlace, access: Access): Promise<ReportRow> {
@@ -27,61 +27,30 @@ async function rowOf(sql: Sql, place: ReportPlace, access: Access): Promise<Repo
 }
 
 /**
- * Keeps a list of changes of one report. Each change has its own outcome: one that is refused or in conflict
- * does
- * not hold the others up. A report that the district already has can only be changed with a reason, is looked
- * at
- * again, and its doubts are found anew.
- * @throws Refusal 409 `round-not-open`, `round-closed`, 422 `why-missing`.
+ * Applies a facility's changes of one report, in the transaction of the caller. Each change has its own
+ * outcome: if one is refused or in conflict, the others are still applied. A report that the district has can
+ * only be changed with a reason.
+ * @throws Refusal 409 `round-not-open`, `round-closed`, `why-missing`.
  */
 export async function applyChanges(
-  access: Access,
-  roundId: string,
-  unit: string,
-  origin: string,
-  changes: readonly Change[],
-): Promise<ChangesReceived> {
-  const sql = await database()
-  return sql.transaction(async tx => {
-    const { state, outcomes } = await keepChanges(tx, access, roundId, unit, changes, { origin })
-    return { state, receivedAt: nowText(), outcomes }
-  })
-}
-
-/** The same inside a transaction. */
-export async function keepChanges(
   tx: Sql,
   access: Access,
   roundId: string,
   unit: string,
   changes: readonly CellAsked[],
-  where: { origin: string; device?: string },
-): Promise<{ state: ReportState; outcomes: ChangeOutcome[] }> {
+  where: ChangeOrigin,
+): Promise<DeskOutcome[]> {
   const place = await reportPlace(tx, access, roundId, unit, true)
-  const { round } = place
-  mustBeOpen(round)
-  const before: ReportState = stateOf(place.report)
-  const received = before === 'sent' || before === 'accepted'
-  if (received && changes.some(change => !change.why?.trim()) && !(await allKnown(tx, changes))) {
+  mustBeOpen(place.round)
+  const needsWhy = isReceived(stateOf(place.report)) && changes.some(({ why }) => !why?.trim())
+  if (needsWhy && !(await allKnown(tx, changes)))
     throw conflict('why-missing', 'The district has this report already. Say why the value changes.')
-  }
-  const report = await rowOf(tx, place, access)
-  const outcomes = await applyCells(tx, place, report, access, changes, where)
-  let state = stateOf(report)
-  if (received && outcomes.some(({ outcome }) => outcome === 'received')) {
-    state = stateAfter(before, 'change')!
-    await moveReport(tx, report, state, access.id, changes[0]!.why ?? null)
-    await recheck(tx, { ...place, report }, access.id)
-  }
-  return { state, outcomes }
+  return changeReport(tx, { ...place, report: await rowOf(tx, place, access) }, access, changes, where)
 }
 
 /** Did all of these come before? What is only sent again, after the report was sent, needs no reason. */
 async function allKnown(sql: Sql, changes: readonly CellAsked[]): Promise<boolean> {
   const ids = changes.map(({ id }) => id)
-  const [row] = await sql.query<{ count: number }>(
-    'SELECT (SELECT count(*) FROM cell_event WHERE id = ANY($1::uuid[])) + (SELECT count(*) FROM known_change WHERE id = ANY($1::uuid[])) AS count',
-    [ids],
-  )
-  return row!.count >= new Set(ids).size
+  const known = await knownChanges(sql, ids)
+  return ids.every(id => known.has(id))
 }

@@ -1,10 +1,10 @@
-import type { UnitRef } from '#core/contract/shared'
+import type { UnitRef } from '#core/contract/common'
 import type { ReportState } from '#core/report/state'
 import { stateAfter } from '#core/report/state'
 import type { Access } from '../access/access'
 import { now } from '../clock'
 import { database, type Sql } from '../database'
-import { BLOCKS } from '../checks/blocking'
+import { BLOCKS, CLEAN } from '../checks/blocking'
 import { conflict } from '../refusal'
 import { expectedUnits } from '../units/expected-units'
 import { roundById } from '../rounds/round'
@@ -63,13 +63,12 @@ export async function acceptClean(
   return sql.transaction(async tx => {
     const units = await expectedUnits(tx, await roundById(tx, roundId), branch)
     const reports = await tx.query<ReportRow>(
-      `SELECT ${REPORT_COLUMNS} FROM report WHERE round = $1 AND state = 'sent' AND unit = ANY($2::text[]) ORDER BY unit FOR UPDATE`,
+      `SELECT ${REPORT_COLUMNS} FROM report p WHERE p.round = $1 AND p.unit = ANY($2::text[]) AND ${CLEAN} ORDER BY p.unit FOR UPDATE`,
       [roundId, units.map(({ code }) => code)],
     )
     const names = new Map(units.map(({ code, name }) => [code, name]))
     const accepted: UnitRef[] = []
     for (const report of reports) {
-      if (await blockers(tx, report.id)) continue
       await acceptRow(tx, report, access.id, at)
       accepted.push({ code: report.unit, name: names.get(report.unit)! })
     }
@@ -82,8 +81,7 @@ const UNDO_MS = 5 * 60_000
 
 /**
  * Takes back what this person accepted a moment ago: the reports are sent again, as they were. What the
- * acceptance
- * settled as corrected stays settled: those doubts are gone from the values.
+ * acceptance settled as corrected stays settled: those doubts are gone from the values.
  * @returns how many; those that somebody touched since are left alone.
  */
 export async function undoAccept(

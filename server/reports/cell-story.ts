@@ -32,17 +32,6 @@ export async function cellStory(
 
 /** Writes a comment at a cell. @throws Refusal 409 `state` on a report that nobody has begun. */
 export async function commentCell(
-  access: Access,
-  roundId: string,
-  unit: string,
-  cell: string,
-  text: string,
-): Promise<void> {
-  await commentCellIn(await database(), access, roundId, unit, cell, text)
-}
-
-/** The same inside a transaction. */
-export async function commentCellIn(
   sql: Pick<Sql, 'query'>,
   access: Access,
   roundId: string,

@@ -1,4 +1,3 @@
-import type { OpenConflict } from '#core/contract/reports'
 import { parsePeriod, printPeriod } from '#core/calendar/period-text'
 import type { CellContent, CellKind } from '#core/report/cell'
 import { earlierPeriods, historyOf, type History } from '#core/report/period-table'
@@ -52,15 +51,6 @@ export async function cellsOfReports(
     ]),
   )
 }
-
-/** What came from other devices against the values of a report, and nobody has decided; oldest first. */
-export const openConflicts = (sql: Pick<Sql, 'query'>, report: number): Promise<OpenConflict[]> =>
-  sql.query<OpenConflict>(
-    `SELECT c.id, c.cell, c.content, p.display_name AS by, d.name AS device, c.at
-   FROM field_conflict c JOIN person p ON p.id = c.person LEFT JOIN device d ON d.id = c.device
-   WHERE c.report = $1 AND c.settled_at IS NULL ORDER BY c.at, c.id LIMIT 500`,
-    [report],
-  )
 
 /**
  * A unit's received reports of the periods before a round, newest first.

@@ -47,8 +47,7 @@ export async function roundReports(
 
 /**
  * The figures that exist, for measuring effects: of the items, and of each cell. A report that was sent back
- * is counted
- * too: its figures will enter again, and its doubts are about them.
+ * is counted too: its figures will enter again, and its doubts are about them.
  */
 export async function figuresForEffects(
   sql: Pick<Sql, 'query'>,

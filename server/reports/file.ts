@@ -10,7 +10,8 @@ import { lateChangesOf } from './late-changes'
 import { notOfferedCells } from './services'
 import { roundRef } from '../rounds/round'
 import { districtOf, settings } from '../settings'
-import { contentOf, historyBefore, openConflicts } from './cells'
+import { contentOf, historyBefore } from './cells'
+import { openConflicts } from './conflicts'
 import { reportPlace, stateOf } from './place'
 
 async function storedCells(sql: Pick<Sql, 'query'>, report: number): Promise<StoredCell[]> {

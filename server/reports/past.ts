@@ -19,10 +19,8 @@ interface CellColumns {
 
 /**
  * The received reports of the last rounds that are over or under way, as columns of just the cells that are
- * asked for:
- * what a rule or indicator is tried on. Units are those of today; a report that no longer has a unit in the
- * branch is left out.
- * A dataset that has no round yet has no past: no units, no periods.
+ * asked for: what a rule or indicator is tried on. Units are those of today; a report that no longer has a
+ * unit in the branch is left out. A dataset that has no round yet has no past: no units, no periods.
  * @throws Refusal 404 when there is no such dataset, 403 outside the branch.
  */
 export async function pastOf(

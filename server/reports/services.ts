@@ -2,11 +2,12 @@ import { v7 as uuid } from 'uuid'
 import type { Services } from '#core/contract/drafts'
 import { BLANK } from '#core/report/cell'
 import type { Cell } from '#core/report/edition'
-import { mustHold, type Access } from '../access/access'
+import type { Access } from '../access/access'
 import { nowText } from '../clock'
 import { database, type Sql } from '../database'
-import { conflict, notFound } from '../refusal'
-import { writeCell } from './write-cell'
+import { conflict } from '../refusal'
+import { mustHoldUnit } from '../units/must-hold-unit'
+import { writeCells } from './write-cells'
 import type { Round } from '../rounds/round'
 
 /** The cells that a unit does not offer at the end of a round's period. */
@@ -49,32 +50,19 @@ export async function answerNotOffered(
   cells: readonly Cell[],
   person: string,
 ): Promise<void> {
-  for (const cell of await notOfferedCells(sql, round, unit, cells)) {
-    await writeCell(sql, {
-      id: uuid(),
-      report,
-      cell,
-      old: BLANK,
-      content: { kind: 'notOffered' },
-      version: 1,
-      at: nowText(),
-      person,
-      origin: 'services',
-      why: null,
-    })
-  }
-}
-
-async function mustSee(sql: Pick<Sql, 'query'>, access: Access, unit: string): Promise<void> {
-  const [row] = await sql.query<{ path: string[] }>('SELECT path FROM unit_latest WHERE code = $1', [unit])
-  if (!row) throw notFound('unit')
-  mustHold(access, row.path)
+  const notOffered = await notOfferedCells(sql, round, unit, cells)
+  await writeCells(
+    sql,
+    report,
+    notOffered.map(cell => ({ id: uuid(), cell, old: BLANK, content: { kind: 'notOffered' }, version: 1 })),
+    { at: nowText(), person, origin: 'services' },
+  )
 }
 
 /** What a unit does not offer of a dataset, now and from later days on. @throws Refusal 404, 403. */
 export async function servicesOf(access: Access, dataset: string, unit: string): Promise<Services> {
   const sql = await database()
-  await mustSee(sql, access, unit)
+  await mustHoldUnit(sql, access, unit)
   return {
     notOffered: await sql.query<Services['notOffered'][number]>(
       'SELECT item, from_day AS "from", to_day AS "to" FROM not_offered WHERE dataset = $1 AND unit = $2 ORDER BY from_day, item',
@@ -96,7 +84,7 @@ export async function saveServices(
 ): Promise<void> {
   const sql = await database()
   await sql.transaction(async tx => {
-    await mustSee(tx, access, unit)
+    await mustHoldUnit(tx, access, unit)
     const open = await tx.query<{ item: string; from: string }>(
       'SELECT item, from_day AS "from" FROM not_offered WHERE dataset = $1 AND unit = $2 AND (to_day IS NULL OR to_day > $3)',
       [dataset, unit, from],

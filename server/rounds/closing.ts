@@ -5,8 +5,7 @@ import type { Round } from './round'
 
 /**
  * For queries: when a round `r` closes to a unit. The officer can let a facility in after closing, until a
- * day; the
- * newest of her decisions counts.
+ * day; the newest of her decisions counts.
  */
 export const closesTo = (round: string, unit: string): string =>
   `greatest(${round}.closes_at, (SELECT l.until FROM let_in l WHERE l.round = ${round}.id AND l.unit = ${unit} ORDER BY l.seq DESC LIMIT 1))`

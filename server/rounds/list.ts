@@ -1,4 +1,4 @@
-import type { RoundRef } from '#core/contract/shared'
+import type { RoundRef } from '#core/contract/common'
 import { database } from '../database'
 import { openedRounds, roundRef } from './round'
 

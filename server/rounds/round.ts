@@ -1,6 +1,6 @@
-import type { RoundRef } from '#core/contract/shared'
+import type { RoundRef } from '#core/contract/common'
 import type { Words } from '#core/report/edition'
-import { now } from '../clock'
+import { nowText } from '../clock'
 import type { Sql } from '../database'
 import { notFound } from '../refusal'
 
@@ -40,25 +40,32 @@ export const roundsWhere = (
 
 /** Rounds that have opened, newest period first. */
 export const openedRounds = (sql: Reader): Promise<Round[]> =>
-  roundsWhere(sql, 'r.opens_at <= $1 ORDER BY r.last_day DESC, r.dataset', [new Date(now()).toISOString()])
+  roundsWhere(sql, 'r.opens_at <= $1 ORDER BY r.last_day DESC, r.dataset', [nowText()])
 
-export async function latestRound(sql: Reader, dataset: string): Promise<Round | undefined> {
-  return (await openedRounds(sql)).find(round => round.dataset === dataset)
-}
+/** Rounds that have opened and have not closed, newest period first. */
+export const openRoundsNow = (sql: Reader): Promise<Round[]> =>
+  roundsWhere(sql, 'r.opens_at <= $1 AND r.closes_at > $1 ORDER BY r.last_day DESC, r.dataset', [nowText()])
+
+/** The newest round of each dataset that has one. */
+export const newestRounds = (sql: Reader): Promise<Round[]> =>
+  roundsWhere(
+    sql,
+    `r.id IN (SELECT DISTINCT ON (n.dataset) n.id FROM round n WHERE n.opens_at <= $1 ORDER BY n.dataset, n.last_day DESC)
+     ORDER BY r.dataset`,
+    [nowText()],
+  )
 
 /** The dataset's rounds up to this one, newest first, at the most so many. */
 export const roundsUpTo = (sql: Reader, round: Round, most: number): Promise<Round[]> =>
-  sql.query<Round>(
-    `SELECT ${COLUMNS} ${FROM} WHERE r.dataset = $1 AND r.last_day <= $2 ORDER BY r.last_day DESC LIMIT $3`,
-    [round.dataset, round.lastDay, most],
-  )
+  roundsWhere(sql, 'r.dataset = $1 AND r.last_day <= $2 ORDER BY r.last_day DESC LIMIT $3', [
+    round.dataset,
+    round.lastDay,
+    most,
+  ])
 
 /** The dataset's rounds of some periods. */
 export const roundsOfPeriods = (sql: Reader, dataset: string, periods: readonly string[]): Promise<Round[]> =>
-  sql.query<Round>(`SELECT ${COLUMNS} ${FROM} WHERE r.dataset = $1 AND r.period = ANY($2::text[])`, [
-    dataset,
-    periods,
-  ])
+  roundsWhere(sql, 'r.dataset = $1 AND r.period = ANY($2::text[])', [dataset, periods])
 
 /** What the screens see of a round. */
 export const roundRef = ({ id, dataset, name, period, opensAt, dueAt, closesAt }: Round): RoundRef => ({

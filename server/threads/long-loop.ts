@@ -4,8 +4,7 @@ const EVERY_MS = 10
 
 /**
  * Watches how long single pieces of work hold the event loop, and logs those over a limit. While one holds
- * it, nobody
- * is answered.
+ * it, nobody is answered.
  *
  * @param limit milliseconds, from `LANTERN_LOOP_LIMIT_MS`; 1,000 when nothing is set
  */

@@ -73,12 +73,10 @@ function askThread(file: string, ask: HeavyAsk): Promise<unknown> {
 
 /**
  * Runs a pure calculation in a thread, one after the other, so that it never blocks the event loop. Without a
- * build
- * (tests, tools) it runs here.
+ * build (tests, tools) it runs here.
  *
  * @param name under which `server/jobs/heavy-work.ts` lists the work. A bundler may rename functions, so
- *   their own names
- *   cannot be used.
+ *   their own names cannot be used.
  * @param work input and result must be copyable between threads
  * @throws Refusal 503 `busy`, 422 `too-heavy`, and what the work itself throws
  * @example await runHeavy('planUnits', planUnits, { histories, source, branch: null, memory: {}, lenient: false })

@@ -65,8 +65,7 @@ export async function basisOf(sql: Pick<Sql, 'query'>): Promise<number> {
 
 /**
  * Writes units as they are from now on: `null` takes one away that nobody has used. Units below one that
- * moves get new
- * paths. All in the transaction of the caller.
+ * moves get new paths. All in the transaction of the caller.
  */
 export async function writeUnits(sql: Sql, changes: ReadonlyMap<string, UnitHistory | null>): Promise<void> {
   const { touched, spans } = await runHeavy('spansOfChanges', spansOfChanges, {

@@ -1,18 +1,27 @@
+import { v7 as uuid } from 'uuid'
 import { beforeAll, describe, expect, inject, it } from 'vitest'
 import { Client, OCTOBER } from '../support/client'
+import { TestDevice } from '../support/test-device'
 
 const address = inject('address')
-const CHANGES = `/api/reports/${OCTOBER}/old_quay/changes`
+const SEND = '/api/desk/send'
+let device: TestDevice
 let clerk: Client
-let serial = 100
-const uuid = () => `019a0000-0000-7000-8000-${String(++serial).padStart(12, '0')}`
 const change = (content: unknown, more: object = {}) => ({
-  origin: 'desk',
-  changes: [{ id: uuid(), cell: 'injuries.f', base: 1, content, ...more }],
+  kind: 'cell',
+  id: uuid(),
+  madeAt: '2026-11-09T10:00:00Z',
+  round: OCTOBER,
+  unit: 'old_quay',
+  cell: 'injuries.f',
+  base: 1,
+  content,
+  ...more,
 })
 
 beforeAll(async () => {
-  clerk = await Client.signedIn(address, 'clerk.old_quay')
+  device = await TestDevice.at(address, 'old_quay')
+  clerk = device.person
 })
 
 const cellNow = async () => {
@@ -22,92 +31,92 @@ const cellNow = async () => {
   return body.cells.find(({ cell }) => cell === 'injuries.f')!
 }
 
-describe('a body', () => {
+describe('a change', () => {
+  const without = (key: string) =>
+    Object.fromEntries(Object.entries(change({ kind: 'blank' })).filter(([name]) => name !== key))
+
   it.each([
-    ['letters in a count', change({ kind: 'value', value: 'many' }), 'body/changes/0/content/value'],
-    ['a negative', change({ kind: 'value', value: -1 }), 'body/changes/0/content/value'],
-    ['an unknown kind', change({ kind: 'perhaps' }), 'body/changes/0/content'],
-    ['an extra key', change({ kind: 'blank' }, { sneaky: 1 }), 'body/changes/0/sneaky'],
-    ['a missing key', { origin: 'desk' }, 'body/changes'],
-    ['no changes', { origin: 'desk', changes: [] }, 'body/changes'],
-    [
-      'not known without a reason',
-      change({ kind: 'notKnown', reason: ' ' }),
-      'body/changes/0/content/reason',
-    ],
-    [
-      'no identifier',
-      { origin: 'desk', changes: [{ id: 'x', cell: 'injuries.f', base: 0, content: { kind: 'blank' } }] },
-      'body/changes/0/id',
-    ],
-  ])('with %s is refused with the place', async (_, body, place) => {
+    ['letters in a count', change({ kind: 'value', value: 'many' }), 'content/value'],
+    ['a negative', change({ kind: 'value', value: -1 }), 'content/value'],
+    ['an unknown kind of content', change({ kind: 'perhaps' }), 'content'],
+    ['an extra key', change({ kind: 'blank' }, { sneaky: 1 }), 'sneaky'],
+    ['a missing key', without('cell'), 'cell'],
+    ['not known without a reason', change({ kind: 'notKnown', reason: ' ' }), 'content'],
+    ['no identifier', change({ kind: 'blank' }, { id: 'x' }), 'id'],
+    ['a day for a moment', change({ kind: 'blank' }, { madeAt: '2026-11-09' }), 'madeAt'],
+  ])('with %s is refused with the place, and the others are applied', async (_, bad, place) => {
     const before = await cellNow()
-    const answer = await clerk.post<{ code: string; problems: { at: string }[] }>(CHANGES, body)
-    expect([answer.status, answer.body.code, answer.type]).toEqual([
-      400,
-      'schema',
-      'application/problem+json',
-    ])
-    expect(answer.body.problems.some(({ at }) => at.startsWith(place))).toBe(true)
-    expect(await cellNow()).toEqual(before)
+    const good = change({ kind: 'value', value: before.content.value }, { base: before.version })
+    const { status, body } = await device.sendNow([bad, good])
+    expect(status).toBe(200)
+    expect(body.outcomes).toMatchObject([{ outcome: 'refused', code: 'schema' }, { id: good.id }])
+    expect(body.outcomes[0]!.message).toContain(place)
+    expect(body.outcomes[1]!.outcome).not.toBe('refused')
+    expect((await cellNow()).content).toEqual(before.content)
   })
 
   it.each([
     ['decimals', 2.5, 'cell-decimals'],
     ['10^12', 1e12, 'cell-too-large'],
   ])('with %s in a count is refused for that cell alone', async (_, value, code) => {
-    const { status, body } = await clerk.post<{ outcomes: object[] }>(
-      CHANGES,
-      change({ kind: 'value', value }),
-    )
+    const { status, body } = await device.sendNow([change({ kind: 'value', value })])
     expect(status).toBe(200)
     expect(body.outcomes).toMatchObject([{ outcome: 'refused', code }])
   })
 
   it('with an unknown cell does not hold up the others', async () => {
     const { version } = await cellNow()
-    const both = {
-      origin: 'desk',
-      changes: [
-        { id: uuid(), cell: 'moon_landings', base: 0, content: { kind: 'value', value: 1 } },
-        { id: uuid(), cell: 'injuries.f', base: version, content: { kind: 'value', value: 17 } },
-      ],
-    }
-    const { body } = await clerk.post<{ outcomes: object[] }>(CHANGES, both)
+    const { body } = await device.sendNow([
+      change({ kind: 'value', value: 1 }, { cell: 'moon_landings', base: 0 }),
+      change({ kind: 'value', value: 17 }, { base: version }),
+    ])
     expect(body.outcomes).toMatchObject([
       { outcome: 'refused', code: 'cell-unknown' },
       { outcome: 'received', version: version + 1 },
     ])
     expect((await cellNow()).content.value).toBe(17)
   })
+})
+
+describe('a body', () => {
+  it.each([
+    ['a missing key', { device: 'x', clock: '' }, 'body/changes'],
+    ['no changes', { device: 'x', clock: '', changes: [] }, 'body/changes'],
+    ['an extra key', { device: 'x', clock: '', changes: [{}], more: 1 }, 'body/more'],
+  ])('with %s is refused with the place', async (_, body, place) => {
+    const answer = await clerk.post<{ code: string; problems: { at: string }[] }>(SEND, body)
+    expect([answer.status, answer.body.code, answer.type]).toEqual([
+      400,
+      'schema',
+      'application/problem+json',
+    ])
+    expect(answer.body.problems.some(({ at }) => at.startsWith(place))).toBe(true)
+  })
 
   it.each([
     ['empty', '', 'body-empty'],
     ['not JSON', '{"origin":', 'body-not-json'],
   ])('that is %s is refused', async (_, text, code) => {
-    expect((await clerk.post(CHANGES, text)).body.code).toBe(code)
+    expect((await clerk.post(SEND, text)).body.code).toBe(code)
   })
 
   it('over 1 MB is refused before it is read', async () => {
     const { status, body } = await clerk.post(
-      CHANGES,
-      JSON.stringify({ origin: 'x'.repeat(1_100_000), changes: [] }),
+      `/api/reports/${OCTOBER}/old_quay/cells/injuries.f/comments`,
+      JSON.stringify({ text: 'x'.repeat(1_100_000) }),
     )
     expect([status, body.code]).toEqual([413, 'body-too-large'])
   })
 
   it('that is no JSON by its own word is refused', async () => {
-    expect((await clerk.post(CHANGES, '{}', { 'content-type': 'text/plain' })).status).toBe(415)
+    expect((await clerk.post(SEND, '{}', { 'content-type': 'text/plain' })).status).toBe(415)
   })
 })
 
 describe('a request', () => {
   it('from another site is refused', async () => {
-    expect(
-      (await clerk.post(CHANGES, change({ kind: 'blank' }), { origin: 'https://elsewhere.example' })).body
-        .code,
-    ).toBe('origin')
-    const bare = await fetch(address + CHANGES, { method: 'POST', body: '{}' })
+    expect((await clerk.post(SEND, '{}', { origin: 'https://elsewhere.example' })).body.code).toBe('origin')
+    const bare = await fetch(address + SEND, { method: 'POST', body: '{}' })
     expect(bare.status).toBe(403)
   })
 

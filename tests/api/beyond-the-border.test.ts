@@ -1,192 +1,38 @@
-import { createHash } from 'node:crypto'
-import { v7 as uuid } from 'uuid'
 import { beforeAll, describe, expect, inject, it } from 'vitest'
-import type { CardMade } from '#core/contract/devices'
 import { ROUTES, type RouteName } from '#core/contract/routes'
-import { Client, OCTOBER } from '../support/client'
-import { TestDevice } from '../support/test-device'
-import { CARD_SETTINGS, PNG } from '../support/samples'
+import { cardFor, Client, OCTOBER } from '../support/client'
+import { PNG } from '../support/samples'
+import { draftsOf, makeThings, type Insiders, type Things } from '../support/things'
 
 /**
  * Every route that names a thing, tried with one that exists in another district: a 404 would prove nothing.
- * Each is
- * tried from inside as well, so that the refusal is that of the border.
+ * Each is tried from inside as well, so that the refusal is that of the border.
  */
 const address = inject('address')
-const HASH = createHash('sha256').update(PNG).digest('hex')
+const THEIRS = draftsOf('theirs')
 
-interface There {
-  unit: string
-  card: string
-  device: string
-  case: string
-  person: string
-  discrepancy: string
-  change: string
-  draft: string
-  register: string
-  list: string
-  paper: string
-}
-let there: There
-/** The facility beyond the border about whose report there is a doubt. */
-let place = ''
+let there: Things
 /** Who stands outside, and who inside, of Tolben Vale. */
-let outside: Record<'officer' | 'clerk' | 'admin', Client>
-let inside: Record<'officer' | 'clerk' | 'admin', Client>
-
-async function administratorOf(branch: string, name: string): Promise<Client> {
-  const admin = await Client.signedIn(address, 'admin')
-  const made = await admin.post<{ code: string }>('/api/people', {
-    userName: name,
-    displayName: `Administrator ${name}`,
-    role: 'administrator',
-    branch,
-    ownOnly: false,
-  })
-  expect(made.status).toBe(200)
-  const client = new Client(address)
-  const { status } = await client.post('/api/session/code', {
-    userName: name,
-    code: made.body.code,
-    password: 'a long password',
-  })
-  expect(status).toBe(200)
-  return client
-}
+let outside: Insiders
+let inside: Insiders
 
 beforeAll(async () => {
-  const signedIn = (name: string) => Client.signedIn(address, name)
-  outside = {
-    officer: await signedIn('officer.ashmere'),
-    clerk: await signedIn('clerk.millrace'),
-    admin: await administratorOf('ashmere_district', 'admin.ashmere'),
-  }
-  inside = {
-    officer: await signedIn('officer.tolben_vale'),
-    clerk: await signedIn('clerk.coldwell'),
-    admin: await administratorOf('tolben_vale_district', 'admin.tolben'),
-  }
-  const doubts = await inside.officer.get<{ lines: { id: string; unit: { code: string } }[] }>(
-    `/api/discrepancies?round=${OCTOBER}`,
-  )
-  const [doubt] = doubts.body.lines
-  place = doubt!.unit.code
-  inside.clerk = await signedIn(`clerk.${place}`)
-  const card = await inside.officer.post<CardMade>('/api/pairing-cards', {
-    name: 'Theirs',
-    unit: place,
-    uses: 2,
-    days: 1,
-    settings: CARD_SETTINGS,
-  })
-  const device = await TestDevice.pair(address, `clerk.${place}`, card.body.code)
-  const own = uuid()
-  device.add({
-    kind: 'entry',
-    id: uuid(),
-    madeAt: '2026-11-08T10:00:00Z',
-    case: own,
-    register: 'measles_contacts',
-    edition: 1,
-    form: 'contact',
-    unit: place,
-    answers: { contact_name: { kind: 'value', value: 'Made up' } },
-  })
-  await device.sendAll(5)
-  await inside.clerk.send(
-    'PUT',
-    `/api/desk/files/${HASH}`,
-    { start: 0, bytes: PNG.length, data: PNG.toString('base64') },
-    { 'x-lantern-device': device.paired.token },
-  )
-  const person = await inside.admin.post<{ id: string }>('/api/people', {
-    userName: 'clerk.new_there',
-    displayName: 'New there',
-    role: 'clerk',
-    branch: place,
-    ownOnly: false,
-  })
-  const unit = await inside.admin.get<{ spans: { to: string | null; parent: { code: string } }[] }>(
-    `/api/units/${place}`,
-  )
-  const rows = [
-    { code: place, name: 'Another name', parent: unit.body.spans.find(({ to }) => to === null)!.parent.code },
-  ]
-  const {
-    body: { basis },
-  } = await inside.admin.post<{ basis: number }>('/api/units/preview', { day: '2026-11-09', rows })
-  const change = await inside.admin.post<{ id: string }>('/api/units/changes', {
-    day: '2026-11-09',
-    rows,
-    basis,
-  })
-  const names = { en: 'Theirs', fr: 'Le leur' }
-  const draft = {
-    dataset: 'theirs',
-    number: 1,
-    name: names,
-    frequency: 'month',
-    timing: { opensAhead: 0, dueDays: 7, closeDays: 10 },
-    axes: [],
-    sections: [],
-    rules: [],
-    indicators: [],
-  }
-  await inside.officer.send('PUT', '/api/drafts/theirs', { version: 0, draft, reports: [] })
-  const register = {
-    code: 'theirs',
-    name: names,
-    subject: 'person',
-    forms: [],
-    line: [],
-    identity: { identifiers: [] },
-    countingDate: 'entry',
-    rules: [],
-  }
-  await inside.officer.send('PUT', '/api/registers/theirs', { version: 0, draft: register })
-  await inside.officer.send('PUT', '/api/choice-lists/theirs', {
-    version: 0,
-    list: { code: 'theirs', name: names, choices: [] },
-  })
-  const paper = await inside.officer.post<{ id: string }>('/api/papers/dataset/theirs', {
-    base64: PNG.toString('base64'),
-  })
-  there = {
-    unit: place,
-    card: card.body.id,
-    device: device.paired.device,
-    case: own,
-    person: person.body.id,
-    discrepancy: doubt!.id,
-    change: change.body.id,
-    draft: 'theirs',
-    register: 'theirs',
-    list: 'theirs',
-    paper: paper.body.id,
-  }
-  expect(Object.entries(there).filter(([, value]) => !value)).toEqual([])
+  ;({ things: there, people: inside } = await makeThings(
+    address,
+    'tolben_vale_district',
+    'officer.tolben_vale',
+    'theirs',
+  ))
+  ;({ people: outside } = await makeThings(address, 'ashmere_district', 'officer.ashmere', 'ours'))
 })
 
 const report = () => `/api/reports/${OCTOBER}/${there.unit}`
 const doubt = () => `/api/discrepancies/${there.discrepancy}`
-const names = { en: 'Other', fr: 'Autre' }
 type Trial = [who: 'officer' | 'clerk' | 'admin', path: () => string, body?: unknown]
 
 /** The routes that name a thing of a branch. What destroys something comes last. */
 const TRIALS: Partial<Record<RouteName, Trial>> = {
   'GET /api/reports/:round/:unit': ['officer', report],
-  'POST /api/reports/:round/:unit/changes': [
-    'clerk',
-    () => `${report()}/changes`,
-    {
-      origin: 'desk',
-      changes: [
-        { id: uuid(), cell: 'days_open', base: 99, content: { kind: 'value', value: 1 }, why: 'a trial' },
-      ],
-    },
-  ],
-  'POST /api/reports/:round/:unit/send': ['clerk', () => `${report()}/send`, { explanations: {} }],
   'POST /api/reports/:round/:unit/accept': ['officer', () => `${report()}/accept`],
   'POST /api/reports/:round/:unit/send-back': ['officer', () => `${report()}/send-back`, { why: 'a trial' }],
   'POST /api/reports/:round/:unit/let-in': [
@@ -203,11 +49,6 @@ const TRIALS: Partial<Record<RouteName, Trial>> = {
   ],
   'GET /api/discrepancies/:id': ['officer', doubt],
   'POST /api/discrepancies/:id/ask': ['officer', () => `${doubt()}/ask`, { text: 'a trial' }],
-  'POST /api/discrepancies/:id/answer': [
-    'clerk',
-    () => `${doubt()}/answer`,
-    { text: 'a trial', corrections: [] },
-  ],
   'POST /api/discrepancies/:id/settle': [
     'officer',
     () => `${doubt()}/settle`,
@@ -222,7 +63,7 @@ const TRIALS: Partial<Record<RouteName, Trial>> = {
   ],
   'GET /api/units/:unit': ['officer', () => `/api/units/${there.unit}`],
   'GET /api/cases/:case': ['officer', () => `/api/cases/${there.case}`],
-  'GET /api/files/:hash': ['officer', () => `/api/files/${HASH}`],
+  'GET /api/files/:hash': ['officer', () => `/api/files/${there.file}`],
   'GET /api/devices/:id/carry': ['officer', () => `/api/devices/${there.device}/carry`],
   'POST /api/devices/:id/block': ['officer', () => `/api/devices/${there.device}/block`, { blocked: true }],
   'DELETE /api/pairing-cards/:id': ['officer', () => `/api/pairing-cards/${there.card}`],
@@ -241,45 +82,19 @@ const TRIALS: Partial<Record<RouteName, Trial>> = {
   'PUT /api/drafts/:dataset': [
     'officer',
     () => '/api/drafts/theirs',
-    {
-      version: 1,
-      reports: [],
-      draft: {
-        dataset: 'theirs',
-        number: 1,
-        name: names,
-        frequency: 'month',
-        timing: { opensAhead: 0, dueDays: 7, closeDays: 10 },
-        axes: [],
-        sections: [],
-        rules: [],
-        indicators: [],
-      },
-    },
+    { version: 1, reports: [], draft: THEIRS.dataset },
   ],
   'POST /api/drafts/:dataset/publish': ['officer', () => '/api/drafts/theirs/publish', { version: 2 }],
   'PUT /api/registers/:register': [
     'officer',
     () => '/api/registers/theirs',
-    {
-      version: 1,
-      draft: {
-        code: 'theirs',
-        name: names,
-        subject: 'person',
-        forms: [],
-        line: [],
-        identity: { identifiers: [] },
-        countingDate: 'entry',
-        rules: [],
-      },
-    },
+    { version: 1, draft: THEIRS.register },
   ],
   'POST /api/registers/:register/publish': ['officer', () => '/api/registers/theirs/publish', { version: 2 }],
   'PUT /api/choice-lists/:list': [
     'officer',
     () => '/api/choice-lists/theirs',
-    { version: 1, list: { code: 'theirs', name: names, choices: [] } },
+    { version: 1, list: THEIRS.list },
   ],
   'POST /api/papers/:kind/:code': [
     'officer',
@@ -338,19 +153,11 @@ describe('nothing lost, 15: what exists beyond the border', () => {
   })
 
   it('is not opened by a device session without the token of its device', async () => {
-    const card = await inside.officer.post<CardMade>('/api/pairing-cards', {
-      name: 'Session',
-      unit: place,
-      uses: 1,
-      days: 1,
-      settings: CARD_SETTINGS,
-    })
-    const paired = (
-      await new Client(address).post<{ token: string }>('/api/desk/pair', { code: card.body.code })
-    ).body
+    const code = await cardFor(address, there.unit, 1)
+    const paired = (await new Client(address).post<{ token: string }>('/api/desk/pair', { code })).body
     const { body } = await new Client(address).post<{ session: string }>(
       '/api/desk/sign-in',
-      { userName: `clerk.${place}`, password: 'lantern-2026' },
+      { userName: `clerk.${there.unit}`, password: 'lantern-2026' },
       { 'x-lantern-device': paired.token },
     )
     const ask = async (headers: Record<string, string>) =>

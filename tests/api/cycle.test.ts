@@ -1,22 +1,24 @@
 import { parse } from 'csv-parse/sync'
+import { v7 as uuid } from 'uuid'
 import { beforeAll, describe, expect, inject, it } from 'vitest'
 import type { DiscrepancyFile, DiscrepancyList } from '#core/contract/discrepancies'
 import type { DistrictReport } from '#core/contract/district-reports'
 import type { Board, Today } from '#core/contract/rounds'
-import type { CellStory, ChangesReceived, ReportFile } from '#core/contract/reports'
+import type { CellStory, ReportFile } from '#core/contract/reports'
 import { Client, OCTOBER } from '../support/client'
+import { TestDevice } from '../support/test-device'
 
 const address = inject('address')
 const REPORT = `/api/reports/${OCTOBER}/gull_rock`
 let officer: Client
 let clerk: Client
-let serial = 0
-const uuid = () => `019b0000-0000-7000-8000-${String(++serial).padStart(12, '0')}`
+let device: TestDevice
 const number = (value: number) => ({ kind: 'value' as const, value })
 
 beforeAll(async () => {
   officer = await Client.signedIn(address, 'officer.quillan_isles')
   clerk = await Client.signedIn(address, 'clerk.stack_island')
+  device = await TestDevice.at(address, 'stack_island')
 })
 
 const file = async (client: Client, path: string) => (await client.get<ReportFile>(path)).body
@@ -24,11 +26,20 @@ const lines = async (client: Client) =>
   (await client.get<DiscrepancyList>(`/api/discrepancies?round=${OCTOBER}`)).body.lines
 const one = async (client: Client, id: string) =>
   (await client.get<DiscrepancyFile>(`/api/discrepancies/${id}`)).body
-const change = (client: Client, path: string, changes: object[]) =>
-  client.post<ChangesReceived & { code: string }>(`${path}/changes`, {
-    origin: 'desk',
-    changes: changes.map(one => ({ id: uuid(), ...one })),
-  })
+/** Changes cells from a device of the facility. @returns the outcomes. */
+const change = async (of: TestDevice, unit: string, changes: object[]) =>
+  (
+    await of.sendNow(
+      changes.map(one => ({
+        kind: 'cell',
+        id: uuid(),
+        madeAt: '2026-11-09T10:00:00Z',
+        round: OCTOBER,
+        unit,
+        ...one,
+      })),
+    )
+  ).body.outcomes
 
 describe('the demo', () => {
   it('finds every planted doubt, and tells how many others it raised', async () => {
@@ -81,31 +92,30 @@ describe('changes of a report', () => {
   const PATH = `/api/reports/${OCTOBER}/stack_island`
 
   it('make the same difference when they come twice', async () => {
-    const body = {
-      origin: 'desk',
-      changes: [
-        {
-          id: uuid(),
-          cell: 'days_open',
-          base: (await file(clerk, PATH)).cells.find(({ cell }) => cell === 'days_open')?.version ?? 0,
-          content: number(21),
-          why: 'a later count',
-        },
-      ],
-    }
-    const first = (await clerk.post<ChangesReceived>(`${PATH}/changes`, body)).body
-    const second = (await clerk.post<ChangesReceived>(`${PATH}/changes`, body)).body
-    expect([first.outcomes[0]!.outcome, second.outcomes[0]!.outcome]).toEqual(['received', 'alreadyHad'])
-    expect(second.outcomes[0]!.version).toBe(first.outcomes[0]!.version)
+    const changes = [
+      {
+        id: uuid(),
+        cell: 'days_open',
+        base: (await file(clerk, PATH)).cells.find(({ cell }) => cell === 'days_open')?.version ?? 0,
+        content: number(21),
+        why: 'a later count',
+      },
+    ]
+    const [first] = await change(device, 'stack_island', changes)
+    const [second] = await change(device, 'stack_island', changes)
+    expect([first!.outcome, second!.outcome]).toEqual(['received', 'alreadyHad'])
+    expect(second!.version).toBe(first!.version)
   })
 
   it('of one cell by two people: the second is told, with both values, and nothing is overwritten', async () => {
     const version = (await file(clerk, PATH)).cells.find(({ cell }) => cell === 'days_open')!.version
-    await change(clerk, PATH, [{ cell: 'days_open', base: version, content: number(22), why: 'first' }])
-    const { body } = await change(clerk, PATH, [
+    await change(device, 'stack_island', [
+      { cell: 'days_open', base: version, content: number(22), why: 'first' },
+    ])
+    const [outcome] = await change(device, 'stack_island', [
       { cell: 'days_open', base: version, content: number(19), why: 'second' },
     ])
-    expect(body.outcomes[0]).toMatchObject({
+    expect(outcome).toMatchObject({
       outcome: 'conflict',
       version: version + 1,
       theirs: { content: number(22) },
@@ -125,16 +135,16 @@ describe('changes of a report', () => {
 
 describe('a report with a doubt', () => {
   let id: string
-  let gullRock: Client
+  let gullRock: TestDevice
   beforeAll(async () => {
-    gullRock = await Client.signedIn(address, 'clerk.gull_rock')
+    gullRock = await TestDevice.at(address, 'gull_rock')
   })
 
   it('cannot be changed without a reason once the district has it', async () => {
-    const { status, body } = await change(gullRock, REPORT, [
+    const [outcome] = await change(gullRock, 'gull_rock', [
       { cell: 'days_open', base: 1, content: number(20) },
     ])
-    expect([status, body.code]).toEqual([409, 'why-missing'])
+    expect(outcome).toMatchObject({ outcome: 'refused', code: 'why-missing' })
   })
 
   it('is asked about, answered with a correction, and settled', async () => {
@@ -147,8 +157,8 @@ describe('a report with a doubt', () => {
       title: { en: 'More treated than positive' },
     })
     await officer.post(`/api/discrepancies/${id}/ask`, { text: 'Were they found elsewhere?' })
-    expect((await one(gullRock, id)).line.state).toBe('asked')
-    const { cells } = await one(gullRock, id)
+    expect((await one(gullRock.person, id)).line.state).toBe('asked')
+    const { cells } = await one(gullRock.person, id)
     const positive = cells.find(({ cell }) => cell === 'syphilis_positive')!
     const treated = cells.find(({ cell }) => cell === 'syphilis_treated')!
     const right = positive.content.kind === 'value' ? positive.content.value : 0
@@ -161,10 +171,17 @@ describe('a report with a doubt', () => {
         })
       ).body.code,
     ).toBe('still-holds')
-    await gullRock.post(`/api/discrepancies/${id}/answer`, {
-      text: 'Written twice.',
-      corrections: [{ cell: 'syphilis_treated', base: treated.version, content: number(right) }],
-    })
+    const { body } = await gullRock.sendNow([
+      {
+        kind: 'answer',
+        id: uuid(),
+        madeAt: '2026-11-09T10:00:00Z',
+        discrepancy: id,
+        text: 'Written twice.',
+        corrections: [{ cell: 'syphilis_treated', base: treated.version, content: number(right) }],
+      },
+    ])
+    expect(body.outcomes).toMatchObject([{ outcome: 'received' }])
     const answered = await one(officer, id)
     expect(answered.line).toMatchObject({ state: 'answered', holds: false, effect: null })
     expect(
@@ -187,7 +204,7 @@ describe('a report with a doubt', () => {
   it('lapses when the values that were settled change back', async () => {
     const { cells } = await one(officer, id)
     const treated = cells.find(({ cell }) => cell === 'syphilis_treated')!
-    await change(gullRock, REPORT, [
+    await change(gullRock, 'gull_rock', [
       { cell: 'syphilis_treated', base: treated.version, content: number(9), why: 'counted again' },
     ])
     const lapsed = await one(officer, id)
@@ -237,11 +254,11 @@ describe('the district report', () => {
 
   it('stays as it is when a facility’s value changes afterwards, and says which', async () => {
     const before = await report()
-    const gullRock = await Client.signedIn(address, 'clerk.gull_rock')
-    const now = await file(gullRock, REPORT)
+    const gullRock = await TestDevice.at(address, 'gull_rock')
+    const now = await file(gullRock.person, REPORT)
     const injuries = now.cells.find(({ cell }) => cell === 'injuries.f')!
     const old = injuries.content.kind === 'value' ? injuries.content.value : 0
-    await change(gullRock, REPORT, [
+    await change(gullRock, 'gull_rock', [
       { cell: 'injuries.f', base: injuries.version, content: number(old + 5), why: 'a page was missed' },
     ])
     const after = await report()

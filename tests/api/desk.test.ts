@@ -1,35 +1,18 @@
-import { mkdtempSync, rmSync } from 'node:fs'
-import { tmpdir } from 'node:os'
-import { join } from 'node:path'
+import { rmSync } from 'node:fs'
 import { v7 as uuid } from 'uuid'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import type { DeskChange } from '#core/contract/desk'
-import type { CardMade } from '#core/contract/devices'
-import { Client, OCTOBER } from '../support/client'
-import { DEMO, startServer, type RunningServer } from '../support/server'
+import { cardFor, Client, OCTOBER } from '../support/client'
+import { DEMO, demoFolder, type RunningServer, startServer } from '../support/server'
 import { TestDevice, type Fault } from '../support/test-device'
 import { MONTHLY_SUMMARY } from '../../demo/monthly/edition'
 import { cellsOf } from '#core/report/edition'
-import { CARD_SETTINGS } from '../support/samples'
 
 const UNIT = 'tern_row'
 const PERSON = 'clerk.tern_row'
 const CELLS = cellsOf(MONTHLY_SUMMARY)
   .filter(({ item }) => item.number === 'count')
   .map(({ key }) => key)
-
-async function cardFor(address: string, unit = UNIT, uses = 10): Promise<string> {
-  const officer = await Client.signedIn(address, 'officer.ashmere')
-  const { status, body } = await officer.post<CardMade>('/api/pairing-cards', {
-    name: 'A trial',
-    unit,
-    uses,
-    days: 1,
-    settings: CARD_SETTINGS,
-  })
-  expect(status).toBe(200)
-  return body.code
-}
 
 const newborn = (unit: string): DeskChange => ({
   kind: 'entry',
@@ -67,7 +50,7 @@ describe('a device at the API', () => {
   const address = inject('address')
 
   it('is let in by its token and a person, and by neither alone', async () => {
-    const device = await TestDevice.pair(address, PERSON, await cardFor(address))
+    const device = await TestDevice.at(address, UNIT)
     const body = { device: device.paired.device, clock: new Date().toISOString(), changes: [newborn(UNIT)] }
     const send = async (person: string | null, token: string, more: object = {}) => {
       const client = person ? await Client.signedIn(address, person) : new Client(address)
@@ -118,7 +101,7 @@ describe('a device at the API', () => {
       request => (request % 4 === 1 ? 'cutBefore' : request % 4 === 3 ? 'answerLost' : 'none'),
     ],
   ])('loses nothing and doubles nothing when %s', async (_name, first, fault) => {
-    const device = await TestDevice.pair(address, PERSON, await cardFor(address), 7, fault)
+    const device = await TestDevice.pair(address, PERSON, await cardFor(address, UNIT), 7, fault)
     const cells = CELLS.slice(first, first + 30)
     for (const cell of cells) device.write(OCTOBER, UNIT, cell, 1)
     for (let entry = 0; entry < 40; entry++) device.add(newborn(UNIT))
@@ -138,7 +121,7 @@ describe('a server that is killed in the middle', () => {
   let folder: string
   let server: RunningServer
   beforeAll(async () => {
-    folder = mkdtempSync(join(tmpdir(), 'lantern-killed-'))
+    folder = demoFolder()
     server = await startServer(folder, DEMO)
   })
   afterAll(async () => {
@@ -147,7 +130,7 @@ describe('a server that is killed in the middle', () => {
   })
 
   it('twenty times, loses nothing that it said it had, and doubles nothing', async () => {
-    const device = await TestDevice.pair(server.address, PERSON, await cardFor(server.address), 5)
+    const device = await TestDevice.pair(server.address, PERSON, await cardFor(server.address, UNIT), 5)
     const KILLS = 20
     for (let round = 0; round < KILLS; round++) {
       for (let entry = 0; entry < 15; entry++) device.add(newborn(UNIT))

@@ -2,14 +2,12 @@ import { randomUUID } from 'node:crypto'
 import { gzipSync } from 'node:zlib'
 import { v7 as uuid } from 'uuid'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import type { CardMade } from '#core/contract/devices'
 import { cellsOf } from '#core/report/edition'
 import { MONTHLY_SUMMARY } from '../../demo/monthly/edition'
 import { MEASLES_CASES } from '../../demo/registers/measles'
 import { Client, OCTOBER } from '../support/client'
-import { DEMO, startServer, type RunningServer } from '../support/server'
+import { type RunningServer, startDemo } from '../support/server'
 import { TestDevice } from '../support/test-device'
-import { CARD_SETTINGS } from '../support/samples'
 
 /** How long one piece of work may hold the event loop on a quick machine, in milliseconds. */
 const LIMIT_MS = 100
@@ -41,18 +39,11 @@ let clerk: Client
 let device: TestDevice
 
 beforeAll(async () => {
-  server = await startServer('memory:', { ...DEMO, LANTERN_LOOP_LIMIT_MS: '30' })
+  server = await startDemo({ LANTERN_LOOP_LIMIT_MS: '30' })
   ;[admin, officer, clerk] = (await Promise.all(
     ['admin', 'officer.ashmere', 'clerk.tern_row'].map(name => Client.signedIn(server.address, name)),
   )) as [Client, Client, Client]
-  const card = await officer.post<CardMade>('/api/pairing-cards', {
-    name: 'A trial',
-    unit: 'tern_row',
-    uses: 1,
-    days: 1,
-    settings: CARD_SETTINGS,
-  })
-  device = await TestDevice.pair(server.address, 'clerk.tern_row', card.body.code)
+  device = await TestDevice.at(server.address, 'tern_row')
 })
 afterAll(() => server.stop())
 

@@ -1,7 +1,9 @@
+import { v7 as uuid } from 'uuid'
 import { beforeAll, describe, expect, inject, it } from 'vitest'
 import type { Board } from '#core/contract/rounds'
 import type { CellStory, ReportFile } from '#core/contract/reports'
 import { Client, OCTOBER } from '../support/client'
+import { TestDevice } from '../support/test-device'
 
 const address = inject('address')
 let officer: Client
@@ -47,14 +49,15 @@ describe('sending back', () => {
     ).toMatchObject({ state: 'sentBack' })
     const { body: after } = await officer.get<Board>(`/api/rounds/${OCTOBER}/board`)
     expect(after.reporting.received).toBe(before.reporting.received - 1)
-    const clerk = await Client.signedIn(address, `clerk.${unit}`)
-    expect((await clerk.get<ReportFile>(path(unit))).body).toMatchObject({
+    const device = await TestDevice.at(address, unit)
+    expect((await device.person.get<ReportFile>(path(unit))).body).toMatchObject({
       state: 'sentBack',
       sentBackWhy: 'The second page is missing.',
     })
-    expect((await clerk.post(path(unit, '/send'), { explanations: {} })).body).toMatchObject({
-      state: 'sent',
-    })
+    const send = { kind: 'send', id: uuid(), madeAt: '2026-11-09T10:00:00Z', round: OCTOBER, unit }
+    const sent = await device.sendNow([{ ...send, explanations: {} }])
+    expect(sent.body.outcomes).toMatchObject([{ outcome: 'received' }])
+    expect((await device.person.get<ReportFile>(path(unit))).body.state).toBe('sent')
     expect((await officer.get<Board>(`/api/rounds/${OCTOBER}/board`)).body.reporting).toEqual(
       before.reporting,
     )

@@ -1,5 +1,4 @@
-import { mkdtempSync, rmSync } from 'node:fs'
-import { tmpdir } from 'node:os'
+import { rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { Key } from 'selenium-webdriver'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
@@ -7,7 +6,7 @@ import type { ReportFile } from '#core/contract/reports'
 import { OFFICE, PHONE, Visitor } from '../support/browser'
 import { Client, OCTOBER } from '../support/client'
 import { deskOf } from '../support/desk'
-import { DEMO, freePort, startServer, type RunningServer } from '../support/server'
+import { DEMO, demoFolder, freePort, type RunningServer, startServer } from '../support/server'
 
 const SHOTS = process.env.LANTERN_SHOTS
 const UNIT = 'lowgate'
@@ -21,7 +20,7 @@ let clerk: Visitor
 let officer: Visitor
 
 beforeAll(async () => {
-  folder = mkdtempSync(join(tmpdir(), 'lantern-closing-'))
+  folder = demoFolder()
   server = await startServer(folder, DEMO, await freePort())
   const phone = await Visitor.arrive(server.address, PHONE)
   await phone.clock(0)

@@ -2,7 +2,7 @@ import { join } from 'node:path'
 import { Key } from 'selenium-webdriver'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { PHONE, Visitor } from '../support/browser'
-import { DEMO, startServer, type RunningServer } from '../support/server'
+import { type RunningServer, startDemo } from '../support/server'
 
 const SHOTS = process.env.LANTERN_SHOTS
 /**
@@ -40,7 +40,7 @@ let server: RunningServer
 let officer: Visitor
 
 beforeAll(async () => {
-  server = await startServer('memory:', DEMO)
+  server = await startDemo()
   officer = await Visitor.arrive(server.address)
   await officer.signIn('officer.ashmere')
 })

@@ -6,7 +6,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { MEASLES_REGISTRATION } from '../../demo/registers/measles'
 import { questionnaireOf } from '#core/exchange/questionnaire-out'
 import { Visitor } from '../support/browser'
-import { DEMO, startServer, type RunningServer } from '../support/server'
+import { type RunningServer, startDemo } from '../support/server'
 
 const PNG = 'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAQAAAC1HAwCAAAAC0lEQVR42mNk+A8AAQUBAScY42YAAAAASUVORK5CYII='
 let server: RunningServer
@@ -15,7 +15,7 @@ let folder: string
 
 beforeAll(async () => {
   folder = mkdtempSync(join(tmpdir(), 'lantern-files-'))
-  server = await startServer('memory:', DEMO)
+  server = await startDemo()
   admin = await Visitor.arrive(server.address)
   await admin.signIn('admin')
 })

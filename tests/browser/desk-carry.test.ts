@@ -7,7 +7,7 @@ import type { ReportFile } from '#core/contract/reports'
 import { PHONE, Visitor } from '../support/browser'
 import { Client, OCTOBER } from '../support/client'
 import { deskOf, publishRegister } from '../support/desk'
-import { DEMO, startServer, type RunningServer } from '../support/server'
+import { type RunningServer, startDemo } from '../support/server'
 import { field, visits } from '../support/visits'
 
 /**
@@ -23,7 +23,7 @@ let folder: string
 
 beforeAll(async () => {
   folder = mkdtempSync(join(tmpdir(), 'lantern-carry-'))
-  server = await startServer('memory:', DEMO)
+  server = await startDemo()
   await publishRegister(server.address, visits())
   officer = await Visitor.arrive(server.address)
   await officer.downloads(folder)

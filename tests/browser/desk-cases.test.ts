@@ -7,7 +7,7 @@ import type { CaseLine } from '#core/contract/desk'
 import type { FormPart } from '#core/form/question'
 import { PHONE, Visitor } from '../support/browser'
 import { publishRegister } from '../support/desk'
-import { DEMO, startServer, type RunningServer } from '../support/server'
+import { type RunningServer, startDemo } from '../support/server'
 import { field, visits } from '../support/visits'
 
 const SHOTS = process.env.LANTERN_SHOTS
@@ -48,7 +48,7 @@ let folder: string
 
 beforeAll(async () => {
   folder = mkdtempSync(join(tmpdir(), 'lantern-card-'))
-  server = await startServer('memory:', DEMO)
+  server = await startDemo()
   officer = await Visitor.arrive(server.address)
   await officer.signIn('officer.ashmere')
   await publishRegister(server.address, visits(MORE))

@@ -6,7 +6,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { ReportFile } from '#core/contract/reports'
 import { OFFICE, PHONE, PIN, Visitor } from '../support/browser'
 import { Client, OCTOBER } from '../support/client'
-import { DEMO, startServer, type RunningServer } from '../support/server'
+import { type RunningServer, startDemo } from '../support/server'
 
 const SHOTS = process.env.LANTERN_SHOTS
 const UNIT = 'lowgate'
@@ -23,7 +23,7 @@ const PICTURE = `const canvas = Object.assign(document.createElement('canvas'), 
 
 beforeAll(async () => {
   folder = mkdtempSync(join(tmpdir(), 'lantern-day-'))
-  server = await startServer('memory:', DEMO)
+  server = await startDemo()
   officer = await Visitor.arrive(server.address, OFFICE)
   await officer.signIn('officer.ashmere')
   clerk = await Visitor.arrive(server.address, PHONE)

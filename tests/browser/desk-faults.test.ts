@@ -5,7 +5,7 @@ import type { ReportFile } from '#core/contract/reports'
 import type { Visitor } from '../support/browser'
 import { Client, OCTOBER } from '../support/client'
 import { deskOf, publishRegister } from '../support/desk'
-import { DEMO, startServer, type RunningServer } from '../support/server'
+import { type RunningServer, startDemo } from '../support/server'
 import { field, visits } from '../support/visits'
 
 /**
@@ -19,7 +19,7 @@ let server: RunningServer
 let clerk: Visitor
 
 beforeAll(async () => {
-  server = await startServer('memory:', DEMO)
+  server = await startDemo()
   await publishRegister(server.address, visits())
   clerk = await deskOf(server.address, UNIT)
   await clerk.click('Device', 'nav a')

@@ -1,12 +1,11 @@
-import { mkdtempSync, rmSync } from 'node:fs'
-import { tmpdir } from 'node:os'
-import { join } from 'node:path'
+import { rmSync } from 'node:fs'
 import { Key } from 'selenium-webdriver'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { ReportFile } from '#core/contract/reports'
 import { OFFICE, PHONE, Visitor } from '../support/browser'
 import { Client, OCTOBER } from '../support/client'
-import { DEMO, freePort, PASSWORD, startServer, type RunningServer } from '../support/server'
+import { DEMO, demoFolder, freePort, PASSWORD, type RunningServer, startServer } from '../support/server'
+import { TestDevice } from '../support/test-device'
 
 /**
  * What goes wrong on a real day: the server dies, the session ends, the network goes, two people type into
@@ -18,7 +17,7 @@ let server: RunningServer
 let clerk: Visitor
 
 beforeAll(async () => {
-  folder = mkdtempSync(join(tmpdir(), 'lantern-faults-'))
+  folder = demoFolder()
   port = await freePort()
   server = await startServer(folder, DEMO, port)
   clerk = await Visitor.arrive(server.address, PHONE)
@@ -126,20 +125,11 @@ describe('two people at one cell', () => {
     await clerk.reads('Received by the district')
     await clerk.until(async () => (await stored('injuries.f')) === 5, 'the first value')
     // The same person at another device, on the same version.
-    const other = await Client.signedIn(server.address, 'clerk.harrow_gate')
-    const { body } = await other.get<ReportFile>(`/api/reports/${OCTOBER}/harrow_gate`)
+    const other = await TestDevice.at(server.address, 'harrow_gate')
+    const { body } = await other.person.get<ReportFile>(`/api/reports/${OCTOBER}/harrow_gate`)
     const base = body.cells.find(one => one.cell === 'injuries.f')!.version
-    await other.post(`/api/reports/${OCTOBER}/harrow_gate/changes`, {
-      origin: 'desk',
-      changes: [
-        {
-          id: '019c0000-0000-7000-8000-000000000001',
-          cell: 'injuries.f',
-          base,
-          content: { kind: 'value', value: 8 },
-        },
-      ],
-    })
+    other.write(OCTOBER, 'harrow_gate', 'injuries.f', 8, base)
+    await other.sendAll()
     await type('injuries.f', '6')
     await clerk.reads(/put 8 here in the meantime; you typed 6/)
     expect(await clerk.axe()).toEqual([])

@@ -2,12 +2,10 @@ import { writeFileSync } from 'node:fs'
 import { Key } from 'selenium-webdriver'
 import { v7 as uuid } from 'uuid'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import type { CardMade } from '#core/contract/devices'
 import type { Visitor } from '../support/browser'
 import { Client } from '../support/client'
 import { deskOf, publishRegister } from '../support/desk'
-import { CARD_SETTINGS } from '../support/samples'
-import { DEMO, startServer, type RunningServer } from '../support/server'
+import { type RunningServer, startDemo } from '../support/server'
 import { TestDevice } from '../support/test-device'
 import { visits } from '../support/visits'
 
@@ -20,7 +18,7 @@ const look = async (name: string) => {
 }
 
 beforeAll(async () => {
-  server = await startServer('memory:', DEMO)
+  server = await startDemo()
   await publishRegister(server.address, visits())
 })
 afterAll(async () => {
@@ -57,17 +55,7 @@ describe('numbers right, 1: a thousand on the telephone', () => {
 
 describe('numbers right, 12: two people corrected one entry', () => {
   it('both are shown on the telephone, and the clerk decides', async () => {
-    const officer = await Client.signedIn(server.address, 'officer.ashmere')
-    const card = (
-      await officer.post<CardMade>('/api/pairing-cards', {
-        name: 'Another',
-        unit: 'tern_row',
-        uses: 1,
-        days: 1,
-        settings: CARD_SETTINGS,
-      })
-    ).body.code
-    const device = await TestDevice.pair(server.address, 'clerk.tern_row', card)
+    const device = await TestDevice.at(server.address, 'tern_row')
     const of = uuid()
     const entry = (name: string, corrects?: string) => ({
       kind: 'entry' as const,

@@ -1,14 +1,14 @@
 import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { Visitor } from '../support/browser'
-import { DEMO, startServer, type RunningServer } from '../support/server'
+import { type RunningServer, startDemo } from '../support/server'
 
 const SHOTS = process.env.LANTERN_SHOTS
 let server: RunningServer
 let admin: Visitor
 
 beforeAll(async () => {
-  server = await startServer('memory:', DEMO)
+  server = await startDemo()
   admin = await Visitor.arrive(server.address)
   await admin.signIn('admin')
 })

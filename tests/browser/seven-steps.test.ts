@@ -9,7 +9,7 @@ import { cellsOf } from '#core/report/edition'
 import { layOut } from '#core/report/layout'
 import { OFFICE, PHONE, Visitor } from '../support/browser'
 import { Client, OCTOBER } from '../support/client'
-import { DEMO, startServer, type RunningServer } from '../support/server'
+import { type RunningServer, startDemo } from '../support/server'
 
 let server: RunningServer
 let officer: Visitor
@@ -22,7 +22,7 @@ const shot = async (of: Visitor, name: string) => {
 }
 
 beforeAll(async () => {
-  server = await startServer('memory:', DEMO)
+  server = await startDemo()
   officer = await Visitor.arrive(server.address, OFFICE)
   clerk = await Visitor.arrive(server.address, PHONE)
 })

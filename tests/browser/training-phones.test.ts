@@ -4,7 +4,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { OFFICE, PIN, Visitor } from '../support/browser'
 import { OCTOBER } from '../support/client'
 import { publishRegister } from '../support/desk'
-import { DEMO, PASSWORD, startServer, type RunningServer } from '../support/server'
+import { PASSWORD, type RunningServer, startDemo } from '../support/server'
 import { field, visits } from '../support/visits'
 
 const words = (en: string) => ({ en, fr: en })
@@ -14,7 +14,7 @@ let server: RunningServer
 let officer: Visitor
 
 beforeAll(async () => {
-  server = await startServer('memory:', DEMO)
+  server = await startDemo()
   await publishRegister(
     server.address,
     visits([

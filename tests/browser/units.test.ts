@@ -4,7 +4,7 @@ import { join } from 'node:path'
 import { By, Key } from 'selenium-webdriver'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { Visitor } from '../support/browser'
-import { DEMO, startServer, type RunningServer } from '../support/server'
+import { type RunningServer, startDemo } from '../support/server'
 
 const SHOTS = process.env.LANTERN_SHOTS
 let server: RunningServer
@@ -30,7 +30,7 @@ function badFile(): string {
 }
 
 beforeAll(async () => {
-  server = await startServer('memory:', DEMO)
+  server = await startDemo()
   admin = await Visitor.arrive(server.address)
   await admin.signIn('admin')
 })
@@ -87,9 +87,13 @@ describe('the units of the administrator', () => {
     await admin.click('Rename')
     const name = await admin.see('#unit-name')
     await name.clear()
-    await admin.run(
-      'const day = document.querySelector("#unit-day"); day.value = "2026-09-01"; day.dispatchEvent(new Event("input", { bubbles: true }))',
-    )
+    const day = await admin.see('#unit-day')
+    const everything = Key.chord(Key.CONTROL, 'a')
+    await day.sendKeys(everything, 'tomorrow', Key.TAB)
+    await admin.reads('“tomorrow” is no day')
+    // Written as people do; shown in the page's language, whatever the browser's is.
+    await day.sendKeys(everything, '1/9/2026', Key.TAB)
+    await admin.until(async () => (await day.getAttribute('value')) === '1 Sep 2026', 'the day to be read')
     await name.sendKeys('Tern Row Clinic', Key.ENTER)
     await admin.reads(/\d+ reports? from that day on/)
     await admin.click('Do it')

@@ -7,7 +7,7 @@ import type { ReportFile } from '#core/contract/reports'
 import { OFFICE, PHONE, Visitor } from '../support/browser'
 import { Client, OCTOBER } from '../support/client'
 import { deskOf, publishRegister } from '../support/desk'
-import { DEMO, startServer, type RunningServer } from '../support/server'
+import { type RunningServer, startDemo } from '../support/server'
 import { visits } from '../support/visits'
 
 const SHOTS = process.env.LANTERN_SHOTS
@@ -17,7 +17,7 @@ let officer: Visitor
 let clerk: Visitor
 
 beforeAll(async () => {
-  server = await startServer('memory:', DEMO)
+  server = await startDemo()
   officer = await Visitor.arrive(server.address, OFFICE)
   await officer.signIn('officer.ashmere')
   await publishRegister(server.address, visits())

@@ -1,23 +1,20 @@
 import { execFileSync } from 'node:child_process'
-import { mkdtempSync, readdirSync, rmSync } from 'node:fs'
-import { tmpdir } from 'node:os'
+import { readdirSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { v7 as uuid } from 'uuid'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { DeskChange } from '#core/contract/desk'
-import type { CardMade } from '#core/contract/devices'
 import type { ReportFile } from '#core/contract/reports'
 import { Client, OCTOBER } from '../support/client'
-import { DEMO, startServer, type RunningServer } from '../support/server'
+import { DEMO, demoFolder, type RunningServer, startServer } from '../support/server'
 import { TestDevice } from '../support/test-device'
-import { CARD_SETTINGS } from '../support/samples'
 
 const UNIT = 'tern_row'
 let data: string
 let server: RunningServer
 
 beforeAll(() => {
-  data = mkdtempSync(join(tmpdir(), 'lantern-restore-'))
+  data = demoFolder()
 })
 afterAll(async () => {
   await server.stop()
@@ -44,17 +41,7 @@ async function reportOf(): Promise<ReportFile> {
 describe('nothing lost, 2b and 2c: yesterday’s backup put back under three devices', () => {
   it('brings back everything that came after it, each change once, without a conflict that was none', async () => {
     server = await startServer(data, DEMO)
-    const officer = await Client.signedIn(server.address, 'officer.ashmere')
-    const { code } = (
-      await officer.post<CardMade>('/api/pairing-cards', {
-        name: 'A trial',
-        unit: UNIT,
-        uses: 3,
-        days: 1,
-        settings: CARD_SETTINGS,
-      })
-    ).body
-    const devices = [1, 2, 3].map(() => TestDevice.pair(server.address, 'clerk.tern_row', code))
+    const devices = [1, 2, 3].map(() => TestDevice.at(server.address, UNIT))
     const [one, two, three] = (await Promise.all(devices)) as [TestDevice, TestDevice, TestDevice]
     const all = [one, two, three]
 

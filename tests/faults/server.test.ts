@@ -1,12 +1,10 @@
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { rmSync, writeFileSync } from 'node:fs'
 import { request } from 'node:http'
-import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { v7 as uuid } from 'uuid'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import type { CardMade } from '#core/contract/devices'
 import { Client, OCTOBER } from '../support/client'
-import { DEMO, PASSWORD, startServer, type RunningServer } from '../support/server'
+import { DEMO, demoFolder, PASSWORD, type RunningServer, startServer } from '../support/server'
 import { TestDevice } from '../support/test-device'
 import { CARD_SETTINGS } from '../support/samples'
 
@@ -15,7 +13,7 @@ let server: RunningServer
 let officer: Client
 
 beforeAll(async () => {
-  data = mkdtempSync(join(tmpdir(), 'lantern-server-'))
+  data = demoFolder()
   server = await startServer(data, DEMO)
   officer = await Client.signedIn(server.address, 'officer.ashmere')
 })
@@ -24,16 +22,6 @@ afterAll(async () => {
   rmSync(data, { recursive: true, force: true })
 })
 
-const cardFor = async () =>
-  (
-    await officer.post<CardMade>('/api/pairing-cards', {
-      name: 'A trial',
-      unit: 'tern_row',
-      uses: 9,
-      days: 1,
-      settings: CARD_SETTINGS,
-    })
-  ).body.code
 const entry = () => ({
   kind: 'entry' as const,
   id: uuid(),
@@ -80,16 +68,16 @@ describe('nothing lost, 13', () => {
   })
 
   it('a blocked device brings what waited on it once: an hour later it is blocked like any other', async () => {
-    const device = await TestDevice.pair(server.address, 'clerk.tern_row', await cardFor())
+    const device = await TestDevice.at(server.address, 'tern_row')
     await officer.post(`/api/devices/${device.paired.device}/block`, { blocked: true, letsIn: true })
     device.add(entry())
     await device.sendAll(3)
     expect(device.left).toBe(0)
     await server.stop()
     const later = new Date(Date.parse(DEMO.LANTERN_NOW) + 2 * 3_600_000).toISOString()
-    server = await startServer(data, { ...DEMO, LANTERN_NOW: later })
+    const port = Number(new URL(server.address).port)
+    server = await startServer(data, { ...DEMO, LANTERN_NOW: later }, port)
     officer = await Client.signedIn(server.address, 'officer.ashmere')
-    await device.comeBack(server.address, 'clerk.tern_row')
     device.add(entry())
     await expect(device.sendOnce()).rejects.toThrow(/device-blocked/)
   })
@@ -137,22 +125,10 @@ describe('nothing lost, 10: a stop', () => {
   it('lets the requests that are under way come to their end before the database closes', async () => {
     await server.stop()
     server = await startServer(data, DEMO)
-    const device = await TestDevice.pair(
-      server.address,
-      'clerk.tern_row',
-      await (async () => {
-        officer = await Client.signedIn(server.address, 'officer.ashmere')
-        return cardFor()
-      })(),
-    )
+    officer = await Client.signedIn(server.address, 'officer.ashmere')
+    const device = await TestDevice.at(server.address, 'tern_row')
     for (let count = 0; count < 400; count++) device.add(entry())
-    const clerk = await Client.signedIn(server.address, 'clerk.tern_row')
-    const sending = clerk.send<{ outcomes: { outcome: string }[] }>(
-      'POST',
-      '/api/desk/send',
-      { device: device.paired.device, clock: new Date().toISOString(), changes: device.made },
-      { 'x-lantern-device': device.paired.token },
-    )
+    const sending = device.sendNow(device.made)
     await new Promise(resolve => {
       setTimeout(resolve, 15)
     })

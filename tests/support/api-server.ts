@@ -1,5 +1,5 @@
 import type { TestProject } from 'vitest/node'
-import { DEMO, startServer } from './server'
+import { startDemo } from './server'
 
 declare module 'vitest' {
   export interface ProvidedContext {
@@ -9,7 +9,7 @@ declare module 'vitest' {
 
 /** One server with the demo in a database in memory, for all API tests. */
 export default async function setup(project: TestProject) {
-  const server = await startServer('memory:', DEMO)
+  const server = await startDemo()
   project.provide('address', server.address)
   return async () => {
     await server.stop()

@@ -1,7 +1,7 @@
 import { createRequire } from 'node:module'
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
-import { join } from 'node:path'
+import { dirname, join } from 'node:path'
 import { Builder, By, error, Key, logging, type WebDriver, type WebElement } from 'selenium-webdriver'
 import chrome from 'selenium-webdriver/chrome.js'
 import { CHROMEDRIVER, CHROMIUM } from '../../scripts/browser.mjs'
@@ -172,12 +172,10 @@ export class Visitor {
   async click(text: string, css = 'button, a, [role=tab], summary'): Promise<void> {
     const find = async () => {
       for (const element of await this.driver.findElements(By.css(css))) {
+        // An element that the page has replaced meanwhile is passed over.
         const shown = await element.getText().catch(() => '')
-        if (
-          shown.replace(/\s+/g, ' ').toLowerCase().includes(text.toLowerCase()) &&
-          (await element.isEnabled())
-        )
-          return element
+        const fits = shown.replace(/\s+/g, ' ').toLowerCase().includes(text.toLowerCase())
+        if (fits && (await element.isEnabled().catch(() => false))) return element
       }
       return null
     }
@@ -220,7 +218,7 @@ export class Visitor {
     const option = await this.driver.wait(
       async () => {
         for (const element of await this.driver.findElements(By.css('.p-select-overlay [role=option]')))
-          if ((await element.getText()).trim() === choice) return element
+          if ((await element.getText().catch(() => '')).trim() === choice) return element
         return null
       },
       PATIENCE,
@@ -321,7 +319,9 @@ export class Visitor {
     ...(await this.consoleErrors(but)),
   ]
 
+  /** Takes a picture of the screen; its folder is made where it is missing. */
   async picture(file: string): Promise<void> {
+    mkdirSync(dirname(file), { recursive: true })
     writeFileSync(file, await this.driver.takeScreenshot(), 'base64')
   }
 }

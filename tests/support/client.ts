@@ -1,3 +1,5 @@
+import type { CardMade } from '#core/contract/devices'
+import { CARD_SETTINGS } from './samples'
 import { PASSWORD } from './server'
 
 export interface Answer<T = Record<string, unknown>> {
@@ -12,7 +14,11 @@ export interface Answer<T = Record<string, unknown>> {
 export class Client {
   private cookie = ''
 
-  constructor(readonly address: string) {}
+  /** @param shown headers of every request: what a device shows instead of a cookie. */
+  constructor(
+    readonly address: string,
+    private readonly shown: Record<string, string> = {},
+  ) {}
 
   static async signedIn(address: string, userName: string): Promise<Client> {
     const client = new Client(address)
@@ -33,7 +39,8 @@ export class Client {
       method,
       body: raw,
       headers: {
-        cookie: this.cookie,
+        ...(this.cookie && { cookie: this.cookie }),
+        ...this.shown,
         ...(method !== 'GET' && { origin: this.address, 'content-type': 'application/json' }),
         ...headers,
       },
@@ -55,6 +62,20 @@ export class Client {
   post = <T = Record<string, unknown>>(path: string, body?: unknown, headers?: Record<string, string>) =>
     this.send<T>('POST', path, body, headers)
   delete = <T = Record<string, unknown>>(path: string) => this.send<T>('DELETE', path)
+}
+
+/** Makes a card that pairs devices with a facility, as the administrator. @returns its code. */
+export async function cardFor(address: string, unit: string, uses = 10): Promise<string> {
+  const admin = await Client.signedIn(address, 'admin')
+  const { status, body } = await admin.post<CardMade>('/api/pairing-cards', {
+    name: 'A trial',
+    unit,
+    uses,
+    days: 1,
+    settings: CARD_SETTINGS,
+  })
+  if (status !== 200) throw new Error(`The card was not made: ${status}`)
+  return body.code
 }
 
 export const OCTOBER = 'monthly_summary~2026-10'

@@ -7,8 +7,7 @@ export const OCTOBER_2026: Period = { frequency: 'month', index: 24_321 }
 
 /**
  * Reports of October 2026 with those of the months before: `earlier[0]` are September's, the same units row
- * by row; null
- * where one sent none.
+ * by row; null where one sent none.
  */
 export const monthTable = (
   rows: readonly (CellMap | null)[],

@@ -3,8 +3,7 @@ import { vi } from 'vitest'
 
 /**
  * Nuxt gives composables their helpers without an import. For tests that run them without Nuxt, this puts
- * Vue's and
- * our own where they look for them. Hooks of components do nothing: there is no component.
+ * Vue's and our own where they look for them. Hooks of components do nothing: there is no component.
  */
 export function giveGlobals(own: Record<string, unknown> = {}): void {
   for (const name of [

@@ -1,11 +1,14 @@
 import type { ChildProcess } from 'node:child_process'
+import { mkdtempSync, rmSync } from 'node:fs'
 import { createServer } from 'node:net'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { copyDemo, DEMO_NOW } from '../../scripts/demo-data.mjs'
 import { serve } from '../../scripts/serve.mjs'
 
-/** The demo at its own time, without the backups that a real installation makes. */
+/** The settings of a server with the demo: its own time, without the backups that a real installation makes. */
 export const DEMO = {
-  LANTERN_FILL: 'demo',
-  LANTERN_NOW: '2026-11-09T08:45:00-02:00',
+  LANTERN_NOW: DEMO_NOW,
   LANTERN_BACKUP_HOURS: '0',
 }
 export const PASSWORD = 'lantern-2026'
@@ -61,5 +64,26 @@ export async function startServer(
         child.once('exit', code => resolve(code))
         child.kill(signal)
       }),
+  }
+}
+
+/** A folder of its own with a copy of the demo's database. */
+export function demoFolder(): string {
+  const folder = mkdtempSync(join(tmpdir(), 'lantern-demo-'))
+  copyDemo(folder)
+  return folder
+}
+
+/** Starts a server on a copy of the demo. Its folder goes when it stops. */
+export async function startDemo(env: Record<string, string> = {}, port?: number): Promise<RunningServer> {
+  const folder = demoFolder()
+  const server = await startServer(folder, { ...DEMO, ...env }, port)
+  return {
+    ...server,
+    stop: async signal => {
+      const code = await server.stop(signal)
+      rmSync(folder, { recursive: true, force: true })
+      return code
+    },
   }
 }

@@ -36,13 +36,11 @@ const LISTENED = [
 
 /**
  * What a power cut would leave of a folder. It listens to every call that this process makes to the file
- * system, and
- * knows of each file what was synced and what was only written.
+ * system, and knows of each file what was synced and what was only written.
  *
  * The model: what was synced is there. Of what was written since, any sector may be there or not. Changes of
- * names go
- * into a journal that keeps their order (as in ext4 and XFS); a sync brings the journal up to its moment to
- * the disk.
+ * names go into a journal that keeps their order (as in ext4 and XFS); a sync brings the journal up to its
+ * moment to the disk.
  */
 export class ShadowDisk {
   private readonly files = new Map<string, File>()

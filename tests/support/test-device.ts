@@ -1,17 +1,28 @@
 import { v7 as uuid } from 'uuid'
 import type { DeskChange, DeskOutcome } from '#core/contract/desk'
-import type { Paired } from '#core/contract/devices'
-import { Client } from './client'
+import type { DeskSession, Paired } from '#core/contract/devices'
+import { cardFor, Client, type Answer } from './client'
+import { PASSWORD } from './server'
 
 /** What may go wrong on the way of one request. */
 export type Fault = 'none' | 'cutBefore' | 'answerLost'
 
 type Sent = { at: string; outcomes: DeskOutcome[]; incarnation: number; backedUpTo: string | null }
 
+/** A person who signs in at a device: it shows its own token and the person's session, and no cookie. */
+async function signedIn(address: string, token: string, userName: string): Promise<Client> {
+  const shown = { 'x-lantern-device': token }
+  const { status, body } = await new Client(address, shown).post<DeskSession>('/api/desk/sign-in', {
+    userName,
+    password: PASSWORD,
+  })
+  if (status !== 200) throw new Error(`${userName} could not sign in at the device: ${status}`)
+  return new Client(address, { ...shown, authorization: `Bearer ${body.session}` })
+}
+
 /**
  * A device as the district sees one: it keeps what waits until the district has said that it has it, and
- * sends it in
- * pieces over a line that may fail at any request.
+ * sends it in pieces over a line that may fail at any request.
  */
 export class TestDevice {
   readonly made: DeskChange[] = []
@@ -39,15 +50,24 @@ export class TestDevice {
     piece = 50,
     fault: (request: number) => Fault = () => 'none',
   ): Promise<TestDevice> {
-    const client = await Client.signedIn(address, person)
-    const { status, body } = await client.post<Paired>('/api/desk/pair', { code })
+    const { status, body } = await new Client(address).post<Paired>('/api/desk/pair', { code })
     if (status !== 200) throw new Error(`The device could not be paired: ${status} ${JSON.stringify(body)}`)
-    return new TestDevice(client, body, piece, fault)
+    return new TestDevice(await signedIn(address, body.token, person), body, piece, fault)
+  }
+
+  /** A device of a facility with its clerk, paired by a card of its own. */
+  static async at(address: string, unit: string): Promise<TestDevice> {
+    return TestDevice.pair(address, `clerk.${unit}`, await cardFor(address, unit, 1))
   }
 
   /** Signs in anew, after the server was started again elsewhere. */
   async comeBack(address: string, person: string): Promise<void> {
-    this.client = await Client.signedIn(address, person)
+    this.client = await signedIn(address, this.paired.token, person)
+  }
+
+  /** The person at this device, with the session that the device shows. */
+  get person(): Client {
+    return this.client
   }
 
   /**
@@ -108,12 +128,11 @@ export class TestDevice {
     const fault = this.fault(++this.asked)
     if (!changes.length || fault === 'cutBefore') return
     const begun = performance.now()
-    const answer = await this.client.send<Sent>(
-      'POST',
-      '/api/desk/send',
-      { device: this.paired.device, clock: new Date().toISOString(), changes },
-      { 'x-lantern-device': this.paired.token },
-    )
+    const answer = await this.client.send<Sent>('POST', '/api/desk/send', {
+      device: this.paired.device,
+      clock: new Date().toISOString(),
+      changes,
+    })
     this.milliseconds.push(performance.now() - begun)
     if (answer.status !== 200)
       throw new Error(`The district refused: ${answer.status} ${answer.text.slice(0, 300)}`)
@@ -130,6 +149,17 @@ export class TestDevice {
     this.confirmed.push(...gone.map(change => ({ change, at: answer.body.at })))
   }
 
+  /** Sends changes as they are, past what waits. @returns the outcome of each. */
+  async sendNow(
+    changes: readonly unknown[],
+  ): Promise<Answer<Sent & { code?: string; problems?: unknown[] }>> {
+    return this.client.post('/api/desk/send', {
+      device: this.paired.device,
+      clock: new Date().toISOString(),
+      changes,
+    })
+  }
+
   async sendAll(mostTries = 10_000): Promise<void> {
     for (let tries = 0; this.waiting.length && tries < mostTries; tries++) await this.sendOnce()
   }
@@ -141,9 +171,7 @@ export class TestDevice {
     for (let more = true; more;) {
       const { body } = await this.client.send<
         { cursor: string; more: boolean; events: typeof events } & Pick<Sent, 'incarnation' | 'backedUpTo'>
-      >('GET', `/api/desk/receive?since=${since}&most=500`, undefined, {
-        'x-lantern-device': this.paired.token,
-      })
+      >('GET', `/api/desk/receive?since=${since}&most=500`)
       events.push(...body.events)
       this.noteStanding(body)
       since = body.cursor

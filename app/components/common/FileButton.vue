@@ -36,7 +36,7 @@ function chosen(event: Event) {
       :accept="accept"
       :capture="capture"
       :disabled="disabled"
-      class="heard-only"
+      class="visually-hidden"
       :aria-label="label"
       @change="chosen"
   /></label>

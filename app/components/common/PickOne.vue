@@ -21,7 +21,7 @@ const unchosen = computed(() => options.find(one => one.value === null)?.label ?
 
 <template>
   <div class="field pick">
-    <span :id="`${inputId}-label`" :class="labelHidden ? 'heard-only' : 'label'">{{ label }}</span>
+    <span :id="`${inputId}-label`" :class="labelHidden ? 'visually-hidden' : 'label'">{{ label }}</span>
     <Select
       v-model="value"
       :label-id="inputId"

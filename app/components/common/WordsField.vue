@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Words } from '#core/report/edition'
-import { LANGUAGES } from '~/plugins/i18n'
+import { LANGUAGES } from '#core/languages'
 
 /**
  * A text in each language of the installation. Its fields write straight into the words that they are given.

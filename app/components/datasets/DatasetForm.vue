@@ -21,30 +21,27 @@ const draft = computed(() => work.draft.value!)
         :disabled="Boolean(work.file.value?.published)"
       />
       <div class="field">
-        <label for="opens">{{ t('draft.opensAhead') }}</label><input
-          id="opens"
-          v-model.number="draft.timing.opensAhead"
-          type="number"
-          min="0"
-          max="60"
+        <label for="opens">{{ t('draft.opensAhead') }}</label><NumberField
+          v-model="draft.timing.opensAhead"
+          input-id="opens"
+          :min="0"
+          :max="60"
         />
       </div>
       <div class="field">
-        <label for="due">{{ t('draft.dueDays') }}</label><input
-          id="due"
-          v-model.number="draft.timing.dueDays"
-          type="number"
-          min="0"
-          max="400"
+        <label for="due">{{ t('draft.dueDays') }}</label><NumberField
+          v-model="draft.timing.dueDays"
+          input-id="due"
+          :min="0"
+          :max="400"
         />
       </div>
       <div class="field">
-        <label for="closes">{{ t('draft.closeDays') }}</label><input
-          id="closes"
-          v-model.number="draft.timing.closeDays"
-          type="number"
-          min="0"
-          max="400"
+        <label for="closes">{{ t('draft.closeDays') }}</label><NumberField
+          v-model="draft.timing.closeDays"
+          input-id="closes"
+          :min="0"
+          :max="400"
         />
       </div>
     </div>

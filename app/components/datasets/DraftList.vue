@@ -17,7 +17,7 @@ async function begin() {
   if (!name) return
   const dataset = codeFromLabel(name, [...taken, ...(drafts.data.value ?? []).map(one => one.dataset)])
   const made = await run(async () => {
-    const { units, levels, day } = await callApi('GET /api/units', { query: {} })
+    const { units, levels, day } = await ownUnits()
     const top = session.view?.branch?.unit.code ?? units.find(({ parent }) => parent === null)?.code
     if (!top) throw new ApiProblem(409, 'no-units', '')
     await callApi('PUT /api/drafts/:dataset', {

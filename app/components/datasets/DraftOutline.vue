@@ -5,8 +5,7 @@ import type { DraftWork } from '~/define/useDraft'
 
 /**
  * Sections and items in paper order: dragged, or moved by keys. Arrows with Alt move an item, also into the
- * next
- * section; Delete takes it out, with undo. What rules or indicators use is asked about before.
+ * next section; Delete takes it out, with undo. What rules or indicators use is asked about before.
  */
 const { work, chosen } = defineProps<{ work: DraftWork; chosen: string | null }>()
 const emit = defineEmits<{ choose: [code: string] }>()

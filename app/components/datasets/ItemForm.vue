@@ -110,19 +110,17 @@ const method = computed({
     </div>
     <div v-if="item.range?.method === 'fixed'" class="fields">
       <div class="field">
-        <label for="item-low">{{ t('draft.low') }}</label><input
-          id="item-low"
-          v-model.number="item.range.low"
-          type="number"
-          step="any"
+        <label for="item-low">{{ t('draft.low') }}</label><NumberField
+          v-model="item.range.low"
+          input-id="item-low"
+          decimals
         />
       </div>
       <div class="field">
-        <label for="item-high">{{ t('draft.high') }}</label><input
-          id="item-high"
-          v-model.number="item.range.high"
-          type="number"
-          step="any"
+        <label for="item-high">{{ t('draft.high') }}</label><NumberField
+          v-model="item.range.high"
+          input-id="item-high"
+          decimals
         />
       </div>
     </div>

@@ -27,68 +27,31 @@ function add() {
   ways.value = {}
   visible.value = false
 }
+const shown = computed(() =>
+  lines.value.map(one => ({
+    line: one.line,
+    name: one.label,
+    note: one.match
+      ? t(one.match.sure ? 'draft.isThere' : 'draft.nearly', { name: words.say(one.match.item.name) })
+      : '',
+    way: wayOf(one),
+  })),
+)
 </script>
 
 <template>
-  <Dialog v-model:visible="visible" modal :header="t('draft.paste')" :style="{ width: '860px' }">
-    <div class="stack">
-      <label for="pasted">{{ t('draft.pasteHint') }}</label>
-      <Textarea id="pasted" v-model="text" rows="6" autofocus fluid />
-      <table v-if="lines.length">
-        <thead>
-          <tr>
-            <th scope="col">{{ t('draft.name') }}</th>
-            <th scope="col">{{ t('draft.becomes') }}</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="line in lines" :key="line.line">
-            <td>
-              {{ line.label }}
-              <span v-if="line.match" class="small quiet">{{
-                t(line.match.sure ? 'draft.isThere' : 'draft.nearly', {
-                  name: words.say(line.match.item.name),
-                })
-              }}</span>
-            </td>
-            <td>
-              <PickOne
-                :model-value="wayOf(line)"
-                :input-id="`becomes-${line.line}`"
-                :label="t('draft.becomesLine', { name: line.label })"
-                label-hidden
-                :options="WAYS.map(way => ({ value: way, label: t(`draft.way.${way}`) }))"
-                @update:model-value="ways[line.line] = $event"
-              />
-            </td>
-          </tr>
-        </tbody>
-      </table>
-    </div>
-    <template #footer>
-      <Button severity="secondary" text :label="t('act.cancel')" @click="visible = false" />
-      <Button
-        :label="t('draft.addItems', { count: count('item') }, count('item'))"
-        :disabled="!count('item') && !count('section')"
-        @click="add"
-      />
-    </template>
-  </Dialog>
+  <PasteLines
+    v-model="text"
+    v-model:visible="visible"
+    input-id="pasted"
+    :title="t('draft.paste')"
+    :hint="t('draft.pasteHint')"
+    :head="t('draft.name')"
+    :lines="shown"
+    :options="WAYS.map(way => ({ value: way, label: t(`draft.way.${way}`) }))"
+    :act="t('draft.addItems', { count: count('item') }, count('item'))"
+    :can-add="count('item') + count('section') > 0"
+    @choose="(line, way) => (ways[line] = way)"
+    @add="add"
+  />
 </template>
-
-<style scoped>
-table {
-  width: 100%;
-  border-collapse: collapse;
-}
-th {
-  text-align: left;
-  font-size: 13px;
-  color: var(--ink-5);
-}
-td,
-th {
-  padding: 5px 6px;
-  border-bottom: 1px solid var(--line);
-}
-</style>

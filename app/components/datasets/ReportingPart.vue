@@ -52,7 +52,7 @@ const named = (of: { units: { name: string }[]; count: number }) => {
   <section class="card stack">
     <h2>{{ t('draft.who') }}</h2>
     <fieldset v-for="(line, at) in lines" :key="at" class="plain line">
-      <legend class="heard-only">{{ t('reporting.line', { number: at + 1 }) }}</legend>
+      <legend class="visually-hidden">{{ t('reporting.line', { number: at + 1 }) }}</legend>
       <div class="fields">
         <PickOne
           :model-value="line.by"
@@ -98,18 +98,16 @@ const named = (of: { units: { name: string }[]; count: number }) => {
           />
         </div>
         <div class="field">
-          <label :for="`from-${at}`">{{ t('units.day') }}</label><InputText
-            :id="`from-${at}`"
+          <label :for="`from-${at}`">{{ t('units.day') }}</label><DayField
             v-model="line.from"
-            type="date"
+            :input-id="`from-${at}`"
             required
           />
         </div>
         <div class="field">
-          <label :for="`to-${at}`">{{ t('reporting.to') }}</label><InputText
-            :id="`to-${at}`"
+          <label :for="`to-${at}`">{{ t('reporting.to') }}</label><DayField
             v-model="dayOf(line).value"
-            type="date"
+            :input-id="`to-${at}`"
           />
         </div>
         <Button

@@ -133,10 +133,10 @@ const from = optional('from')
         />
         <PickOne v-model="over" input-id="rule-over" :label="t('rules.over')" :options="overChoices" />
         <div class="field">
-          <label for="rule-from">{{ t('rules.from') }}</label><InputText
-            id="rule-from"
-            v-model="from"
-            type="date"
+          <label for="rule-from">{{ t('rules.from') }}</label><DayField
+            :model-value="from ?? ''"
+            input-id="rule-from"
+            @update:model-value="day => (from = day || null)"
           />
         </div>
         <div class="field wide">

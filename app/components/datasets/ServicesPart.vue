@@ -93,10 +93,9 @@ const checked = (event: Event) => (event.target as HTMLInputElement).checked
         </fieldset>
         <div class="fields">
           <div class="field">
-            <label for="services-from">{{ t('units.day') }}</label><InputText
-              id="services-from"
+            <label for="services-from">{{ t('units.day') }}</label><DayField
               v-model="from"
-              type="date"
+              input-id="services-from"
               required
             />
           </div>

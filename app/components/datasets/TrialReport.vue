@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { watchDebounced } from '@vueuse/core'
 import type { ReportFile } from '#core/contract/reports'
 import { trialEdition } from '#core/define/trial-edition'
 import type { CellContent } from '#core/report/cell'
@@ -41,19 +42,14 @@ const fileOf = (edition: Edition): ReportFile => ({
 })
 const file = shallowRef(fileOf(trialEdition(JSON.parse(JSON.stringify(draft)) as Edition)))
 const version = ref(0)
-let timer: ReturnType<typeof setTimeout> | undefined
-watch(
+watchDebounced(
   () => draft,
   () => {
-    clearTimeout(timer)
-    timer = setTimeout(() => {
-      file.value = fileOf(trialEdition(JSON.parse(JSON.stringify(draft)) as Edition))
-      version.value++
-    }, WAIT)
+    file.value = fileOf(trialEdition(JSON.parse(JSON.stringify(draft)) as Edition))
+    version.value++
   },
-  { deep: true },
+  { deep: true, debounce: WAIT },
 )
-onBeforeUnmount(() => clearTimeout(timer))
 const open = ref<string | null>(null)
 const section = computed(
   () => file.value.edition.sections.find(({ code }) => code === open.value) ?? file.value.edition.sections[0],

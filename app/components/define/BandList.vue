@@ -2,7 +2,7 @@
 import type { Words } from '#core/report/edition'
 import { codeFromLabel } from '#core/form/code'
 import { VueDraggable } from 'vue-draggable-plus'
-import { LANGUAGES } from '~/plugins/i18n'
+import { LANGUAGES } from '#core/languages'
 
 /**
  * A list of coded labels in order: bands of a breakdown, rows of a table, choices. Dragged, or moved by keys.

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { textsOf } from '#core/define/texts'
-import { LANGUAGES } from '~/plugins/i18n'
+import { LANGUAGES } from '#core/languages'
 
 /** Every text of a definition in each language, what is missing first; written in place. */
 const { definition } = defineProps<{ definition: object }>()

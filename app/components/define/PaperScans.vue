@@ -19,17 +19,13 @@ const source = computed(() =>
     : '',
 )
 
-async function put(event: Event) {
-  const field = event.target as HTMLInputElement
-  const [file] = field.files ?? []
-  if (!file) return
+async function put(file: File) {
   await run(async () => {
     const base64 = (await dataAddressOf(file)).replace(/^data:[^,]*,/, '')
     await callApi('POST /api/papers/:kind/:code', { params: params.value, body: { base64 } })
     await pages.reload()
     shown.value = (pages.data.value?.length ?? 1) - 1
   })
-  field.value = ''
 }
 async function remove() {
   if (
@@ -79,15 +75,13 @@ async function remove() {
         </div>
       </template>
     </LoadState>
-    <label class="put"
-      ><span class="textual">{{ t('paper.put') }}</span
-      ><input
-        type="file"
-        accept="image/png,image/jpeg,image/webp"
-        class="heard-only"
-        :disabled="busy"
-        @change="put"
-    /></label>
+    <FileButton
+      icon="pi-upload"
+      :label="t('paper.put')"
+      accept="image/png,image/jpeg,image/webp"
+      :disabled="busy"
+      @file="put"
+    />
     <ProblemNote v-if="!removing" :problem="problem" />
     <Dialog
       v-model:visible="large"
@@ -126,13 +120,5 @@ async function remove() {
 }
 .whole {
   width: 100%;
-}
-.put {
-  cursor: pointer;
-  color: var(--plum-7);
-}
-.put:focus-within {
-  outline: 2px solid var(--plum-5);
-  border-radius: 4px;
 }
 </style>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { isReceived } from '#core/report/state'
 import { LONGEST_SENTENCE } from '#core/contract/wire'
 import type { ReportFile } from '#core/contract/reports'
 
@@ -34,7 +35,7 @@ const wide = ref(window.matchMedia('(width >= 1000px)').matches)
 const undo = ref<string[]>([])
 const vault = useVault()
 const may = computed(() => vault.device!.settings.may)
-const isSent = computed(() => ['sent', 'accepted'].includes(entry.state.value))
+const isSent = computed(() => isReceived(entry.state.value))
 const asksWhy = computed(() => isSent.value && may.value.changeSent && !entry.isClosed.value)
 /** The card of this device may not let it begin reports, or change sent ones. */
 const mayNot = computed(

@@ -54,7 +54,7 @@ const sectionOf = (doubt: Doubt) =>
   file.edition.sections.find(({ items }) => items.includes(entry.cellByKey.get(doubt.cells[0]!)!.item))!.code
 
 const place = reportPlace(file.round.id, file.unit.code)
-async function heard({ outcome, code, message }: DeskOutcome) {
+async function onSendOutcome({ outcome, code, message }: DeskOutcome) {
   if (outcome === 'received' || outcome === 'alreadyHad') {
     sentAt.value = new Date(clockNow()).toISOString()
     await store.drafts.remove('place', [KEPT])
@@ -68,7 +68,7 @@ async function heard({ outcome, code, message }: DeskOutcome) {
 }
 onScopeDispose(
   onOutcome(place, ({ change }, outcome) => {
-    if (change.kind === 'send') void heard(outcome)
+    if (change.kind === 'send') void onSendOutcome(outcome)
   }),
 )
 

@@ -1,6 +1,7 @@
 <script setup lang="ts">
+import { useIntervalFn } from '@vueuse/core'
 import type { DeviceSettings } from '#core/contract/devices'
-import { LANGUAGES } from '~/plugins/i18n'
+import { LANGUAGES } from '#core/languages'
 
 /** What this device is set to. Where its card locks them, the administrator's PIN opens them. */
 const { t, locale } = useI18n()
@@ -24,9 +25,7 @@ const busy = ref(false)
 const tick = () => {
   seconds.value = Math.ceil(vault.settingsWaitLeft() / 1000)
 }
-const ticking = setInterval(tick, 1000)
-tick()
-onBeforeUnmount(() => clearInterval(ticking))
+useIntervalFn(tick, 1000, { immediateCallback: true })
 const change = (next: Partial<DeviceSettings>) => vault.saveSettings({ ...settings.value, ...next })
 </script>
 
@@ -79,20 +78,12 @@ const change = (next: Partial<DeviceSettings>) => vault.saveSettings({ ...settin
       >
       <label class="row"
         >{{ t('device.lockMinutes') }}
-        <input
-          type="number"
-          min="1"
-          max="120"
-          :value="settings.lockMinutes"
-          class="minutes"
-          @change="
-            change({
-              lockMinutes: Math.min(
-                120,
-                Math.max(1, Number(($event.target as HTMLInputElement).value) || 10),
-              ),
-            })
-          "
+        <NumberField
+          :model-value="settings.lockMinutes"
+          input-id="lock-minutes"
+          :min="1"
+          :max="120"
+          @update:model-value="minutes => change({ lockMinutes: minutes ?? 10 })"
       /></label>
     </template>
   </section>
@@ -101,9 +92,6 @@ const change = (next: Partial<DeviceSettings>) => vault.saveSettings({ ...settin
 <style scoped>
 label {
   min-height: 32px;
-}
-.minutes {
-  width: 76px;
 }
 .wrong {
   color: var(--brick-7);

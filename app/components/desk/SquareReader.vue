@@ -1,11 +1,12 @@
 <script setup lang="ts">
+import { useTimeoutFn } from '@vueuse/core'
+
 /** The camera's picture as it moves, looked at for a square until one is found. */
 const emit = defineEmits<{ found: [text: string]; failed: [] }>()
 const { t } = useI18n()
 const video = useTemplateRef('video')
 const EVERY = 250
 let stream: MediaStream | undefined
-let timer: ReturnType<typeof setTimeout> | undefined
 
 async function look() {
   const seen = video.value
@@ -16,8 +17,9 @@ async function look() {
       return
     }
   }
-  timer = setTimeout(() => void look(), EVERY)
+  again.start()
 }
+const again = useTimeoutFn(() => void look(), EVERY, { immediate: false })
 onMounted(async () => {
   try {
     stream = await openCamera()
@@ -31,7 +33,6 @@ onMounted(async () => {
   await look()
 })
 onBeforeUnmount(() => {
-  clearTimeout(timer)
   stream?.getTracks().forEach(track => track.stop())
 })
 </script>

@@ -29,7 +29,7 @@ const desk = useDesk()
         t('cases.contact', {
           at: words.time(desk.lastSync.value.at),
           sent: desk.lastSync.value.sent,
-          heard: desk.lastSync.value.heard,
+          heard: desk.lastSync.value.received,
         })
       }}
     </p>

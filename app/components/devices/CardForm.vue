@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { LANGUAGES } from '#core/languages'
 import type { CardMade, DeviceSettings } from '#core/contract/devices'
 import { isPin, pinCheck } from '#core/protect/pin-key'
 import type { Units } from '~/units/useUnits'
@@ -68,22 +69,20 @@ async function make() {
         />
       </div>
       <div class="field">
-        <label for="card-uses">{{ t('devices.uses') }}</label><input
-          id="card-uses"
-          v-model.number="uses"
-          type="number"
-          min="1"
-          max="500"
+        <label for="card-uses">{{ t('devices.uses') }}</label><NumberField
+          v-model="uses"
+          input-id="card-uses"
+          :min="1"
+          :max="500"
           required
         />
       </div>
       <div class="field">
-        <label for="card-days">{{ t('devices.days') }}</label><input
-          id="card-days"
-          v-model.number="days"
-          type="number"
-          min="1"
-          max="90"
+        <label for="card-days">{{ t('devices.days') }}</label><NumberField
+          v-model="days"
+          input-id="card-days"
+          :min="1"
+          :max="90"
           required
         />
       </div>
@@ -92,7 +91,7 @@ async function make() {
         input-id="card-language"
         :label="t('devices.language')"
         :options="
-          (['en', 'fr'] as const).map(one => ({
+          LANGUAGES.map(one => ({
             value: one,
             label: t('shell.language', {}, { locale: one }),
           }))
@@ -107,22 +106,20 @@ async function make() {
         :options="(['usual', 'large'] as const).map(one => ({ value: one, label: t(`devices.text.${one}`) }))"
       />
       <div class="field">
-        <label for="card-lock">{{ t('device.lockMinutes') }}</label><input
-          id="card-lock"
-          v-model.number="settings.lockMinutes"
-          type="number"
-          min="1"
-          max="120"
+        <label for="card-lock">{{ t('device.lockMinutes') }}</label><NumberField
+          v-model="settings.lockMinutes"
+          input-id="card-lock"
+          :min="1"
+          :max="120"
           required
         />
       </div>
       <div class="field">
-        <label for="card-keep">{{ t('devices.keepDays') }}</label><input
-          id="card-keep"
-          v-model.number="settings.keepDays"
-          type="number"
-          min="1"
-          max="365"
+        <label for="card-keep">{{ t('devices.keepDays') }}</label><NumberField
+          v-model="settings.keepDays"
+          input-id="card-keep"
+          :min="1"
+          :max="365"
           required
         />
       </div>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useEventListener } from '@vueuse/core'
 import { PLAIN_HARDWARE, type FakeHardware } from '~/device/useDeviceHardware'
 
 /** One phone of the bench, with the switches of its surroundings. */
@@ -23,11 +24,10 @@ const send = () =>
   )
 watch(hardware, send)
 /** The phone says when it is there, also after it was loaded anew. */
-function heard({ origin, data }: MessageEvent<{ phone?: string }>) {
+function onMessage({ origin, data }: MessageEvent<{ phone?: string }>) {
   if (origin === window.location.origin && data.phone === name.value) send()
 }
-onMounted(() => window.addEventListener('message', heard))
-onBeforeUnmount(() => window.removeEventListener('message', heard))
+useEventListener('message', onMessage)
 
 async function see(event: Event) {
   const field = event.target as HTMLInputElement
@@ -75,7 +75,7 @@ async function see(event: Event) {
           </div>
           <label class="put"
             >{{ t(hardware.picture ? 'trainingPhones.pictureThere' : 'trainingPhones.picture')
-            }}<input type="file" accept="image/*" class="heard-only" :data-camera="phone" @change="see"
+            }}<input type="file" accept="image/*" class="visually-hidden" :data-camera="phone" @change="see"
           /></label>
         </div>
       </details>

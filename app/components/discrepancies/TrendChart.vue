@@ -129,7 +129,7 @@ const options = computed(() => ({
         :aria-label="t('resolve.trend', { unit: file.line.unit.name, count: file.periods.length })"
       />
     </div>
-    <table class="heard-only">
+    <table class="visually-hidden">
       <caption>
         {{
           t('resolve.trend', { unit: file.line.unit.name, count: file.periods.length })

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useTimeoutFn } from '@vueuse/core'
 import type { AnswerValue, Attachment } from '#core/form/answer'
 import { FILES_HERE } from '~/device/useFilesHere'
 
@@ -27,7 +28,13 @@ const shown = ref<string | null>(null)
 const LONGEST_SOUND = 60_000
 /** What the district takes at the most. */
 const MOST = 4_000_000
-let timer: ReturnType<typeof setTimeout> | undefined
+const longest = useTimeoutFn(
+  () => {
+    if (recording.value) void record()
+  },
+  LONGEST_SOUND,
+  { immediate: false },
+)
 
 async function trying(work: () => Promise<void>) {
   problem.value = null
@@ -57,7 +64,7 @@ async function camera(event: Event) {
   else (event.target as HTMLElement).closest('.row')!.querySelector('input')!.click()
 }
 async function record() {
-  clearTimeout(timer)
+  longest.stop()
   const running = recording.value
   recording.value = null
   await trying(async () => {
@@ -66,9 +73,7 @@ async function record() {
       return
     }
     recording.value = await recordSound()
-    timer = setTimeout(() => {
-      if (recording.value) void record()
-    }, LONGEST_SOUND)
+    longest.start()
   })
 }
 watch(
@@ -80,7 +85,6 @@ watch(
   { immediate: true },
 )
 onBeforeUnmount(() => {
-  clearTimeout(timer)
   if (shown.value) URL.revokeObjectURL(shown.value)
   void recording.value?.stop()
 })

@@ -29,11 +29,7 @@ function out() {
   )
   result.value = { way: 'out', lines: notCarried, done: words.say(form!.form.name) }
 }
-async function bring(event: Event) {
-  const field = event.target as HTMLInputElement
-  const [file] = field.files ?? []
-  field.value = ''
-  if (!file) return
+async function bring(file: File) {
   result.value = null
   problem.value = null
   let parsed: unknown
@@ -77,14 +73,12 @@ async function bring(event: Event) {
         :disabled="!form"
         @click="out"
       />
-      <label class="bring"
-        ><span class="textual">{{ t('exchange.in') }}</span
-        ><input
-          type="file"
-          accept=".json,application/json,application/fhir+json"
-          class="heard-only"
-          @change="bring"
-      /></label>
+      <FileButton
+        icon="pi-upload"
+        :label="t('exchange.in')"
+        accept=".json,application/json,application/fhir+json"
+        @file="bring"
+      />
     </div>
     <Message v-if="problem" severity="error" :closable="false" role="alert">{{
       words.problem(problem)
@@ -116,13 +110,5 @@ ul {
   padding-left: 18px;
   max-height: 320px;
   overflow: auto;
-}
-.bring {
-  cursor: pointer;
-  color: var(--plum-7);
-}
-.bring:focus-within {
-  outline: 2px solid var(--plum-5);
-  border-radius: 4px;
 }
 </style>

@@ -55,65 +55,29 @@ function add() {
   chosen.value = {}
   visible.value = false
 }
+const shown = computed(() =>
+  lines.value.map(one => ({
+    line: one.line,
+    name: one.heading ? one.label : one.guess.label,
+    note: one.guess.choices?.map(({ label }) => Object.values(label)[0]).join(', ') ?? '',
+    way: wayOf(one),
+  })),
+)
 </script>
 
 <template>
-  <Dialog v-model:visible="visible" modal :header="t('question.paste')" :style="{ width: '860px' }">
-    <div class="stack">
-      <label for="pasted-questions">{{ t('question.pasteHint') }}</label>
-      <Textarea id="pasted-questions" v-model="text" rows="6" autofocus fluid />
-      <table v-if="lines.length">
-        <thead>
-          <tr>
-            <th scope="col">{{ t('question.label') }}</th>
-            <th scope="col">{{ t('draft.becomes') }}</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="line in lines" :key="line.line">
-            <td>
-              {{ line.heading ? line.label : line.guess.label }}
-              <span v-if="line.guess.choices" class="small quiet">{{
-                line.guess.choices.map(one => Object.values(one.label)[0]).join(', ')
-              }}</span>
-            </td>
-            <td>
-              <PickOne
-                :model-value="wayOf(line)"
-                :input-id="`way-${line.line}`"
-                :label="t('draft.becomesLine', { name: line.label })"
-                label-hidden
-                :options="options"
-                @update:model-value="chosen[line.line] = $event"
-              />
-            </td>
-          </tr>
-        </tbody>
-      </table>
-    </div>
-    <template #footer>
-      <Button severity="secondary" text :label="t('act.cancel')" @click="visible = false" />
-      <Button :label="t('question.addMany', { count }, count)" :disabled="!lines.length" @click="add" />
-    </template>
-  </Dialog>
+  <PasteLines
+    v-model="text"
+    v-model:visible="visible"
+    input-id="pasted-questions"
+    :title="t('question.paste')"
+    :hint="t('question.pasteHint')"
+    :head="t('question.label')"
+    :lines="shown"
+    :options="options"
+    :act="t('question.addMany', { count }, count)"
+    :can-add="lines.length > 0"
+    @choose="(line, way) => (chosen[line] = way)"
+    @add="add"
+  />
 </template>
-
-<style scoped>
-table {
-  width: 100%;
-  border-collapse: collapse;
-}
-th {
-  text-align: left;
-  font-size: 13px;
-  color: var(--ink-5);
-}
-td,
-th {
-  padding: 4px 6px;
-  border-bottom: 1px solid var(--line);
-}
-td:last-child {
-  width: 220px;
-}
-</style>

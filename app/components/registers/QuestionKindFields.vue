@@ -22,16 +22,16 @@ const example = computed(() => (pattern.value ? exampleOf(pattern.value) : null)
 const cascade = optional<string>('cascade')
 const level = optional<number>('level')
 const number = (key: string) =>
-  computed<number | ''>({
-    get: () => (loose.value[key] as number | undefined) ?? '',
+  computed<number | null>({
+    get: () => (loose.value[key] as number | undefined) ?? null,
     set: next => {
       if (typeof next === 'number' && Number.isFinite(next)) loose.value[key] = next
       else delete loose.value[key]
     },
   })
 const [longest, least, most] = [number('longest'), number('least'), number('most')]
-const kilobytes = computed<number | ''>({
-  get: () => (loose.value.mostBytes ? Math.round(Number(loose.value.mostBytes) / 1024) : ''),
+const kilobytes = computed<number | null>({
+  get: () => (loose.value.mostBytes ? Math.round(Number(loose.value.mostBytes) / 1024) : null),
   set: next => {
     if (typeof next === 'number' && next >= 1) loose.value.mostBytes = next * 1024
     else delete loose.value.mostBytes
@@ -66,29 +66,26 @@ const unitsBefore = computed(() =>
   </div>
   <template v-if="isNumber">
     <div class="field">
-      <label for="kind-least">{{ t('question.least') }}</label><input
-        id="kind-least"
-        v-model.number="least"
-        type="number"
-        step="any"
+      <label for="kind-least">{{ t('question.least') }}</label><NumberField
+        v-model="least"
+        input-id="kind-least"
+        decimals
       />
     </div>
     <div class="field">
-      <label for="kind-most">{{ t('question.most') }}</label><input
-        id="kind-most"
-        v-model.number="most"
-        type="number"
-        step="any"
+      <label for="kind-most">{{ t('question.most') }}</label><NumberField
+        v-model="most"
+        input-id="kind-most"
+        decimals
       />
     </div>
   </template>
   <div v-if="part.kind === 'text'" class="field">
-    <label for="kind-longest">{{ t('question.longest') }}</label><input
-      id="kind-longest"
-      v-model.number="longest"
-      type="number"
-      min="1"
-      max="2000"
+    <label for="kind-longest">{{ t('question.longest') }}</label><NumberField
+      v-model="longest"
+      input-id="kind-longest"
+      :min="1"
+      :max="2000"
     />
   </div>
   <div v-if="part.kind === 'text' || part.kind === 'identifier'" class="field">
@@ -117,12 +114,11 @@ const unitsBefore = computed(() =>
     />
   </template>
   <div v-if="part.kind === 'picture' || part.kind === 'sound'" class="field">
-    <label for="kind-bytes">{{ t('question.kilobytes') }}</label><input
-      id="kind-bytes"
-      v-model.number="kilobytes"
-      type="number"
-      min="1"
-      max="8192"
+    <label for="kind-bytes">{{ t('question.kilobytes') }}</label><NumberField
+      v-model="kilobytes"
+      input-id="kind-bytes"
+      :min="1"
+      :max="8192"
     />
   </div>
   <PickOne
@@ -133,12 +129,11 @@ const unitsBefore = computed(() =>
     :options="(['smaller', 'asItWas'] as const).map(value => ({ value, label: t(`question.${value}`) }))"
   />
   <div v-if="part.kind === 'repeat'" class="field">
-    <label for="kind-times">{{ t('question.times') }}</label><input
-      id="kind-times"
-      v-model.number="most"
-      type="number"
-      min="1"
-      max="200"
+    <label for="kind-times">{{ t('question.times') }}</label><NumberField
+      v-model="most"
+      input-id="kind-times"
+      :min="1"
+      :max="200"
     />
   </div>
 </template>

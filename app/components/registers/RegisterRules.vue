@@ -6,8 +6,7 @@ import type { RegisterWork } from '~/define/useRegisterDraft'
 
 /**
  * Rules over a case and its entries, and against the case that it belongs to. They are kept and compiled, and
- * not
- * judged yet: so none is offered here, and those that a definition brings say so.
+ * not judged yet: so none is offered here, and those that a definition brings say so.
  */
 const { work, chosen } = defineProps<{ work: RegisterWork; chosen: string | null }>()
 const emit = defineEmits<{ choose: [code: string | null] }>()

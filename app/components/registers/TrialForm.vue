@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { watchDebounced } from '@vueuse/core'
 import { compileForm } from '#core/form/compile-form'
 import type { Form } from '#core/form/question'
 import { UNITS_HERE } from '~/units/useUnits'
@@ -28,21 +29,16 @@ function begin() {
   else work.value = useFilling(() => compiled.value!, {}, options)
 }
 begin()
-let timer: ReturnType<typeof setTimeout> | undefined
-watch(
+watchDebounced(
   () => form,
   () => {
-    clearTimeout(timer)
-    timer = setTimeout(() => {
-      result.value = compileForm(copy())
-      if (!result.value.ok) return
-      compiled.value = result.value.value
-      begin()
-    }, WAIT)
+    result.value = compileForm(copy())
+    if (!result.value.ok) return
+    compiled.value = result.value.value
+    begin()
   },
-  { deep: true },
+  { deep: true, debounce: WAIT },
 )
-onBeforeUnmount(() => clearTimeout(timer))
 </script>
 
 <template>

@@ -1,13 +1,18 @@
 <script setup lang="ts">
 import type { CellContent } from '#core/report/cell'
-import type { ReportEntry } from '~/reports/useReportEntry'
+import type { ShownReport } from '~/reports/useReportEntry'
 
 /**
  * One number cell. Letters are commands, because no number needs them; arrows, Tab and Enter move as in a
  * spreadsheet; every value that is a number is kept at each key.
  */
-const { entry, cell, row, column } = defineProps<{
-  entry: ReportEntry
+const {
+  entry: report,
+  cell,
+  row,
+  column,
+} = defineProps<{
+  entry: ShownReport
   cell: string
   row: number
   column: number
@@ -17,30 +22,31 @@ const emit = defineEmits<{
   move: [rows: number, columns: number]
   paste: [text: string]
 }>()
+const entry = fillingOf(report)
 const words = useWords()
 const { t } = words
 const COMMANDS = 'hcnxz'
 
 const shownText = (content: CellContent) => (content.kind === 'value' ? words.typed(content.value) : '')
-const takesDecimals = computed(() => entry.cellByKey.get(cell)?.item.number === 'decimal')
-let before: CellContent = entry.contentOf(cell)
-const text = ref(shownText(entry.contentOf(cell)))
+const takesDecimals = computed(() => report.cellByKey.get(cell)?.item.number === 'decimal')
+let before: CellContent = report.contentOf(cell)
+const text = ref(shownText(report.contentOf(cell)))
 /** The field holds a text that is no number: it stays until another content is put here. */
 const isUnread = ref(false)
 watch(
-  () => entry.contentOf(cell),
+  () => report.contentOf(cell),
   content => {
-    if (isUnread.value && entry.problems[cell]) return
+    if (isUnread.value && entry?.problems[cell]) return
     isUnread.value = false
     text.value = shownText(content)
   },
 )
 
-const content = computed(() => entry.contentOf(cell))
-const doubts = computed(() => entry.doubtsAt(cell))
-const problem = computed(() => entry.problems[cell])
+const content = computed(() => report.contentOf(cell))
+const doubts = computed(() => report.doubtsAt(cell))
+const problem = computed(() => entry?.problems[cell])
 const worst = computed(() => {
-  if (problem.value || entry.conflicts[cell] || doubts.value.some(({ strength }) => strength === 'mustFix'))
+  if (problem.value || entry?.conflicts[cell] || doubts.value.some(({ strength }) => strength === 'mustFix'))
     return 'mustFix'
   return doubts.value[0]?.strength ?? null
 })
@@ -51,8 +57,8 @@ const placeholder = computed(() =>
       ? t('cell.notOfferedShort')
       : '·',
 )
-const range = computed(() => entry.rangeOf(cell))
-const last = computed(() => entry.lastNumber(cell))
+const range = computed(() => report.rangeOf(cell))
+const last = computed(() => report.lastNumber(cell))
 const context = computed(() => {
   const usual = range.value
     ? t('cell.usual', { low: words.number(range.value.low), high: words.number(range.value.high) })
@@ -68,13 +74,13 @@ const label = computed(() => {
       : content.value.kind === 'notOffered'
         ? t('cell.notOffered')
         : ''
-  return [entry.nameOf(cell), extra].filter(Boolean).join(', ')
+  return [report.nameOf(cell), extra].filter(Boolean).join(', ')
 })
 
 function onInput(event: Event) {
   text.value = (event.target as HTMLInputElement).value
-  void entry.type(cell, text.value, before)
-  isUnread.value = Boolean(entry.problems[cell])
+  void entry?.type(cell, text.value, before)
+  isUnread.value = Boolean(entry?.problems[cell])
 }
 
 function onKey(event: KeyboardEvent) {
@@ -103,8 +109,8 @@ function onPaste(event: ClipboardEvent) {
 }
 
 function onFocus(event: FocusEvent) {
-  entry.enter(cell)
-  if (!isUnread.value) before = entry.contentOf(cell)
+  report.enter(cell)
+  if (!isUnread.value) before = report.contentOf(cell)
   ;(event.target as HTMLInputElement).select()
 }
 </script>
@@ -121,7 +127,7 @@ function onFocus(event: FocusEvent) {
       autocomplete="off"
       :class="{ given: content.kind !== 'value' && content.kind !== 'blank' }"
       :placeholder="placeholder"
-      :readonly="!entry.editable.value"
+      :readonly="!entry?.editable.value"
       :aria-label="label"
       :aria-invalid="worst === 'mustFix'"
       :aria-describedby="doubts.length || problem ? `said-${cell}` : context ? `usual-${cell}` : undefined"
@@ -129,11 +135,11 @@ function onFocus(event: FocusEvent) {
       @keydown="onKey"
       @paste="onPaste"
       @focus="onFocus"
-      @blur="entry.outbox.flush()"
+      @blur="entry?.outbox.flush()"
     />
     <span v-if="context" :id="`usual-${cell}`" class="context">{{ context }}</span>
     <i
-      v-if="entry.file.comments[cell]"
+      v-if="report.file.comments[cell]"
       class="pi pi-comment commented"
       :title="t('cell.commented')"
       aria-hidden="true"

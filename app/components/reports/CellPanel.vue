@@ -3,27 +3,32 @@ import type { CellStory } from '#core/contract/reports'
 import { LONGEST_REASON, LONGEST_SENTENCE } from '#core/contract/wire'
 import type { CellContent } from '#core/report/cell'
 import { wordsIn } from '#core/report/edition'
-import type { ReportEntry } from '~/reports/useReportEntry'
+import type { ShownReport } from '~/reports/useReportEntry'
 
 /**
  * Everything about the cell that the person is in: definition, usual range, history, comments, and the
  * answers that are no number.
  */
-const { entry, cell, show } = defineProps<{
-  entry: ReportEntry
+const {
+  entry: report,
+  cell,
+  show,
+} = defineProps<{
+  entry: ShownReport
   cell: string
   show: 'history' | 'comment' | 'notKnown' | null
 }>()
 const emit = defineEmits<{ done: [] }>()
+const entry = fillingOf(report)
 const words = useWords()
 const { t, locale } = words
 const session = useSession()
-const item = computed(() => entry.cellByKey.get(cell)!.item)
-const range = computed(() => entry.rangeOf(cell))
-const params = computed(() => ({ round: entry.file.round.id, unit: entry.file.unit.code, cell }))
+const item = computed(() => report.cellByKey.get(cell)!.item)
+const range = computed(() => report.rangeOf(cell))
+const params = computed(() => ({ round: report.file.round.id, unit: report.file.unit.code, cell }))
 const story = useLoad<CellStory>(
   () => callApi('GET /api/reports/:round/:unit/cells/:cell', { params: params.value }),
-  () => [cell, entry.outbox.state.value === 'received' && entry.outbox.at.value],
+  () => [cell, entry?.outbox.state.value === 'received' && entry.outbox.at.value],
 )
 
 const REASONS = ['registerMissing', 'personAway', 'notRecorded'] as const
@@ -46,15 +51,15 @@ watch(
 
 async function notKnown(why: string) {
   if (!why.trim()) return
-  await entry.put(cell, { kind: 'notKnown', reason: why.trim() })
-  void entry.outbox.flush()
+  await entry?.put(cell, { kind: 'notKnown', reason: why.trim() })
+  void entry?.outbox.flush()
   reason.value = ''
   emit('done')
 }
 
 async function writeComment() {
   await run(async () => {
-    if (entry.outbox.comment) await entry.outbox.comment(cell, comment.value)
+    if (entry?.outbox.comment) await entry.outbox.comment(cell, comment.value)
     else
       await callApi('POST /api/reports/:round/:unit/cells/:cell/comments', {
         params: params.value,
@@ -75,12 +80,12 @@ const contentText = (content: CellContent) => {
 
 <template>
   <section class="panel" :aria-label="t('cell.about')">
-    <h2>{{ entry.nameOf(cell) }}</h2>
+    <h2>{{ report.nameOf(cell) }}</h2>
     <p class="small">{{ wordsIn(item.definition, locale) }}</p>
     <dl>
       <div>
         <dt>{{ t('cell.lastTime') }}</dt>
-        <dd>{{ words.number(entry.lastNumber(cell)) }}</dd>
+        <dd>{{ words.number(report.lastNumber(cell)) }}</dd>
       </div>
       <div v-if="range">
         <dt>{{ t('cell.usually') }}</dt>
@@ -88,7 +93,7 @@ const contentText = (content: CellContent) => {
       </div>
       <div>
         <dt>{{ t('cell.now') }}</dt>
-        <dd>{{ contentText(entry.contentOf(cell)) }}</dd>
+        <dd>{{ contentText(report.contentOf(cell)) }}</dd>
       </div>
     </dl>
 

@@ -1,27 +1,28 @@
 <script setup lang="ts">
-import type { ReportEntry } from '~/reports/useReportEntry'
+import type { ShownReport } from '~/reports/useReportEntry'
 
 /** What is wrong or doubtful about the cells of one line, in a sentence each, where the person is looking. */
-const { entry, cells } = defineProps<{ entry: ReportEntry; cells: string[] }>()
+const { entry: report, cells } = defineProps<{ entry: ShownReport; cells: string[] }>()
+const entry = fillingOf(report)
 const words = useWords()
 const { t } = words
-const { numbers } = useDoubtWords(() => namesOfEdition(entry.file.edition))
+const { numbers } = useDoubtWords(() => namesOfEdition(report.file.edition))
 const ruleSays = (code: string) => {
-  const rule = entry.file.edition.rules.find(one => one.code === code)
+  const rule = report.file.edition.rules.find(one => one.code === code)
   return rule ? words.say(rule.forClerk) : ''
 }
 
 /** A doubt about many cells is said once: at the cell that the person is in, else at the last of them. */
 const saidAt = (doubted: string[]) =>
-  entry.active.value && doubted.includes(entry.active.value) ? entry.active.value : doubted.at(-1)
+  report.active.value && doubted.includes(report.active.value) ? report.active.value : doubted.at(-1)
 
 const said = computed(() =>
   cells
     .map(cell => ({
       cell,
-      problem: entry.problems[cell],
-      conflict: entry.conflicts[cell],
-      doubts: entry.doubtsAt(cell).filter(doubt => saidAt(doubt.cells) === cell),
+      problem: entry?.problems[cell],
+      conflict: entry?.conflicts[cell],
+      doubts: report.doubtsAt(cell).filter(doubt => saidAt(doubt.cells) === cell),
     }))
     .filter(({ problem, conflict, doubts }) => problem || conflict || doubts.length),
 )
@@ -48,12 +49,12 @@ const shownNumber = (cell: { kind: string; value?: number }) =>
           :label="t('cell.keepTheirs', { value: shownNumber(conflict.theirs.content) })"
           severity="secondary"
           outlined
-          @click="entry.settleConflict(cell, 'theirs')"
+          @click="entry?.settleConflict(cell, 'theirs')"
         />
         <Button
           size="small"
           :label="t('cell.useMine', { value: shownNumber(conflict.mine) })"
-          @click="entry.settleConflict(cell, 'mine')"
+          @click="entry?.settleConflict(cell, 'mine')"
         />
       </div>
       <p v-for="doubt in doubts" :key="doubt.key" :class="doubt.strength">

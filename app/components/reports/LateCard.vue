@@ -96,10 +96,9 @@ const contentText = ({ kind, content }: ReportFile['late'][number]) =>
       <p class="small">{{ t(file.late.length ? 'late.hint' : 'late.hintEmpty') }}</p>
       <div class="row fields">
         <div class="field">
-          <label for="late-day">{{ t('late.until') }}</label><InputText
-            id="late-day"
+          <label for="late-day">{{ t('late.until') }}</label><DayField
             v-model="day"
-            type="date"
+            input-id="late-day"
             required
           />
         </div>

@@ -2,6 +2,7 @@
 import type { ReportFile } from '#core/contract/reports'
 import { LONGEST_SENTENCE } from '#core/contract/wire'
 import type { CellContent } from '#core/report/cell'
+import { isReceived } from '#core/report/state'
 import { titleOfDoubt } from '#core/rule/title'
 
 /**
@@ -14,11 +15,11 @@ const words = useWords()
 const { t } = words
 const session = useSession()
 // The officer reads: values are changed by the facility, or when a discrepancy is settled.
-const entry = useReportEntry({ ...file, state: 'accepted' }, useTrialOutbox)
+const report = useReportView(file)
 const sections = file.edition.sections
 const open = ref(sections[0]!.code)
 const section = computed(() => sections.find(({ code }) => code === open.value)!)
-entry.active.value = entry.cells[0]!.key
+report.active.value = report.cells[0]!.key
 const show = ref<'history' | 'comment' | null>(null)
 const why = ref('')
 const sendingBack = ref(false)
@@ -29,11 +30,11 @@ const shown = (content: CellContent) =>
 const unsettled = computed(() => file.discrepancies.filter(({ state }) => state !== 'settled'))
 const doubtsIn = (code: string) => {
   const keys = new Set(
-    entry.cells
+    report.cells
       .filter(cell => sections.find(one => one.code === code)!.items.includes(cell.item))
       .map(cell => cell.key),
   )
-  return entry.doubts.value.filter(doubt => doubt.cells.some(cell => keys.has(cell))).length
+  return report.doubts.value.filter(doubt => doubt.cells.some(cell => keys.has(cell))).length
 }
 
 async function act(work: () => Promise<unknown>) {
@@ -44,7 +45,7 @@ const sendBack = () =>
   act(() => callApi('POST /api/reports/:round/:unit/send-back', { params, body: { why: why.value } }))
 
 function command(letter: string, cell: string) {
-  entry.active.value = cell
+  report.active.value = cell
   if (letter === 'h') show.value = 'history'
   if (letter === 'c') show.value = 'comment'
 }
@@ -79,7 +80,7 @@ useKeys([
       <template #acts>
         <template v-if="session.can('resolve')">
           <Button
-            v-if="file.state === 'sent' || file.state === 'accepted'"
+            v-if="isReceived(file.state)"
             :label="t('act.sendBack')"
             severity="secondary"
             outlined
@@ -96,9 +97,9 @@ useKeys([
       <Button type="submit" :label="t('act.sendBack')" :disabled="why.trim().length < 2" />
     </form>
     <LateCard
-      v-if="session.can('resolve') && (entry.isClosed.value || file.late.length || file.letIn)"
+      v-if="session.can('resolve') && (report.isClosed.value || file.late.length || file.letIn)"
       :file="file"
-      :name-of="entry.nameOf"
+      :name-of="report.nameOf"
       @changed="emit('changed')"
     />
     <p v-if="unsettled.length" class="doubts">
@@ -109,8 +110,8 @@ useKeys([
     </p>
     <Message v-for="one in file.conflicts" :key="one.cell + one.at" severity="warn" :closable="false">{{
       t('report.conflict', {
-        name: entry.nameOf(one.cell),
-        stands: shown(entry.contentOf(one.cell)),
+        name: report.nameOf(one.cell),
+        stands: shown(report.contentOf(one.cell)),
         came: shown(one.content),
         by: [one.by, one.device].filter(Boolean).join(', '),
         at: words.moment(one.at),
@@ -118,31 +119,26 @@ useKeys([
     }}</Message>
     <div class="split">
       <div class="paper card">
-        <div class="tabs" role="tablist" :aria-label="t('report.sections')">
-          <button
-            v-for="one in sections"
-            :id="`tab-${one.code}`"
-            :key="one.code"
-            role="tab"
-            type="button"
-            :aria-selected="one.code === open"
-            aria-controls="section-shown"
-            @click="open = one.code"
-          >
-            {{ words.say(one.name) }}
-            <WordTag v-if="doubtsIn(one.code)" tone="amber">{{ doubtsIn(one.code) }}</WordTag>
-          </button>
-        </div>
-        <p class="quiet small hint">{{ t('report.underEach') }}</p>
-        <div id="section-shown" role="tabpanel" :aria-labelledby="`tab-${open}`">
-          <ReportSection :key="open" :entry="entry" :section="section" @command="command" />
-        </div>
+        <Tabs v-model:value="open">
+          <TabList :aria-label="t('report.sections')">
+            <Tab v-for="one in sections" :key="one.code" :value="one.code">
+              {{ words.say(one.name) }}
+              <WordTag v-if="doubtsIn(one.code)" tone="amber">{{ doubtsIn(one.code) }}</WordTag>
+            </Tab>
+          </TabList>
+          <TabPanels>
+            <p class="quiet small hint">{{ t('report.underEach') }}</p>
+            <TabPanel :value="open">
+              <ReportSection :key="open" :entry="report" :section="section" @command="command" />
+            </TabPanel>
+          </TabPanels>
+        </Tabs>
       </div>
       <aside class="card side">
         <CellPanel
-          v-if="entry.active.value"
-          :entry="entry"
-          :cell="entry.active.value"
+          v-if="report.active.value"
+          :entry="report"
+          :cell="report.active.value"
           :show="show"
           @done="show = null"
         />
@@ -175,25 +171,11 @@ useKeys([
   max-height: calc(100vh - 82px);
   overflow: auto;
 }
-.tabs {
-  display: flex;
-  flex-wrap: wrap;
-  border-bottom: 1px solid var(--line);
-  background: var(--sand);
+.paper :deep(.p-tabpanels) {
+  padding: 0;
 }
-.tabs button {
+.paper :deep(.p-tab) {
   padding: 10px 14px;
-  border: 0;
-  border-bottom: 3px solid transparent;
-  background: none;
-  font: 600 14px var(--body);
-  color: var(--ink-7);
-  cursor: pointer;
-}
-.tabs button[aria-selected='true'] {
-  border-bottom-color: var(--amber-5);
-  background: var(--card);
-  color: var(--ink-9);
 }
 .hint {
   padding: 8px 16px 0;

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { layOut } from '#core/report/layout'
 import { wordsIn, type Section } from '#core/report/edition'
-import type { ReportEntry } from '~/reports/useReportEntry'
+import type { ShownReport } from '~/reports/useReportEntry'
 
 /** One section as on paper: lists, and grids by breakdown. What is doubtful stands under its line. */
-const { entry, section } = defineProps<{ entry: ReportEntry; section: Section }>()
+const { entry, section } = defineProps<{ entry: ShownReport; section: Section }>()
 const emit = defineEmits<{ command: [letter: string, cell: string] }>()
 const { locale } = useI18n()
 const root = useTemplateRef('root')
@@ -46,10 +46,10 @@ async function paste(row: number, column: number, text: string) {
       const inRow = root.value?.querySelector<HTMLInputElement>(
         `input[data-row="${row + down}"][data-column="${column + right}"]`,
       )
-      if (inRow?.dataset.cell) await entry.type(inRow.dataset.cell, value)
+      if (inRow?.dataset.cell) await fillingOf(entry)?.type(inRow.dataset.cell, value)
     }
   }
-  void entry.outbox.flush()
+  void fillingOf(entry)?.outbox.flush()
 }
 </script>
 

@@ -92,7 +92,7 @@ const isReceived = (row: BoardRow) => row.receivedAt !== null
     >
     <Column
       ><template #header
-        ><span class="heard-only">{{ t('act.open') }}</span></template
+        ><span class="visually-hidden">{{ t('act.open') }}</span></template
       ><template #body="{ data }"
         ><NuxtLink
           class="open"

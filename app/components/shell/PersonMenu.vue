@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { LANGUAGES } from '~/plugins/i18n'
+import { LANGUAGES } from '#core/languages'
 
 const { t, locale } = useI18n()
 const session = useSession()

@@ -73,19 +73,8 @@ const to = (member: UnitGroupLine['members'][number]) =>
         <WordsField v-model="group.name" input-id="group-name" :label="t('draft.name')" :most="100" />
         <div v-for="(member, at) in group.members" :key="`${member.unit}-${at}`" class="row">
           <span class="member">{{ units.byCode.value.get(member.unit)?.name ?? member.unit }}</span>
-          <InputText
-            v-model="member.from"
-            type="date"
-            size="small"
-            :aria-label="t('groups.from', { name: member.unit })"
-            required
-          />
-          <InputText
-            v-model="to(member).value"
-            type="date"
-            size="small"
-            :aria-label="t('groups.to', { name: member.unit })"
-          />
+          <DayField v-model="member.from" :label="t('groups.from', { name: member.unit })" required />
+          <DayField v-model="to(member).value" :label="t('groups.to', { name: member.unit })" />
           <Button
             text
             size="small"

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { UnitList } from '#core/contract/units'
-import { LANGUAGES } from '~/plugins/i18n'
+import { LANGUAGES } from '#core/languages'
 
 /** What the levels of the tree are called, which of them signs and which reports. */
 const { list } = defineProps<{ list: UnitList }>()
@@ -21,7 +21,9 @@ async function save() {
       body: { levels: levels.value, districtLevel: districtLevel.value, facilityLevel: facilityLevel.value },
     }),
   )
-  if (saved.value) emit('saved')
+  if (!saved.value) return
+  forgetUnits()
+  emit('saved')
 }
 </script>
 

@@ -18,6 +18,7 @@ const countsOf = (line: UnitChangeLine) =>
 async function undo() {
   const { id } = asking.value!
   if (!(await run(() => callApi('POST /api/units/changes/:id/undo', { params: { id } })))) return
+  forgetUnits()
   asking.value = null
   await changes.reload()
   emit('changed')

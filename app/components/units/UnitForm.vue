@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { UnitFile, UnitSource } from '#core/contract/units'
+import { fold } from '#core/form/code'
 import { LONGEST_UNIT_CODE } from '#core/geography/unit-code'
 import type { UnitFields } from '#core/geography/unit-row'
 import type { Units } from '~/units/useUnits'
@@ -29,6 +30,8 @@ const parent = ref<string | null>(act === 'add' ? (now?.code ?? null) : (now?.pa
 const latitude = ref(act === 'position' && now?.latitude !== null ? String(now?.latitude ?? '') : '')
 const longitude = ref(act === 'position' && now?.longitude !== null ? String(now?.longitude ?? '') : '')
 const kinds = computed(() => [...new Set([...units.byCode.value.values()].map(unit => unit.kind))].sort())
+const kindTyped = ref('')
+const kindsLike = computed(() => kinds.value.filter(one => fold(one).includes(fold(kindTyped.value))))
 const asks = (...of: UnitAct[]) => of.includes(act)
 
 const source = (): UnitSource => {
@@ -78,14 +81,14 @@ watch([day, name, code, kind, parent, latitude, longitude], plan.forget)
       />
     </div>
     <div v-if="asks('add', 'rename')" class="field">
-      <label for="unit-kind">{{ t('units.kind') }}</label><InputText
-        id="unit-kind"
+      <label for="unit-kind">{{ t('units.kind') }}</label><AutoComplete
         v-model="kind"
-        list="unit-kinds"
-        maxlength="60"
-      /><datalist id="unit-kinds">
-        <option v-for="one in kinds" :key="one" :value="one" />
-      </datalist>
+        input-id="unit-kind"
+        :suggestions="kindsLike"
+        complete-on-focus
+        :maxlength="60"
+        @complete="({ query }) => (kindTyped = query)"
+      />
     </div>
     <div v-if="asks('add', 'position')" class="row">
       <div class="field">
@@ -104,10 +107,9 @@ watch([day, name, code, kind, parent, latitude, longitude], plan.forget)
       </div>
     </div>
     <div class="field">
-      <label for="unit-day">{{ act === 'close' ? t('units.closeDay') : t('units.day') }}</label><InputText
-        id="unit-day"
+      <label for="unit-day">{{ act === 'close' ? t('units.closeDay') : t('units.day') }}</label><DayField
         v-model="day"
-        type="date"
+        input-id="unit-day"
         required
       />
     </div>

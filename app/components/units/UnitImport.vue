@@ -18,9 +18,10 @@ const match = shallowRef<ColumnMatch | null>(null)
 const formatOf = (text: string): UnitFormat =>
   !/^\s*[{[]/.test(text) ? 'csv' : /"resourceType"\s*:/.test(text) ? 'fhir' : 'geojson'
 
-async function choose(event: Event) {
-  const file = (event.target as HTMLInputElement).files?.[0]
-  if (!file) return
+/** The name of the chosen file. */
+const name = ref('')
+async function choose(file: File) {
+  name.value = file.name
   const text = textOfBytes(new Uint8Array(await file.arrayBuffer()))
   match.value = null
   chosen.value = { format: formatOf(text), text }
@@ -39,18 +40,19 @@ const missing = computed(() => preview.value?.columns?.missing ?? [])
     <p class="quiet">{{ t('units.fileHint') }}</p>
     <div class="row">
       <div class="field">
-        <label for="unit-file">{{ t('units.file') }}</label><input
-          id="unit-file"
-          type="file"
+        <span class="label">{{ t('units.file') }}</span>
+        <FileButton
+          input-id="unit-file"
+          icon="pi-upload"
+          :label="name || t('bundle.choose')"
           accept=".csv,.txt,.json,.geojson,text/csv,application/json"
-          @change="choose"
+          @file="choose"
         />
       </div>
       <div class="field">
-        <label for="unit-from">{{ t('units.day') }}</label><InputText
-          id="unit-from"
+        <label for="unit-from">{{ t('units.day') }}</label><DayField
           v-model="day"
-          type="date"
+          input-id="unit-from"
           required
         />
       </div>

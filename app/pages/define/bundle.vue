@@ -20,11 +20,7 @@ const TONES: Record<BundleLine['verdict'], Tone> = {
   refused: 'brick',
   taken: 'dusk',
 }
-async function look(event: Event) {
-  const field = event.target as HTMLInputElement
-  const [file] = field.files ?? []
-  field.value = ''
-  if (!file) return
+async function look(file: File) {
   text.value = textOfBytes(new Uint8Array(await file.arrayBuffer()))
   lines.value = null
   await run(async () => {
@@ -57,10 +53,12 @@ async function take() {
       <section class="card stack">
         <h2>{{ t('bundle.in') }}</h2>
         <p class="quiet">{{ t('bundle.inHint') }}</p>
-        <label class="file"
-          ><span class="textual">{{ t('bundle.choose') }}</span
-          ><input type="file" accept=".json,application/json" class="heard-only" @change="look"
-        /></label>
+        <FileButton
+          icon="pi-upload"
+          :label="t('bundle.choose')"
+          accept=".json,application/json"
+          @file="look"
+        />
         <ProblemNote :problem="problem" />
         <DataTable v-if="lines" :value="lines" :data-key="(line: BundleLine) => key(line)">
           <Column :header="t('bundle.take')"
@@ -110,14 +108,6 @@ async function take() {
 </template>
 
 <style scoped>
-.file {
-  color: var(--plum-7);
-  cursor: pointer;
-}
-.file:focus-within {
-  outline: 2px solid var(--plum-5);
-  border-radius: 4px;
-}
 .wrong {
   color: var(--brick-7);
 }

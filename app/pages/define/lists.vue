@@ -82,7 +82,19 @@ async function save() {
   await nextTick()
   saved.value = true
 }
-onBeforeRouteLeave(() => !dirty.value || window.confirm(t('lists.leave')))
+/** Answers the question that leaving with unsaved changes asks. */
+const leave = shallowRef<((goes: boolean) => void) | null>(null)
+function answerLeave(goes: boolean) {
+  leave.value?.(goes)
+  leave.value = null
+}
+onBeforeRouteLeave(
+  () =>
+    !dirty.value ||
+    new Promise<boolean>(resolve => {
+      leave.value = resolve
+    }),
+)
 </script>
 
 <template>
@@ -145,6 +157,13 @@ onBeforeRouteLeave(() => !dirty.value || window.confirm(t('lists.leave')))
       </div>
     </LoadState>
     <ProblemNote v-if="!list" :problem="problem" />
+    <AskDialog
+      :visible="leave !== null"
+      :title="t('lists.leave')"
+      :act="t('lists.leaveAct')"
+      @update:visible="answerLeave(false)"
+      @go="answerLeave(true)"
+    />
   </div>
 </template>
 

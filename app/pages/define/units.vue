@@ -4,7 +4,7 @@ const { t } = useI18n()
 const route = useRoute()
 const router = useRouter()
 const session = useSession()
-const list = useLoad(() => callApi('GET /api/units', { query: {} }))
+const list = useLoad(ownUnits)
 const units = useUnits(() => list.data.value)
 const chosen = computed(() => (route.query.unit ? String(route.query.unit) : null))
 const file = useLoad(

@@ -78,7 +78,7 @@ async function leave() {
               {{
                 words.pair(
                   words.moment(new Date(one.at).toISOString()),
-                  t('device.contact', { sent: one.sent, heard: one.heard }),
+                  t('device.contact', { sent: one.sent, heard: one.received ?? 0 }),
                 )
               }}<template v-if="one.files">
                 · {{ t('device.contactFiles', { count: one.files }, one.files) }}</template

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useIntervalFn } from '@vueuse/core'
 import type { StoredPerson } from '~/device/useDeskStore'
 import { waitingOf } from '~/device/useDeskStore'
 
@@ -15,10 +16,10 @@ const busy = ref(false)
 const wrong = ref(false)
 const waits = ref<Record<string, number>>({})
 const seconds = ref(0)
-let ticking: ReturnType<typeof setInterval> | undefined
 const tick = () => {
   seconds.value = chosen.value ? Math.ceil(vault.waitLeft(chosen.value) / 1000) : 0
 }
+useIntervalFn(tick, 500, { immediateCallback: true })
 
 async function unlock() {
   busy.value = true
@@ -58,12 +59,9 @@ async function standing() {
   }
 }
 onMounted(async () => {
-  ticking = setInterval(tick, 500)
-  tick()
   void standing()
   for (const { id } of vault.people) waits.value = { ...waits.value, [id]: await waitingOf(id) }
 })
-onBeforeUnmount(() => clearInterval(ticking))
 useHead({ title: () => t('lock.unlock') })
 </script>
 

@@ -57,7 +57,7 @@ const go = (round: string) => router.push(`/gather/${round}`)
 
 <template>
   <div class="page">
-    <h1 v-if="!board.data.value" class="heard-only">{{ t('place.gather') }}</h1>
+    <h1 v-if="!board.data.value" class="visually-hidden">{{ t('place.gather') }}</h1>
     <LoadState v-slot="{ data }" :load="board">
       <PageHead :title="words.say(data.round.name)">
         <RoundPicker :round="data.round" @go="go" />

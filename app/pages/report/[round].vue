@@ -30,7 +30,7 @@ const csv = computed(() =>
 
 <template>
   <div class="page">
-    <h1 v-if="!report.data.value" class="heard-only">{{ t('place.report') }}</h1>
+    <h1 v-if="!report.data.value" class="visually-hidden">{{ t('place.report') }}</h1>
     <LoadState v-slot="{ data }" :load="report">
       <PageHead :title="t('figures.title', { district: data.figures.unit.name })">
         <RoundPicker :round="data.figures.round" @go="id => router.push(`/report/${id}`)" />

@@ -1,6 +1,9 @@
 <script setup lang="ts">
 import type { DiscrepancyLine } from '#core/contract/discrepancies'
 
+// One page for all ids: the list, its filter and its place stay when another discrepancy is opened.
+definePageMeta({ key: 'resolve' })
+
 /** The work list beside the discrepancy that is open, as in a mail program. */
 const words = useWords()
 const { t } = words

@@ -15,7 +15,7 @@ const load = useLoad(
   () => callApi('GET /api/drafts/:dataset', { params: { dataset: code.value } }),
   () => code.value,
 )
-const tree = useLoad(() => callApi('GET /api/units', { query: {} }))
+const tree = useLoad(ownUnits)
 const groups = useLoad(() => callApi('GET /api/unit-groups', {}))
 const units = useUnits(() => tree.data.value)
 const work = useDraft(() => code.value, load)
@@ -90,22 +90,19 @@ const readEdition = (number: string) =>
   callApi('GET /api/drafts/:dataset/editions/:number', {
     params: { dataset: code.value, number },
   }) as Promise<unknown> as Promise<Edition>
-const { problem: copyProblem, run } = useAct()
 /** What I did as a dataset of its own, when somebody else's change is to stand. */
 async function copy() {
   const next = codeFromLabel(`${code.value}_copy`, [code.value])
-  await run(async () => {
-    await callApi('PUT /api/drafts/:dataset', {
-      params: { dataset: next },
-      body: {
-        version: 0,
-        draft: { ...draft.value!, dataset: next, number: 1 },
-        reports: work.reports.value!,
-      },
-    })
-    work.takeTheirs()
-    await router.push(`/define/dataset/${next}`)
+  await callApi('PUT /api/drafts/:dataset', {
+    params: { dataset: next },
+    body: {
+      version: 0,
+      draft: { ...draft.value!, dataset: next, number: 1 },
+      reports: work.reports.value!,
+    },
   })
+  work.takeTheirs()
+  await router.push(`/define/dataset/${next}`)
 }
 useKeys([
   { key: 'Alt ↑ ↓', says: 'keys.moveItem' },
@@ -114,133 +111,117 @@ useKeys([
 </script>
 
 <template>
-  <div class="page">
-    <LoadState :load="load">
-      <PageHead :title="draft ? words.say(draft.name) || code : code">
-        <span class="quiet small save-state" role="status">{{ t(`draft.state.${state}`) }}</span>
-        <template #acts>
-          <Button
-            v-if="part === 'items'"
-            severity="secondary"
-            outlined
-            icon="pi pi-clipboard"
-            :label="t('draft.paste')"
-            @click="pasting = true"
-          />
-          <Button
-            severity="secondary"
-            outlined
-            icon="pi pi-print"
-            :label="t('paper.onPaper')"
-            @click="router.push(`/define/paper/dataset/${code}`)"
-          />
-        </template>
-      </PageHead>
-      <Message v-if="published" severity="success" closable @close="published = 0"
-        >{{ t('draft.published', { number: published }) }}
-        <NuxtLink to="/gather">{{ t('place.gather') }}</NuxtLink></Message
-      >
-      <Message v-if="file && !file.mine" severity="warn" :closable="false">{{ t('draft.notMine') }}</Message>
-      <DraftConflict
-        :autosave="work"
-        :changes="
-          work.theirs.value && load.data.value
-            ? differences(load.data.value.draft, work.theirs.value.draft)
-            : []
-        "
-        @copy="copy"
+  <DraftPage
+    v-model:published="published"
+    kind="dataset"
+    :code="code"
+    :title="draft ? words.say(draft.name) : ''"
+    :load="load"
+    :autosave="work"
+    :changes="
+      work.theirs.value && load.data.value ? differences(load.data.value.draft, work.theirs.value.draft) : []
+    "
+    :copy="copy"
+  >
+    <template #acts>
+      <Button
+        v-if="part === 'items'"
+        severity="secondary"
+        outlined
+        icon="pi pi-clipboard"
+        :label="t('draft.paste')"
+        @click="pasting = true"
       />
-      <ProblemNote :problem="copyProblem" />
-      <template v-if="draft && work.reports.value && file">
-        <PartTabs v-model="part" :parts="parts" :label="t('define.parts')" />
-        <ThreeColumns v-if="part === 'items'">
-          <template #outline>
-            <DraftOutline :work="work" :chosen="chosen" @choose="choose($event)" />
-            <AddByName :label="t('draft.newSection')" @add="work.addSection($event)" />
-          </template>
-          <ItemForm v-if="item" :key="item.code" :model-value="item" :work="work" @recoded="choose($event)" />
-          <DatasetForm :work="work" />
-          <template #beside>
-            <div class="row">
-              <Button
-                v-for="one in ['phone', 'scan'] as const"
-                :key="one"
-                size="small"
-                :severity="beside === one ? undefined : 'secondary'"
-                :outlined="beside !== one"
-                :label="t(`define.beside.${one}`)"
-                :aria-pressed="beside === one"
-                @click="beside = beside === one ? null : one"
-              />
-            </div>
-            <TrialReport v-if="beside === 'phone'" :draft="draft" />
-            <PaperScans v-else-if="beside === 'scan'" kind="dataset" :code="code" />
-          </template>
-        </ThreeColumns>
-        <AxesPart v-else-if="part === 'axes'" :work="work" :chosen="chosen" @choose="choose($event)" />
-        <RulesPart
-          v-else-if="part === 'rules'"
+    </template>
+    <template v-if="draft && work.reports.value && file">
+      <PartTabs v-model="part" :parts="parts" :label="t('define.parts')" />
+      <ThreeColumns v-if="part === 'items'">
+        <template #outline>
+          <DraftOutline :work="work" :chosen="chosen" @choose="choose($event)" />
+          <AddByName :label="t('draft.newSection')" @add="work.addSection($event)" />
+        </template>
+        <ItemForm v-if="item" :key="item.code" :model-value="item" :work="work" @recoded="choose($event)" />
+        <DatasetForm :work="work" />
+        <template #beside>
+          <div class="row">
+            <Button
+              v-for="one in ['phone', 'scan'] as const"
+              :key="one"
+              size="small"
+              :severity="beside === one ? undefined : 'secondary'"
+              :outlined="beside !== one"
+              :label="t(`define.beside.${one}`)"
+              :aria-pressed="beside === one"
+              @click="beside = beside === one ? null : one"
+            />
+          </div>
+          <TrialReport v-if="beside === 'phone'" :draft="draft" />
+          <PaperScans v-else-if="beside === 'scan'" kind="dataset" :code="code" />
+        </template>
+      </ThreeColumns>
+      <AxesPart v-else-if="part === 'axes'" :work="work" :chosen="chosen" @choose="choose($event)" />
+      <RulesPart
+        v-else-if="part === 'rules'"
+        :work="work"
+        :units="units"
+        :dataset="code"
+        :chosen="chosen"
+        @choose="choose($event)"
+      />
+      <IndicatorsPart
+        v-else-if="part === 'indicators'"
+        :work="work"
+        :dataset="code"
+        :chosen="chosen"
+        @choose="choose($event)"
+      />
+      <div v-else-if="part === 'who'" class="stack">
+        <ReportingPart
+          :work="work"
+          :units="units"
+          :levels="tree.data.value?.levels.map(words.say) ?? []"
+          :groups="groups.data.value ?? []"
+        />
+        <ServicesPart
+          v-if="tree.data.value"
           :work="work"
           :units="units"
           :dataset="code"
-          :chosen="chosen"
-          @choose="choose($event)"
+          :today="tree.data.value.day"
         />
-        <IndicatorsPart
-          v-else-if="part === 'indicators'"
-          :work="work"
-          :dataset="code"
-          :chosen="chosen"
-          @choose="choose($event)"
+      </div>
+      <LanguagesPart v-else-if="part === 'languages'" :definition="draft" />
+      <div v-else class="stack">
+        <DraftCheck
+          :lacks="file.lacks"
+          :differences="file.published ? file.differences : null"
+          :number="draft.number"
+          :ready="file.version > 0 && file.mine && state === 'saved'"
+          :name-of="nameOf"
+          :asked="t('draft.publishAsk', { count: file.reporting.all.count }, file.reporting.all.count)"
+          :publish="publish"
+          @choose="lead"
+          @published="done"
+        >
+          <template v-if="file.published && file.openRounds.length" #asks>
+            <PickOne
+              v-model="fromRound"
+              input-id="from-round"
+              :label="t('draft.from')"
+              :options="roundChoices"
+            />
+            <p class="small quiet">{{ t('draft.fromHint') }}</p>
+          </template>
+        </DraftCheck>
+        <EditionsCompare
+          v-if="file.published"
+          :key="draft.number"
+          :list="() => callApi('GET /api/drafts/:dataset/editions', { params: { dataset: code } })"
+          :read="readEdition"
+          :differ="differences"
         />
-        <div v-else-if="part === 'who'" class="stack">
-          <ReportingPart
-            :work="work"
-            :units="units"
-            :levels="tree.data.value?.levels.map(words.say) ?? []"
-            :groups="groups.data.value ?? []"
-          />
-          <ServicesPart
-            v-if="tree.data.value"
-            :work="work"
-            :units="units"
-            :dataset="code"
-            :today="tree.data.value.day"
-          />
-        </div>
-        <LanguagesPart v-else-if="part === 'languages'" :definition="draft" />
-        <div v-else class="stack">
-          <DraftCheck
-            :lacks="file.lacks"
-            :differences="file.published ? file.differences : null"
-            :number="draft.number"
-            :ready="file.version > 0 && file.mine && state === 'saved'"
-            :name-of="nameOf"
-            :asked="t('draft.publishAsk', { count: file.reporting.all.count }, file.reporting.all.count)"
-            :publish="publish"
-            @choose="lead"
-            @published="done"
-          >
-            <template v-if="file.published && file.openRounds.length" #asks>
-              <PickOne
-                v-model="fromRound"
-                input-id="from-round"
-                :label="t('draft.from')"
-                :options="roundChoices"
-              />
-              <p class="small quiet">{{ t('draft.fromHint') }}</p>
-            </template>
-          </DraftCheck>
-          <EditionsCompare
-            v-if="file.published"
-            :key="draft.number"
-            :list="() => callApi('GET /api/drafts/:dataset/editions', { params: { dataset: code } })"
-            :read="readEdition"
-            :differ="differences"
-          />
-        </div>
-      </template>
-      <PasteList v-model:visible="pasting" :work="work" />
-    </LoadState>
-  </div>
+      </div>
+    </template>
+    <PasteList v-model:visible="pasting" :work="work" />
+  </DraftPage>
 </template>

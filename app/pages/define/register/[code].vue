@@ -19,7 +19,7 @@ const load = useLoad(
   () => callApi('GET /api/registers/:register', { params: { register: code.value } }),
   () => code.value,
 )
-const tree = useLoad(() => callApi('GET /api/places', {}))
+const tree = useLoad(allPlaces)
 const registers = useLoad(() => callApi('GET /api/registers', {}))
 const lists = useLoad(() => callApi('GET /api/choice-lists', {}))
 const units = useUnits(() => tree.data.value)
@@ -82,111 +82,94 @@ const readEdition = (number: string) =>
   callApi('GET /api/registers/:register/editions/:number', {
     params: { register: code.value, number },
   }) as Promise<unknown> as Promise<CaseRegister>
-const { problem: copyProblem, run } = useAct()
 async function copy() {
   const next = codeFromLabel(
     `${code.value}_copy`,
     (registers.data.value ?? []).map(one => one.register),
   )
-  await run(async () => {
-    await callApi('PUT /api/registers/:register', {
-      params: { register: next },
-      body: { version: 0, draft: { ...draft.value!, code: next } },
-    })
-    work.takeTheirs()
-    await router.push(`/define/register/${next}`)
+  await callApi('PUT /api/registers/:register', {
+    params: { register: next },
+    body: { version: 0, draft: { ...draft.value!, code: next } },
   })
+  work.takeTheirs()
+  await router.push(`/define/register/${next}`)
 }
 </script>
 
 <template>
-  <div class="page">
-    <LoadState :load="load">
-      <PageHead :title="draft ? words.say(draft.name) || code : code">
-        <span class="quiet small save-state" role="status">{{ t(`draft.state.${state}`) }}</span>
-        <template #acts
-          ><Button
-            severity="secondary"
-            outlined
-            icon="pi pi-print"
-            :label="t('paper.onPaper')"
-            @click="router.push(`/define/paper/register/${code}`)"
-        /></template>
-      </PageHead>
-      <Message v-if="file && !file.mine" severity="warn" :closable="false">{{ t('draft.notMine') }}</Message>
-      <Message v-if="published" severity="success" closable @close="published = 0">{{
-        t('draft.published', { number: published })
-      }}</Message>
-      <DraftConflict
-        :autosave="work"
-        :changes="
-          work.theirs.value && load.data.value
-            ? registerDifferences(load.data.value.draft, work.theirs.value.draft)
-            : []
+  <DraftPage
+    v-model:published="published"
+    kind="register"
+    :code="code"
+    :title="draft ? words.say(draft.name) : ''"
+    :load="load"
+    :autosave="work"
+    :changes="
+      work.theirs.value && load.data.value
+        ? registerDifferences(load.data.value.draft, work.theirs.value.draft)
+        : []
+    "
+    :copy="copy"
+  >
+    <template v-if="draft && file">
+      <PartTabs v-model="part" :parts="parts" :label="t('define.parts')" />
+      <FormBuilder
+        v-if="part === 'forms'"
+        :work="work"
+        :form="form"
+        :chosen="chosen"
+        :code="code"
+        :levels="tree.data.value?.levels.map(words.say) ?? []"
+        :lists="(lists.data.value ?? []).map(one => one.list)"
+        @open="openForm"
+        @choose="
+          router.replace({
+            query: { part: 'forms', form: formCode ?? undefined, chosen: $event ?? undefined },
+          })
         "
-        @copy="copy"
       />
-      <ProblemNote :problem="copyProblem" />
-      <template v-if="draft && file">
-        <PartTabs v-model="part" :parts="parts" :label="t('define.parts')" />
-        <FormBuilder
-          v-if="part === 'forms'"
-          :work="work"
-          :form="form"
-          :chosen="chosen"
-          :code="code"
-          :levels="tree.data.value?.levels.map(words.say) ?? []"
-          :lists="(lists.data.value ?? []).map(one => one.list)"
-          @open="openForm"
-          @choose="
-            router.replace({
-              query: { part: 'forms', form: formCode ?? undefined, chosen: $event ?? undefined },
-            })
-          "
-        />
-        <RegisterSettings
-          v-else-if="part === 'register'"
-          :work="work"
-          :others="(registers.data.value ?? []).filter(one => one.register !== code && one.edition !== null)"
-        />
-        <RegisterRules v-else-if="part === 'rules'" :work="work" :chosen="chosen" @choose="choose($event)" />
-        <LanguagesPart v-else-if="part === 'languages'" :definition="draft" />
-        <div v-else-if="part === 'exchange'" class="stack">
-          <div class="row">
-            <Button
-              v-for="one in draft.forms"
-              :key="one.form.code"
-              size="small"
-              severity="secondary"
-              :outlined="one.form.code !== formCode"
-              :label="words.say(one.form.name)"
-              :aria-pressed="one.form.code === formCode"
-              @click="openForm(one.form.code)"
-            />
-          </div>
-          <ExchangePart :work="work" :form="form" @brought="openForm" />
-        </div>
-        <div v-else class="stack">
-          <DraftCheck
-            :lacks="file.lacks"
-            :differences="file.published ? file.differences : null"
-            :number="file.number"
-            :ready="file.version > 0 && file.mine && state === 'saved'"
-            :name-of="nameOf"
-            :asked="t('register.publishAsk')"
-            :publish="publish"
-            @choose="lead"
-            @published="done"
-          />
-          <EditionsCompare
-            v-if="file.published"
-            :key="file.number"
-            :list="() => callApi('GET /api/registers/:register/editions', { params: { register: code } })"
-            :read="readEdition"
-            :differ="registerDifferences"
+      <RegisterSettings
+        v-else-if="part === 'register'"
+        :work="work"
+        :others="(registers.data.value ?? []).filter(one => one.register !== code && one.edition !== null)"
+      />
+      <RegisterRules v-else-if="part === 'rules'" :work="work" :chosen="chosen" @choose="choose($event)" />
+      <LanguagesPart v-else-if="part === 'languages'" :definition="draft" />
+      <div v-else-if="part === 'exchange'" class="stack">
+        <div class="row">
+          <Button
+            v-for="one in draft.forms"
+            :key="one.form.code"
+            size="small"
+            severity="secondary"
+            :outlined="one.form.code !== formCode"
+            :label="words.say(one.form.name)"
+            :aria-pressed="one.form.code === formCode"
+            @click="openForm(one.form.code)"
           />
         </div>
-      </template>
-    </LoadState>
-  </div>
+        <ExchangePart :work="work" :form="form" @brought="openForm" />
+      </div>
+      <div v-else class="stack">
+        <DraftCheck
+          :lacks="file.lacks"
+          :differences="file.published ? file.differences : null"
+          :number="file.number"
+          :ready="file.version > 0 && file.mine && state === 'saved'"
+          :name-of="nameOf"
+          :asked="t('register.publishAsk')"
+          :publish="publish"
+          @choose="lead"
+          @published="done"
+        />
+        <EditionsCompare
+          v-if="file.published"
+          :key="file.number"
+          :list="() => callApi('GET /api/registers/:register/editions', { params: { register: code } })"
+          :read="readEdition"
+          :differ="registerDifferences"
+        />
+      </div>
+    </template>
+  </DraftPage>
 </template>

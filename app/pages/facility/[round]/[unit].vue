@@ -19,7 +19,7 @@ useRoundNeighbours(
 
 <template>
   <div class="page">
-    <h1 v-if="!report.data.value" class="heard-only">{{ t('place.gather') }}</h1>
+    <h1 v-if="!report.data.value" class="visually-hidden">{{ t('place.gather') }}</h1>
     <LoadState v-slot="{ data }" :load="report">
       <ReportReader
         :key="`${data.round.id} ${data.unit.code} ${data.state} ${data.late.length} ${data.letIn?.until}`"

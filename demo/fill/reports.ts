@@ -1,7 +1,7 @@
-import { MONTHLY_SUMMARY } from '../../demo/monthly/edition'
-import type { DemoReport } from '../../demo/scenario'
-import type { Sql } from '../database'
-import { columnsOf } from '../reports/cells'
+import { MONTHLY_SUMMARY } from '../monthly/edition'
+import type { DemoReport } from '../scenario'
+import type { Sql } from '../../server/database'
+import { columnsOf } from '../../server/reports/cells'
 import { PERSON_ID } from './places-and-people'
 
 /** A report that is to be accepted comes in as sent: the doubts decide. */

@@ -1,7 +1,7 @@
-import type { DemoPerson } from '../../demo/people'
-import type { Place } from '../../demo/places'
-import type { Sql } from '../database'
-import { userKey } from '../people/sign-in'
+import type { DemoPerson } from '../people'
+import type { Place } from '../places'
+import type { Sql } from '../../server/database'
+import { userKey } from '../../server/people/sign-in'
 
 /** Units with their spans; one that moves has two. */
 export async function insertPlaces(sql: Sql, places: readonly Place[], firstDay: string): Promise<void> {

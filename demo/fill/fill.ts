@@ -1,13 +1,12 @@
-import { DEMO_NOW, DEMO_TIME_ZONE, scenario } from '../../demo/scenario'
-import { MONTHLY_SUMMARY } from '../../demo/monthly/edition'
-import { DEMO_PASSWORD } from '../../demo/people'
-import { PLANTED, PLANTED_ROUND } from '../../demo/planted'
-import { FIRST_DAY } from '../../demo/places'
-import { MEASLES_CASES, MEASLES_CONTACTS } from '../../demo/registers/measles'
-import { NEWBORNS } from '../../demo/registers/newborn'
-import { WATER_VISITS } from '../../demo/registers/water-visit'
-import type { Database, Sql } from '../database'
-import { openRoundsAt } from '../rounds/open-rounds'
+import { DEMO_NOW, DEMO_TIME_ZONE, scenario } from '../scenario'
+import { MONTHLY_SUMMARY } from '../monthly/edition'
+import { PLANTED, PLANTED_ROUND } from '../planted'
+import { FIRST_DAY } from '../places'
+import { MEASLES_CASES, MEASLES_CONTACTS } from '../registers/measles'
+import { NEWBORNS } from '../registers/newborn'
+import { WATER_VISITS } from '../registers/water-visit'
+import type { Database, Sql } from '../../server/database'
+import { openRoundsAt } from '../../server/rounds/open-rounds'
 import { insertPeople, insertPlaces } from './places-and-people'
 import { insertReports } from './reports'
 import { raiseDoubts, signEarlier, startConversations } from './work'
@@ -24,7 +23,7 @@ async function insertSettings(sql: Sql): Promise<void> {
 }
 
 async function insertDataset(sql: Sql): Promise<void> {
-  const { dataset, number, name, frequency, axes, sections } = MONTHLY_SUMMARY
+  const { dataset, number, name, frequency } = MONTHLY_SUMMARY
   await sql.query('INSERT INTO dataset (code, name, frequency) VALUES ($1, $2, $3)', [
     dataset,
     name,
@@ -36,15 +35,6 @@ async function insertDataset(sql: Sql): Promise<void> {
     MONTHLY_SUMMARY,
     '2025-04-15T10:00:00Z',
   ])
-  for (const axis of axes)
-    await sql.query('INSERT INTO axis (code, name, bands) VALUES ($1, $2, $3::jsonb)', [
-      axis.code,
-      axis.name,
-      JSON.stringify(axis.bands),
-    ])
-  for (const item of sections.flatMap(section => section.items)) {
-    await sql.query('INSERT INTO item (code, definition) VALUES ($1, $2)', [item.code, item])
-  }
   await sql.query('INSERT INTO assignment (dataset, branch, level, from_day) VALUES ($1, $2, 4, $3)', [
     dataset,
     'varrow_coast',
@@ -66,14 +56,14 @@ async function insertRegisters(sql: Sql): Promise<void> {
 /**
  * Puts the whole scenario into an empty database: places, people, dataset, 18 months of reports, and the work
  * on them.
+ * @param passwordHash of the password that all its people have.
  */
-export async function fillDemo(database: Database): Promise<void> {
+export async function fillDemo(database: Database, passwordHash: string): Promise<void> {
   const { places, people, reports } = scenario()
-  const hash = await hashPassword(DEMO_PASSWORD)
   await database.transaction(async sql => {
     await insertSettings(sql)
     await insertPlaces(sql, places, FIRST_DAY)
-    await insertPeople(sql, people, hash)
+    await insertPeople(sql, people, passwordHash)
     await insertDataset(sql)
     await insertRegisters(sql)
     await openRoundsAt(sql, Date.parse(DEMO_NOW), DEMO_TIME_ZONE)

@@ -1,0 +1,98 @@
+import { parsePeriod } from '#core/calendar/period-text'
+import type { ReportFile } from '#core/contract/reports'
+import { expectedRangeBefore, type ExpectedRange } from '#core/quality/expected-range'
+import { itemCompleteness } from '#core/quality/item-completeness'
+import { BLANK, type CellContent } from '#core/report/cell'
+import { cellsOf, nameCell, type Cell } from '#core/report/edition'
+import { reportTable, tablesOfHistory } from '#core/report/period-table'
+import type { CellMap } from '#core/report/table'
+import { must } from '#core/result'
+import { runnableRules } from '#core/rule/compile-rules'
+import type { Doubt } from '#core/rule/find-doubts'
+import { liveDoubts } from '#core/rule/live-doubts'
+import { clockNow } from '../common/useClock'
+
+export type ReportView = ReturnType<typeof useReportView>
+
+/**
+ * A report as it is read: the values of its cells, what was reported before, and the doubts that the values
+ * raise. The checks are those of core, the same as on the server. Filling a report is `useReportEntry`, which
+ * begins from this.
+ */
+export function useReportView(file: ReportFile) {
+  const { locale, today } = useWords()
+  const cells = cellsOf(file.edition)
+  const cellByKey = new Map<string, Cell>(cells.map(cell => [cell.key, cell]))
+  const period = must(parsePeriod(file.round.period))
+  const earlier = tablesOfHistory(file.history)
+  const tableAt = (report: CellMap) => reportTable(report, period, earlier)
+
+  const contents = reactive<Record<string, CellContent>>(
+    Object.fromEntries(file.cells.map(({ cell, content }) => [cell, content])),
+  )
+  /** The cell that the person is in. */
+  const active = ref<string | null>(null)
+  /** The round is closed to this facility: values stay visible, and nothing can be added. */
+  const isClosed = computed(() => clockNow() >= Date.parse(file.round.closesAt))
+
+  const live = liveDoubts(runnableRules(file.edition), cells, contents, tableAt, today())
+  const doubts = shallowRef(live.all())
+  /** By cell, so that typing re-renders only the lines whose doubts changed. */
+  const doubtsOf = shallowReactive(new Map<string, Doubt[]>())
+  const updateDoubts = (about: Iterable<string>) => {
+    for (const cell of about)
+      doubtsOf.set(
+        cell,
+        doubts.value.filter(doubt => doubt.cells.includes(cell)),
+      )
+  }
+  updateDoubts(new Set(doubts.value.flatMap(doubt => doubt.cells)))
+  const doubtsAt = (key: string): Doubt[] => doubtsOf.get(key) ?? []
+  /** Sets the value of a cell and checks it. */
+  function setCell(key: string, content: CellContent): void {
+    contents[key] = content
+    const touched = live.look([key], contents)
+    if (!touched.size) return
+    doubts.value = live.all()
+    updateDoubts(touched)
+  }
+  const contentOf = (key: string): CellContent => contents[key] ?? BLANK
+  const lastNumber = (key: string) => file.history.numbers[key]?.[0] ?? null
+  const past = tableAt({})
+  const ranges = new Map<string, ExpectedRange | null>()
+  /** The usual range of a cell. The history does not change while typing, so it is computed once. */
+  function rangeOf(key: string): ExpectedRange | null {
+    let range = ranges.get(key)
+    if (range === undefined) ranges.set(key, (range = expectedRangeBefore(cellByKey.get(key)!, past, 0)))
+    return range
+  }
+  const filled = computed(() =>
+    itemCompleteness(
+      cells.map(({ key }) => key),
+      contents,
+    ),
+  )
+  /** Notes which cell has the focus. */
+  function enter(key: string) {
+    active.value = key
+  }
+  const nameOf = (key: string) => nameCell(cellByKey.get(key)!, locale.value)
+
+  return {
+    file,
+    cells,
+    cellByKey,
+    contents,
+    active,
+    isClosed,
+    doubts,
+    doubtsAt,
+    setCell,
+    contentOf,
+    lastNumber,
+    rangeOf,
+    filled,
+    enter,
+    nameOf,
+  }
+}

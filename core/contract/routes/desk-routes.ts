@@ -1,0 +1,136 @@
+import { Type } from '@sinclair/typebox'
+import * as desk from '../desk'
+import * as devices from '../devices'
+import * as drafts from '../drafts'
+import { Done, exact, UnitCode, Uuid } from '../common'
+import { route, type RouteContract } from './route'
+
+const byId = exact({ id: Uuid })
+
+/** Devices, what they send and receive, and the cases that they send. */
+export const DESK_ROUTES = {
+  'POST /api/pairing-cards': route({
+    summary: 'Make a card that pairs devices with a facility; its code is told this once',
+    permission: 'manageDevices',
+    body: devices.CardNew,
+    answer: devices.CardMade,
+  }),
+  'GET /api/pairing-cards': route({
+    summary: 'Pairing cards',
+    permission: 'manageDevices',
+    answer: Type.Array(devices.CardLine),
+  }),
+  'DELETE /api/pairing-cards/:id': route({
+    summary: 'End a pairing card; devices that it paired stay',
+    permission: 'manageDevices',
+    params: byId,
+    answer: Done,
+  }),
+  'GET /api/devices': route({
+    summary: 'Paired devices, with their last contact',
+    permission: 'manageDevices',
+    answer: Type.Array(devices.DeviceLine),
+  }),
+  'POST /api/devices/:id/block': route({
+    summary: 'Block a device, or let it in again',
+    permission: 'manageDevices',
+    params: byId,
+    body: devices.Block,
+    answer: Done,
+  }),
+  'GET /api/devices/:id/carry': route({
+    summary: 'Editions, decisions and questions for a device, as one file to carry',
+    permission: 'manageDevices',
+    params: byId,
+    query: exact({ person: Type.Optional(Uuid) }),
+    answer: { file: ['text/plain'] },
+  }),
+  'POST /api/carried': route({
+    summary: 'Take in a file that was carried from a device; each change once',
+    permission: 'manageDevices',
+    body: desk.CarryIn,
+    mostBytes: desk.LARGEST_CARRY,
+    answer: desk.CarriedIn,
+  }),
+  'POST /api/desk/pair': route({
+    summary: 'Pair this device by the code of a card',
+    permission: 'open',
+    body: devices.PairAsked,
+    answer: devices.Paired,
+  }),
+  'POST /api/desk/here': route({
+    summary: 'Make the browser in which a clerk is signed in a device of their unit',
+    permission: 'fill',
+    body: exact({ keys: devices.PairAsked.properties.keys }),
+    answer: exact({ paired: devices.Paired, session: devices.DeskSession }),
+  }),
+  'POST /api/desk/sign-in': route({
+    summary: 'Sign in at a paired device',
+    permission: 'open',
+    body: devices.DeskSignIn,
+    answer: devices.DeskSession,
+  }),
+  'GET /api/desk/standing': route({
+    summary: 'Is this device still let in? Answered to its token alone',
+    permission: 'open',
+    answer: devices.DeskStanding,
+  }),
+  'POST /api/desk/send': route({
+    summary: 'Everything that waits on a device; the same change twice changes nothing more',
+    permission: 'fill',
+    body: desk.DeskSend,
+    mostBytes: 2_000_000,
+    readsTexts: true,
+    answer: desk.DeskSent,
+  }),
+  'GET /api/desk/receive': route({
+    summary: 'What happened since, for a device',
+    permission: 'fill',
+    query: desk.DeskReceive,
+    answer: desk.DeskReceived,
+  }),
+  'PUT /api/desk/files/:hash': route({
+    summary: 'A piece of a picture or sound; the same piece twice changes nothing more',
+    permission: 'fill',
+    params: exact({ hash: desk.FileHash }),
+    body: desk.FilePiece,
+    answer: desk.FileSoFar,
+  }),
+  'GET /api/files/:hash': route({
+    summary: 'A picture or sound of a case',
+    permission: 'look',
+    params: exact({ hash: desk.FileHash }),
+    answer: { file: ['image/*', 'audio/*'] },
+  }),
+  'GET /api/desk/work': route({
+    summary: 'All that a facility works with, at once',
+    permission: 'fill',
+    answer: desk.DeskWork,
+  }),
+  'GET /api/desk/definitions': route({
+    summary: 'What is defined, for working without a network',
+    permission: 'fill',
+    answer: desk.DeskDefinitions,
+  }),
+  'GET /api/desk/registers': route({
+    summary: 'The newest editions of all case registers, for filling',
+    permission: 'look',
+    answer: Type.Array(desk.DeskRegister),
+  }),
+  'GET /api/cases': route({
+    summary: 'Cases of a register in the own branch, the latest first',
+    permission: 'look',
+    query: exact({
+      register: Type.Optional(drafts.Code),
+      unit: Type.Optional(UnitCode),
+      find: Type.Optional(Type.String({ minLength: 3, maxLength: 100 })),
+    }),
+    answer: Type.Array(desk.CaseLine),
+  }),
+  'GET /api/cases/:case': route({
+    summary: 'One case with all its entries',
+    permission: 'look',
+    params: exact({ case: Uuid }),
+    answer: desk.CaseFileView,
+  }),
+} satisfies Record<string, RouteContract>

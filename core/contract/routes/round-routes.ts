@@ -1,0 +1,169 @@
+import { Type } from '@sinclair/typebox'
+import * as discrepancies from '../discrepancies'
+import * as people from '../people'
+import * as reports from '../reports'
+import * as rounds from '../rounds'
+import { DistrictReport } from '../district-reports'
+import { CellKey, Done, exact, oneOf, RoundId, RoundRef, Sentence, UnitCode, UnitRef, Uuid } from '../common'
+import { route, type RouteContract } from './route'
+
+const round = exact({ round: RoundId })
+const report = exact({ round: RoundId, unit: UnitCode })
+const cell = exact({ round: RoundId, unit: UnitCode, cell: CellKey })
+const byId = exact({ id: Uuid })
+const ofUnit = exact({ unit: Type.Optional(UnitCode) })
+
+/** Rounds, reports, discrepancies and district reports. */
+export const ROUND_ROUTES = {
+  'GET /api/search': route({
+    summary: 'Units, rounds and datasets by part of a name',
+    permission: 'look',
+    wholeBranch: true,
+    query: exact({ q: Type.String({ minLength: 1, maxLength: 100 }) }),
+    answer: Type.Array(people.SearchHit),
+  }),
+  'GET /api/today': route({
+    summary: 'Open rounds and what needs somebody',
+    permission: 'look',
+    wholeBranch: true,
+    query: ofUnit,
+    answer: rounds.Today,
+  }),
+  'GET /api/due': route({
+    summary: 'What a facility has to report',
+    permission: 'fill',
+    answer: rounds.DueList,
+  }),
+  'GET /api/rounds': route({
+    summary: 'Rounds that have opened, newest first',
+    permission: 'look',
+    answer: Type.Array(RoundRef),
+  }),
+  'GET /api/rounds/:round/board': route({
+    summary: 'A round, unit by unit',
+    permission: 'look',
+    wholeBranch: true,
+    params: round,
+    query: ofUnit,
+    answer: rounds.Board,
+  }),
+  'POST /api/rounds/:round/accept': route({
+    summary: 'Accept every sent report that has no doubt left',
+    permission: 'resolve',
+    params: round,
+    body: ofUnit,
+    answer: exact({ accepted: Type.Array(UnitRef) }),
+  }),
+  'POST /api/rounds/:round/undo-accept': route({
+    summary: 'Take back what the person accepted a moment ago',
+    permission: 'resolve',
+    params: round,
+    body: exact({ units: Type.Array(UnitCode, { minItems: 1, maxItems: 2000 }) }),
+    answer: exact({ undone: Type.Integer() }),
+  }),
+  'GET /api/reports/:round/:unit': route({
+    summary: 'One report with what is needed to fill and check it',
+    permission: 'look',
+    params: report,
+    answer: reports.ReportFile,
+  }),
+  'POST /api/reports/:round/:unit/accept': route({
+    summary: 'Accept a report',
+    permission: 'resolve',
+    params: report,
+    answer: reports.ReportState,
+  }),
+  'POST /api/reports/:round/:unit/send-back': route({
+    summary: 'Send a report back to its facility',
+    permission: 'resolve',
+    params: report,
+    body: exact({ why: Sentence }),
+    answer: reports.ReportState,
+  }),
+  'POST /api/reports/:round/:unit/let-in': route({
+    summary: 'Let a facility fill and send a report after its round closed',
+    permission: 'resolve',
+    params: report,
+    body: reports.LetIn,
+    answer: reports.LetInDone,
+  }),
+  'POST /api/reports/:round/:unit/leave-out': route({
+    summary: 'Leave out what arrived after closing',
+    permission: 'resolve',
+    params: report,
+    body: exact({ why: Sentence }),
+    answer: Done,
+  }),
+  'GET /api/reports/:round/:unit/cells/:cell': route({
+    summary: 'History and comments of a cell',
+    permission: 'look',
+    params: cell,
+    answer: reports.CellStory,
+  }),
+  'POST /api/reports/:round/:unit/cells/:cell/comments': route({
+    summary: 'Comment on a cell',
+    permission: 'comment',
+    params: cell,
+    body: exact({ text: Sentence }),
+    answer: Done,
+  }),
+  'GET /api/discrepancies': route({
+    summary: 'Discrepancies, largest effect first',
+    permission: 'look',
+    query: exact({ round: Type.Optional(RoundId), unit: Type.Optional(UnitCode) }),
+    answer: discrepancies.DiscrepancyList,
+  }),
+  'GET /api/discrepancies/:id': route({
+    summary: 'One discrepancy with its evidence and thread',
+    permission: 'look',
+    params: byId,
+    answer: discrepancies.DiscrepancyFile,
+  }),
+  'POST /api/discrepancies/:id/ask': route({
+    summary: 'Ask the facility',
+    permission: 'resolve',
+    params: byId,
+    body: discrepancies.Ask,
+    answer: Done,
+  }),
+  'POST /api/discrepancies/:id/settle': route({
+    summary: 'Settle as corrected, explained or dismissed',
+    permission: 'resolve',
+    params: byId,
+    body: discrepancies.Settle,
+    answer: Done,
+  }),
+  'POST /api/discrepancies/:id/reopen': route({
+    summary: 'Open a settled discrepancy again, with a reason',
+    permission: 'resolve',
+    params: byId,
+    body: discrepancies.Ask,
+    answer: Done,
+  }),
+  'GET /api/district-reports/:round': route({
+    summary: 'A round rolled up for a district',
+    permission: 'look',
+    wholeBranch: true,
+    params: round,
+    query: exact({
+      unit: Type.Optional(UnitCode),
+      amendment: Type.Optional(Type.Integer({ minimum: 1, maximum: 10_000 })),
+    }),
+    answer: DistrictReport,
+  }),
+  'POST /api/district-reports/:round/sign': route({
+    summary: 'Sign the district report: just what was shown, by its checksum',
+    permission: 'sign',
+    params: round,
+    body: exact({ unit: Type.Optional(UnitCode), checksum: Type.String({ pattern: '^[0-9a-f]{64}$' }) }),
+    answer: Done,
+  }),
+  'GET /api/district-reports/:round/csv': route({
+    summary: 'The district report as RFC 4180 CSV',
+    permission: 'look',
+    wholeBranch: true,
+    params: round,
+    query: exact({ unit: Type.Optional(UnitCode), language: Type.Optional(oneOf('en', 'fr')) }),
+    answer: { file: ['text/csv'] },
+  }),
+} satisfies Record<string, RouteContract>

@@ -1,0 +1,26 @@
+/** Bundles TypeScript that uses the server's modules, so that plain Node runs it: measurements, and filling the demo. */
+import { join } from 'node:path'
+import { ROOT } from './setup.mjs'
+
+/**
+ * @param entry the file, from the project's folder.
+ * @returns the bundle. It lies one folder below the root, as the scripts do: they find the root from where
+ *   they stand.
+ */
+export async function bundle(entry, name) {
+  const { build } = await import('esbuild')
+  const outfile = join(ROOT, '.data', `${name}.mjs`)
+  await build({
+    entryPoints: [join(ROOT, entry)],
+    outfile,
+    bundle: true,
+    platform: 'node',
+    format: 'esm',
+    target: 'node20',
+    packages: 'external',
+    loader: { '.sql': 'text' },
+    alias: { '#core': join(ROOT, 'core') },
+    logLevel: 'warning',
+  })
+  return outfile
+}

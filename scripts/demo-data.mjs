@@ -1,0 +1,41 @@
+/** The demo's database: filled from outside the server, once for the sources that it is made of. */
+import { spawnSync } from 'node:child_process'
+import { cpSync, existsSync, mkdirSync, renameSync, rmSync, statSync } from 'node:fs'
+import { join } from 'node:path'
+import { bundle } from './bundle.mjs'
+import { newest, ROOT } from './setup.mjs'
+
+/** When the demo plays, unless LANTERN_NOW says another time. */
+export const DEMO_NOW = '2026-11-09T08:45:00-02:00'
+
+const TEMPLATE = join(ROOT, '.data', 'demo-template')
+const SOURCES = ['core', 'demo', 'server']
+
+/** Fills an empty folder with the demo. Ends this process when that fails. */
+export async function fillDemo(folder) {
+  const file = await bundle('demo/fill/main.ts', 'fill-demo')
+  const { status } = spawnSync(process.execPath, [file], {
+    cwd: ROOT,
+    stdio: 'inherit',
+    env: { ...process.env, LANTERN_DATA: folder, LANTERN_NOW: DEMO_NOW },
+  })
+  if (status !== 0) process.exit(status ?? 1)
+}
+
+/** Makes the demo's database, unless there is one that is newer than its sources. @returns its folder. */
+export async function ensureDemo() {
+  const made = existsSync(TEMPLATE) ? statSync(TEMPLATE).mtimeMs : 0
+  if (made > Math.max(...SOURCES.map(name => newest(join(ROOT, name))))) return TEMPLATE
+  const unfinished = `${TEMPLATE}.new`
+  rmSync(unfinished, { recursive: true, force: true })
+  mkdirSync(unfinished, { recursive: true })
+  await fillDemo(unfinished)
+  rmSync(TEMPLATE, { recursive: true, force: true })
+  renameSync(unfinished, TEMPLATE)
+  return TEMPLATE
+}
+
+/** Copies the demo's database into a folder of its own, for a server of a test. */
+export function copyDemo(folder) {
+  cpSync(TEMPLATE, folder, { recursive: true })
+}

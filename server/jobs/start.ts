@@ -1,0 +1,15 @@
+import { keepSafe } from '../backups/keep-safe'
+import { judgeAgain, judgeSoon } from '../checks/judge-again'
+import { verifySignatures } from '../district-reports/signatures'
+import { openRounds } from '../rounds/open-rounds'
+import { schedule } from '../schedule'
+
+/** What the server does by itself: opens the rounds that are due to open, now and from time to time, and backups. */
+export async function startJobs(): Promise<void> {
+  await openRounds()
+  await verifySignatures()
+  keepSafe()
+  judgeSoon()
+  schedule('Rounds could not be opened', '*/10 * * * *', openRounds)
+  schedule('Reports could not be judged again', '*/10 * * * *', judgeAgain)
+}

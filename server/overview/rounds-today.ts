@@ -1,0 +1,108 @@
+import type { Today } from '#core/contract/rounds'
+import { groupBy } from '#core/group-by'
+import { districtState } from '#core/report/district-state'
+import { lanternSign } from '#core/report/state'
+import { BLOCKS, CLEAN } from '../checks/blocking'
+import { now } from '../clock'
+import type { Sql } from '../database'
+import { changedSinceSigning } from '../district-reports/district-report'
+import { REPORT_COLUMNS, stateOf, type ReportRow } from '../reports/place'
+import { reportingOf } from '../reports/reporting-of'
+import { openRoundsNow, roundRef, type Round } from '../rounds/round'
+import { expectedUnitsOf } from '../units/expected-units'
+
+interface Counts {
+  mustFix: number
+  explain: number
+  answered: number
+  /** Discrepancies that stop the signing. */
+  blocking: number
+  /** Sent reports without a doubt left. */
+  toAccept: number
+}
+
+const NONE: Counts = { mustFix: 0, explain: 0, answered: 0, blocking: 0, toAccept: 0 }
+
+/** The unsettled doubts about some reports, and how many of the reports can be accepted, by round. */
+async function countsOf(sql: Pick<Sql, 'query'>, reports: readonly number[]): Promise<Map<string, Counts>> {
+  const rows = await sql.query<Counts & { round: string }>(
+    `SELECT p.round, coalesce(sum(d."mustFix"), 0)::int AS "mustFix", coalesce(sum(d.explain), 0)::int AS explain,
+       coalesce(sum(d.answered), 0)::int AS answered, coalesce(sum(d.blocking), 0)::int AS blocking,
+       (count(*) FILTER (WHERE ${CLEAN}))::int AS "toAccept"
+     FROM report p LEFT JOIN LATERAL (
+       SELECT count(*) FILTER (WHERE d.strength = 'mustFix') AS "mustFix",
+         count(*) FILTER (WHERE d.strength = 'explain') AS explain,
+         count(*) FILTER (WHERE d.state = 'answered') AS answered,
+         count(*) FILTER (WHERE ${BLOCKS}) AS blocking
+       FROM discrepancy d WHERE d.report = p.id AND d.state <> 'settled') d ON true
+     WHERE p.id = ANY($1::bigint[]) GROUP BY p.round`,
+    [reports],
+  )
+  return new Map(rows.map(({ round, ...counts }) => [round, counts]))
+}
+
+async function signaturesBy(
+  sql: Pick<Sql, 'query'>,
+  rounds: readonly string[],
+  unit: string,
+): Promise<Map<string, number>> {
+  const rows = await sql.query<{ round: string; count: number }>(
+    'SELECT round, count(*)::int AS count FROM signature WHERE round = ANY($1::text[]) AND unit = $2 GROUP BY round',
+    [rounds, unit],
+  )
+  return new Map(rows.map(({ round, count }) => [round, count]))
+}
+
+/** Rounds that have opened and not yet closed, and what needs somebody, within a branch. */
+export async function roundsToday(
+  sql: Pick<Sql, 'query'>,
+  unit: { code: string; name: string },
+): Promise<Today['rounds']> {
+  const open = await openRoundsNow(sql)
+  const ids = open.map(({ id }) => id)
+  const expected = await expectedUnitsOf(sql, open, unit.code)
+  const unitsOf = new Map(
+    [...expected].map(([round, units]) => [round, new Set(units.map(({ code }) => code))]),
+  )
+  const rows = await sql.query<ReportRow>(
+    `SELECT ${REPORT_COLUMNS} FROM report WHERE round = ANY($1::text[]) AND unit = ANY($2::text[])`,
+    [ids, [...new Set([...unitsOf.values()].flatMap(units => [...units]))]],
+  )
+  const reports = rows.filter(({ round, unit: of }) => unitsOf.get(round)!.has(of))
+  const ofRound = groupBy(reports, ({ round }) => round)
+  const counts = await countsOf(
+    sql,
+    reports.map(({ id }) => id),
+  )
+  const signatures = await signaturesBy(sql, ids, unit.code)
+  return Promise.all(
+    open.map(async round => {
+      const figures = figuresOf(round, [...unitsOf.get(round.id)!], ofRound.get(round.id) ?? [])
+      const doubts = counts.get(round.id) ?? NONE
+      const signed = signatures.get(round.id) ?? 0
+      return {
+        ...figures,
+        ...doubts,
+        state: districtState({
+          received: figures.reporting.received,
+          blocking: doubts.blocking,
+          signatures: signed,
+        }),
+        changedSince: signed ? ((await changedSinceSigning(round, unit)) ?? 0) : 0,
+      }
+    }),
+  )
+}
+
+/** How far the reports of one round are. */
+function figuresOf(round: Round, units: readonly string[], reports: readonly ReportRow[]) {
+  const byUnit = new Map(reports.map(row => [row.unit, row]))
+  const dueAt = Date.parse(round.dueAt)
+  const signs = units.map(unit => lanternSign(stateOf(byUnit.get(unit)), dueAt, now()))
+  return {
+    round: roundRef(round),
+    reporting: reportingOf(units, byUnit, round.dueAt),
+    overdue: signs.filter(sign => sign === 'overdue').length,
+    drafts: reports.filter(({ state }) => state === 'draft').length,
+  }
+}

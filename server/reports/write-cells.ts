@@ -1,0 +1,64 @@
+import type { CellContent } from '#core/report/cell'
+import type { Sql } from '../database'
+import { columnsOf } from './cells'
+
+/** One change of a cell, checked and merged. */
+export interface CellWrite {
+  /** Identifier of the change, and of its event. */
+  id: string
+  cell: string
+  old: CellContent
+  content: CellContent
+  /** Version of the cell after the change. */
+  version: number
+  why?: string | null
+}
+
+/**
+ * Writes changes of one report's cells: each event with who, when, where from, old, new and why; and the last
+ * content of each cell. The only code that writes cells: for devices, the office, corrections and what is not
+ * offered.
+ *
+ * @param writes in the order in which they were made; several of one cell are allowed.
+ */
+export async function writeCells(
+  sql: Sql,
+  report: number,
+  writes: readonly CellWrite[],
+  { at, person, origin }: { at: string; person: string; origin: string },
+): Promise<void> {
+  if (!writes.length) return
+  await sql.query(
+    `INSERT INTO cell_event (id, report, cell, at, person, origin, old, new, why)
+     SELECT id, $1, cell, $2, $3, $4, old::jsonb, new::jsonb, why
+     FROM unnest($5::uuid[], $6::text[], $7::text[], $8::text[], $9::text[]) AS given (id, cell, old, new, why)`,
+    [
+      report,
+      at,
+      person,
+      origin,
+      writes.map(({ id }) => id),
+      writes.map(({ cell }) => cell),
+      writes.map(({ old }) => JSON.stringify(old)),
+      writes.map(({ content }) => JSON.stringify(content)),
+      writes.map(({ why }) => why ?? null),
+    ],
+  )
+  const last = [...new Map(writes.map(write => [write.cell, write])).values()]
+  const columns = last.map(({ content }) => columnsOf(content))
+  await sql.query(
+    `INSERT INTO cell_value (report, cell, kind, value, reason, version)
+     SELECT $1, cell, kind, value, reason, version
+     FROM unnest($2::text[], $3::text[], $4::float8[], $5::text[], $6::int[]) AS given (cell, kind, value, reason, version)
+     ON CONFLICT (report, cell) DO UPDATE
+       SET kind = EXCLUDED.kind, value = EXCLUDED.value, reason = EXCLUDED.reason, version = EXCLUDED.version`,
+    [
+      report,
+      last.map(({ cell }) => cell),
+      columns.map(([kind]) => kind),
+      columns.map(([, value]) => value),
+      columns.map(([, , reason]) => reason),
+      last.map(({ version }) => version),
+    ],
+  )
+}

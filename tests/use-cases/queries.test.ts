@@ -1,0 +1,261 @@
+import '../support/use-memory'
+import { v7 as uuid } from 'uuid'
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
+import { ROUTES, type RouteName } from '#core/contract/routes'
+import { MEASLES_CASES } from '../../demo/registers/measles'
+import { exportBundle } from '../../server/bundles/bundle'
+import { caseFile } from '../../server/cases/file'
+import { deskRegisters, listCases } from '../../server/cases/list'
+import { closeDatabase, type Database } from '../../server/database'
+import { openEngine } from '../../server/database/engine-client'
+import { listEditions } from '../../server/datasets/history'
+import { listPapers, savePaper } from '../../server/definitions/papers'
+import { listCards } from '../../server/desk/cards'
+import { listDevices } from '../../server/desk/devices'
+import { receiveSince } from '../../server/desk/receive'
+import { deskDefinitions, deskWork } from '../../server/desk/work'
+import { ask } from '../../server/discrepancies/act'
+import { discrepancyFile, listDiscrepancies } from '../../server/discrepancies/read'
+import { districtReport } from '../../server/district-reports/district-report'
+import { board } from '../../server/overview/board'
+import { dueList } from '../../server/overview/due'
+import { today } from '../../server/overview/today'
+import { listPeople, makePerson } from '../../server/people/manage'
+import { listDatasets } from '../../server/publishing/dataset-list'
+import { draftFile, listDrafts, publishDraft, saveDraft } from '../../server/publishing/dataset-drafts'
+import { choiceLists, saveChoiceList } from '../../server/registers/choice-lists'
+import {
+  listRegisters,
+  publishRegister,
+  registerEditions,
+  registerFile,
+  saveRegister,
+} from '../../server/registers/drafts'
+import { cellStory } from '../../server/reports/cell-story'
+import { reportFile } from '../../server/reports/file'
+import { servicesOf } from '../../server/reports/services'
+import { listRounds } from '../../server/rounds/list'
+import { openRoundsAt } from '../../server/rounds/open-rounds'
+import { search } from '../../server/search/search'
+import { listUnitChanges } from '../../server/units/change'
+import { listGroups, saveGroup } from '../../server/units/groups'
+import { exportUnits, listPlaces, listUnits, unitFile } from '../../server/units/read'
+import { fillReport, sendChanges, sendReport } from '../support/facility'
+import { makeInstallation, NOW, OCTOBER, personOf, SMALL } from '../support/installation'
+import { PNG } from '../support/samples'
+
+/** How many statements the database was asked since the count was last set to 0. */
+let statements = 0
+vi.mock('../../server/database/engine-client', async original => {
+  const real = await original<{ openEngine: typeof openEngine }>()
+  return {
+    openEngine: async (data: string) => {
+      const engine = await real.openEngine(data)
+      const query: typeof engine.query = (text, params) => {
+        statements++
+        return engine.query(text, params)
+      }
+      return { ...engine, query }
+    },
+  }
+})
+
+const admin = personOf('administrator', null)
+const officer = personOf('officer', 'north')
+const clerk = personOf('clerk', 'elm')
+let sql: Database
+let grown = 0
+let discrepancy = ''
+let ofCase = ''
+
+/** A facility more, with everything that a list could hold of it. */
+async function grow(): Promise<void> {
+  const code = `more_${++grown}`
+  await sql.query('INSERT INTO unit (code, level) VALUES ($1, 4)', [code])
+  await sql.query(
+    `INSERT INTO unit_span (unit, from_day, to_day, parent, name, kind, path) VALUES ($1, '2020-01-01', NULL, 'quay', $1, 'place', $2)`,
+    [code, ['coast', 'north', 'quay', code]],
+  )
+  await everythingAt(code)
+}
+
+async function everythingAt(code: string): Promise<void> {
+  const access = personOf('clerk', code)
+  await fillReport(access, OCTOBER, code, { tested: 5, positive: 9, 'seen.f': 90, 'seen.m': 90 })
+  await sendReport(access, OCTOBER, code, { 'rule:within': 'So it is.', 'rule:many': 'A fair.' })
+  for (const { id, unit } of (await listDiscrepancies(officer, {})).lines)
+    if (unit.code === code) {
+      discrepancy = id
+      await ask(officer, id, 'Is it so?')
+    }
+  ofCase = uuid()
+  await sendChanges(access, [
+    {
+      kind: 'entry',
+      id: uuid(),
+      madeAt: NOW,
+      case: ofCase,
+      register: MEASLES_CASES.code,
+      edition: 1,
+      form: MEASLES_CASES.forms[0]!.form.code,
+      unit: code,
+      answers: {},
+    },
+  ])
+  await makePerson(admin, {
+    userName: `clerk.${code}`,
+    displayName: code,
+    role: 'clerk',
+    branch: code,
+    ownOnly: false,
+  })
+  await saveGroup(admin, `of_${code}`, {
+    name: { en: code, fr: code },
+    members: [{ unit: code, from: '2026-01-01', to: null }],
+  })
+  await savePaper(admin, { kind: 'dataset', code: 'small' }, PNG.toString('base64'))
+  const name = { en: code, fr: code }
+  await saveChoiceList(admin, `of_${code}`, { version: 0, list: { code: `of_${code}`, name, choices: [] } })
+  await anotherDataset(`of_${code}`)
+  await publishAgain()
+}
+
+/** A dataset of its own, with a round that is open. */
+async function anotherDataset(code: string): Promise<void> {
+  const reports = [{ by: 'level' as const, level: 4, branch: 'coast', from: '2026-10-01', to: null }]
+  const draft = { ...SMALL, dataset: code, number: 1 }
+  const { version } = await saveDraft(admin, code, { version: 0, draft, reports })
+  await publishDraft(admin, code, version)
+}
+
+/** Publishes the next edition of the dataset and of the register. */
+async function publishAgain(): Promise<void> {
+  const dataset = await draftFile(admin, 'small')
+  const saved = await saveDraft(admin, 'small', { ...dataset, reports: dataset.reports })
+  await publishDraft(admin, 'small', saved.version, null)
+  const register = await registerFile(admin, MEASLES_CASES.code)
+  const { version } = await saveRegister(admin, MEASLES_CASES.code, {
+    version: register.version,
+    draft: register.draft,
+  })
+  await publishRegister(admin, MEASLES_CASES.code, version)
+}
+
+/** Twelve rounds more. */
+async function moreRounds(): Promise<void> {
+  await sql.query(`UPDATE assignment SET from_day = from_day - interval '1 year'`)
+  await sql.transaction(tx => openRoundsAt(tx, Date.parse(NOW), 'UTC'))
+}
+
+/** What each route that reads does, as an office and as a device. */
+const READS: Partial<Record<RouteName, () => Promise<unknown>>> = {
+  'GET /api/search': () => search(officer, 'more'),
+  'GET /api/today': () => today(officer),
+  'GET /api/due': () => dueList(clerk),
+  'GET /api/datasets': () => listDatasets(officer),
+  'GET /api/rounds': () => listRounds(),
+  'GET /api/rounds/:round/board': () => board(officer, OCTOBER),
+  'GET /api/reports/:round/:unit': () => reportFile(officer, OCTOBER, 'elm'),
+  'GET /api/reports/:round/:unit/cells/:cell': () => cellStory(officer, OCTOBER, 'elm', 'tested'),
+  'GET /api/drafts': () => listDrafts(),
+  'GET /api/drafts/:dataset': () => draftFile(officer, 'small'),
+  'GET /api/drafts/:dataset/editions': () => listEditions('small'),
+  'GET /api/services/:dataset/:unit': () => servicesOf(officer, 'small', 'elm'),
+  'GET /api/registers': () => listRegisters(),
+  'GET /api/registers/:register': () => registerFile(officer, MEASLES_CASES.code),
+  'GET /api/registers/:register/editions': () => registerEditions(MEASLES_CASES.code),
+  'GET /api/choice-lists': () => choiceLists(),
+  'GET /api/papers/:kind/:code': () => listPapers({ kind: 'dataset', code: 'small' }),
+  'GET /api/definitions': () => exportBundle(officer),
+  'GET /api/pairing-cards': () => listCards(officer),
+  'GET /api/devices': () => listDevices(officer),
+  'GET /api/desk/receive': () => receiveSince(clerk, {}),
+  'GET /api/desk/work': () => deskWork(personOf('clerk', 'quay')),
+  'GET /api/desk/definitions': () => deskDefinitions(clerk),
+  'GET /api/desk/registers': () => deskRegisters(),
+  'GET /api/cases': () => listCases(officer, {}),
+  'GET /api/cases/:case': () => caseFile(officer, ofCase),
+  'GET /api/people': () => listPeople(admin),
+  'GET /api/unit-groups': () => listGroups(officer),
+  'GET /api/places': () => listPlaces(),
+  'GET /api/units': () => listUnits(officer, undefined),
+  'GET /api/units/export': () => exportUnits(officer, 'csv', undefined),
+  'GET /api/units/:unit': () => unitFile(officer, 'elm'),
+  'GET /api/units/changes': () => listUnitChanges(),
+  'GET /api/discrepancies': () => listDiscrepancies(officer, {}),
+  'GET /api/discrepancies/:id': () => discrepancyFile(officer, discrepancy),
+  'GET /api/district-reports/:round': () => districtReport(officer, OCTOBER),
+}
+
+/** Routes that read one thing which holds no list. */
+const NO_LIST: readonly RouteName[] = [
+  'GET /api/health',
+  'GET /api/openapi.json',
+  'GET /api/setup',
+  'GET /api/session',
+  'GET /api/drafts/:dataset/editions/:number',
+  'GET /api/registers/:register/editions/:number',
+  'GET /api/papers/:kind/:code/:id',
+  'GET /api/devices/:id/carry',
+  'GET /api/desk/standing',
+  'GET /api/files/:hash',
+  'GET /api/district-reports/:round/csv',
+]
+
+/** Known loops over rows. Whoever removes one removes it here. */
+const ONE_BY_ONE: readonly string[] = ['GET /api/desk/work']
+
+async function count(): Promise<Record<string, number>> {
+  const counts: Record<string, number> = {}
+  for (const [name, read] of Object.entries(READS)) {
+    // Once for what is read once and cached: definitions never change.
+    await read()
+    statements = 0
+    await read()
+    counts[name] = statements
+  }
+  return counts
+}
+
+describe('the statements of a route that reads', () => {
+  let few: Record<string, number>
+  let many: Record<string, number>
+  beforeAll(async () => {
+    vi.stubGlobal('hashPassword', (password: string) => Promise.resolve(password))
+    sql = await makeInstallation()
+    await sql.query('INSERT INTO case_register (code, name) VALUES ($1, $2)', [
+      MEASLES_CASES.code,
+      MEASLES_CASES.name,
+    ])
+    await sql.query(
+      'INSERT INTO register_edition (register, number, definition, published_at) VALUES ($1, 1, $2, $3)',
+      [MEASLES_CASES.code, MEASLES_CASES, '2026-01-01T00:00:00Z'],
+    )
+    for (let more = 0; more < 2; more++) await grow()
+    few = await count()
+    for (let more = 0; more < 6; more++) await grow()
+    await moreRounds()
+    many = await count()
+  }, 180_000)
+  afterAll(async () => {
+    vi.unstubAllGlobals()
+    await closeDatabase()
+  })
+
+  it('are counted for every such route', () => {
+    const reads = (Object.keys(ROUTES) as RouteName[]).filter(name => name.startsWith('GET '))
+    expect(Object.keys(few).concat(NO_LIST).sort()).toEqual(reads.sort())
+    expect(few['GET /api/rounds']).toBeGreaterThan(0)
+  })
+
+  it.each(Object.keys(READS).filter(name => !ONE_BY_ONE.includes(name)))(
+    '%s does not grow with what there is',
+    name => {
+      expect(many[name]).toBe(few[name])
+    },
+  )
+
+  it.each(ONE_BY_ONE)('%s still reads its reports one by one, up to a limit', name => {
+    expect(many[name]).toBeGreaterThan(few[name]!)
+  })
+})
