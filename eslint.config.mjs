@@ -65,6 +65,7 @@ export default ts.config(
       'import-x/no-cycle': ['error', { ignoreExternal: true }],
       'no-restricted-syntax': ['error', ...CLOCK],
       'no-empty': 'error',
+      '@typescript-eslint/no-unused-vars': ['error', { ignoreRestSiblings: true }],
       'no-undef': 'off',
       '@typescript-eslint/no-non-null-assertion': 'off',
       'vue/multi-word-component-names': 'off',

@@ -37,6 +37,17 @@ export default defineConfig({
       {
         ...shared,
         test: {
+          name: 'races',
+          // On a PostgreSQL server only: npm run test:postgres makes one.
+          include: process.env.LANTERN_TEST_POSTGRES ? ['tests/races/**/*.test.ts'] : [],
+          testTimeout: 120_000,
+          hookTimeout: 180_000,
+          fileParallelism: false,
+        },
+      },
+      {
+        ...shared,
+        test: {
           name: 'faults',
           include: ['tests/faults/**/*.test.ts'],
           globalSetup: ['tests/support/prepare.ts'],

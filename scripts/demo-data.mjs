@@ -11,13 +11,20 @@ export const DEMO_NOW = '2026-11-09T08:45:00-02:00'
 const TEMPLATE = join(ROOT, '.data', 'demo-template')
 const SOURCES = ['core', 'demo', 'server']
 
-/** Fills an empty folder with the demo. Ends this process when that fails. */
-export async function fillDemo(folder) {
+/**
+ * Fills an empty database with the demo. Ends this process when that fails.
+ * @param data the folder of the embedded engine, or the address of a database on a PostgreSQL server
+ */
+export async function fillDemo(data) {
   const file = await bundle('demo/fill/main.ts', 'fill-demo')
   const { status } = spawnSync(process.execPath, [file], {
     cwd: ROOT,
     stdio: 'inherit',
-    env: { ...process.env, LANTERN_DATA: folder, LANTERN_NOW: DEMO_NOW },
+    env: {
+      ...process.env,
+      ...(data.startsWith('postgres://') ? { DATABASE_URL: data } : { DATABASE_URL: '', LANTERN_DATA: data }),
+      LANTERN_NOW: DEMO_NOW,
+    },
   })
   if (status !== 0) process.exit(status ?? 1)
 }

@@ -33,10 +33,12 @@ function sessionKey(folder) {
 }
 
 /**
- * @param settings `data` the database folder or `memory:`, `port`, `host`, and more environment in `env`.
+ * @param settings `data` the database folder, `memory:` or the address of a database on a PostgreSQL server;
+ *   `port`, `host`, and more environment in `env`.
  * @returns the child and the address; `ready` fulfils when it answers and rejects when it ends before.
  */
 export function serve({ data, port, host = '127.0.0.1', env = {}, stdio = 'inherit' }) {
+  const isOnServer = /^postgres(ql)?:/.test(data)
   const address = `http://${host}:${port}`
   const child = spawn(process.execPath, [join(ROOT, '.output/server/index.mjs')], {
     cwd: ROOT,
@@ -44,10 +46,12 @@ export function serve({ data, port, host = '127.0.0.1', env = {}, stdio = 'inher
     env: {
       ...process.env,
       NODE_ENV: 'production',
-      LANTERN_DATA: data,
       PORT: String(port),
       HOST: host,
-      NUXT_SESSION_PASSWORD: sessionKey(data),
+      // On a PostgreSQL server several processes share one key, which the database holds.
+      ...(isOnServer
+        ? { DATABASE_URL: data }
+        : { DATABASE_URL: '', LANTERN_DATA: data, NUXT_SESSION_PASSWORD: sessionKey(data) }),
       // On this machine only, a browser talks plain HTTP; anywhere else cookies need HTTPS.
       NUXT_SESSION_COOKIE_SECURE: String(!LOOPBACK.has(host)),
       // The server closes its own database on a signal.

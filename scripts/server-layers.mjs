@@ -7,7 +7,7 @@ export const SERVER_LAYERS = [
   ['clock', 'log', 'refusal'],
   ['schedule', 'threads'],
   ['database'],
-  ['settings'],
+  ['settings', 'secrets'],
   ['access'],
   ['http'],
   ['backups', 'health', 'people', 'units', 'definitions'],

@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { PGlite } from '@electric-sql/pglite'
-import { openDatabase } from '../../server/database/database'
+import { openEmbedded } from '../../server/database/embedded'
 import { measurement, type Measurement } from '../measure'
 
 const COMMITS = 300
@@ -36,7 +36,7 @@ async function bothWays(insert: Insert): Promise<{ alone: number; atOnce: number
 export async function durability(): Promise<Measurement[]> {
   const folder = mkdtempSync(join(tmpdir(), 'lantern-durable-'))
   try {
-    const durable = await openDatabase(join(folder, 'durable'), [{ number: 1, name: 'thing', sql: TABLE }])
+    const durable = await openEmbedded(join(folder, 'durable'), [{ number: 1, name: 'thing', sql: TABLE }])
     const ours = await bothWays(id => durable.query(INSERT, [id, TEXT]))
     const checkpoint = await milliseconds(() => durable.checkpoint())
     await durable.close()

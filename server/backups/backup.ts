@@ -2,7 +2,7 @@ import { existsSync, mkdirSync, renameSync, rmSync, writeFileSync } from 'node:f
 import { join, resolve } from 'node:path'
 import { v7 as uuid } from 'uuid'
 import { nowText } from '../clock'
-import { database } from '../database'
+import { database, embeddedDatabase } from '../database'
 import { backupsFolder, backupsOf, BACKUP_MARK } from '../database/data-folder'
 import { syncFolder, syncPath } from '../database/durable-files'
 
@@ -27,7 +27,9 @@ export interface Backup {
  * @param data the folder of the installation
  */
 export async function makeBackup(data: string): Promise<Backup> {
-  const sql = await database()
+  const sql = await embeddedDatabase()
+  if (!sql)
+    throw new Error('Only the embedded engine is copied from here: a PostgreSQL server has its own backups.')
   const backup: Backup = {
     id: uuid(),
     at: nowText(),

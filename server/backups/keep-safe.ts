@@ -1,5 +1,5 @@
 import { now } from '../clock'
-import { database, dataFolder } from '../database'
+import { dataFolder, embeddedDatabase } from '../database'
 import { logError, log } from '../log'
 import { schedule } from '../schedule'
 import { lastBackupAt, makeBackup } from './backup'
@@ -20,11 +20,13 @@ async function backupWhenDue(): Promise<void> {
 
 /**
  * From now on writes the log into the tables every five minutes, and makes a backup when the last is a day
- * old (`LANTERN_BACKUP_HOURS`). A database in memory has neither.
+ * old (`LANTERN_BACKUP_HOURS`). A database in memory has neither; one on a PostgreSQL server is kept safe
+ * there.
  */
-export function keepSafe(): void {
-  if (dataFolder() === 'memory:') return
-  schedule('The checkpoint failed', '*/5 * * * *', async () => (await database()).checkpoint())
+export async function keepSafe(): Promise<void> {
+  const sql = await embeddedDatabase()
+  if (!sql || dataFolder() === 'memory:') return
+  schedule('The checkpoint failed', '*/5 * * * *', () => sql.checkpoint())
   if (!backupHours()) return
   schedule('The backup failed', '*/15 * * * *', backupWhenDue)
   backupWhenDue().catch((error: unknown) => logError('The backup failed', error))

@@ -1,5 +1,6 @@
 import { editionOf } from '../datasets/editions'
 import { database } from '../database'
+import { lockFacilities } from '../database/locks'
 import { logError } from '../log'
 import { REPORT_COLUMNS, type ReportRow } from '../reports/place'
 import { roundFor } from '../rounds/closing'
@@ -17,10 +18,16 @@ async function judgeNext(failed: readonly number[]): Promise<boolean> {
   try {
     return await sql.transaction(async tx => {
       // Another process may be at work on the same list: what it has locked is passed over.
-      ;[report] = await tx.query<ReportRow>(
-        `SELECT ${REPORT_COLUMNS} FROM report WHERE id = (SELECT w.report FROM report_to_judge w WHERE w.report <> ALL($1::bigint[]) ORDER BY w.since, w.report LIMIT 1 FOR UPDATE SKIP LOCKED) FOR UPDATE`,
+      const [next] = await tx.query<{ report: number; unit: string }>(
+        `SELECT w.report, p.unit FROM report_to_judge w JOIN report p ON p.id = w.report
+         WHERE w.report <> ALL($1::bigint[]) ORDER BY w.since, w.report LIMIT 1 FOR UPDATE OF w SKIP LOCKED`,
         [failed],
       )
+      if (!next) return false
+      await lockFacilities(tx, [next.unit])
+      ;[report] = await tx.query<ReportRow>(`SELECT ${REPORT_COLUMNS} FROM report WHERE id = $1 FOR UPDATE`, [
+        next.report,
+      ])
       if (!report) return false
       const round = await roundFor(tx, await roundById(tx, report.round), report.unit)
       const [unit] = (await expectedUnits(tx, round, report.unit)).filter(({ code }) => code === report!.unit)

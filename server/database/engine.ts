@@ -6,6 +6,7 @@ import { ltree } from '@electric-sql/pglite/contrib/ltree'
 import { pg_trgm } from '@electric-sql/pglite/contrib/pg_trgm'
 import { createEngineFolder, inspectFolder } from './data-folder'
 import { DurableFiles, syncFolder } from './durable-files'
+import { PARSERS } from './parsers'
 
 /**
  * How PostgreSQL is started: as PGlite does, but with `fsync` on (without `-F`). Of the ways to sync the log
@@ -19,16 +20,6 @@ const START = [
   'wal_keep_size=64',
 ]
 
-/**
- * Keep timestamps as ISO text and days as plain days: `Date` objects would bring a clock's time zone into
- * them.
- */
-const PARSERS = {
-  1082: (text: string) => text, // date
-  1114: (text: string) => text, // timestamp
-  1184: (text: string) => new Date(text).toISOString(), // timestamptz
-  20: (text: string) => Number(text), // bigint: our counters stay far below 2^53
-}
 /** `ltree` is there for the first migrations only: paths are lists of codes since migration 9. */
 const OPTIONS: PGliteOptions = { extensions: { ltree, pg_trgm }, parsers: PARSERS }
 

@@ -1,10 +1,13 @@
 import { resolve } from 'node:path'
 import { log, logError } from '../log'
-import { openDatabase, type Database } from './database'
+import type { Database, EmbeddedDatabase } from './database'
+import { openEmbedded } from './embedded'
 import { noticeRestore } from './incarnation'
 import { MIGRATIONS } from './migrations'
+import { openPostgres } from './postgres'
 
-export type { Database, Parameter, Sql } from './database'
+export type { Database, EmbeddedDatabase, Parameter, Sql } from './database'
+export { DatabaseAway } from './server-errors'
 
 /** The folder of this installation, or `memory:`. */
 export function dataFolder(): string {
@@ -12,8 +15,8 @@ export function dataFolder(): string {
   return folder === 'memory:' ? folder : resolve(folder)
 }
 
-async function open(folder: string): Promise<Database> {
-  const sql = await openDatabase(folder, MIGRATIONS, reason => {
+async function openFolder(folder: string): Promise<EmbeddedDatabase> {
+  const sql = await openEmbedded(folder, MIGRATIONS, reason => {
     // Two writers would destroy the database: end before the next write, without closing anything.
     logError('Another process took the database folder; this one ends', reason)
     process.exit(1)
@@ -28,10 +31,20 @@ async function open(folder: string): Promise<Database> {
 
 let opened: Promise<Database> | undefined
 
-/** Opens the installation's database once; `LANTERN_DATA` names its folder. */
+/**
+ * Opens the installation's database once: on the PostgreSQL server that `DATABASE_URL` names, else in the
+ * folder that `LANTERN_DATA` names.
+ */
 export function database(): Promise<Database> {
-  opened ??= open(dataFolder())
+  const url = process.env.DATABASE_URL
+  opened ??= url ? openPostgres(url, MIGRATIONS) : openFolder(dataFolder())
   return opened
+}
+
+/** The database where its files are ours to look after, else null. */
+export async function embeddedDatabase(): Promise<EmbeddedDatabase | null> {
+  const sql = await database()
+  return sql.engine === 'embedded' ? (sql as EmbeddedDatabase) : null
 }
 
 /** Closes the database when it was opened, so that the last writes are on disk. */

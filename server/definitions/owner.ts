@@ -1,5 +1,6 @@
 import type { Access } from '../access/access'
 import type { Sql } from '../database'
+import { lockDefinitions } from '../database/locks'
 import { Refusal } from '../refusal'
 
 /**
@@ -40,6 +41,16 @@ async function ownerOf(sql: Reader, { kind, code }: Defined): Promise<string | n
   if (owner) return owner.branch
   return (await sql.query(`${PLACES[kind]} LIMIT 1`, [code])).length ? null : undefined
 }
+
+/**
+ * Alone with these definitions to the end of the transaction: of two who save on one version the second finds
+ * it changed.
+ */
+export const lockDefined = (tx: Sql, defined: readonly Defined[]): Promise<void> =>
+  lockDefinitions(
+    tx,
+    defined.map(({ kind, code }) => `${kind} ${code}`),
+  )
 
 /** May a person change a definition? Of one that does not exist yet: everybody who defines may begin it. */
 export async function owns(sql: Reader, access: Access, defined: Defined): Promise<boolean> {

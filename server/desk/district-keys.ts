@@ -1,5 +1,6 @@
 import { newCarryKeys, readKeys, writeKeys, type CarryKeys, type PublicKeys } from '#core/protect/carry-file'
 import type { Sql } from '../database'
+import { secretOf } from '../secrets'
 
 const SECRET = 'carryKeys'
 
@@ -12,17 +13,11 @@ interface StoredKeys {
 }
 
 /** The keys of this installation for carried files, made when they are first needed. */
-async function keys(sql: Pick<Sql, 'query'>): Promise<StoredKeys> {
-  const [row] = await sql.query<{ value: StoredKeys }>('SELECT value FROM secret WHERE key = $1', [SECRET])
-  if (row) return row.value
-  const made = await newCarryKeys(true)
-  // Of two that make them at once the first stands.
-  const [stored] = await sql.query<{ value: StoredKeys }>(
-    'INSERT INTO secret (key, value) VALUES ($1, $2) ON CONFLICT (key) DO UPDATE SET value = secret.value RETURNING value',
-    [SECRET, { own: await writeKeys(made.own), told: made.public }],
-  )
-  return stored!.value
-}
+const keys = (sql: Pick<Sql, 'query'>): Promise<StoredKeys> =>
+  secretOf(sql, SECRET, async () => {
+    const made = await newCarryKeys(true)
+    return { own: await writeKeys(made.own), told: made.public }
+  })
 
 /** The public halves: what devices get when they are paired. */
 export const districtKeys = async (sql: Pick<Sql, 'query'>): Promise<PublicKeys> => (await keys(sql)).told

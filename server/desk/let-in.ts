@@ -5,7 +5,7 @@ import { accessById, type Access } from '../access/access'
 import { now, nowText } from '../clock'
 import { database, type Sql } from '../database'
 import { conflict, Refusal } from '../refusal'
-import { reportPlace } from '../reports/place'
+import { lockedPlace } from '../reports/place'
 import { settings } from '../settings'
 import { deviceById } from './devices'
 import { OFFERED } from '../reports/late-changes'
@@ -32,7 +32,7 @@ export async function letIn(
   const { timeZone } = await settings()
   const sql = await database()
   return sql.transaction(async tx => {
-    await reportPlace(tx, access, roundId, unit, true)
+    await lockedPlace(tx, access, roundId, unit)
     const last = must(parseDay(day))
     const today = dayAt(now(), timeZone)
     if (last < today || last > today + MOST_DAYS)
@@ -82,7 +82,7 @@ export async function leaveOutLate(
 ): Promise<void> {
   const sql = await database()
   await sql.transaction(async tx => {
-    await reportPlace(tx, access, roundId, unit, true)
+    await lockedPlace(tx, access, roundId, unit)
     const rows = await tx.query(
       `UPDATE late_change SET outcome = 'leftOut', settled_at = $3, settled_by = $4, why = $5 WHERE round = $1 AND unit = $2 AND ${OFFERED} RETURNING id`,
       [roundId, unit, nowText(), access.id, why.trim()],

@@ -1,106 +1,108 @@
 import type { DeskEvent } from '#core/contract/desk'
 import type { CellContent } from '#core/report/cell'
-import { branchPath, type Access } from '../access/access'
+import { branchPath, filledBy, type Access } from '../access/access'
 import { nowText } from '../clock'
-import { database } from '../database'
+import { database, type Database, type Sql } from '../database'
+import { holdFacilities } from '../database/locks'
 
 const MOST = 500
+
+/** The four histories that a device hears. Each event has a number of its history. */
+const HISTORIES = ['cell_event', 'report_event', 'discrepancy_event', 'case_entry'] as const
+/** How many facilities are waited for at once: each is a lock, and a server has room for some thousands. */
+const LOCKS_AT_ONCE = 200
+
+/**
+ * Up to which number each history of some facilities can be read. A number is given before its transaction
+ * is committed, so one that is seen says nothing about the ones below it. But events of a facility are only
+ * written alone with it: who wrote one of the numbers given so far has its lock until they are committed.
+ * Once each lock was free for a moment, all of these numbers are committed or will never be
+ * (docs/decisions/0035).
+ */
+async function readableUpTo(sql: Database, units: readonly string[]): Promise<number[]> {
+  const [given] = await sql.query<Record<(typeof HISTORIES)[number], number>>(
+    `SELECT ${HISTORIES.map(name => `(SELECT CASE WHEN is_called THEN last_value ELSE 0 END FROM ${name}_seq_seq) AS ${name}`).join(', ')}`,
+  )
+  for (let at = 0; at < units.length; at += LOCKS_AT_ONCE)
+    await sql.transaction(tx => holdFacilities(tx, units.slice(at, at + LOCKS_AT_ONCE)))
+  return HISTORIES.map(name => given![name])
+}
+
+/** Events of a history, for a person: those of the reports `p` that they may see. */
+const OF_REPORTS = `e.seq > $1 AND e.seq <= $2 AND p.unit = ANY($3::text[])
+  AND ($4::uuid IS NULL OR ${filledBy('p', '$4')}) ORDER BY e.seq LIMIT $5`
+
+type Of = { seq: number; round: string; unit: string; at: string }
+
+/** Which definitions there are: a device that knows others reads them anew. */
+async function stampOf(sql: Pick<Sql, 'query'>): Promise<string> {
+  const [row] = await sql.query<{ definitions: string }>(
+    `SELECT concat_ws('.', (SELECT count(*) FROM register_edition), (SELECT count(*) FROM edition), (SELECT count(*) FROM unit_change), (SELECT count(*) FROM unit), (SELECT count(*) FROM round), (SELECT count(*) FROM let_in)) AS definitions`,
+  )
+  return row!.definitions
+}
 
 /**
  * What happened since a cursor in the person's branch: values, states of reports, questions, entries of
  * cases. The cursor is the last number of each of the four histories; they only grow, so it means the same
- * after a restart.
+ * after a restart. Nothing that is committed later has a number below it.
  */
 export async function receiveSince(
   access: Access,
   { since = '0.0.0.0', most = MOST }: { since?: string; most?: number },
 ): Promise<{ at: string; cursor: string; more: boolean; events: DeskEvent[]; definitions: string }> {
   const sql = await database()
-  const [cells, reports, questions, entries] = since.split('.').map(Number) as [
-    number,
-    number,
-    number,
-    number,
-  ]
-  const branch = branchPath(access.branch)
+  const from = since.split('.').map(Number)
+  const units = (
+    await sql.query<{ code: string }>('SELECT code FROM unit_latest WHERE path @> $1::text[]', [
+      branchPath(access.branch),
+    ])
+  ).map(({ code }) => code)
+  const upTo = await readableUpTo(sql, units)
   const own = access.ownOnly ? access.id : null
-  const ownReport = `($4::uuid IS NULL OR EXISTS (SELECT 1 FROM report_event own WHERE own.report = p.id AND own.person = $4))`
-  type Of = { seq: number; round: string; unit: string; at: string }
-  const ofCells = await sql.query<Of & { cell: string; content: CellContent; last: string; version: number }>(
+  const page = <Row extends object>(text: string, history: (typeof HISTORIES)[number]): Promise<Row[]> => {
+    const at = HISTORIES.indexOf(history)
+    return sql.query<Row>(text, [from[at]!, upTo[at]!, units, own, most])
+  }
+  const cells = await page<Of & { cell: string; content: CellContent; last: string; version: number }>(
     `SELECT e.seq, p.round, p.unit, e.at, e.cell, e.new AS content, e.id AS last, (SELECT count(*) FROM cell_event b WHERE b.report = e.report AND b.cell = e.cell AND b.seq <= e.seq)::int AS version
-     FROM cell_event e JOIN report p ON p.id = e.report JOIN unit_latest u ON u.code = p.unit WHERE e.seq > $1 AND u.path @> $2::text[] AND ${ownReport} ORDER BY e.seq LIMIT $3`,
-    [cells, branch, most, own],
+     FROM cell_event e JOIN report p ON p.id = e.report WHERE ${OF_REPORTS}`,
+    'cell_event',
   )
-  const ofReports = await sql.query<
-    Of & { state: 'draft' | 'sent' | 'sentBack' | 'accepted'; why: string | null }
-  >(
-    `SELECT e.seq, p.round, p.unit, e.at, e.to_state AS state, e.why FROM report_event e JOIN report p ON p.id = e.report JOIN unit_latest u ON u.code = p.unit WHERE e.seq > $1 AND u.path @> $2::text[] AND ${ownReport} ORDER BY e.seq LIMIT $3`,
-    [reports, branch, most, own],
+  const reports = await page<Of & { state: 'draft' | 'sent' | 'sentBack' | 'accepted'; why: string | null }>(
+    `SELECT e.seq, p.round, p.unit, e.at, e.to_state AS state, e.why FROM report_event e JOIN report p ON p.id = e.report WHERE ${OF_REPORTS}`,
+    'report_event',
   )
-  const ofQuestions = await sql.query<Of & { discrepancy: string; act: string; text: string | null }>(
-    `SELECT e.seq, p.round, p.unit, e.at, e.discrepancy, e.act, e.text FROM discrepancy_event e JOIN discrepancy d ON d.id = e.discrepancy JOIN report p ON p.id = d.report JOIN unit_latest u ON u.code = p.unit
-     WHERE e.seq > $1 AND u.path @> $2::text[] AND ${ownReport} ORDER BY e.seq LIMIT $3`,
-    [questions, branch, most, own],
+  const questions = await page<Of & { discrepancy: string; act: string; text: string | null }>(
+    `SELECT e.seq, p.round, p.unit, e.at, e.discrepancy, e.act, e.text
+     FROM discrepancy_event e JOIN discrepancy d ON d.id = e.discrepancy JOIN report p ON p.id = d.report WHERE ${OF_REPORTS}`,
+    'discrepancy_event',
   )
-  const ofEntries = await sql.query<{ seq: number } & Omit<Extract<DeskEvent, { kind: 'entry' }>, 'kind'>>(
+  const entries = await page<{ seq: number } & Omit<Extract<DeskEvent, { kind: 'entry' }>, 'kind'>>(
     `SELECT e.seq, e.received_at AS at, c.unit, e.id, e.case_id AS "case", c.register, e.edition, e.form, e.answers, e.happened_on AS "happenedOn", e.corrects, c.parent
-     FROM case_entry e JOIN case_record c ON c.id = e.case_id JOIN unit_latest u ON u.code = c.unit WHERE e.seq > $1 AND u.path @> $2::text[] AND ($4::uuid IS NULL OR e.person = $4) ORDER BY e.seq LIMIT $3`,
-    [entries, branch, most, own],
+     FROM case_entry e JOIN case_record c ON c.id = e.case_id
+     WHERE e.seq > $1 AND e.seq <= $2 AND c.unit = ANY($3::text[]) AND ($4::uuid IS NULL OR e.person = $4) ORDER BY e.seq LIMIT $5`,
+    'case_entry',
   )
-  const [{ definitions } = { definitions: '' }] = await sql.query<{ definitions: string }>(
-    `SELECT concat_ws('.', (SELECT count(*) FROM register_edition), (SELECT count(*) FROM edition), (SELECT count(*) FROM unit_change), (SELECT count(*) FROM unit), (SELECT count(*) FROM round), (SELECT count(*) FROM let_in)) AS definitions`,
-  )
-  const lists = [ofCells, ofReports, ofQuestions, ofEntries]
-  const upTo = lists.map((list, at) => list.at(-1)?.seq ?? [cells, reports, questions, entries][at]!)
+  const lists = [cells, reports, questions, entries]
+  const eventsOf = <Kind extends DeskEvent['kind'], Row extends { seq: number }>(
+    kind: Kind,
+    rows: readonly Row[],
+  ) => rows.map(({ seq, ...row }) => ({ kind, ...row }))
   return {
     at: nowText(),
-    cursor: upTo.join('.'),
+    // A list that was not cut off has been read to its bound: the next request begins there. A device that
+    // comes from a later state than this one, before a backup was put back, stays where it is.
+    cursor: lists
+      .map((list, at) => (list.length === most ? list.at(-1)!.seq : Math.max(from[at]!, upTo[at]!)))
+      .join('.'),
     more: lists.some(list => list.length === most),
-    definitions,
+    definitions: await stampOf(sql),
     events: [
-      ...ofCells.map(({ round, unit, at, cell, content, version, last }) => ({
-        kind: 'cell' as const,
-        round,
-        unit,
-        at,
-        cell,
-        content,
-        version,
-        last,
-      })),
-      ...ofReports.map(({ round, unit, at, state, why }) => ({
-        kind: 'report' as const,
-        round,
-        unit,
-        at,
-        state,
-        why,
-      })),
-      ...ofQuestions.map(({ round, unit, at, discrepancy, act, text }) => ({
-        kind: 'question' as const,
-        round,
-        unit,
-        at,
-        discrepancy,
-        act,
-        text,
-      })),
-      ...ofEntries.map(
-        ({ at, unit, id, case: of, register, edition, form, answers, happenedOn, corrects, parent }) => ({
-          kind: 'entry' as const,
-          at,
-          unit,
-          id,
-          case: of,
-          register,
-          edition,
-          form,
-          answers,
-          happenedOn,
-          corrects,
-          parent,
-        }),
-      ),
+      ...eventsOf('cell', cells),
+      ...eventsOf('report', reports),
+      ...eventsOf('question', questions),
+      ...eventsOf('entry', entries),
     ],
   }
 }

@@ -6,6 +6,7 @@ import type { Access } from '../access/access'
 import { applyEntries } from '../cases/apply-entries'
 import { now, nowText } from '../clock'
 import { database, type Sql } from '../database'
+import { lockFacilities } from '../database/locks'
 import { isDataError } from '../database/data-error'
 import { answer } from '../discrepancies/act'
 import { Refusal } from '../refusal'
@@ -145,6 +146,8 @@ export async function applyInTransaction(
   sending: Sending,
   group: readonly DeskChange[],
 ): Promise<DeskOutcome[]> {
+  // First of all: the same change that comes twice at once is answered the second time from what was noted.
+  await lockFacilities(tx, await facilitiesOf(tx, group))
   const before = await answeredBefore(tx, sending.access, group)
   const fresh = group.filter(({ id }) => !before.has(id))
   const outcomes = [...before.values()]
@@ -176,6 +179,18 @@ export async function applyInTransaction(
     outcomes.filter(({ id }) => !before.has(id)),
   )
   return holdClosed(tx, sending, group, outcomes)
+}
+
+/** The facilities that changes write about. */
+async function facilitiesOf(tx: Sql, group: readonly DeskChange[]): Promise<string[]> {
+  const named = group.flatMap(change => (change.kind === 'answer' ? [] : [change.unit]))
+  const asked = group.flatMap(change => (change.kind === 'answer' ? [change.discrepancy] : []))
+  if (!asked.length) return named
+  const rows = await tx.query<{ unit: string }>(
+    'SELECT p.unit FROM discrepancy d JOIN report p ON p.id = d.report WHERE d.id = ANY($1::uuid[])',
+    [asked],
+  )
+  return [...named, ...rows.map(({ unit }) => unit)]
 }
 
 /** Keeps for the officer what was refused because its round closed while the change was on its way. */

@@ -4,9 +4,9 @@ import type { Access } from '../access/access'
 import { changeReport } from '../checks/change-report'
 import { database, type Sql } from '../database'
 import { conflict, Refusal } from '../refusal'
-import { reportPlace } from '../reports/place'
+import { lockedPlace } from '../reports/place'
 import { mustBeOpen, roundFor } from '../rounds/closing'
-import { findDiscrepancy, type DiscrepancyRow } from './read'
+import { findDiscrepancy, lockedDiscrepancy, type DiscrepancyRow } from './read'
 import { noteDiscrepancy } from '../checks/recheck'
 
 async function setState(sql: Sql, id: string, state: string, outcome: string | null = null): Promise<void> {
@@ -31,7 +31,7 @@ async function correct(
   for (const { cell } of corrections)
     if (!row.cells.includes(cell))
       throw refused(cell, 'not-doubted', 'Only the doubted values can be corrected here.')
-  const place = await reportPlace(sql, access, row.round, row.unit, true)
+  const place = await lockedPlace(sql, access, row.round, row.unit)
   const outcomes = await changeReport(
     sql,
     { ...place, report: place.report! },
@@ -61,7 +61,7 @@ const wrongState = (row: DiscrepancyRow) =>
 export async function reopen(access: Access, id: string, text: string): Promise<void> {
   const sql = await database()
   await sql.transaction(async tx => {
-    const { row } = await findDiscrepancy(tx, access, id)
+    const { row } = await lockedDiscrepancy(tx, access, id)
     if (row.state !== 'settled') throw wrongState(row)
     await setState(tx, id, 'open')
     await noteDiscrepancy(tx, id, 'reopened', access.id, text.trim())
@@ -72,7 +72,7 @@ export async function reopen(access: Access, id: string, text: string): Promise<
 export async function ask(access: Access, id: string, text: string): Promise<void> {
   const sql = await database()
   await sql.transaction(async tx => {
-    const { row } = await findDiscrepancy(tx, access, id)
+    const { row } = await lockedDiscrepancy(tx, access, id)
     if (row.state === 'settled') throw wrongState(row)
     await setState(tx, id, 'asked')
     await noteDiscrepancy(tx, id, 'asked', access.id, text.trim())
@@ -98,7 +98,7 @@ export async function answer(
   corrections: readonly Correction[],
   { origin, mustMay }: AnswerFrom,
 ): Promise<void> {
-  const { row, round } = await findDiscrepancy(tx, access, id)
+  const { row, round } = await lockedDiscrepancy(tx, access, id)
   if (row.state === 'settled') throw wrongState(row)
   if (corrections.length) {
     mustBeOpen(await roundFor(tx, round, row.unit))
@@ -123,7 +123,7 @@ export async function settle(
 ): Promise<void> {
   const sql = await database()
   await sql.transaction(async tx => {
-    const { row } = await findDiscrepancy(tx, access, id)
+    const { row } = await lockedDiscrepancy(tx, access, id)
     if (row.state === 'settled') throw wrongState(row)
     await correct(tx, access, row, corrections, text.trim(), 'office')
     const { row: after } = await findDiscrepancy(tx, access, id)

@@ -10,6 +10,7 @@ import { titleOfDoubt } from '#core/rule/title'
 import { filledBy, mustHold, unitAsked, type Access } from '../access/access'
 import { editionOf, type ReadyEdition } from '../datasets/editions'
 import { database, type Sql } from '../database'
+import { lockFacilities } from '../database/locks'
 import { figuresForEffects } from '../reports/district-figures'
 import { notFound, outsideBranch } from '../refusal'
 import { cellsOfReports, historyBefore } from '../reports/cells'
@@ -139,6 +140,16 @@ export async function findDiscrepancy(sql: Pick<Sql, 'query'>, access: Access, i
   )
     throw outsideBranch()
   return { row, round, unit, ready: await editionOf(sql, round.dataset, row.edition) }
+}
+
+/** The same, alone with its facility for the rest of the transaction: of several who settle it, one does. */
+export async function lockedDiscrepancy(tx: Sql, access: Access, id: string) {
+  const [place] = await tx.query<{ unit: string }>(
+    'SELECT p.unit FROM discrepancy d JOIN report p ON p.id = d.report WHERE d.id = $1',
+    [id],
+  )
+  if (place) await lockFacilities(tx, [place.unit])
+  return findDiscrepancy(tx, access, id)
 }
 
 /** Names of the items and bands that a doubt speaks of. */

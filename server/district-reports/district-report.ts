@@ -6,9 +6,11 @@ import type { Problem } from '#core/result'
 import { unitAsked, type Access } from '../access/access'
 import { nowText } from '../clock'
 import { database } from '../database'
+import { holdFacilities, lockRound } from '../database/locks'
 import { conflict, notFound } from '../refusal'
 import { roundById, type Round } from '../rounds/round'
 import { settings } from '../settings'
+import { expectedUnits } from '../units/expected-units'
 import { changesSince } from './changes-since'
 import { computeDistrict, type Computed } from './compute'
 import {
@@ -142,6 +144,13 @@ export async function signDistrict(
   const sql = await database()
   await sql.transaction(async tx => {
     const round = await roundById(tx, roundId)
+    await lockRound(tx, roundId)
+    // What is signed is one state of the district: nobody changes a report of it meanwhile.
+    const expected = await expectedUnits(tx, round, unit.code)
+    await holdFacilities(
+      tx,
+      expected.map(({ code }) => code),
+    )
     const computed = await computeDistrict(tx, round, unit)
     if (seal(computed).checksum !== seen) {
       const shown = await shownFigures(tx, seen)

@@ -8,7 +8,7 @@ export async function health() {
   return {
     state: 'ready' as const,
     version,
-    engine: 'PostgreSQL (PGlite)',
+    engine: sql.engine === 'embedded' ? 'PostgreSQL (PGlite)' : 'PostgreSQL',
     engineVersion: row!.server_version,
     migration: sql.migration,
   }

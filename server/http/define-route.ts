@@ -17,6 +17,7 @@ import { may } from '#core/contract/permission'
 import { normalizeJson } from '#core/contract/wire'
 import { ROUTES, type RouteContract, type RouteName } from '#core/contract/routes'
 import { accessOf, type Access } from '../access/access'
+import { DatabaseAway } from '../database'
 import { logError } from '../log'
 import { answerProblem } from './answer-problem'
 import { runHeavy } from '../threads/run-heavy'
@@ -53,6 +54,20 @@ async function sendJson(event: H3Event, answer: unknown) {
     return send(event, text, 'application/json')
   setResponseHeaders(event, { 'content-encoding': 'gzip', vary: 'accept-encoding' })
   return send(event, await zip(text), 'application/json')
+}
+
+/** Of a PostgreSQL server that does not answer. It may answer again in a moment. */
+function databaseAway({ cause, isUnknown }: DatabaseAway): Refusal {
+  logError('The database does not answer', cause)
+  return new Refusal(
+    503,
+    isUnknown ? 'database-lost' : 'database-away',
+    isUnknown
+      ? 'The connection to the database was lost at the last moment. Look whether it was saved before you try again.'
+      : 'The database does not answer. Nothing was changed; try again in a minute.',
+    [],
+    { 'retry-after': '10' },
+  )
 }
 
 /** Parameters with texts that the database can compare. @throws Refusal 400 `text-unstorable` */
@@ -120,6 +135,7 @@ export function defineRoute<N extends RouteName>(
       return 'file' in contract.answer ? answer : sendJson(event, answer)
     } catch (error) {
       if (error instanceof Refusal) return answerProblem(event, error)
+      if (error instanceof DatabaseAway) return answerProblem(event, databaseAway(error))
       logError(`${name} failed`, error)
       return answerProblem(
         event,

@@ -8,7 +8,7 @@ import { schedule } from '../schedule'
 export async function startJobs(): Promise<void> {
   await openRounds()
   await verifySignatures()
-  keepSafe()
+  await keepSafe()
   judgeSoon()
   schedule('Rounds could not be opened', '*/10 * * * *', openRounds)
   schedule('Reports could not be judged again', '*/10 * * * *', judgeAgain)

@@ -2,12 +2,15 @@ import { v7 as uuid } from 'uuid'
 import { database } from '../database'
 import { Refusal } from '../refusal'
 import { log } from '../log'
+import { secretOf } from '../secrets'
 import { inTurn, limitTries } from '../access/tries'
 import { hashCode, newCode, sameCode } from './one-time-code'
 import { userKey } from './sign-in'
 
-/** Lives only in this process: a restart makes another. */
-let code: string | undefined
+const SECRET = 'firstAdministrator'
+
+/** The one-time code of a new installation: one for all its processes, gone when it was used. */
+const setupCode = async (): Promise<string> => secretOf(await database(), SECRET, newCode)
 
 export async function needsFirstAdministrator(): Promise<boolean> {
   const sql = await database()
@@ -20,8 +23,9 @@ export async function needsFirstAdministrator(): Promise<boolean> {
  */
 export async function announceFirstAdministrator(): Promise<void> {
   if (!(await needsFirstAdministrator())) return
-  code = newCode()
-  log(`This installation has no administrator yet. Open /setup and enter the one-time code ${code}`)
+  log(
+    `This installation has no administrator yet. Open /setup and enter the one-time code ${await setupCode()}`,
+  )
 }
 
 export interface FirstAdministrator {
@@ -53,7 +57,7 @@ export async function makeFirstAdministrator(asked: FirstAdministrator, address:
 const setupDone = () => new Refusal(409, 'setup-done', 'This installation has its administrator already.')
 
 async function makeByCode(asked: FirstAdministrator): Promise<void> {
-  if (!code || !sameCode(asked.code, hashCode(code))) {
+  if (!sameCode(asked.code, hashCode(await setupCode()))) {
     throw new Refusal(403, 'wrong-code', 'That is not the code that the server printed when it started.', [
       { code: 'wrong-code', message: '', at: 'body/code' },
     ])
@@ -76,6 +80,6 @@ async function makeByCode(asked: FirstAdministrator): Promise<void> {
       'INSERT INTO setting (key, value) SELECT * FROM jsonb_each($1) ON CONFLICT (key) DO UPDATE SET value = EXCLUDED.value',
       [{ installation: asked.installation.trim(), timeZone: asked.timeZone }],
     )
+    await tx.query('DELETE FROM secret WHERE key = $1', [SECRET])
   })
-  code = undefined
 }

@@ -3,6 +3,7 @@ import { closeDatabase, database } from '../database'
 import { beginStopping } from '../http/stopping'
 import { startJobs } from '../jobs/start'
 import { log, logError } from '../log'
+import { ensureSessionKey } from '../secrets'
 import { watchEventLoop } from '../threads/long-loop'
 import { announceFirstAdministrator } from '../people/first-administrator'
 
@@ -18,6 +19,7 @@ export default defineNitroPlugin(nitro => {
   watchEventLoop()
   const ready = (async () => {
     await database()
+    await ensureSessionKey()
     await startJobs()
     await announceFirstAdministrator()
   })()

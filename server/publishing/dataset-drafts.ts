@@ -11,7 +11,7 @@ import { LANGUAGES } from '#core/languages'
 import type { Access } from '../access/access'
 import { now, nowText } from '../clock'
 import { database, type Sql } from '../database'
-import { mustOwn, mustOwnOrClaim, owns } from '../definitions/owner'
+import { lockDefined, mustOwn, mustOwnOrClaim, owns } from '../definitions/owner'
 import { conflict, notFound, Refusal } from '../refusal'
 import { openRoundsAt } from '../rounds/open-rounds'
 import { roundRef } from '../rounds/round'
@@ -177,6 +177,7 @@ export async function saveDraft(
   const sql = await database()
   const all = await settings()
   return sql.transaction(async tx => {
+    await lockDefined(tx, [{ kind: 'dataset', code: dataset }])
     await mustOwnOrClaim(tx, access, { kind: 'dataset', code: dataset })
     await mustOwnReporting(tx, access, dataset, reports)
     const [stored, published] = [await draftRow(tx, dataset), await newestEdition(tx, dataset)]
@@ -220,6 +221,7 @@ export async function publishDraft(
   const sql = await database()
   const all = await settings()
   return sql.transaction(async tx => {
+    await lockDefined(tx, [{ kind: 'dataset', code: dataset }])
     const stored = await draftRow(tx, dataset)
     if (!stored) throw notFound('draft')
     mustBeVersion(stored, version)

@@ -5,7 +5,7 @@ import type { Access } from '../access/access'
 import { nowText } from '../clock'
 import { mustBeVersion } from '../definitions/draft-version'
 import { database } from '../database'
-import { mustOwnOrClaim } from '../definitions/owner'
+import { lockDefined, mustOwnOrClaim } from '../definitions/owner'
 import { Refusal } from '../refusal'
 
 type ListRow = Omit<ChoiceListFile, 'usedBy'>
@@ -38,6 +38,11 @@ export async function saveChoiceList(
 ): Promise<void> {
   const sql = await database()
   await sql.transaction(async tx => {
+    // The list above as well: its choices must still be there when this one is saved.
+    await lockDefined(
+      tx,
+      [code, ...(list.parent ? [list.parent] : [])].map(one => ({ kind: 'list', code: one })),
+    )
     await mustOwnOrClaim(tx, access, { kind: 'list', code })
     const [stored] = await tx.query<{ version: number; by: string; at: string }>(
       'SELECT l.version, p.display_name AS by, l.updated_at AS at FROM choice_list l JOIN person p ON p.id = l.updated_by WHERE l.code = $1',

@@ -9,7 +9,7 @@ import type { Access } from '../access/access'
 import { nowText } from '../clock'
 import { mustBeVersion } from '../definitions/draft-version'
 import { database, type Sql } from '../database'
-import { mustOwn, mustOwnOrClaim, owns } from '../definitions/owner'
+import { lockDefined, mustOwn, mustOwnOrClaim, owns } from '../definitions/owner'
 import { conflict, notFound } from '../refusal'
 
 interface DraftRow {
@@ -94,6 +94,7 @@ export async function saveRegister(
 ): Promise<RegisterFile> {
   const sql = await database()
   return sql.transaction(async tx => {
+    await lockDefined(tx, [{ kind: 'register', code: register }])
     await mustOwnOrClaim(tx, access, { kind: 'register', code: register })
     const stored = await draftRow(tx, register)
     mustBeVersion(stored, version)
@@ -115,6 +116,7 @@ export async function saveRegister(
 export async function publishRegister(access: Access, register: string, version: number): Promise<number> {
   const sql = await database()
   return sql.transaction(async tx => {
+    await lockDefined(tx, [{ kind: 'register', code: register }])
     const stored = await draftRow(tx, register)
     if (!stored) throw notFound('draft')
     await mustOwn(tx, access, { kind: 'register', code: register })

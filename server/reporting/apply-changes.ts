@@ -7,7 +7,7 @@ import type { Sql } from '../database'
 import { conflict } from '../refusal'
 import type { CellAsked, ChangeOrigin } from '../reports/apply-cells'
 import { knownChanges } from '../reports/known-cells'
-import { REPORT_COLUMNS, reportPlace, stateOf, type ReportPlace, type ReportRow } from '../reports/place'
+import { REPORT_COLUMNS, lockedPlace, stateOf, type ReportPlace, type ReportRow } from '../reports/place'
 import { answerNotOffered } from '../reports/services'
 import { mustBeOpen } from '../rounds/closing'
 
@@ -40,7 +40,7 @@ export async function applyChanges(
   changes: readonly CellAsked[],
   where: ChangeOrigin,
 ): Promise<DeskOutcome[]> {
-  const place = await reportPlace(tx, access, roundId, unit, true)
+  const place = await lockedPlace(tx, access, roundId, unit)
   mustBeOpen(place.round)
   const needsWhy = isReceived(stateOf(place.report)) && changes.some(({ why }) => !why?.trim())
   if (needsWhy && !(await allKnown(tx, changes)))

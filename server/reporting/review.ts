@@ -4,12 +4,13 @@ import { stateAfter } from '#core/report/state'
 import type { Access } from '../access/access'
 import { now } from '../clock'
 import { database, type Sql } from '../database'
+import { lockFacilities } from '../database/locks'
 import { BLOCKS, CLEAN } from '../checks/blocking'
 import { conflict } from '../refusal'
 import { expectedUnits } from '../units/expected-units'
 import { roundById } from '../rounds/round'
 import { moveReport } from '../reports/move'
-import { REPORT_COLUMNS, reportPlace, stateOf, type ReportRow } from '../reports/place'
+import { REPORT_COLUMNS, lockedPlace, stateOf, type ReportRow } from '../reports/place'
 
 /** Doubts that no longer hold were cured by a correction: accepting the report settles them as such. */
 async function settleCured(sql: Sql, report: number, person: string, at: string): Promise<void> {
@@ -42,7 +43,7 @@ async function acceptRow(sql: Sql, report: ReportRow, person: string, at: string
 export async function acceptReport(access: Access, roundId: string, unit: string, at: string) {
   const sql = await database()
   return sql.transaction(async tx => {
-    const { report } = await reportPlace(tx, access, roundId, unit, true)
+    const { report } = await lockedPlace(tx, access, roundId, unit)
     if (!report || !stateAfter(stateOf(report), 'accept'))
       throw conflict('state', 'Only a report that was sent can be accepted.')
     const left = await blockers(tx, report.id)
@@ -62,6 +63,10 @@ export async function acceptClean(
   const sql = await database()
   return sql.transaction(async tx => {
     const units = await expectedUnits(tx, await roundById(tx, roundId), branch)
+    await lockFacilities(
+      tx,
+      units.map(({ code }) => code),
+    )
     const reports = await tx.query<ReportRow>(
       `SELECT ${REPORT_COLUMNS} FROM report p WHERE p.round = $1 AND p.unit = ANY($2::text[]) AND ${CLEAN} ORDER BY p.unit FOR UPDATE`,
       [roundId, units.map(({ code }) => code)],
@@ -94,9 +99,11 @@ export async function undoAccept(
     const expected = new Set(
       (await expectedUnits(tx, await roundById(tx, roundId), access.branch)).map(({ code }) => code),
     )
+    const units = unitCodes.filter(code => expected.has(code))
+    await lockFacilities(tx, units)
     const reports = await tx.query<ReportRow>(
       `SELECT ${REPORT_COLUMNS} FROM report WHERE round = $1 AND unit = ANY($2::text[]) ORDER BY unit FOR UPDATE`,
-      [roundId, unitCodes.filter(code => expected.has(code))],
+      [roundId, units],
     )
     let undone = 0
     for (const report of reports) {
@@ -117,7 +124,7 @@ export async function undoAccept(
 export async function sendBack(access: Access, roundId: string, unit: string, why: string) {
   const sql = await database()
   return sql.transaction(async tx => {
-    const { report } = await reportPlace(tx, access, roundId, unit, true)
+    const { report } = await lockedPlace(tx, access, roundId, unit)
     const to = stateAfter(stateOf(report), 'sendBack')
     if (!report || !to) throw conflict('state', 'Only a report that the district has can be sent back.')
     await moveReport(tx, report, to, access.id, why)

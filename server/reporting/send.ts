@@ -5,7 +5,7 @@ import { doubtsNow, saveDoubts } from '../checks/recheck'
 import type { Sql } from '../database'
 import { conflict, Refusal } from '../refusal'
 import { moveReport } from '../reports/move'
-import { reportPlace, stateOf } from '../reports/place'
+import { lockedPlace, stateOf } from '../reports/place'
 import { mustBeOpen } from '../rounds/closing'
 
 /**
@@ -22,7 +22,7 @@ export async function sendReport(
   unit: string,
   explanations: Readonly<Record<string, string>>,
 ): Promise<void> {
-  const place = await reportPlace(tx, access, roundId, unit, true)
+  const place = await lockedPlace(tx, access, roundId, unit)
   const { report, round } = place
   mustBeOpen(round)
   const to = stateAfter(stateOf(report), 'send')

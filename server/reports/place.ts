@@ -2,6 +2,7 @@ import type { ReportState } from '#core/report/state'
 import { filledBy, mustHold, type Access } from '../access/access'
 import { editionOf, type ReadyEdition } from '../datasets/editions'
 import type { Sql } from '../database'
+import { lockFacilities } from '../database/locks'
 import { notFound, Refusal } from '../refusal'
 import { roundFor } from '../rounds/closing'
 import { roundById, type Round } from '../rounds/round'
@@ -33,7 +34,6 @@ export interface ReportPlace {
 
 /**
  * Finds the place of a report for a person.
- * @param lock locks the report's row for the rest of the transaction.
  * @throws Refusal 404 when the round does not expect the unit, 403 outside the person's branch.
  */
 export async function reportPlace(
@@ -41,14 +41,37 @@ export async function reportPlace(
   access: Access,
   roundId: string,
   unitCode: string,
-  lock = false,
+): Promise<ReportPlace> {
+  return placeOf(sql, access, roundId, unitCode, '')
+}
+
+/**
+ * The same, alone with the facility for the rest of the transaction: nobody else begins, changes or moves one
+ * of its reports meanwhile.
+ */
+export async function lockedPlace(
+  tx: Sql,
+  access: Access,
+  roundId: string,
+  unitCode: string,
+): Promise<ReportPlace> {
+  await lockFacilities(tx, [unitCode])
+  return placeOf(tx, access, roundId, unitCode, 'FOR UPDATE')
+}
+
+async function placeOf(
+  sql: Pick<Sql, 'query'>,
+  access: Access,
+  roundId: string,
+  unitCode: string,
+  lock: '' | 'FOR UPDATE',
 ): Promise<ReportPlace> {
   const round = await roundFor(sql, await roundById(sql, roundId), unitCode)
   const unit = (await expectedUnits(sql, round, unitCode)).find(({ code }) => code === unitCode)
   if (!unit) throw notFound('report: this unit is not expected in this round')
   mustHold(access, unit.path)
   const [report] = await sql.query<ReportRow>(
-    `SELECT ${REPORT_COLUMNS} FROM report WHERE round = $1 AND unit = $2 ${lock ? 'FOR UPDATE' : ''}`,
+    `SELECT ${REPORT_COLUMNS} FROM report WHERE round = $1 AND unit = $2 ${lock}`,
     [roundId, unitCode],
   )
   if (report && access.ownOnly) {

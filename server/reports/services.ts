@@ -5,6 +5,7 @@ import type { Cell } from '#core/report/edition'
 import type { Access } from '../access/access'
 import { nowText } from '../clock'
 import { database, type Sql } from '../database'
+import { lockFacilities } from '../database/locks'
 import { conflict } from '../refusal'
 import { mustHoldUnit } from '../units/must-hold-unit'
 import { writeCells } from './write-cells'
@@ -85,6 +86,7 @@ export async function saveServices(
   const sql = await database()
   await sql.transaction(async tx => {
     await mustHoldUnit(tx, access, unit)
+    await lockFacilities(tx, [unit])
     const open = await tx.query<{ item: string; from: string }>(
       'SELECT item, from_day AS "from" FROM not_offered WHERE dataset = $1 AND unit = $2 AND (to_day IS NULL OR to_day > $3)',
       [dataset, unit, from],

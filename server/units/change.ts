@@ -5,6 +5,7 @@ import type { UnitHistory } from '#core/geography/unit'
 import { mustHold, type Access } from '../access/access'
 import { nowText } from '../clock'
 import { database, type Sql } from '../database'
+import { lockTree } from '../database/locks'
 import { conflict, notFound } from '../refusal'
 import { saveHeadingMemory } from './heading-memory'
 import { planSource } from './plan'
@@ -18,6 +19,7 @@ import { basisOf, readHistories, readTree, writeUnits } from './tree'
 export async function applyUnits(access: Access, source: UnitSource, basis: number): Promise<string> {
   const sql = await database()
   return sql.transaction(async tx => {
+    await lockTree(tx)
     if ((await basisOf(tx)) !== basis)
       throw conflict('units-changed', 'Somebody changed the units meanwhile. Look at the preview again.')
     const { plan, columns } = await planSource(tx, access, source)
@@ -92,6 +94,7 @@ const stands = (change: Pick<ChangeRow, 'after'>, now: ReadonlyMap<string, UnitH
 export async function undoUnits(access: Access, id: string): Promise<void> {
   const sql = await database()
   await sql.transaction(async tx => {
+    await lockTree(tx)
     const [change] = await tx.query<ChangeRow>(
       'SELECT id, before, after, undone_at FROM unit_change WHERE id = $1',
       [id],

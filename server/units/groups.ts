@@ -5,6 +5,7 @@ import type { Words } from '#core/report/edition'
 import { must } from '#core/result'
 import { mustHold, type Access } from '../access/access'
 import { database, type Sql } from '../database'
+import { lockTree } from '../database/locks'
 import { Refusal } from '../refusal'
 
 /** All groups with their members, for finding who is expected. */
@@ -59,6 +60,7 @@ export async function saveGroup(
 ): Promise<void> {
   const sql = await database()
   await sql.transaction(async tx => {
+    await lockTree(tx)
     const before = await tx.query<{ unit: string }>(
       'SELECT unit FROM unit_group_member WHERE unit_group = $1',
       [code],

@@ -1,6 +1,7 @@
 import type { LevelsSave } from '#core/contract/units'
 import type { Access } from '../access/access'
 import { database } from '../database'
+import { lockTree } from '../database/locks'
 import { conflict, outsideBranch, Refusal } from '../refusal'
 
 /**
@@ -21,6 +22,7 @@ export async function saveLevels(
     )
   const sql = await database()
   await sql.transaction(async tx => {
+    await lockTree(tx)
     const [used] = await tx.query<{ deepest: number | null }>('SELECT max(level) AS deepest FROM unit')
     if ((used?.deepest ?? 0) > levels.length)
       throw conflict('levels-used', 'There are units on a deeper level.')

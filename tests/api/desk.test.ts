@@ -1,9 +1,8 @@
-import { rmSync } from 'node:fs'
 import { v7 as uuid } from 'uuid'
 import { afterAll, beforeAll, describe, expect, inject, it } from 'vitest'
 import type { DeskChange } from '#core/contract/desk'
 import { cardFor, Client, OCTOBER } from '../support/client'
-import { DEMO, demoFolder, type RunningServer, startServer } from '../support/server'
+import { DEMO, demoPlace, type Place, type RunningServer, startServer } from '../support/server'
 import { TestDevice, type Fault } from '../support/test-device'
 import { MONTHLY_SUMMARY } from '../../demo/monthly/edition'
 import { cellsOf } from '#core/report/edition'
@@ -118,15 +117,15 @@ describe('a device at the API', () => {
 })
 
 describe('a server that is killed in the middle', () => {
-  let folder: string
+  let place: Place
   let server: RunningServer
   beforeAll(async () => {
-    folder = demoFolder()
-    server = await startServer(folder, DEMO)
+    place = await demoPlace()
+    server = await startServer(place.data, DEMO)
   })
   afterAll(async () => {
     await server?.stop('SIGKILL')
-    rmSync(folder, { recursive: true, force: true })
+    await place?.remove()
   })
 
   it('twenty times, loses nothing that it said it had, and doubles nothing', async () => {
@@ -141,7 +140,7 @@ describe('a server that is killed in the middle', () => {
       await new Promise(resolve => setTimeout(resolve, 15 + ((round * 37) % 60)))
       await server.stop('SIGKILL')
       await sending
-      server = await startServer(folder, DEMO)
+      server = await startServer(place.data, DEMO)
       await device.comeBack(server.address, PERSON)
     }
     await device.sendAll()

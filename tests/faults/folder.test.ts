@@ -14,7 +14,7 @@ import {
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest'
-import { openDatabase } from '../../server/database/database'
+import { openEmbedded } from '../../server/database/embedded'
 import { FolderInUse, lockFolder } from '../../server/database/folder-lock'
 
 const TABLE = { number: 1, name: 'thing', sql: 'CREATE TABLE thing (id int PRIMARY KEY)' }
@@ -25,7 +25,7 @@ let folder: string
 beforeAll(async () => {
   base = mkdtempSync(join(tmpdir(), 'lantern-folder-'))
   sound = join(base, 'sound')
-  const database = await openDatabase(sound, [TABLE])
+  const database = await openEmbedded(sound, [TABLE])
   await database.query('INSERT INTO thing VALUES (1)')
   await database.close()
 })
@@ -92,7 +92,7 @@ describe('nothing lost, 4: a folder that is neither empty nor sound', () => {
   ])('%s is refused with a sentence, and nothing is written into it', async (_name, damage, message) => {
     damage()
     const before = stateOf()
-    await expect(openDatabase(folder, [TABLE])).rejects.toThrow(message)
+    await expect(openEmbedded(folder, [TABLE])).rejects.toThrow(message)
     expect(stateOf()).toEqual(before)
   })
 
@@ -100,13 +100,13 @@ describe('nothing lost, 4: a folder that is neither empty nor sound', () => {
     for (const name of ['2026-11-07T220000Z', '2026-11-08T220000Z', '2026-11-09T220000Z.unfinished'])
       mkdirSync(join(folder, 'backups', name), { recursive: true })
     rmSync(engine('PG_VERSION'))
-    await expect(openDatabase(folder, [TABLE])).rejects.toThrow(/npm run restore -- ".*2026-11-08T220000Z"/)
+    await expect(openEmbedded(folder, [TABLE])).rejects.toThrow(/npm run restore -- ".*2026-11-08T220000Z"/)
   })
 
   it('is begun anew where the making of the database was cut off', async () => {
     rmSync(join(folder, 'postgres'), { recursive: true })
     mkdirSync(join(folder, 'postgres.new', 'base'), { recursive: true })
-    const database = await openDatabase(folder, [TABLE])
+    const database = await openEmbedded(folder, [TABLE])
     expect(await database.query('SELECT * FROM thing')).toEqual([])
     await database.close()
     expect(existsSync(join(folder, 'postgres.new'))).toBe(false)

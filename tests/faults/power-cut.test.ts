@@ -7,7 +7,7 @@ import { ltree } from '@electric-sql/pglite/contrib/ltree'
 import { pg_trgm } from '@electric-sql/pglite/contrib/pg_trgm'
 import { unsafeUniformIntDistribution, xoroshiro128plus } from 'pure-rand'
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
-import type { Database } from '../../server/database/database'
+import type { Database } from '../../server/database'
 import { ShadowDisk } from '../support/shadow-disk'
 
 const CUTS = 50
@@ -31,8 +31,8 @@ let database: Database
 
 beforeAll(async () => {
   folder = mkdtempSync(join(tmpdir(), 'lantern-power-'))
-  const first = await import('../../server/database/database')
-  await (await first.openDatabase(join(folder, 'real'), [TABLES])).close()
+  const first = await import('../../server/database/embedded')
+  await (await first.openEmbedded(join(folder, 'real'), [TABLES])).close()
   disk = new ShadowDisk(join(folder, 'real', 'postgres'))
   // Loaded anew, so that it calls the functions that the disk listens to.
   vi.resetModules()
@@ -47,8 +47,8 @@ afterAll(() => {
  * own amcheck.
  */
 async function readChecked(data: string, deeply: boolean): Promise<number[]> {
-  const { openDatabase } = await import('../../server/database/database')
-  const restarted = await openDatabase(data, [TABLES])
+  const { openEmbedded } = await import('../../server/database/embedded')
+  const restarted = await openEmbedded(data, [TABLES])
   const ids = await restarted.query<{ id: number }>('SELECT id FROM change ORDER BY id')
   const counts = await restarted.query<{ writer: number; count: number; rows: number }>(
     `SELECT c.writer, c.count, (SELECT count(*) FROM change WHERE writer = c.writer)::int AS rows FROM counter c ORDER BY writer`,
@@ -67,8 +67,8 @@ async function readChecked(data: string, deeply: boolean): Promise<number[]> {
 
 describe('nothing lost, 2a: a power cut', () => {
   it(`leaves everything that was confirmed, once, and a sound database: ${CUTS} cuts under load`, async () => {
-    const { openDatabase } = await import('../../server/database/database')
-    database = await openDatabase(join(folder, 'real'), [TABLES])
+    const { openEmbedded } = await import('../../server/database/embedded')
+    database = await openEmbedded(join(folder, 'real'), [TABLES])
     const confirmed = new Set<number>()
     let made = 0
     let running = true

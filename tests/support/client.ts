@@ -27,6 +27,13 @@ export class Client {
     return client
   }
 
+  /** The same person with the same cookie, at another process. */
+  at(address: string): Client {
+    const other = new Client(address, this.shown)
+    other.cookie = this.cookie
+    return other
+  }
+
   // The body's shape is the test's to say.
   async send<T>(
     method: string,

@@ -1,8 +1,10 @@
 import type { ChildProcess } from 'node:child_process'
+import { randomUUID } from 'node:crypto'
 import { mkdtempSync, rmSync } from 'node:fs'
 import { createServer } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import pg from 'pg'
 import { copyDemo, DEMO_NOW } from '../../scripts/demo-data.mjs'
 import { serve } from '../../scripts/serve.mjs'
 
@@ -74,15 +76,49 @@ export function demoFolder(): string {
   return folder
 }
 
-/** Starts a server on a copy of the demo. Its folder goes when it stops. */
+/** A database for one server, or for several on a PostgreSQL server. */
+export interface Place {
+  /** What `startServer` starts on. */
+  data: string
+  remove: () => Promise<void>
+}
+
+/** The PostgreSQL server that the tests run on, and its database with the demo (scripts/test-postgres.mjs). */
+const POSTGRES = process.env.LANTERN_TEST_POSTGRES
+const TEMPLATE = 'lantern_demo'
+
+async function administer(statement: string): Promise<void> {
+  const client = new pg.Client({ connectionString: POSTGRES })
+  await client.connect()
+  await client.query(statement).finally(() => client.end())
+}
+
+/**
+ * A copy of the demo: on the PostgreSQL server that the tests run on, else in a folder.
+ * @param template another database to copy, where the tests run on a server.
+ */
+export async function demoPlace(template = TEMPLATE): Promise<Place> {
+  if (!POSTGRES) {
+    const folder = demoFolder()
+    return { data: folder, remove: async () => rmSync(folder, { recursive: true, force: true }) }
+  }
+  const name = `demo_${randomUUID().replaceAll('-', '')}`
+  await administer(`CREATE DATABASE ${name} TEMPLATE ${template}`)
+  return {
+    data: POSTGRES.replace(/[^/]*$/, name),
+    remove: () => administer(`DROP DATABASE IF EXISTS ${name} WITH (FORCE)`),
+  }
+}
+
+/** Starts a server on a copy of the demo, which goes when the server stops. */
 export async function startDemo(env: Record<string, string> = {}, port?: number): Promise<RunningServer> {
-  const folder = demoFolder()
-  const server = await startServer(folder, { ...DEMO, ...env }, port)
+  const place = await demoPlace()
+  const server = await startServer(place.data, { ...DEMO, ...env }, port)
   return {
     ...server,
     stop: async signal => {
       const code = await server.stop(signal)
-      rmSync(folder, { recursive: true, force: true })
+      await place.remove()
       return code
     },
   }

@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterEach, beforeEach, describe, expect, it } from 'vitest'
-import { openDatabase } from './database'
+import { openEmbedded } from './embedded'
 import { MIGRATIONS } from './migrations'
 
 let folder: string
@@ -16,25 +16,25 @@ const second = { number: 2, name: 'second', sql: 'ALTER TABLE thing ADD COLUMN s
 
 describe('the database folder', () => {
   it('keeps what was written, and gives the lock back, when it is closed and opened again', async () => {
-    const database = await openDatabase(folder, [first])
+    const database = await openEmbedded(folder, [first])
     await database.query('INSERT INTO thing VALUES ($1, $2)', [1, 'lamp'])
     await database.close()
-    const again = await openDatabase(folder, [first, second])
+    const again = await openEmbedded(folder, [first, second])
     expect(again.migration).toBe(2)
     expect(await again.query('SELECT * FROM thing')).toEqual([{ id: 1, name: 'lamp', size: null }])
     await again.close()
   })
 
   it('from a newer version is refused, and says so', async () => {
-    await (await openDatabase(folder, [first, second])).close()
-    await expect(openDatabase(folder, [first])).rejects.toThrow(/newer version/)
+    await (await openEmbedded(folder, [first, second])).close()
+    await expect(openEmbedded(folder, [first])).rejects.toThrow(/newer version/)
     // The refusal leaves it as it was: the newer version still opens it.
-    await (await openDatabase(folder, [first, second])).close()
+    await (await openEmbedded(folder, [first, second])).close()
   })
 
   it('with an edited migration is refused', async () => {
-    await (await openDatabase(folder, [first])).close()
-    await expect(openDatabase(folder, [{ ...first, sql: `${first.sql} ` }])).rejects.toThrow(/never edited/)
+    await (await openEmbedded(folder, [first])).close()
+    await expect(openEmbedded(folder, [{ ...first, sql: `${first.sql} ` }])).rejects.toThrow(/never edited/)
   })
 })
 
@@ -45,15 +45,15 @@ describe('migrations', () => {
 
   it('leave nothing behind when one fails', async () => {
     const broken = { number: 2, name: 'broken', sql: 'CREATE TABLE half (id int); SELECT nothing_there' }
-    await expect(openDatabase(folder, [first, broken])).rejects.toThrow()
-    const database = await openDatabase(folder, [first])
+    await expect(openEmbedded(folder, [first, broken])).rejects.toThrow()
+    const database = await openEmbedded(folder, [first])
     expect(database.migration).toBe(1)
     expect(await database.query("SELECT to_regclass('half') AS half")).toEqual([{ half: null }])
     await database.close()
   })
 
   it('make the tables of the project', async () => {
-    const database = await openDatabase('memory:', MIGRATIONS)
+    const database = await openEmbedded('memory:', MIGRATIONS)
     const tables = await database.query<{ name: string }>(
       "SELECT table_name AS name FROM information_schema.tables WHERE table_schema = 'public'",
     )
@@ -75,7 +75,7 @@ describe('migrations', () => {
 
 describe('transactions', () => {
   it('keep all or nothing', async () => {
-    const database = await openDatabase('memory:', [first])
+    const database = await openEmbedded('memory:', [first])
     await expect(
       database.transaction(async sql => {
         await sql.query('INSERT INTO thing VALUES (1, $1)', ['one'])
@@ -89,7 +89,7 @@ describe('transactions', () => {
 
 describe('a savepoint', () => {
   it('undoes its own part when it fails, and the rest of the transaction stands', async () => {
-    const database = await openDatabase('memory:', [first])
+    const database = await openEmbedded('memory:', [first])
     await database.transaction(async sql => {
       await sql.query('INSERT INTO thing VALUES (1, $1)', ['kept'])
       await expect(

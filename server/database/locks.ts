@@ -1,0 +1,48 @@
+import type { Sql } from './database'
+
+/**
+ * The locks by which pieces of work that must not run at the same time wait for one another. Each is held to
+ * the end of its transaction.
+ *
+ * The order: definitions → tree → rounds → facilities, then rows (report, cell, discrepancy, case). Who takes
+ * several takes them in this order, and all of one kind in one call: then nobody waits in a circle.
+ */
+const KINDS = { migrations: 1, definitions: 2, tree: 3, rounds: 4, facilities: 5 } as const
+type Kind = keyof typeof KINDS
+
+/** Names become numbers of 32 bits. Two names with one number wait for each other without need: no harm. */
+async function lock(sql: Sql, kind: Kind, names: readonly string[], isShared = false): Promise<void> {
+  if (!names.length) return
+  // The subquery sorts and removes doubles, so that all take the same locks in the same order.
+  await sql.query(
+    `SELECT pg_advisory_xact_lock${isShared ? '_shared' : ''}(${KINDS[kind]}, number)
+     FROM (SELECT DISTINCT hashtext(name) AS number FROM unnest($1::text[]) AS name ORDER BY number) AS sorted`,
+    [names],
+  )
+}
+
+/** Alone while the tables are brought up to date. */
+export const lockMigrations = (sql: Sql): Promise<void> => lock(sql, 'migrations', [''])
+
+/** Alone with the drafts and editions of these datasets, registers or lists. */
+export const lockDefinitions = (sql: Sql, names: readonly string[]): Promise<void> =>
+  lock(sql, 'definitions', names)
+
+/** Alone with the tree of units, its groups and its levels. */
+export const lockTree = (sql: Sql): Promise<void> => lock(sql, 'tree', [''])
+
+/** Alone with the signatures of a round. */
+export const lockRound = (sql: Sql, round: string): Promise<void> => lock(sql, 'rounds', [round])
+
+/**
+ * Alone with what is written about facilities: their reports, discrepancies and cases. Everything that writes
+ * an event of a facility takes this lock first: so the numbers of its events are in the order in which they
+ * are committed, and a device that has read up to a number has missed nothing below it (see
+ * docs/decisions/0035).
+ */
+export const lockFacilities = (sql: Sql, units: readonly string[]): Promise<void> =>
+  lock(sql, 'facilities', units)
+
+/** Waits until nobody writes about these facilities, and lets nobody begin. Readers do not wait for readers. */
+export const holdFacilities = (sql: Sql, units: readonly string[]): Promise<void> =>
+  lock(sql, 'facilities', units, true)
