@@ -11,23 +11,29 @@ export const DEMO_NOW = '2026-11-09T08:45:00-02:00'
 const TEMPLATE = join(ROOT, '.data', 'demo-template')
 const SOURCES = ['core', 'demo', 'server']
 
+/** Where data lies, for a process that uses the server's modules. */
+const placeOf = data =>
+  data.startsWith('postgres://') ? { DATABASE_URL: data } : { DATABASE_URL: '', LANTERN_DATA: data }
+
+async function fill(entry, data, env = {}) {
+  const file = await bundle(entry, entry.replaceAll(/\W/g, '-'))
+  const { status } = spawnSync(process.execPath, [file], {
+    cwd: ROOT,
+    stdio: 'inherit',
+    env: { ...process.env, ...placeOf(data), LANTERN_NOW: DEMO_NOW, ...env },
+  })
+  if (status !== 0) process.exit(status ?? 1)
+}
+
 /**
  * Fills an empty database with the demo. Ends this process when that fails.
  * @param data the folder of the embedded engine, or the address of a database on a PostgreSQL server
  */
-export async function fillDemo(data) {
-  const file = await bundle('demo/fill/main.ts', 'fill-demo')
-  const { status } = spawnSync(process.execPath, [file], {
-    cwd: ROOT,
-    stdio: 'inherit',
-    env: {
-      ...process.env,
-      ...(data.startsWith('postgres://') ? { DATABASE_URL: data } : { DATABASE_URL: '', LANTERN_DATA: data }),
-      LANTERN_NOW: DEMO_NOW,
-    },
-  })
-  if (status !== 0) process.exit(status ?? 1)
-}
+export const fillDemo = data => fill('demo/fill/main.ts', data)
+
+/** The same with a whole province. What was filled before an interruption stays. */
+export const fillProvince = (data, facilities = 1000) =>
+  fill('demo/large/main.ts', data, { LANTERN_FACILITIES: String(facilities) })
 
 /** Makes the demo's database, unless there is one that is newer than its sources. @returns its folder. */
 export async function ensureDemo() {

@@ -5,9 +5,13 @@ import { UNITS_HERE } from '~/units/useUnits'
 /** The cases of the person's part of the tree, each with the line that its register defines. */
 const words = useWords()
 const { t } = words
-const load = useLoad(() => callApi('GET /api/cases', { query: {} }))
 const registers = useLoad(() => callApi('GET /api/desk/registers', {}))
 const shown = ref<string | null>(null)
+const load = usePages(
+  (after?: { id: string }) =>
+    callApi('GET /api/cases', { query: { register: shown.value ?? undefined, after: after?.id } }),
+  () => shown.value,
+)
 const options = computed(() => [
   { value: null as string | null, label: t('cases.allRegisters') },
   ...(registers.data.value ?? []).map(one => ({
@@ -15,14 +19,11 @@ const options = computed(() => [
     label: words.say(one.definition.name),
   })),
 ])
-const cases = computed(() =>
-  (load.data.value ?? []).filter(one => !shown.value || one.register === shown.value),
-)
 const tree = useLoad(allPlaces)
 const units = useUnits(() => tree.data.value)
 provide(UNITS_HERE, units)
 const { lineOf, titleOf } = useAnswerText(units)
-type Line = AnswerOf<'GET /api/cases'>[number]
+type Line = AnswerOf<'GET /api/cases'>['lines'][number]
 const partsOf = ({ register, answers }: Line): CasePart[] => {
   const definition = registers.data.value?.find(one => one.register === register)?.definition
   return definition ? lineOf(definition, code => answers[code]) : []
@@ -46,17 +47,22 @@ const restOf = (one: Line) =>
     <PageHead :title="t('cases.title')"
       ><NuxtLink to="/gather">{{ t('place.gather') }}</NuxtLink></PageHead
     >
-    <LoadState :load="load" :empty="load.data.value?.length === 0" :empty-text="t('cases.noneInOffice')">
-      <div class="fields filter">
-        <PickOne
-          v-model="shown"
-          input-id="cases-register"
-          :label="t('bundle.kind.register')"
-          :options="options"
-        />
-      </div>
+    <div class="fields filter">
+      <PickOne
+        v-model="shown"
+        input-id="cases-register"
+        :label="t('bundle.kind.register')"
+        :options="options"
+      />
+    </div>
+    <LoadState
+      v-slot="{ data }"
+      :load="load"
+      :empty="load.data.value?.lines.length === 0"
+      :empty-text="t('cases.noneInOffice')"
+    >
       <div :class="{ beside: chosen }">
-        <DataTable :value="cases" data-key="id" paginator :rows="25" :always-show-paginator="false">
+        <DataTable :value="data.lines" data-key="id">
           <Column :header="t('cases.case')"
             ><template #body="{ data: one }"
               ><button type="button" class="textual" :aria-expanded="chosen === one.id" @click="open(one.id)">
@@ -82,6 +88,13 @@ const restOf = (one: Line) =>
         </DataTable>
         <aside v-if="chosen"><CasePanel :id="chosen" /></aside>
       </div>
+      <Button
+        v-if="data.more"
+        :label="t('act.showMore')"
+        severity="secondary"
+        text
+        @click="load.showMore()"
+      />
     </LoadState>
   </div>
 </template>

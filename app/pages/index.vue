@@ -17,12 +17,10 @@ const today = useLoad(
 const LARGEST = 6
 const router = useRouter()
 const doubts = useLoad(
-  () => callApi('GET /api/discrepancies', { query: { unit: unit.value } }),
+  () => callApi('GET /api/discrepancies', { query: { unit: unit.value, filter: 'unsettled' } }),
   () => unit.value,
 )
-const largest = computed(() =>
-  (doubts.data.value?.lines ?? []).filter(({ state }) => state !== 'settled').slice(0, LARGEST),
-)
+const largest = computed(() => (doubts.data.value?.lines ?? []).slice(0, LARGEST))
 /** Of each dataset its newest open round, with the earlier ones under it. */
 const groups = computed(() =>
   [...groupBy(today.data.value?.rounds ?? [], ({ round }) => round.dataset).values()].map(

@@ -1,5 +1,5 @@
 import { Type, type Static } from '@sinclair/typebox'
-import { Correction, DiscrepancyFile, DiscrepancyList } from './discrepancies'
+import { Correction, DiscrepancyFile, DiscrepancyLine } from './discrepancies'
 import { DeviceSettings } from './devices'
 import type { CaseRegister } from '../cases/register'
 import type { Answers } from '../form/answer'
@@ -216,7 +216,7 @@ export const DeskWork = exact({
   at: Instant,
   due: DueList,
   reports: Type.Array(ReportFile),
-  questions: DiscrepancyList,
+  questions: exact({ lines: Type.Array(DiscrepancyLine) }),
   conversations: Type.Array(DiscrepancyFile),
   /** Changes of the person that arrived after closing and that the office left out, with its reason. */
   leftOut: Type.Array(exact({ id: Uuid, why: Type.String() })),
@@ -277,6 +277,15 @@ export const CaseLine = exact({
   lastOn: Type.String(),
 })
 export type CaseLine = Static<typeof CaseLine>
+
+/** A page of cases; `after` is the last one of the page before. */
+export const CaseQuery = exact({
+  register: Type.Optional(Code),
+  unit: Type.Optional(UnitCode),
+  find: Type.Optional(Type.String({ minLength: 3, maxLength: 100 })),
+  after: Type.Optional(Uuid),
+})
+export const CaseList = exact({ lines: Type.Array(CaseLine), more: Type.Boolean() })
 
 /**
  * A piece of a picture or sound: where it starts, how large the whole is, and the bytes in base64 (RFC 4648).

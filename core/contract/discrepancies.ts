@@ -11,11 +11,13 @@ import {
   Instant,
   oneOf,
   orNull,
+  RoundId,
   RoundRef,
   Sentence,
   shapeOf,
   StateName,
   StrengthName,
+  UnitCode,
   UnitRef,
   Uuid,
   Words,
@@ -40,7 +42,33 @@ export const DiscrepancyLine = exact({
 })
 export type DiscrepancyLine = Static<typeof DiscrepancyLine>
 
-export const DiscrepancyList = exact({ lines: Type.Array(DiscrepancyLine) })
+/** What of the work list is asked for. */
+export const DISCREPANCY_FILTERS = ['unsettled', 'mustFix', 'explain', 'answered', 'settled'] as const
+export type DiscrepancyFilter = (typeof DISCREPANCY_FILTERS)[number]
+
+export const DiscrepancyQuery = exact({
+  /** One round; without it all unsettled ones, and the settled ones of rounds that are open. */
+  round: Type.Optional(RoundId),
+  unit: Type.Optional(UnitCode),
+  filter: Type.Optional(oneOf(...DISCREPANCY_FILTERS)),
+  /** The last one of the page before. */
+  after: Type.Optional(Uuid),
+})
+export type DiscrepancyQuery = Static<typeof DiscrepancyQuery>
+
+export const DiscrepancyList = exact({
+  lines: Type.Array(DiscrepancyLine),
+  /** How many there are in all, by what can be asked for. */
+  counts: exact({
+    unsettled: Counter(),
+    mustFix: Counter(),
+    explain: Counter(),
+    answered: Counter(),
+    settled: Counter(),
+  }),
+  /** Are there more after these? */
+  more: Type.Boolean(),
+})
 
 /**
  * One doubted cell: its item for people, what stands in it, and the unit's numbers over the last 13 periods.

@@ -11,6 +11,8 @@ import { insertPeople, insertPlaces } from './places-and-people'
 import { insertReports } from './reports'
 import { raiseDoubts, signEarlier, startConversations } from './work'
 
+const PUBLISHED_AT = '2024-04-15T10:00:00Z'
+
 async function insertSettings(sql: Sql): Promise<void> {
   const settings = {
     installation: 'Varrow Coast',
@@ -22,7 +24,8 @@ async function insertSettings(sql: Sql): Promise<void> {
   await sql.query('INSERT INTO setting (key, value) SELECT * FROM jsonb_each($1)', [settings])
 }
 
-async function insertDataset(sql: Sql): Promise<void> {
+/** The monthly summary, for all facilities of a branch from a day on. */
+export async function insertDataset(sql: Sql, branch: string, from: string): Promise<void> {
   const { dataset, number, name, frequency } = MONTHLY_SUMMARY
   await sql.query('INSERT INTO dataset (code, name, frequency) VALUES ($1, $2, $3)', [
     dataset,
@@ -33,22 +36,22 @@ async function insertDataset(sql: Sql): Promise<void> {
     dataset,
     number,
     MONTHLY_SUMMARY,
-    '2025-04-15T10:00:00Z',
+    PUBLISHED_AT,
   ])
   await sql.query('INSERT INTO assignment (dataset, branch, level, from_day) VALUES ($1, $2, 4, $3)', [
     dataset,
-    'varrow_coast',
-    '2025-05-01',
+    branch,
+    from,
   ])
 }
 
 /** The case registers, each as its first edition. */
-async function insertRegisters(sql: Sql): Promise<void> {
+export async function insertRegisters(sql: Sql): Promise<void> {
   for (const register of [MEASLES_CASES, MEASLES_CONTACTS, NEWBORNS, WATER_VISITS]) {
     await sql.query('INSERT INTO case_register (code, name) VALUES ($1, $2)', [register.code, register.name])
     await sql.query(
       'INSERT INTO register_edition (register, number, definition, published_at) VALUES ($1, 1, $2, $3)',
-      [register.code, register, '2025-04-15T10:00:00Z'],
+      [register.code, register, PUBLISHED_AT],
     )
   }
 }
@@ -64,7 +67,7 @@ export async function fillDemo(database: Database, passwordHash: string): Promis
     await insertSettings(sql)
     await insertPlaces(sql, places, FIRST_DAY)
     await insertPeople(sql, people, passwordHash)
-    await insertDataset(sql)
+    await insertDataset(sql, 'varrow_coast', '2025-05-01')
     await insertRegisters(sql)
     await openRoundsAt(sql, Date.parse(DEMO_NOW), DEMO_TIME_ZONE)
     await insertReports(sql, reports)

@@ -1,6 +1,7 @@
 import type { DemoPerson } from '../people'
 import type { Place } from '../places'
 import type { Sql } from '../../server/database'
+import { writeLatest } from '../../server/units/latest'
 import { userKey } from '../../server/people/sign-in'
 
 /** Units with their spans; one that moves has two. */
@@ -8,9 +9,8 @@ export async function insertPlaces(sql: Sql, places: readonly Place[], firstDay:
   const paths = new Map<string, string[]>()
   for (const place of places) {
     paths.set(place.code, [...(place.parent ? paths.get(place.parent)! : []), place.code])
-    await sql.query('INSERT INTO unit (code, level, latitude, longitude) VALUES ($1, $2, $3, $4)', [
+    await sql.query('INSERT INTO unit (code, latitude, longitude) VALUES ($1, $2, $3)', [
       place.code,
-      place.level,
       place.latitude,
       place.longitude,
     ])
@@ -18,13 +18,14 @@ export async function insertPlaces(sql: Sql, places: readonly Place[], firstDay:
   for (const place of places) {
     const span = (from: string, to: string | null, parent: string | null) =>
       sql.query(
-        'INSERT INTO unit_span (unit, from_day, to_day, parent, name, kind, path) VALUES ($1, $2, $3, $4, $5, $6, $7)',
+        'INSERT INTO unit_span (unit, from_day, to_day, parent, name, level, kind, path) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)',
         [
           place.code,
           from,
           to,
           parent,
           place.name,
+          place.level,
           place.kind,
           [...(parent ? paths.get(parent)! : []), place.code],
         ],
@@ -35,6 +36,10 @@ export async function insertPlaces(sql: Sql, places: readonly Place[], firstDay:
       await span(place.moves.from, place.to, place.moves.to)
     } else await span(from, place.to, place.parent)
   }
+  await writeLatest(
+    sql,
+    places.map(({ code }) => code),
+  )
 }
 
 /** The identifier of a demo person, the same in each run: made from the user name. */

@@ -2,6 +2,8 @@ import { MONTHLY_SUMMARY } from '../monthly/edition'
 import type { DemoReport } from '../scenario'
 import type { Sql } from '../../server/database'
 import { columnsOf } from '../../server/reports/cells'
+import { countAnswers } from '../../server/reports/write-cells'
+import { placeReports } from '../../server/units/latest'
 import { PERSON_ID } from './places-and-people'
 
 /** A report that is to be accepted comes in as sent: the doubts decide. */
@@ -52,4 +54,6 @@ async function insertReport(sql: Sql, report: DemoReport, state: string): Promis
 export async function insertReports(sql: Sql, reports: readonly DemoReport[]): Promise<void> {
   const last = reports.at(-1)!.round
   for (const report of reports) await insertReport(sql, report, stateAtFirst(report, last))
+  await placeReports(sql, 'true', [])
+  await countAnswers(sql, 'true', [])
 }

@@ -1,4 +1,4 @@
-import { listDiscrepancies } from '../discrepancies/read'
+import { listDiscrepancies } from '../discrepancies/list'
 import { defineRoute } from '../http/define-route'
 
 export default defineRoute('GET /api/discrepancies', ({ access, query }) => listDiscrepancies(access, query))

@@ -147,6 +147,15 @@ function searchTextOf({ line, identity }: CaseRegister, answers: EntryMade['answ
     .join(' ')
 }
 
+/** Writes the day of the last event of some cases. The only writer of it. */
+const writeLastEvents = (sql: Sql, cases: readonly string[]): Promise<object[]> =>
+  sql.query(
+    `UPDATE case_record c SET last_on = e.last_on FROM (
+       SELECT case_id, max(happened_on) AS last_on FROM case_entry WHERE case_id = ANY($1::uuid[]) GROUP BY case_id) e
+     WHERE c.id = e.case_id`,
+    [cases],
+  )
+
 export type EntryOutcome = { id: string } & (
   { outcome: 'received' | 'alreadyHad' } | { outcome: 'refused'; code: string; message: string }
 )
@@ -226,6 +235,7 @@ export async function applyEntries(
         rows.map(({ entry }) => entry.corrects ?? null),
       ],
     )
+    await writeLastEvents(sql, [...new Set(rows.map(({ entry }) => entry.case))])
     const searchable = rows.filter(({ searchText }) => searchText)
     // A name that was corrected is still found by what it was.
     if (searchable.length)

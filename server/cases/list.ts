@@ -25,7 +25,8 @@ export async function earlierRegisters(access: Access): Promise<DeskRegister[]> 
   )
 }
 
-const MOST_CASES = 500
+/** How many a page has. */
+const PAGE = 50
 
 /** The parts of a search as patterns: whatever is special in a pattern is taken as it is. */
 const partsOf = (text: string): string[] =>
@@ -36,28 +37,34 @@ const partsOf = (text: string): string[] =>
 
 /**
  * Cases of the branch, those in which all parts of `find` stand where it is asked for; each with the latest
- * known of the line that its register defines; the latest first.
+ * known of the line that its register defines; the latest first, a page at a time.
  */
 export async function listCases(
   access: Access,
-  asked: { register?: string; unit?: string; find?: string },
-  most = MOST_CASES,
-): Promise<CaseLine[]> {
+  asked: { register?: string; unit?: string; find?: string; after?: string },
+  most = PAGE,
+): Promise<{ lines: CaseLine[]; more: boolean }> {
   const sql = await database()
   const branch = asked.unit ? (await unitAsked(access, asked.unit)).code : access.branch
   const registers = new Map((await deskRegisters()).map(one => [one.register, one.definition]))
-  const cases = await sql.query<{ id: string; register: string; code: string; name: string; lastOn: string }>(
-    `SELECT c.id, c.register, u.code, u.name, max(e.happened_on) AS "lastOn" FROM case_record c JOIN unit_latest u ON u.code = c.unit JOIN case_entry e ON e.case_id = c.id
-     WHERE u.path @> $1::text[] AND ($2::text IS NULL OR c.register = $2) AND c.search_text LIKE ALL ($4::text[]) AND ($3::uuid IS NULL OR EXISTS (SELECT 1 FROM case_entry own WHERE own.case_id = c.id AND own.person = $3))
-     GROUP BY c.id, c.register, u.code, u.name ORDER BY max(e.happened_on) DESC, c.id LIMIT $5`,
+  const found = await sql.query<
+    Omit<CaseLine, 'unit' | 'answers' | 'entries'> & { code: string; name: string }
+  >(
+    `SELECT c.id, c.register, u.code, u.name, c.last_on AS "lastOn" FROM case_record c JOIN unit_latest u ON u.code = c.unit
+     WHERE u.path @> $1::text[] AND ($2::text IS NULL OR c.register = $2) AND c.search_text LIKE ALL ($4::text[])
+       AND ($3::uuid IS NULL OR EXISTS (SELECT 1 FROM case_entry own WHERE own.case_id = c.id AND own.person = $3))
+       AND ($5::uuid IS NULL OR (c.last_on, c.id) < (SELECT a.last_on, a.id FROM case_record a WHERE a.id = $5))
+     ORDER BY c.last_on DESC, c.id DESC LIMIT $6`,
     [
       branchPath(branch),
       asked.register ?? null,
       access.ownOnly ? access.id : null,
       partsOf(asked.find ?? ''),
-      most,
+      asked.after ?? null,
+      most + 1,
     ],
   )
+  const cases = found.slice(0, most)
   const entries = await sql.query<{
     id: string
     case: string
@@ -80,7 +87,7 @@ export async function listCases(
       })),
     ).map(file => [file.case, file]),
   )
-  return cases.map(({ id, register, code, name, lastOn }) => {
+  const lines = cases.map(({ id, register, code, name, lastOn }) => {
     const file = files.get(id)!
     const answers = registers.get(register)!.line.flatMap(question => {
       const known = file.values.get(question)
@@ -95,4 +102,5 @@ export async function listCases(
       answers: Object.fromEntries(answers),
     }
   })
+  return { lines, more: found.length > most }
 }

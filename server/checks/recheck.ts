@@ -11,6 +11,7 @@ import { nowText } from '../clock'
 import type { Sql } from '../database'
 import { cellsOfReports, historyBefore } from '../reports/cells'
 import type { ReportPlace, ReportRow } from '../reports/place'
+import { figuresChanged } from '../reports/write-cells'
 import { today } from '../settings'
 
 /** The doubts about a report as it stands, with what they were found in. */
@@ -127,6 +128,7 @@ export async function saveDoubts(
   }
   const gone = [...byKey.values()].filter(({ holds }) => holds).map(({ id }) => id)
   if (gone.length) await sql.query('UPDATE discrepancy SET holds = false WHERE id = ANY($1::uuid[])', [gone])
+  await figuresChanged(sql, report.id)
 }
 
 /** Finds the doubts of a report anew after its values changed. */

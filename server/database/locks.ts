@@ -4,10 +4,10 @@ import type { Sql } from './database'
  * The locks by which pieces of work that must not run at the same time wait for one another. Each is held to
  * the end of its transaction.
  *
- * The order: definitions → tree → rounds → facilities, then rows (report, cell, discrepancy, case). Who takes
+ * The order: definitions → tree → rounds → facilities → figures, then rows (report, cell, discrepancy, case). Who takes
  * several takes them in this order, and all of one kind in one call: then nobody waits in a circle.
  */
-const KINDS = { migrations: 1, definitions: 2, tree: 3, rounds: 4, facilities: 5 } as const
+const KINDS = { migrations: 1, definitions: 2, tree: 3, rounds: 4, facilities: 5, figures: 6 } as const
 type Kind = keyof typeof KINDS
 
 /** Names become numbers of 32 bits. Two names with one number wait for each other without need: no harm. */
@@ -46,3 +46,7 @@ export const lockFacilities = (sql: Sql, units: readonly string[]): Promise<void
 /** Waits until nobody writes about these facilities, and lets nobody begin. Readers do not wait for readers. */
 export const holdFacilities = (sql: Sql, units: readonly string[]): Promise<void> =>
   lock(sql, 'facilities', units, true)
+
+/** Alone with the figures of one district in one round. */
+export const lockFigures = (sql: Sql, districtRound: string): Promise<void> =>
+  lock(sql, 'figures', [districtRound])

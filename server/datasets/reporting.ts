@@ -8,6 +8,7 @@ import { mustHold, type Access } from '../access/access'
 import type { Sql } from '../database'
 import { Refusal } from '../refusal'
 import { readGroups } from '../units/groups'
+import { placeReports } from '../units/latest'
 import { readTree } from '../units/tree'
 
 interface AssignmentRow {
@@ -34,7 +35,7 @@ export async function assignmentsByDataset(
 ): Promise<Map<string, DraftReports>> {
   const rows = await sql.query<AssignmentRow & { dataset: string }>(
     `SELECT dataset, branch, level, unit_group, unit, from_day AS "from", to_day AS "to" FROM assignment
-     WHERE dataset = ANY($1::text[]) ORDER BY from_day, ctid`,
+     WHERE dataset = ANY($1::text[]) ORDER BY from_day, seq`,
     [datasets],
   )
   const lines = new Map<string, DraftReports>(datasets.map(dataset => [dataset, []]))
@@ -63,6 +64,7 @@ export async function writeAssignments(sql: Sql, dataset: string, reports: Draft
       ],
     )
   }
+  await placeReports(sql, 'r.dataset = $1', [dataset])
 }
 
 function assignmentOf(line: ReportsLine): Assignment {

@@ -323,7 +323,7 @@ describe('cases from a device', () => {
     })
     expect(await outcomes(first, registration, specimen)).toEqual(['received', 'received'])
     expect(await outcomes(first, registration, specimen)).toEqual(['alreadyHad', 'alreadyHad'])
-    expect(await listCases(clerk, {})).toMatchObject([
+    expect((await listCases(clerk, {})).lines).toMatchObject([
       {
         id: registration.case,
         entries: 2,
@@ -342,9 +342,9 @@ describe('cases from a device', () => {
       answers: filled(answers({ full_name: 'Nell Fynn' })) as never,
     })
     expect(await outcomes(second, correction)).toEqual(['received'])
-    const [found] = await listCases(clerk, { register: 'measles_cases' })
+    const [found] = (await listCases(clerk, { register: 'measles_cases' })).lines
     expect(found).toMatchObject({ entries: 2, answers: { full_name: { value: 'Nell Fynn' } } })
-    expect(await listCases(ofSouth, {})).toEqual([])
+    expect((await listCases(ofSouth, {})).lines).toEqual([])
     // What users met, 14: a case is found from everywhere, by those who may see it.
     expect(await search(clerk, 'fyne nell')).toMatchObject([
       { kind: 'case', code: registration.case, name: { en: 'ASH-26-0001, Nell Fynn' }, of: 'measles_cases' },

@@ -3,13 +3,13 @@ import type { Access } from '../access/access'
 import { deskRegisters, earlierRegisters } from '../cases/list'
 import { nowText } from '../clock'
 import { database } from '../database'
-import { discrepancyFile, listDiscrepancies } from '../discrepancies/read'
+import { listTalked } from '../discrepancies/list'
+import { discrepancyFile } from '../discrepancies/read'
 import { reportFile } from '../reports/file'
 import { dueList } from '../overview/due'
 import { listPlaces } from '../units/read'
 import { leftOutOf } from './late-changes'
 
-const TALKED = new Set(['asked', 'answered', 'settled'])
 /** How many reports go along: those to fill first, then those begun, then those received. */
 const MOST_REPORTS = 60
 /** How many conversations go along; the oldest are for the office. */
@@ -18,8 +18,7 @@ const MOST_CONVERSATIONS = 40
 /** All that a facility works with, at once: a line that is there for a minute must be enough. */
 export async function deskWork(access: Access): Promise<DeskWork> {
   const due = await dueList(access)
-  const all = await listDiscrepancies(access, {})
-  const lines = all.lines.filter(({ state }) => TALKED.has(state)).slice(0, MOST_CONVERSATIONS)
+  const lines = await listTalked(access, MOST_CONVERSATIONS)
   return {
     at: nowText(),
     due,

@@ -12,7 +12,8 @@ import { computeDistrict } from '../district-reports/compute'
 import { reportFile } from '../reports/file'
 import { openRoundsAt } from '../rounds/open-rounds'
 import { roundById } from '../rounds/round'
-import { discrepancyFile, listDiscrepancies } from './read'
+import { listDiscrepancies } from './list'
+import { discrepancyFile } from './read'
 
 const EXPRESSIONS = {
   longAgo: 'previous(tested, 13) < 5',

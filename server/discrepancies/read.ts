@@ -4,20 +4,19 @@ import { RANGE_PERIODS } from '#core/quality/expected-range'
 import { BLANK, numberOf } from '#core/report/cell'
 import { axesOf, nameCell } from '#core/report/edition'
 import type { Cure } from '#core/rollup/cures'
-import { shifts, type DistrictFigures } from '#core/rollup/effect'
+import { shifts } from '#core/rollup/effect'
 import type { Doubt } from '#core/rule/find-doubts'
 import { titleOfDoubt } from '#core/rule/title'
-import { filledBy, mustHold, unitAsked, type Access } from '../access/access'
+import { filledBy, mustHold, type Access } from '../access/access'
+import { keptFigures, refreshEffects } from '../checks/effects'
 import { editionOf, type ReadyEdition } from '../datasets/editions'
 import { database, type Sql } from '../database'
 import { lockFacilities } from '../database/locks'
-import { figuresForEffects } from '../reports/district-figures'
 import { notFound, outsideBranch } from '../refusal'
 import { cellsOfReports, historyBefore } from '../reports/cells'
 import { openConflicts } from '../reports/conflicts'
-import { openedRounds, roundById, roundRef, type Round } from '../rounds/round'
+import { roundById, roundRef, type Round } from '../rounds/round'
 import { districtOf, settings } from '../settings'
-import { expectedUnits, expectedUnitsOf, type ExpectedUnit } from '../units/expected-units'
 
 /** A discrepancy as the database keeps it. */
 export interface DiscrepancyRow {
@@ -35,111 +34,44 @@ export interface DiscrepancyRow {
   outcome: DiscrepancyLine['outcome']
   holds: boolean
   evidence: Doubt & { cures: Cure[] }
+  /** The unit as it was in the round's period; no path when the round no longer expects it. */
+  unitName: string
+  path: string[] | null
+  /** As it was computed last (see checks/effects.ts). */
+  effect: number | null
 }
 
-const SELECT = `SELECT d.id, d.report, p.round, p.unit, p.edition, p.state AS "reportState", d.source, d.code, d.strength,
-    d.cells, d.state, d.outcome, d.holds, d.evidence
-  FROM discrepancy d JOIN report p ON p.id = d.report`
+/** For queries: the columns of a row, of a discrepancy `d`, its report `p` and its effect `e`. */
+export const DISCREPANCY_COLUMNS = `d.id, d.report, p.round, p.unit, p.edition, p.state AS "reportState", d.source, d.code, d.strength,
+  d.cells, d.state, d.outcome, d.holds, d.evidence, p.unit_name AS "unitName", p.path, e.effect`
+export const DISCREPANCY_TABLES =
+  'discrepancy d JOIN report p ON p.id = d.report LEFT JOIN discrepancy_effect e ON e.discrepancy = d.id'
 
-function lineOf(
-  row: DiscrepancyRow,
-  unit: ExpectedUnit,
-  round: Round,
-  ready: ReadyEdition,
-  figures: DistrictFigures,
-): DiscrepancyLine {
-  const [largest] = row.holds ? shifts(row.evidence.cures, ready.cellByKey, figures) : []
-  return {
-    id: row.id,
-    unit: { code: unit.code, name: unit.name },
-    round: roundRef(round),
-    source: row.source,
-    strength: row.strength,
-    state: row.state,
-    outcome: row.outcome,
-    holds: row.holds,
-    title: titleOfDoubt(ready.edition, row.evidence),
-    effect: largest?.share ?? null,
-  }
-}
+/** A discrepancy as lists show it. */
+export const lineOf = (row: DiscrepancyRow, round: Round, ready: ReadyEdition): DiscrepancyLine => ({
+  id: row.id,
+  unit: { code: row.unit, name: row.unitName },
+  round: roundRef(round),
+  source: row.source,
+  strength: row.strength,
+  state: row.state,
+  outcome: row.outcome,
+  holds: row.holds,
+  title: titleOfDoubt(ready.edition, row.evidence),
+  effect: row.effect,
+})
 
-const WEIGHT = { mustFix: 0, explain: 1, note: 2 }
-
-/** Effect first; among equals what must be fixed, then by place, so that the order is the same each time. */
-const byEffect = (one: DiscrepancyLine, other: DiscrepancyLine) =>
-  (other.effect ?? -1) - (one.effect ?? -1) ||
-  WEIGHT[one.strength] - WEIGHT[other.strength] ||
-  one.unit.name.localeCompare(other.unit.name) ||
-  one.id.localeCompare(other.id)
-
-/** The discrepancies of some rounds within a branch. */
-async function linesOfRounds(
-  sql: Pick<Sql, 'query'>,
-  access: Access,
-  rounds: readonly Round[],
-  branch: string | null,
-): Promise<DiscrepancyLine[]> {
-  const roundOf = new Map(rounds.map(round => [round.id, round]))
-  const expected = await expectedUnitsOf(sql, rounds, branch)
-  const unitAt = new Map(
-    [...expected].flatMap(([round, units]) => units.map(unit => [`${round} ${unit.code}`, unit] as const)),
-  )
-  const rows = await sql.query<DiscrepancyRow>(
-    `${SELECT} WHERE p.round = ANY($1::text[]) AND p.unit = ANY($2::text[]) AND ($3::uuid IS NULL OR ${filledBy('p', '$3')})`,
-    [
-      rounds.map(({ id }) => id),
-      [...new Set([...unitAt.values()].map(({ code }) => code))],
-      access.ownOnly ? access.id : null,
-    ],
-  )
-  const all = await settings()
-  /** By round and district: figures are read once for all doubts about them. */
-  const figures = new Map<string, DistrictFigures>()
-  const lines: DiscrepancyLine[] = []
-  for (const row of rows) {
-    // A unit that is expected in some of the rounds only.
-    const unit = unitAt.get(`${row.round} ${row.unit}`)
-    if (!unit) continue
-    const round = roundOf.get(row.round)!
-    const ready = await editionOf(sql, round.dataset, row.edition)
-    const district = districtOf(unit.path, all)
-    const key = `${round.id} ${district}`
-    if (!figures.has(key)) figures.set(key, await figuresForEffects(sql, round, district, ready))
-    lines.push(lineOf(row, unit, round, ready, figures.get(key)!))
-  }
-  return lines
-}
-
-/** Discrepancies of a round (else of every opened round) within a branch, largest effect on its district first. */
-export async function listDiscrepancies(
-  access: Access,
-  asked: { round?: string; unit?: string },
-): Promise<{ lines: DiscrepancyLine[] }> {
-  const sql = await database()
-  const branch = asked.unit || access.branch ? (await unitAsked(access, asked.unit)).code : null
-  const rounds = asked.round ? [await roundById(sql, asked.round)] : await openedRounds(sql)
-  return { lines: (await linesOfRounds(sql, access, rounds, branch)).sort(byEffect) }
-}
-
-/** A discrepancy's row and place, for a person. @throws Refusal 404, 403 */
+/** A discrepancy's row and round, for a person. @throws Refusal 404, 403 */
 export async function findDiscrepancy(sql: Pick<Sql, 'query'>, access: Access, id: string) {
-  const [row] = await sql.query<DiscrepancyRow>(`${SELECT} WHERE d.id = $1`, [id])
-  if (!row) throw notFound('discrepancy')
-  const round = await roundById(sql, row.round)
-  const unit = (await expectedUnits(sql, round, row.unit)).find(({ code }) => code === row.unit)
-  if (!unit) throw notFound('discrepancy')
-  mustHold(access, unit.path)
-  if (
-    access.ownOnly &&
-    !(
-      await sql.query(`SELECT 1 FROM report p WHERE p.id = $1 AND ${filledBy('p', '$2')}`, [
-        row.report,
-        access.id,
-      ])
-    ).length
+  const [row] = await sql.query<DiscrepancyRow & { isOwn: boolean }>(
+    `SELECT ${DISCREPANCY_COLUMNS}, ($2::uuid IS NULL OR ${filledBy('p', '$2')}) AS "isOwn" FROM ${DISCREPANCY_TABLES} WHERE d.id = $1`,
+    [id, access.ownOnly ? access.id : null],
   )
-    throw outsideBranch()
-  return { row, round, unit, ready: await editionOf(sql, round.dataset, row.edition) }
+  if (!row?.path) throw notFound('discrepancy')
+  mustHold(access, row.path)
+  if (!row.isOwn) throw outsideBranch()
+  const round = await roundById(sql, row.round)
+  return { row, path: row.path, round, ready: await editionOf(sql, round.dataset, row.edition) }
 }
 
 /** The same, alone with its facility for the rest of the transaction: of several who settle it, one does. */
@@ -178,9 +110,11 @@ function itemsNamed(ready: ReadyEdition, evidence: Doubt): DiscrepancyFile['item
 /** One discrepancy with its evidence, the last 13 periods of its cells, its effect and its thread. */
 export async function discrepancyFile(access: Access, id: string): Promise<DiscrepancyFile> {
   const sql = await database()
-  const { row, round, unit, ready } = await findDiscrepancy(sql, access, id)
-  const district = districtOf(unit.path, await settings())
-  const figures = await figuresForEffects(sql, round, district, ready)
+  const { unit } = (await findDiscrepancy(sql, access, id)).row
+  await refreshEffects(unit)
+  const { row, path, round, ready } = await findDiscrepancy(sql, access, id)
+  const district = districtOf(path, await settings())
+  const figures = await keptFigures(sql, { round: round.id, district }, row.edition)
   const [districtUnit] = await sql.query<{ name: string }>('SELECT name FROM unit_latest WHERE code = $1', [
     district,
   ])
@@ -188,7 +122,7 @@ export async function discrepancyFile(access: Access, id: string): Promise<Discr
   const history = await historyBefore(
     sql,
     round,
-    unit.code,
+    unit,
     { cells: doubted, lookBack: [RANGE_PERIODS] },
     access.ownOnly ? access.id : null,
   )
@@ -211,7 +145,7 @@ export async function discrepancyFile(access: Access, id: string): Promise<Discr
     row.source === 'rule' ? ready.rules.find(({ rule: { code } }) => code === row.code)!.rule : undefined
   const { range, cures, ...rest } = row.evidence
   return {
-    line: lineOf(row, unit, round, ready, figures),
+    line: lineOf(row, round, ready),
     district: { code: district, name: districtUnit?.name ?? district },
     reportState: row.reportState,
     doubt: { ...rest, ...(range && { range }) },

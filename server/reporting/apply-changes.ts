@@ -10,6 +10,7 @@ import { knownChanges } from '../reports/known-cells'
 import { REPORT_COLUMNS, lockedPlace, stateOf, type ReportPlace, type ReportRow } from '../reports/place'
 import { answerNotOffered } from '../reports/services'
 import { mustBeOpen } from '../rounds/closing'
+import { placeReports } from '../units/latest'
 
 /** The report's row; an awaited report gets one with its first change. */
 async function rowOf(sql: Sql, place: ReportPlace, access: Access): Promise<ReportRow> {
@@ -22,6 +23,7 @@ async function rowOf(sql: Sql, place: ReportPlace, access: Access): Promise<Repo
     'INSERT INTO report_event (report, at, person, from_state, to_state) VALUES ($1, $2, $3, $4, $5)',
     [row!.id, nowText(), access.id, 'awaited', 'draft'],
   )
+  await placeReports(sql, 'p.id = $1', [row!.id])
   await answerNotOffered(sql, place.round, place.unit.code, row!.id, place.ready.cells, access.id)
   return row!
 }

@@ -2,6 +2,7 @@ import type { ReportState } from '#core/report/state'
 import { nowText } from '../clock'
 import type { Sql } from '../database'
 import type { ReportRow } from './place'
+import { figuresChanged } from './write-cells'
 
 /**
  * Moves a report to a state and notes who did it and why. Coming in for the first time fixes when it was
@@ -28,4 +29,5 @@ export async function moveReport(
     'INSERT INTO report_event (report, at, person, from_state, to_state, why) VALUES ($1, $2, $3, $4, $5, $6)',
     [report.id, at, person, report.state, to, why],
   )
+  await figuresChanged(sql, report.id)
 }

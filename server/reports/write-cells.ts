@@ -1,5 +1,5 @@
 import type { CellContent } from '#core/report/cell'
-import type { Sql } from '../database'
+import type { Parameter, Sql } from '../database'
 import { columnsOf } from './cells'
 
 /** One change of a cell, checked and merged. */
@@ -61,4 +61,28 @@ export async function writeCells(
       last.map(({ version }) => version),
     ],
   )
+  await countAnswers(sql, 'p.id = $1', [report])
+  await figuresChanged(sql, report)
 }
+
+/**
+ * Counts the answers of some reports anew. The only writer of these counts.
+ * @param which for queries: the condition on the report `p`
+ */
+export const countAnswers = (sql: Sql, which: string, values: readonly Parameter[]): Promise<object[]> =>
+  sql.query(
+    `UPDATE report p SET answered = v.answered, not_offered = v.not_offered FROM (
+       SELECT p.id, count(*) FILTER (WHERE c.kind IN ('value', 'notKnown')) AS answered, count(*) FILTER (WHERE c.kind = 'notOffered') AS not_offered
+       FROM report p JOIN cell_value c ON c.report = p.id WHERE ${which} GROUP BY p.id) v WHERE v.id = p.id`,
+    values,
+  )
+
+/**
+ * Notes that the figures of a report's district are to be computed anew (see checks/effects.ts): a row is
+ * added, so that nobody waits for another facility of the district.
+ */
+export const figuresChanged = (sql: Sql, report: number): Promise<object[]> =>
+  sql.query(
+    `INSERT INTO figures_to_refresh (round, path) SELECT round, path FROM report WHERE id = $1 AND state <> 'draft' AND path IS NOT NULL`,
+    [report],
+  )

@@ -47,10 +47,9 @@ export async function expectedUnitsOf(
     `WITH asked AS (
        SELECT * FROM unnest($1::text[], $2::text[], $3::date[], $4::date[]) AS r (round, dataset, first_day, last_day)),
      in_period AS (
-       SELECT DISTINCT ON (r.round, s.unit) r.*, s.unit AS code, s.name, s.path, s.parent, u.level
+       SELECT DISTINCT ON (r.round, s.unit) r.*, s.unit AS code, s.name, s.path, s.parent, s.level
        FROM asked r
        JOIN unit_span s ON s.from_day <= r.last_day AND (s.to_day IS NULL OR s.to_day > r.first_day)
-       JOIN unit u ON u.code = s.unit
        ORDER BY r.round, s.unit, s.from_day DESC)
      SELECT e.round, e.code, e.name, e.path, z.unit AS zone, z.name AS "zoneName"
      FROM in_period e

@@ -7,6 +7,7 @@ import { mustHold, type Access } from '../access/access'
 import { database, type Sql } from '../database'
 import { lockTree } from '../database/locks'
 import { Refusal } from '../refusal'
+import { placeReports } from './latest'
 
 /** All groups with their members, for finding who is expected. */
 export async function readGroups(sql: Pick<Sql, 'query'>): Promise<UnitGroup[]> {
@@ -84,5 +85,6 @@ export async function saveGroup(
         'INSERT INTO unit_group_member (unit_group, unit, from_day, to_day) VALUES ($1, $2, $3, $4) ON CONFLICT DO NOTHING',
         [code, unit, from, to],
       )
+    await placeReports(tx, 'r.dataset IN (SELECT dataset FROM assignment WHERE unit_group = $1)', [code])
   })
 }

@@ -23,11 +23,11 @@ export async function saveLevels(
   const sql = await database()
   await sql.transaction(async tx => {
     await lockTree(tx)
-    const [used] = await tx.query<{ deepest: number | null }>('SELECT max(level) AS deepest FROM unit')
+    const [used] = await tx.query<{ deepest: number | null }>('SELECT max(level) AS deepest FROM unit_span')
     if ((used?.deepest ?? 0) > levels.length)
       throw conflict('levels-used', 'There are units on a deeper level.')
     const [other] = await tx.query(
-      'SELECT 1 FROM signature s JOIN unit u ON u.code = s.unit WHERE u.level <> $1 LIMIT 1',
+      'SELECT 1 FROM signature s JOIN unit_latest u ON u.code = s.unit WHERE u.level <> $1 LIMIT 1',
       [districtLevel],
     )
     if (other) throw conflict('levels-signed', 'District reports are signed on another level already.')

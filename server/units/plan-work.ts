@@ -138,6 +138,7 @@ export interface SpanColumns {
   to: (string | null)[]
   parents: (string | null)[]
   names: string[]
+  levels: number[]
   kinds: string[]
   paths: string[]
 }
@@ -176,6 +177,7 @@ export function spansOfChanges({
       to: spans.map(({ to }) => (to === null ? null : printDay(to))),
       parents: spans.map(({ parent }) => parent),
       names: spans.map(({ name }) => name),
+      levels: spans.map(({ level }) => level),
       kinds: spans.map(({ kind }) => kind),
       paths: spans.map(({ path }) => path.join(PATH_SEPARATOR)),
     },

@@ -5,6 +5,7 @@ import { growTree, type UnitTree } from '#core/geography/unit-tree'
 import { must } from '#core/result'
 import type { Sql } from '../database'
 import { runHeavy } from '../threads/run-heavy'
+import { placeReports, writeLatest } from './latest'
 import { PATH_SEPARATOR, spansOfChanges, type SpanColumns } from './plan-work'
 
 interface SpanRow {
@@ -13,6 +14,7 @@ interface SpanRow {
   to_day: string | null
   parent: string | null
   name: string
+  level: number
   kind: string
 }
 
@@ -20,24 +22,20 @@ const dayNumberOf = (text: string) => must(parseDay(text))
 
 /** The histories of all units, as the database holds them. */
 export async function readHistories(sql: Pick<Sql, 'query'>): Promise<UnitHistory[]> {
-  const units = await sql.query<{
-    code: string
-    level: number
-    latitude: number | null
-    longitude: number | null
-  }>('SELECT code, level, latitude, longitude FROM unit ORDER BY level, code')
-  const rows = await sql.query<SpanRow>(
-    'SELECT unit, from_day, to_day, parent, name, kind FROM unit_span ORDER BY unit, from_day',
+  const units = await sql.query<{ code: string; latitude: number | null; longitude: number | null }>(
+    'SELECT u.code, u.latitude, u.longitude FROM unit u LEFT JOIN unit_latest l ON l.code = u.code ORDER BY l.level, u.code',
   )
-  const levels = new Map(units.map(({ code, level }) => [code, level]))
+  const rows = await sql.query<SpanRow>(
+    'SELECT unit, from_day, to_day, parent, name, level, kind FROM unit_span ORDER BY unit, from_day',
+  )
   const spans = new Map<string, UnitSpan[]>()
-  for (const { unit, from_day, to_day, parent, name, kind } of rows) {
+  for (const { unit, from_day, to_day, parent, name, level, kind } of rows) {
     const span: UnitSpan = {
       from: dayNumberOf(from_day),
       to: to_day === null ? null : dayNumberOf(to_day),
       parent,
       name,
-      level: levels.get(unit)!,
+      level,
       kind,
     }
     const known = spans.get(unit)
@@ -74,11 +72,10 @@ export async function writeUnits(sql: Sql, changes: ReadonlyMap<string, UnitHist
   })
   const written = [...changes.values()].flatMap(unit => unit ?? [])
   await sql.query(
-    `INSERT INTO unit (code, level, latitude, longitude) SELECT * FROM unnest($1::text[], $2::smallint[], $3::float8[], $4::float8[])
-     ON CONFLICT (code) DO UPDATE SET level = EXCLUDED.level, latitude = EXCLUDED.latitude, longitude = EXCLUDED.longitude`,
+    `INSERT INTO unit (code, latitude, longitude) SELECT * FROM unnest($1::text[], $2::float8[], $3::float8[])
+     ON CONFLICT (code) DO UPDATE SET latitude = EXCLUDED.latitude, longitude = EXCLUDED.longitude`,
     [
       written.map(({ code }) => code),
-      written.map(({ spans }) => spans.at(-1)!.level),
       written.map(({ position }) => position?.latitude ?? null),
       written.map(({ position }) => position?.longitude ?? null),
     ],
@@ -86,19 +83,22 @@ export async function writeUnits(sql: Sql, changes: ReadonlyMap<string, UnitHist
   await writeSpans(sql, touched, spans)
   const gone = [...changes].flatMap(([code, history]) => (history ? [] : [code]))
   if (gone.length) await sql.query('DELETE FROM unit WHERE code = ANY($1::text[])', [gone])
+  await writeLatest(sql, touched)
+  await placeReports(sql, 'p.unit = ANY($1::text[])', [touched])
 }
 
 /** Writes the spans of some units anew. */
 async function writeSpans(
   sql: Sql,
   touched: readonly string[],
-  { units, from, to, parents, names, kinds, paths }: SpanColumns,
+  { units, from, to, parents, names, levels, kinds, paths }: SpanColumns,
 ): Promise<void> {
   await sql.query('DELETE FROM unit_span WHERE unit = ANY($1::text[])', [touched])
   await sql.query(
-    `INSERT INTO unit_span (unit, from_day, to_day, parent, name, kind, path)
-     SELECT unit, from_day, to_day, parent, name, kind, string_to_array(path, '${PATH_SEPARATOR}') FROM unnest($1::text[], $2::date[], $3::date[], $4::text[], $5::text[], $6::text[], $7::text[])
-       AS given (unit, from_day, to_day, parent, name, kind, path)`,
-    [units, from, to, parents, names, kinds, paths],
+    `INSERT INTO unit_span (unit, from_day, to_day, parent, name, level, kind, path)
+     SELECT unit, from_day, to_day, parent, name, level, kind, string_to_array(path, '${PATH_SEPARATOR}')
+     FROM unnest($1::text[], $2::date[], $3::date[], $4::text[], $5::text[], $6::smallint[], $7::text[], $8::text[])
+       AS given (unit, from_day, to_day, parent, name, level, kind, path)`,
+    [units, from, to, parents, names, levels, kinds, paths],
   )
 }

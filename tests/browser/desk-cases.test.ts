@@ -155,7 +155,7 @@ describe('a device of a facility', () => {
     await clean(clerk, /ERR_INTERNET_DISCONNECTED/)
     await officer.until(async () => {
       const [found] = await officer.run<CaseLine[]>(
-        'return fetch("/api/cases?register=home_visits").then(answer => answer.json())',
+        'return fetch("/api/cases?register=home_visits").then(answer => answer.json()).then(({ lines }) => lines)',
       )
       return (
         found?.entries === 2 &&

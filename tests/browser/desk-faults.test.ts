@@ -49,8 +49,8 @@ const cases = async () =>
   (
     await (
       await Client.signedIn(server.address, 'officer.ashmere')
-    ).get<CaseLine[]>('/api/cases?register=home_visits')
-  ).body.map(({ answers }) => answers.visited_name?.kind === 'value' && answers.visited_name.value)
+    ).get<{ lines: CaseLine[] }>('/api/cases?register=home_visits')
+  ).body.lines.map(({ answers }) => answers.visited_name?.kind === 'value' && answers.visited_name.value)
 async function beginVisit(name: string) {
   await clerk.open('/desk/cases/fill?register=home_visits')
   await (await clerk.enter(field('visited_name'))).sendKeys(name, Key.TAB)

@@ -105,7 +105,7 @@ describe('the device bench', () => {
     })
     const kept = () =>
       officer.run<{ id: string }[]>(
-        'return fetch("/api/cases?register=home_visits").then(answer => answer.json())',
+        'return fetch("/api/cases?register=home_visits").then(answer => answer.json()).then(({ lines }) => lines)',
       )
     await officer.until(async () => (await kept()).length === 1, 'the visit to arrive')
     const file = await officer.run<string>(

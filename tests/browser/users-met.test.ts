@@ -103,7 +103,7 @@ describe('what users met, 18: a clerk who works for a zone', () => {
       const officerClient = await Client.signedIn(server.address, 'officer.ashmere')
       await zone.until(
         async () =>
-          (await officerClient.get<CaseLine[]>('/api/cases?register=home_visits')).body.some(
+          (await officerClient.get<{ lines: CaseLine[] }>('/api/cases?register=home_visits')).body.lines.some(
             one => one.unit.code === 'saltern',
           ),
         'the case to be that of the facility',

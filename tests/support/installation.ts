@@ -3,6 +3,7 @@ import type { Role } from '#core/contract/permission'
 import type { Access } from '../../server/access/access'
 import { database, type Database } from '../../server/database'
 import { openRoundsAt } from '../../server/rounds/open-rounds'
+import { writeLatest } from '../../server/units/latest'
 
 /**
  * A small installation in memory for the tests of the use-cases: one region, two districts, four facilities.
@@ -88,19 +89,23 @@ export async function makeInstallation(moves: Moves = {}): Promise<Database> {
   const sql = await database()
   await sql.transaction(async tx => {
     const paths = new Map<string, string[]>()
-    for (const [code, parent, level] of UNITS) {
-      await tx.query('INSERT INTO unit (code, level) VALUES ($1, $2)', [code, level])
+    for (const [code, parent] of UNITS) {
+      await tx.query('INSERT INTO unit (code) VALUES ($1)', [code])
       paths.set(code, [...(parent ? paths.get(parent)! : []), code])
     }
-    for (const [code, parent] of UNITS) {
+    for (const [code, parent, level] of UNITS) {
       for (const span of moves[code] ?? [{ from: '2020-01-01', to: null, parent }]) {
         const path = [...(span.parent ? paths.get(span.parent)! : []), code]
         await tx.query(
-          'INSERT INTO unit_span (unit, from_day, to_day, parent, name, kind, path) VALUES ($1, $2, $3, $4, $5, $6, $7)',
-          [code, span.from, span.to, span.parent, code, 'place', path],
+          'INSERT INTO unit_span (unit, from_day, to_day, parent, name, level, kind, path) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)',
+          [code, span.from, span.to, span.parent, code, level, 'place', path],
         )
       }
     }
+    await writeLatest(
+      tx,
+      UNITS.map(([code]) => code),
+    )
     for (const role of ['administrator', 'officer', 'clerk', 'reader'] as const) {
       const { id } = personOf(role, null)
       await tx.query(

@@ -15,7 +15,8 @@ import { listDevices } from '../../server/desk/devices'
 import { receiveSince } from '../../server/desk/receive'
 import { deskDefinitions, deskWork } from '../../server/desk/work'
 import { ask } from '../../server/discrepancies/act'
-import { discrepancyFile, listDiscrepancies } from '../../server/discrepancies/read'
+import { listDiscrepancies } from '../../server/discrepancies/list'
+import { discrepancyFile } from '../../server/discrepancies/read'
 import { districtReport } from '../../server/district-reports/district-report'
 import { board } from '../../server/overview/board'
 import { dueList } from '../../server/overview/due'
@@ -39,6 +40,7 @@ import { openRoundsAt } from '../../server/rounds/open-rounds'
 import { search } from '../../server/search/search'
 import { listUnitChanges } from '../../server/units/change'
 import { listGroups, saveGroup } from '../../server/units/groups'
+import { writeLatest } from '../../server/units/latest'
 import { exportUnits, listPlaces, listUnits, unitFile } from '../../server/units/read'
 import { fillReport, sendChanges, sendReport } from '../support/facility'
 import { makeInstallation, NOW, OCTOBER, personOf, SMALL } from '../support/installation'
@@ -71,11 +73,12 @@ let ofCase = ''
 /** A facility more, with everything that a list could hold of it. */
 async function grow(): Promise<void> {
   const code = `more_${++grown}`
-  await sql.query('INSERT INTO unit (code, level) VALUES ($1, 4)', [code])
+  await sql.query('INSERT INTO unit (code) VALUES ($1)', [code])
   await sql.query(
-    `INSERT INTO unit_span (unit, from_day, to_day, parent, name, kind, path) VALUES ($1, '2020-01-01', NULL, 'quay', $1, 'place', $2)`,
+    `INSERT INTO unit_span (unit, from_day, to_day, parent, name, level, kind, path) VALUES ($1, '2020-01-01', NULL, 'quay', $1, 4, 'place', $2)`,
     [code, ['coast', 'north', 'quay', code]],
   )
+  await writeLatest(sql, [code])
   await everythingAt(code)
 }
 

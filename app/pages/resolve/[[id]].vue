@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { DiscrepancyLine } from '#core/contract/discrepancies'
+import { DISCREPANCY_FILTERS, type DiscrepancyFilter } from '#core/contract/discrepancies'
 
 // One page for all ids: the list, its filter and its place stay when another discrepancy is opened.
 definePageMeta({ key: 'resolve' })
@@ -12,27 +12,24 @@ const router = useRouter()
 const session = useSession()
 useHead({ title: () => `${t('place.resolve')} · Eastward Lantern` })
 
-type Filter = 'unsettled' | 'mustFix' | 'explain' | 'answered' | 'settled'
-const FILTERS: Filter[] = ['unsettled', 'mustFix', 'explain', 'answered', 'settled']
-const filter = ref<Filter>('unsettled')
+const filter = ref<DiscrepancyFilter>('unsettled')
 /** One round, where the address names one. */
 const round = computed(() => (route.query.round ? String(route.query.round) : undefined))
-const list = useLoad(
-  () =>
-    callApi('GET /api/discrepancies', { query: { unit: session.district ?? undefined, round: round.value } }),
-  () => [session.district, round.value],
+const list = usePages(
+  (after?: { id: string }) =>
+    callApi('GET /api/discrepancies', {
+      query: {
+        unit: session.district ?? undefined,
+        round: round.value,
+        filter: filter.value,
+        after: after?.id,
+      },
+    }),
+  () => [session.district, round.value, filter.value],
 )
-const roundRef = computed(() => all.value.find(line => line.round.id === round.value)?.round)
-const fits: Record<Filter, (line: DiscrepancyLine) => boolean> = {
-  unsettled: ({ state }) => state !== 'settled',
-  mustFix: ({ state, strength }) => state !== 'settled' && strength === 'mustFix',
-  explain: ({ state, strength }) => state !== 'settled' && strength === 'explain',
-  answered: ({ state }) => state === 'answered',
-  settled: ({ state }) => state === 'settled',
-}
-const all = computed(() => list.data.value?.lines ?? [])
-const count = (one: Filter) => all.value.filter(fits[one]).length
-const lines = computed(() => all.value.filter(fits[filter.value]))
+const lines = computed(() => list.data.value?.lines ?? [])
+const roundRef = computed(() => lines.value.find(line => line.round.id === round.value)?.round)
+const count = (one: DiscrepancyFilter) => list.data.value?.counts[one] ?? 0
 const chosen = computed(() => (route.params.id ? String(route.params.id) : (lines.value[0]?.id ?? null)))
 const file = useLoad(
   async () => (chosen.value ? callApi('GET /api/discrepancies/:id', { params: { id: chosen.value } }) : null),
@@ -80,7 +77,7 @@ useKeys([
         </p>
         <div v-if="list.data.value" class="filters">
           <button
-            v-for="one in FILTERS"
+            v-for="one in DISCREPANCY_FILTERS"
             :key="one"
             type="button"
             :aria-pressed="filter === one"
@@ -93,6 +90,13 @@ useKeys([
       </div>
       <LoadState :load="list" :empty="lines.length === 0" :empty-text="t('resolve.none')">
         <DiscrepancyList :lines="lines" :chosen="chosen" @choose="choose" />
+        <Button
+          v-if="list.data.value?.more"
+          :label="t('act.showMore')"
+          severity="secondary"
+          text
+          @click="list.showMore()"
+        />
       </LoadState>
     </section>
     <section v-if="chosen" class="right" :aria-label="t('resolve.one')">

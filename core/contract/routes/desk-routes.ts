@@ -120,12 +120,8 @@ export const DESK_ROUTES = {
   'GET /api/cases': route({
     summary: 'Cases of a register in the own branch, the latest first',
     permission: 'look',
-    query: exact({
-      register: Type.Optional(drafts.Code),
-      unit: Type.Optional(UnitCode),
-      find: Type.Optional(Type.String({ minLength: 3, maxLength: 100 })),
-    }),
-    answer: Type.Array(desk.CaseLine),
+    query: desk.CaseQuery,
+    answer: desk.CaseList,
   }),
   'GET /api/cases/:case': route({
     summary: 'One case with all its entries',

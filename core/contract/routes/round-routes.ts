@@ -110,7 +110,7 @@ export const ROUND_ROUTES = {
   'GET /api/discrepancies': route({
     summary: 'Discrepancies, largest effect first',
     permission: 'look',
-    query: exact({ round: Type.Optional(RoundId), unit: Type.Optional(UnitCode) }),
+    query: discrepancies.DiscrepancyQuery,
     answer: discrepancies.DiscrepancyList,
   }),
   'GET /api/discrepancies/:id': route({

@@ -62,8 +62,8 @@ async function remove() {
 }
 /** Search on the server, for people who may see more than this facility. */
 const { busy, problem, run } = useAct()
-const district = shallowRef<AnswerOf<'GET /api/cases'> | null>(null)
-const districtTitle = ({ register, answers }: AnswerOf<'GET /api/cases'>[number]) => {
+const district = shallowRef<AnswerOf<'GET /api/cases'>['lines'] | null>(null)
+const districtTitle = ({ register, answers }: AnswerOf<'GET /api/cases'>['lines'][number]) => {
   const definition = registers.value.get(register)
   return cases.titleOfLine(definition ? cases.lineOf(definition, code => answers[code]) : [])
 }
@@ -72,7 +72,7 @@ watch(sought, () => {
 })
 const askDistrict = () =>
   run(async () => {
-    district.value = await callApi('GET /api/cases', { query: { find: sought.value.trim() } })
+    district.value = (await callApi('GET /api/cases', { query: { find: sought.value.trim() } })).lines
   })
 </script>
 

@@ -1,0 +1,110 @@
+import type { DistrictFigures } from '#core/rollup/effect'
+import { shifts } from '#core/rollup/effect'
+import type { Cure } from '#core/rollup/cures'
+import { groupBy } from '#core/group-by'
+import { editionOf } from '../datasets/editions'
+import { database, type Sql } from '../database'
+import { lockFigures } from '../database/locks'
+import { figuresForEffects } from '../reports/district-figures'
+import { roundById } from '../rounds/round'
+import { districtOf, settings } from '../settings'
+
+/** Figures as they are stored. */
+type StoredFigures = { [Part in keyof DistrictFigures]: [string, { value: number; reportsIn: number }][] }
+
+/** A district in a round. */
+interface RoundOfDistrict {
+  round: string
+  district: string
+}
+
+/** How many districts are looked up at once. */
+const AT_ONCE = 50
+
+/**
+ * The districts whose figures changed since they were computed: those in a branch, and the one that the branch
+ * lies in.
+ */
+async function changedDistricts(sql: Pick<Sql, 'query'>, branch: string | null): Promise<RoundOfDistrict[]> {
+  const all = await settings(sql)
+  const [unit] = branch
+    ? await sql.query<{ path: string[] }>('SELECT path FROM unit_latest WHERE code = $1', [branch])
+    : []
+  // A facility's effects are measured on its district.
+  const within = unit && unit.path.length > all.districtLevel ? districtOf(unit.path, all) : branch
+  return sql.query<RoundOfDistrict>(
+    `SELECT DISTINCT round, coalesce(path[$1::int], path[cardinality(path)]) AS district FROM figures_to_refresh
+     WHERE path @> $2::text[] LIMIT ${AT_ONCE}`,
+    [all.districtLevel, within === null ? [] : [within]],
+  )
+}
+
+/** Computes the figures of a district in a round anew, and the effect of each of its discrepancies. */
+async function refreshDistrict(sql: Sql, { round: id, district }: RoundOfDistrict): Promise<void> {
+  await lockFigures(sql, `${id} ${district}`)
+  // What is added meanwhile is not among these: it stays, and the district is computed once more.
+  const noted = await sql.query<{ seq: number }>(
+    'SELECT seq FROM figures_to_refresh WHERE round = $1 AND path @> $2::text[]',
+    [id, [district]],
+  )
+  if (!noted.length) return
+  const round = await roundById(sql, id)
+  const rows = await sql.query<{ id: string; edition: number; holds: boolean; cures: Cure[] | null }>(
+    `SELECT d.id, p.edition, d.holds, d.evidence -> 'cures' AS cures FROM discrepancy d JOIN report p ON p.id = d.report
+     WHERE p.round = $1 AND p.path @> $2::text[]`,
+    [id, [district]],
+  )
+  const effects: (number | null)[] = []
+  const ids: string[] = []
+  await sql.query('DELETE FROM district_figure WHERE round = $1 AND district = $2', [id, district])
+  for (const [edition, ofEdition] of groupBy(rows, row => row.edition)) {
+    const ready = await editionOf(sql, round.dataset, edition)
+    const figures = await figuresForEffects(sql, round, district, ready)
+    const stored: StoredFigures = { items: [...figures.items], cells: [...figures.cells] }
+    await sql.query(
+      'INSERT INTO district_figure (round, district, edition, figures) VALUES ($1, $2, $3, $4)',
+      [id, district, edition, stored],
+    )
+    for (const { id: discrepancy, holds, cures } of ofEdition) {
+      ids.push(discrepancy)
+      effects.push(holds ? (shifts(cures ?? [], ready.cellByKey, figures)[0]?.share ?? null) : null)
+    }
+  }
+  await sql.query(
+    `INSERT INTO discrepancy_effect AS e (discrepancy, effect) SELECT * FROM unnest($1::uuid[], $2::float8[])
+     ON CONFLICT (discrepancy) DO UPDATE SET effect = EXCLUDED.effect WHERE e.effect IS DISTINCT FROM EXCLUDED.effect`,
+    [ids, effects],
+  )
+  await sql.query('DELETE FROM figures_to_refresh WHERE seq = ANY($1::bigint[])', [
+    noted.map(({ seq }) => seq),
+  ])
+}
+
+/**
+ * Brings the effects of discrepancies up to date: asked for before they are shown, so that they are always
+ * those of the figures as they stand, and from time to time, so that there is little left to do then.
+ * Each district in a transaction of its own.
+ * @param branch a branch of the tree; null is all of it
+ */
+export async function refreshEffects(branch: string | null): Promise<void> {
+  const sql = await database()
+  for (;;) {
+    const changed = await changedDistricts(sql, branch)
+    for (const one of changed) await sql.transaction(tx => refreshDistrict(tx, one))
+    if (changed.length < AT_ONCE) return
+  }
+}
+
+/** The figures of a district that were computed last, for the effects of reports of an edition. */
+export async function keptFigures(
+  sql: Pick<Sql, 'query'>,
+  { round, district }: RoundOfDistrict,
+  edition: number,
+): Promise<DistrictFigures> {
+  const [row] = await sql.query<{ figures: StoredFigures }>(
+    'SELECT figures FROM district_figure WHERE round = $1 AND district = $2 AND edition = $3',
+    [round, district, edition],
+  )
+  const { items = [], cells = [] } = row?.figures ?? {}
+  return { items: new Map(items), cells: new Map(cells) }
+}

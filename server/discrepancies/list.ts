@@ -1,0 +1,105 @@
+import type {
+  DiscrepancyFilter,
+  DiscrepancyLine,
+  DiscrepancyList,
+  DiscrepancyQuery,
+} from '#core/contract/discrepancies'
+import type { Static } from '@sinclair/typebox'
+import { branchPath, filledBy, unitAsked, type Access } from '../access/access'
+import { refreshEffects } from '../checks/effects'
+import { nowText } from '../clock'
+import { editionOf } from '../datasets/editions'
+import { database, type Sql } from '../database'
+import { roundsWhere } from '../rounds/round'
+import { DISCREPANCY_COLUMNS, DISCREPANCY_TABLES, lineOf, type DiscrepancyRow } from './read'
+
+/** How many a page has. */
+const PAGE = 100
+
+const FILTERS: Record<DiscrepancyFilter, string> = {
+  unsettled: `d.state <> 'settled'`,
+  mustFix: `d.state <> 'settled' AND d.strength = 'mustFix'`,
+  explain: `d.state <> 'settled' AND d.strength = 'explain'`,
+  answered: `d.state = 'answered'`,
+  settled: `d.state = 'settled'`,
+}
+
+/**
+ * Effect first; among equals what must be fixed, then by place, so that the order is the same each time. What
+ * has no effect comes last.
+ */
+const orderOf = (discrepancy: string, report: string, effect: string) =>
+  `(-coalesce(${effect}.effect, -1), array_position(ARRAY['mustFix', 'explain', 'note'], ${discrepancy}.strength), ${report}.unit_name, ${discrepancy}.id)`
+
+/**
+ * For queries: discrepancies in a branch ($1) that a person ($2, when they see only their own) may see, of one
+ * round ($3) or, without one, the unsettled ones and those of rounds that are open now ($4). Two parts, so that
+ * each finds its own index: what was settled long ago is never read.
+ */
+const SCOPE = `(
+  SELECT ${DISCREPANCY_COLUMNS}, ${orderOf('d', 'p', 'e')} AS place FROM ${DISCREPANCY_TABLES} JOIN round r ON r.id = p.round
+  WHERE $3::text IS NULL AND d.state <> 'settled' AND p.path @> $1::text[] AND r.opens_at <= $4 AND ($2::uuid IS NULL OR ${filledBy('p', '$2')})
+  UNION ALL
+  SELECT ${DISCREPANCY_COLUMNS}, ${orderOf('d', 'p', 'e')} AS place FROM ${DISCREPANCY_TABLES}
+  WHERE p.round = ANY(CASE WHEN $3::text IS NULL THEN ARRAY(SELECT r.id FROM round r WHERE r.closes_at > $4 AND r.opens_at <= $4) ELSE ARRAY[$3::text] END)
+    AND ($3::text IS NOT NULL OR d.state = 'settled') AND p.path @> $1::text[] AND ($2::uuid IS NULL OR ${filledBy('p', '$2')})
+) AS d`
+
+/** Rows as lines, in their order. */
+async function linesOf(sql: Pick<Sql, 'query'>, rows: readonly DiscrepancyRow[]): Promise<DiscrepancyLine[]> {
+  const rounds = await roundsWhere(sql, 'r.id = ANY($1::text[])', [[...new Set(rows.map(row => row.round))]])
+  const roundOf = new Map(rounds.map(round => [round.id, round]))
+  const lines: DiscrepancyLine[] = []
+  for (const row of rows) {
+    const round = roundOf.get(row.round)!
+    lines.push(lineOf(row, round, await editionOf(sql, round.dataset, row.edition)))
+  }
+  return lines
+}
+
+/**
+ * A page of the discrepancies of a round (else of all that are unsettled, and of the rounds that are open)
+ * within a branch, largest effect on its district first; and how many there are in all.
+ */
+export async function listDiscrepancies(
+  access: Access,
+  { round, unit, filter, after }: DiscrepancyQuery,
+): Promise<Static<typeof DiscrepancyList>> {
+  const sql = await database()
+  const branch = unit || access.branch ? (await unitAsked(access, unit)).code : null
+  await refreshEffects(branch)
+  const scope = [branchPath(branch), access.ownOnly ? access.id : null, round ?? null, nowText()]
+  const rows = await sql.query<DiscrepancyRow>(
+    `SELECT * FROM ${SCOPE} WHERE ${filter ? FILTERS[filter] : 'true'}
+       AND ($5::uuid IS NULL OR d.place > (SELECT ${orderOf('ad', 'ap', 'ae')} FROM discrepancy ad
+         JOIN report ap ON ap.id = ad.report LEFT JOIN discrepancy_effect ae ON ae.discrepancy = ad.id WHERE ad.id = $5))
+     ORDER BY d.place LIMIT ${PAGE + 1}`,
+    [...scope, after ?? null],
+  )
+  const [counts] = await sql.query<Static<typeof DiscrepancyList>['counts']>(
+    `SELECT ${Object.entries(FILTERS)
+      .map(([name, condition]) => `count(*) FILTER (WHERE ${condition}) AS "${name}"`)
+      .join(', ')} FROM ${SCOPE}`,
+    scope,
+  )
+  return {
+    lines: await linesOf(sql, rows.slice(0, PAGE)),
+    counts: counts!,
+    more: rows.length > PAGE,
+  }
+}
+
+/**
+ * The newest discrepancies about which somebody talked, in a person's branch: those that wait for an answer
+ * first.
+ */
+export async function listTalked(access: Access, most: number): Promise<DiscrepancyLine[]> {
+  const sql = await database()
+  const rows = await sql.query<DiscrepancyRow>(
+    `SELECT ${DISCREPANCY_COLUMNS} FROM ${DISCREPANCY_TABLES}
+     WHERE d.state IN ('asked', 'answered', 'settled') AND p.path @> $1::text[] AND ($2::uuid IS NULL OR ${filledBy('p', '$2')})
+     ORDER BY array_position(ARRAY['asked', 'answered', 'settled'], d.state), d.found_at DESC, d.id LIMIT $3`,
+    [branchPath(access.branch), access.ownOnly ? access.id : null, most],
+  )
+  return linesOf(sql, rows)
+}
