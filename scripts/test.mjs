@@ -1,16 +1,18 @@
 /**
- * `npm test`: types, lint, format, unit, API and browser tests on a machine that has only Node and npm. Ends
- * with one line that adds up all suites: `N passed, N failed`.
+ * `npm test`: types, lint, format, unit, API and browser tests, and the API tests on a PostgreSQL server, on a
+ * machine that has only Node and npm. Ends with one line that adds up all suites: `N passed, N failed`.
  */
 import { spawnSync } from 'node:child_process'
 import { mkdirSync, readFileSync, rmSync } from 'node:fs'
 import { join, relative } from 'node:path'
 import { ensureBrowser } from './browser.mjs'
 import { ensureDemo } from './demo-data.mjs'
+import { ensurePostgres } from './postgres.mjs'
 import { ensureBuilt, ensureInstalled, ROOT } from './setup.mjs'
 
 ensureInstalled()
 ensureBrowser()
+ensurePostgres()
 ensureBuilt()
 await ensureDemo()
 
@@ -41,16 +43,11 @@ function check(name, tool, args) {
   }
 }
 
-function suite(name) {
+/** @param tool what runs it, from node_modules; Vitest with the project of that name if nothing is said. */
+function suite(name, tool = 'vitest/vitest.mjs', args = ['run', '--project', name]) {
   const file = join(results, `${name}.json`)
-  const fine = step(`${name} tests`, 'vitest/vitest.mjs', [
-    'run',
-    '--project',
-    name,
-    '--reporter=default',
-    '--reporter=json',
-    `--outputFile.json=${file}`,
-  ])
+  const reporters = ['--reporter=default', '--reporter=json', `--outputFile.json=${file}`]
+  const fine = step(`${name} tests`, tool, [...args, ...reporters])
   let counted = { numPassedTests: 0, numFailedTests: 0 }
   try {
     counted = JSON.parse(readFileSync(file, 'utf8'))
@@ -72,7 +69,9 @@ check('types', 'nuxt/bin/nuxt.mjs', ['typecheck'])
 check('lint', 'eslint/bin/eslint.js', ['.'])
 check('imports', '../scripts/imports.mjs', [])
 check('format', 'prettier/bin/prettier.cjs', ['--check', '--log-level', 'warn', '.'])
-for (const name of ['unit', 'api', 'faults', 'browser']) suite(name)
+for (const name of ['unit', 'api', 'faults']) suite(name)
+suite('postgres', '../scripts/test-postgres.mjs', [])
+suite('browser')
 
 for (const failure of failures) console.log(`failed: ${failure}`)
 console.log(`\n${passed} passed, ${failed} failed`)

@@ -29,6 +29,12 @@ async function openFolder(folder: string): Promise<EmbeddedDatabase> {
   return sql
 }
 
+/** Opens a database by its place: an address of a PostgreSQL server, a folder, or `memory:`. */
+export const openAt = (place: string): Promise<Database> =>
+  /^postgres(ql)?:/.test(place)
+    ? openPostgres(place, MIGRATIONS)
+    : openFolder(place === 'memory:' ? place : resolve(place))
+
 let opened: Promise<Database> | undefined
 
 /**
@@ -36,8 +42,7 @@ let opened: Promise<Database> | undefined
  * folder that `LANTERN_DATA` names.
  */
 export function database(): Promise<Database> {
-  const url = process.env.DATABASE_URL
-  opened ??= url ? openPostgres(url, MIGRATIONS) : openFolder(dataFolder())
+  opened ??= openAt(process.env.DATABASE_URL || dataFolder())
   return opened
 }
 

@@ -109,9 +109,14 @@ function itemsNamed(ready: ReadyEdition, evidence: Doubt): DiscrepancyFile['item
 
 /** One discrepancy with its evidence, the last 13 periods of its cells, its effect and its thread. */
 export async function discrepancyFile(access: Access, id: string): Promise<DiscrepancyFile> {
+  const { row } = await findDiscrepancy(await database(), access, id)
+  await refreshEffects(row.unit)
+  return readDiscrepancy(access, id)
+}
+
+/** The same with the effect as it was computed last: for many at once, after {@link refreshEffects}. */
+export async function readDiscrepancy(access: Access, id: string): Promise<DiscrepancyFile> {
   const sql = await database()
-  const { unit } = (await findDiscrepancy(sql, access, id)).row
-  await refreshEffects(unit)
   const { row, path, round, ready } = await findDiscrepancy(sql, access, id)
   const district = districtOf(path, await settings())
   const figures = await keptFigures(sql, { round: round.id, district }, row.edition)
@@ -122,7 +127,7 @@ export async function discrepancyFile(access: Access, id: string): Promise<Discr
   const history = await historyBefore(
     sql,
     round,
-    unit,
+    row.unit,
     { cells: doubted, lookBack: [RANGE_PERIODS] },
     access.ownOnly ? access.id : null,
   )

@@ -1,4 +1,5 @@
 import { keepSafe } from '../backups/keep-safe'
+import { refreshEffects } from '../checks/effects'
 import { judgeAgain, judgeSoon } from '../checks/judge-again'
 import { database } from '../database'
 import { verifySignatures } from '../district-reports/signatures'
@@ -15,4 +16,5 @@ export async function startJobs(): Promise<void> {
   judgeSoon()
   schedule('Rounds could not be opened', '*/10 * * * *', openRounds)
   schedule('Reports could not be judged again', '*/10 * * * *', judgeAgain)
+  schedule('Effects could not be computed', '* * * * *', () => refreshEffects(null))
 }

@@ -1,16 +1,13 @@
 import type { Board, BoardRow } from '#core/contract/rounds'
-import { itemCompleteness } from '#core/quality/item-completeness'
-import { isReceived, lanternSign } from '#core/report/state'
+import { lanternSign } from '#core/report/state'
 import { unitAsked, type Access } from '../access/access'
 import { now } from '../clock'
 import { editionOf } from '../datasets/editions'
 import { database, type Sql } from '../database'
 import { BLOCKS } from '../checks/blocking'
 import { OFFERED } from '../reports/late-changes'
-import { roundReports } from '../reports/district-figures'
-import { cellsOfReports } from '../reports/cells'
-import { stateOf, type ReportRow } from '../reports/place'
-import { expectedUnitsOf } from '../units/expected-units'
+import { REPORT_COLUMNS, stateOf, type ReportRow } from '../reports/place'
+import { expectedCodesOf, expectedUnits } from '../units/expected-units'
 import { reportingOf } from '../reports/reporting-of'
 import { roundById, roundRef, roundsUpTo, type Round } from '../rounds/round'
 
@@ -24,14 +21,12 @@ async function lanternsOf(
   branch: string,
 ): Promise<Map<string, BoardRow['lanterns']>> {
   const reports = await sql.query<{ round: string; unit: string; state: ReportRow['state'] }>(
-    'SELECT round, unit, state FROM report WHERE round = ANY($1::text[])',
-    [rounds.map(({ id }) => id)],
+    'SELECT round, unit, state FROM report WHERE round = ANY($1::text[]) AND path @> $2::text[]',
+    [rounds.map(({ id }) => id), [branch]],
   )
   const states = new Map(reports.map(({ round, unit, state }) => [`${round} ${unit}`, state]))
-  const expected = await expectedUnitsOf(sql, rounds, branch)
-  const expectedAt = new Map(
-    [...expected].map(([round, list]) => [round, new Set(list.map(({ code }) => code))] as const),
-  )
+  const expected = await expectedCodesOf(sql, rounds, branch)
+  const expectedAt = new Map([...expected].map(([round, codes]) => [round, new Set(codes)] as const))
   const units = new Set([...expectedAt.values()].flatMap(codes => [...codes]))
   return new Map(
     [...units].map(unit => [
@@ -51,12 +46,13 @@ async function lanternsOf(
 async function doubtCounts(
   sql: Pick<Sql, 'query'>,
   round: string,
+  branch: string,
 ): Promise<Map<string, Pick<BoardRow, 'mustFix' | 'explain' | 'blocking'>>> {
   const rows = await sql.query<{ unit: string } & Pick<BoardRow, 'mustFix' | 'explain' | 'blocking'>>(
     `SELECT p.unit, count(*) FILTER (WHERE d.strength = 'mustFix')::int AS "mustFix", count(*) FILTER (WHERE d.strength = 'explain')::int AS explain,
        count(*) FILTER (WHERE ${BLOCKS})::int AS blocking
-     FROM discrepancy d JOIN report p ON p.id = d.report WHERE p.round = $1 AND d.state <> 'settled' GROUP BY p.unit`,
-    [round],
+     FROM discrepancy d JOIN report p ON p.id = d.report WHERE p.round = $1 AND p.path @> $2::text[] AND d.state <> 'settled' GROUP BY p.unit`,
+    [round, [branch]],
   )
   return new Map(rows.map(({ unit, ...counts }) => [unit, counts]))
 }
@@ -77,25 +73,21 @@ export async function board(access: Access, roundId: string, asked?: string): Pr
   const round = await roundById(sql, roundId)
   const rounds = await roundsUpTo(sql, round, LANTERNS)
   const { cells } = await editionOf(sql, round.dataset, round.edition)
-  const keys = cells.map(cell => cell.key)
-  const { expected, reports, received } = await roundReports(sql, round, unit.code)
-  const drafts = [...reports.values()].filter(({ state }) => !isReceived(state))
-  const draftCells = await cellsOfReports(
-    sql,
-    drafts.map(({ id }) => id),
+  const expected = await expectedUnits(sql, round, unit.code)
+  const found = await sql.query<ReportRow>(
+    `SELECT ${REPORT_COLUMNS} FROM report WHERE round = $1 AND path @> $2::text[]`,
+    [round.id, [unit.code]],
   )
+  const reports = new Map(found.map(report => [report.unit, report]))
   const lanterns = await lanternsOf(sql, rounds, unit.code)
-  const doubts = await doubtCounts(sql, roundId)
+  const doubts = await doubtCounts(sql, roundId, unit.code)
   const late = await lateCounts(sql, roundId)
   const dueAt = Date.parse(round.dueAt)
 
   const rows = expected.map(({ code, name, zone, zoneName }): BoardRow => {
     const report = reports.get(code)
     const state = stateOf(report)
-    const { answered, applies } = itemCompleteness(
-      keys,
-      received.get(code) ?? draftCells.get(report?.id ?? -1) ?? {},
-    )
+    const applies = cells.length - (report?.notOffered ?? 0)
     const sinceDue = report?.firstReceivedAt ? Date.parse(report.firstReceivedAt) - dueAt : -1
     return {
       unit: { code, name },
@@ -105,7 +97,7 @@ export async function board(access: Access, roundId: string, asked?: string): Pr
       lanterns: lanterns.get(code) ?? [],
       receivedAt: report?.receivedAt ?? null,
       daysLate: sinceDue >= 0 ? Math.floor(sinceDue / MS_A_DAY) + 1 : 0,
-      filled: applies ? answered / applies : 0,
+      filled: applies && report ? report.answered / applies : 0,
       ...(doubts.get(code) ?? { mustFix: 0, explain: 0, blocking: 0 }),
       late: late.get(code) ?? 0,
     }

@@ -3,14 +3,12 @@ import { shiftPeriod } from '#core/calendar/period'
 import { parsePeriod, printPeriod } from '#core/calendar/period-text'
 import type { DueList, DueReport } from '#core/contract/rounds'
 import { groupBy } from '#core/group-by'
-import { itemCompleteness } from '#core/quality/item-completeness'
 import { isReceived, lanternSign } from '#core/report/state'
 import { must } from '#core/result'
 import { branchPath, filledBy, unitAsked, type Access } from '../access/access'
 import { now, nowText } from '../clock'
 import { editionOf } from '../datasets/editions'
 import { database, type Sql } from '../database'
-import { cellsOfReports } from '../reports/cells'
 import { REPORT_COLUMNS, stateOf, type ReportRow } from '../reports/place'
 import { settings } from '../settings'
 import { expectedUnitsOf, type ExpectedUnit } from '../units/expected-units'
@@ -43,10 +41,10 @@ const roundsToShow = (sql: Reader, branch: string): Promise<Round[]> =>
   roundsWhere(
     sql,
     `r.opens_at <= $1 AND (r.closes_at > $1
-       OR EXISTS (SELECT 1 FROM let_in l WHERE l.round = r.id AND l.until > $1)
-       OR EXISTS (SELECT 1 FROM report p JOIN unit_latest u ON u.code = p.unit
-         WHERE p.round = r.id AND p.state IN ('draft', 'sentBack') AND u.path @> $2::text[])
-       OR r.id IN (SELECT n.id FROM round n WHERE n.dataset = r.dataset AND n.opens_at <= $1 ORDER BY n.last_day DESC LIMIT ${RECEIVED_SHOWN}))
+       OR r.id IN (SELECT l.round FROM let_in l WHERE l.until > $1)
+       OR r.id IN (SELECT p.round FROM report p WHERE p.path @> $2::text[] AND p.state IN ('draft', 'sentBack'))
+       OR r.id IN (SELECT n.id FROM dataset s CROSS JOIN LATERAL (
+         SELECT m.id FROM round m WHERE m.dataset = s.code AND m.opens_at <= $1 ORDER BY m.last_day DESC LIMIT ${RECEIVED_SHOWN}) n))
      ORDER BY r.last_day DESC, r.dataset LIMIT ${MOST_ROUNDS}`,
     [nowText(), branchPath(branch)],
   )
@@ -60,8 +58,9 @@ async function placesOf(
 ): Promise<Place[]> {
   const ids = rounds.map(({ id }) => id)
   const reports = await sql.query<ReportRow & { isOwn: boolean }>(
-    `SELECT ${REPORT_COLUMNS}, ($2::uuid IS NULL OR ${filledBy('report', '$2')}) AS "isOwn" FROM report WHERE round = ANY($1::text[])`,
-    [ids, access.ownOnly ? access.id : null],
+    `SELECT ${REPORT_COLUMNS}, ($2::uuid IS NULL OR ${filledBy('report', '$2')}) AS "isOwn" FROM report
+     WHERE round = ANY($1::text[]) AND path @> $3::text[]`,
+    [ids, access.ownOnly ? access.id : null, branchPath(branch)],
   )
   const letIn = await sql.query<{ round: string; unit: string; until: string }>(
     'SELECT DISTINCT ON (round, unit) round, unit, until FROM let_in WHERE round = ANY($1::text[]) ORDER BY round, unit, seq DESC',
@@ -91,7 +90,6 @@ async function placesOf(
 
 async function dueReports(sql: Reader, places: readonly Place[]): Promise<DueReport[]> {
   const ids = places.flatMap(({ report }) => (report ? [report.id] : []))
-  const cells = await cellsOfReports(sql, ids)
   const questions = await sql.query<{ report: number; count: number }>(
     `SELECT report, count(*)::int AS count FROM discrepancy WHERE report = ANY($1::bigint[]) AND state = 'asked' GROUP BY report`,
     [ids],
@@ -106,10 +104,8 @@ async function dueReports(sql: Reader, places: readonly Place[]): Promise<DueRep
         unit: { code: unit.code, name: unit.name },
         state,
         sign: lanternSign(state, Date.parse(round.dueAt), now()),
-        ...itemCompleteness(
-          asked.map(({ key }) => key),
-          report ? (cells.get(report.id) ?? {}) : {},
-        ),
+        answered: report?.answered ?? 0,
+        applies: asked.length - (report?.notOffered ?? 0),
         questions: report ? (askedOf.get(report.id) ?? 0) : 0,
         receivedAt: report?.receivedAt ?? null,
       }

@@ -8,6 +8,7 @@ import { makeInstallation, NOW, OCTOBER, personOf, SMALL } from '../../tests/sup
 import { board } from './board'
 import { dueList } from './due'
 import { openRoundsAt } from '../rounds/open-rounds'
+import { placeReports } from '../units/latest'
 import { today } from './today'
 
 const officer = personOf('officer', 'north')
@@ -144,6 +145,7 @@ describe('what is due beside a daily form', () => {
       await tx.query(
         `INSERT INTO report (round, unit, edition, state) VALUES ('small~2026-08', 'elm', 1, 'draft'), ('daily~2026-09-02', 'elm', 1, 'sentBack')`,
       )
+      await placeReports(tx, 'true', [])
     })
     const elm = await dueList(clerk)
     const days = elm.now.filter(({ round }) => round.dataset === 'daily').map(({ round }) => round.period)

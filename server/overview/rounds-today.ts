@@ -9,7 +9,7 @@ import { changedSinceSigning } from '../district-reports/district-report'
 import { REPORT_COLUMNS, stateOf, type ReportRow } from '../reports/place'
 import { reportingOf } from '../reports/reporting-of'
 import { openRoundsNow, roundRef, type Round } from '../rounds/round'
-import { expectedUnitsOf } from '../units/expected-units'
+import { expectedCodesOf } from '../units/expected-units'
 
 interface Counts {
   mustFix: number
@@ -60,15 +60,11 @@ export async function roundsToday(
 ): Promise<Today['rounds']> {
   const open = await openRoundsNow(sql)
   const ids = open.map(({ id }) => id)
-  const expected = await expectedUnitsOf(sql, open, unit.code)
-  const unitsOf = new Map(
-    [...expected].map(([round, units]) => [round, new Set(units.map(({ code }) => code))]),
+  const expected = await expectedCodesOf(sql, open, unit.code)
+  const reports = await sql.query<ReportRow>(
+    `SELECT ${REPORT_COLUMNS} FROM report WHERE round = ANY($1::text[]) AND path @> $2::text[]`,
+    [ids, [unit.code]],
   )
-  const rows = await sql.query<ReportRow>(
-    `SELECT ${REPORT_COLUMNS} FROM report WHERE round = ANY($1::text[]) AND unit = ANY($2::text[])`,
-    [ids, [...new Set([...unitsOf.values()].flatMap(units => [...units]))]],
-  )
-  const reports = rows.filter(({ round, unit: of }) => unitsOf.get(round)!.has(of))
   const ofRound = groupBy(reports, ({ round }) => round)
   const counts = await countsOf(
     sql,
@@ -77,7 +73,7 @@ export async function roundsToday(
   const signatures = await signaturesBy(sql, ids, unit.code)
   return Promise.all(
     open.map(async round => {
-      const figures = figuresOf(round, [...unitsOf.get(round.id)!], ofRound.get(round.id) ?? [])
+      const figures = figuresOf(round, expected.get(round.id)!, ofRound.get(round.id) ?? [])
       const doubts = counts.get(round.id) ?? NONE
       const signed = signatures.get(round.id) ?? 0
       return {

@@ -52,10 +52,27 @@ export async function cellsOfReports(
   )
 }
 
+/** Reads the cells of reports: {@link cellsOfReports}, or one that has read some of them before. */
+export type CellReader = typeof cellsOfReports
+
+/** A reader for several reports of one unit, which look back at the same earlier ones: it reads each once. */
+export function readOnce(): CellReader {
+  const known = new Map<number, CellMap>()
+  return async (sql, reports) => {
+    const found = await cellsOfReports(
+      sql,
+      reports.filter(id => !known.has(id)),
+    )
+    for (const id of reports) if (!known.has(id)) known.set(id, found.get(id) ?? {})
+    return new Map(reports.map(id => [id, known.get(id)!]))
+  }
+}
+
 /**
  * A unit's received reports of the periods before a round, newest first.
  * @param of the cells that are read, and how far back: an edition as a whole, or what a page shows of it.
  * @param ownOf a person who sees only the reports that they filled: the others are left out.
+ * @param read reads their cells
  */
 export async function historyBefore(
   sql: Pick<Sql, 'query'>,
@@ -63,6 +80,7 @@ export async function historyBefore(
   unit: string,
   of: Pick<ReadyEdition, 'lookBack' | 'cells'>,
   ownOf: string | null = null,
+  read: CellReader = cellsOfReports,
 ): Promise<History> {
   const periods = earlierPeriods(must(parsePeriod(round.period)), of.lookBack).map(printPeriod)
   const reports = await sql.query<{ id: number; period: string }>(
@@ -71,7 +89,7 @@ export async function historyBefore(
        AND ($4::uuid IS NULL OR ${filledBy('p', '$4')})`,
     [round.dataset, periods, unit, ownOf],
   )
-  const cells = await cellsOfReports(
+  const cells = await read(
     sql,
     reports.map(({ id }) => id),
   )

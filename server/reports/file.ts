@@ -10,7 +10,7 @@ import { lateChangesOf } from './late-changes'
 import { notOfferedCells } from './services'
 import { roundRef } from '../rounds/round'
 import { districtOf, settings } from '../settings'
-import { contentOf, historyBefore } from './cells'
+import { contentOf, historyBefore, type CellReader } from './cells'
 import { openConflicts } from './conflicts'
 import { reportPlace, stateOf } from './place'
 
@@ -29,15 +29,23 @@ async function storedCells(sql: Pick<Sql, 'query'>, report: number): Promise<Sto
   }))
 }
 
-/** One report with everything that is needed to fill and to check it, also without a network. */
-export async function reportFile(access: Access, roundId: string, unitCode: string): Promise<ReportFile> {
+/**
+ * One report with everything that is needed to fill and to check it, also without a network.
+ * @param read reads the cells of the reports before it
+ */
+export async function reportFile(
+  access: Access,
+  roundId: string,
+  unitCode: string,
+  read?: CellReader,
+): Promise<ReportFile> {
   const sql = await database()
   const { round, unit, report, ready } = await reportPlace(sql, access, roundId, unitCode)
   const district = districtOf(unit.path, await settings())
   const [districtUnit] = await sql.query<{ name: string }>('SELECT name FROM unit_latest WHERE code = $1', [
     district,
   ])
-  const history = await historyBefore(sql, round, unitCode, ready, access.ownOnly ? access.id : null)
+  const history = await historyBefore(sql, round, unitCode, ready, access.ownOnly ? access.id : null, read)
   const id = report?.id ?? null
   const discrepancies = await sql.query<ReportFile['discrepancies'][number]>(
     'SELECT id AS discrepancy, doubt_key AS key, source, code, band, strength, state, cells, holds FROM discrepancy WHERE report = $1 ORDER BY found_at, doubt_key',

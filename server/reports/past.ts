@@ -6,9 +6,10 @@ import { earlierPeriods } from '#core/report/period-table'
 import { must } from '#core/result'
 import type { Past } from '#core/rule/try-out'
 import { branchPath, unitAsked, type Access } from '../access/access'
+import { nowText } from '../clock'
 import { database } from '../database'
 import { notFound } from '../refusal'
-import { openedRounds } from '../rounds/round'
+import { roundsWhere } from '../rounds/round'
 
 interface CellColumns {
   cell: string
@@ -30,7 +31,11 @@ export async function pastOf(
 ): Promise<Past> {
   const sql = await database()
   const branch = unit === undefined ? access.branch : (await unitAsked(access, unit)).code
-  const newest = (await openedRounds(sql)).find(round => round.dataset === dataset)
+  const [newest] = await roundsWhere(
+    sql,
+    'r.dataset = $1 AND r.opens_at <= $2 ORDER BY r.last_day DESC LIMIT 1',
+    [dataset, nowText()],
+  )
   if (!newest) {
     const [draft] = await sql.query(
       'SELECT 1 FROM dataset_draft WHERE dataset = $1 UNION ALL SELECT 1 FROM edition WHERE dataset = $1',

@@ -17,9 +17,13 @@ export interface ReportRow {
   state: Exclude<ReportState, 'awaited'>
   firstReceivedAt: string | null
   receivedAt: string | null
+  /** How many of its cells are answered, and how many are of services that the unit does not offer. */
+  answered: number
+  notOffered: number
 }
 
-export const REPORT_COLUMNS = `id, round, unit, edition, state, first_received_at AS "firstReceivedAt", received_at AS "receivedAt"`
+export const REPORT_COLUMNS = `id, round, unit, edition, state, first_received_at AS "firstReceivedAt", received_at AS "receivedAt",
+  answered, not_offered AS "notOffered"`
 
 /**
  * Where a report stands: its round with the closing time that holds for its unit, its unit as it was then,

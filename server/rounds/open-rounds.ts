@@ -17,39 +17,57 @@ export async function openRounds(): Promise<void> {
   await sql.transaction(tx => openRoundsAt(tx, now(), timeZone))
 }
 
-/** The same at a given instant, inside a transaction. */
+/** A dataset with what its next rounds are made of. */
+interface DatasetNow {
+  code: string
+  number: number
+  definition: Edition
+  /** The first day on which it is assigned to anybody. */
+  first: string | null
+  /** First days of its oldest and newest round. */
+  oldest: string | null
+  newest: string | null
+}
+
+/** The periods in which a dataset is reported by an instant, and for which it has no round yet. */
+function missingPeriods({ definition, first, oldest, newest }: DatasetNow, at: number, timeZone: string) {
+  if (!first) return []
+  const { frequency, timing } = definition
+  const upTo = shiftPeriod(periodOfDay(frequency, dayAt(at, timeZone)), timing.opensAhead)
+  return periodsBetween(periodOfDay(frequency, must(parseDay(first))), upTo)
+    .filter(period => !oldest || printDay(firstDay(period)) < oldest || printDay(firstDay(period)) > newest!)
+    .map(period => ({ period, ...deadlines(period, timing, timeZone) }))
+    .filter(({ opensAt }) => opensAt <= at)
+}
+
+/** The same at a given instant, inside a transaction: one statement for each dataset that lacks a round. */
 export async function openRoundsAt(sql: Sql, at: number, timeZone: string): Promise<void> {
-  const datasets = await sql.query<{ code: string; number: number; definition: Edition; first: string }>(
-    `SELECT DISTINCT ON (e.dataset) e.dataset AS code, e.number, e.definition,
-       (SELECT min(from_day) FROM assignment a WHERE a.dataset = e.dataset) AS first
-     FROM edition e ORDER BY e.dataset, e.number DESC`,
+  const datasets = await sql.query<DatasetNow>(
+    `SELECT DISTINCT ON (e.dataset) e.dataset AS code, e.number, e.definition, a.first, r.oldest, r.newest
+     FROM edition e
+       LEFT JOIN LATERAL (SELECT min(from_day) AS first FROM assignment WHERE dataset = e.dataset) a ON true
+       LEFT JOIN LATERAL (SELECT min(first_day) AS oldest, max(first_day) AS newest FROM round WHERE dataset = e.dataset) r ON true
+     ORDER BY e.dataset, e.number DESC`,
   )
-  for (const { code, number, definition, first } of datasets) {
-    if (!first) continue
-    const { frequency, timing } = definition
-    const from = periodOfDay(frequency, must(parseDay(first)))
-    const upTo = shiftPeriod(periodOfDay(frequency, dayAt(at, timeZone)), timing.opensAhead)
-    for (const period of periodsBetween(from, upTo)) {
-      const { opensAt, dueAt, closesAt } = deadlines(period, timing, timeZone)
-      if (opensAt > at) continue
-      const [openText, dueText, closeText] = [opensAt, dueAt, closesAt].map(instant =>
-        new Date(instant).toISOString(),
-      ) as [string, string, string]
-      await sql.query(
-        `INSERT INTO round (id, dataset, edition, period, first_day, last_day, opens_at, due_at, closes_at)
-         VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9) ON CONFLICT DO NOTHING`,
-        [
-          `${code}~${printPeriod(period)}`,
-          code,
-          number,
-          printPeriod(period),
-          printDay(firstDay(period)),
-          printDay(lastDay(period)),
-          openText,
-          dueText,
-          closeText,
-        ],
-      )
-    }
+  const instant = (milliseconds: number) => new Date(milliseconds).toISOString()
+  for (const dataset of datasets) {
+    const missing = missingPeriods(dataset, at, timeZone)
+    if (!missing.length) continue
+    await sql.query(
+      `INSERT INTO round (id, dataset, edition, period, first_day, last_day, opens_at, due_at, closes_at)
+       SELECT $1 || '~' || period, $1, $2, period, first_day, last_day, opens_at, due_at, closes_at
+       FROM unnest($3::text[], $4::date[], $5::date[], $6::timestamptz[], $7::timestamptz[], $8::timestamptz[])
+         AS g (period, first_day, last_day, opens_at, due_at, closes_at) ON CONFLICT DO NOTHING`,
+      [
+        dataset.code,
+        dataset.number,
+        missing.map(({ period }) => printPeriod(period)),
+        missing.map(({ period }) => printDay(firstDay(period))),
+        missing.map(({ period }) => printDay(lastDay(period))),
+        missing.map(({ opensAt }) => instant(opensAt)),
+        missing.map(({ dueAt }) => instant(dueAt)),
+        missing.map(({ closesAt }) => instant(closesAt)),
+      ],
+    )
   }
 }

@@ -38,9 +38,18 @@ export const roundsWhere = (
   values: Parameters<Reader['query']>[1],
 ): Promise<Round[]> => sql.query<Round>(`SELECT ${COLUMNS} ${FROM} WHERE ${condition}`, values)
 
-/** Rounds that have opened, newest period first. */
+/** Of a dataset so many rounds are listed: ten years of months, four months of days. */
+const MOST_OF_EACH = 120
+
+/** The newest rounds of each dataset that have opened, newest period first. */
 export const openedRounds = (sql: Reader): Promise<Round[]> =>
-  roundsWhere(sql, 'r.opens_at <= $1 ORDER BY r.last_day DESC, r.dataset', [nowText()])
+  roundsWhere(
+    sql,
+    `r.id IN (SELECT n.id FROM dataset s CROSS JOIN LATERAL (
+       SELECT m.id FROM round m WHERE m.dataset = s.code AND m.opens_at <= $1 ORDER BY m.last_day DESC LIMIT ${MOST_OF_EACH}) n)
+     ORDER BY r.last_day DESC, r.dataset`,
+    [nowText()],
+  )
 
 /** Rounds that have opened and have not closed, newest period first. */
 export const openRoundsNow = (sql: Reader): Promise<Round[]> =>

@@ -1,11 +1,12 @@
 import { namePeriod, parsePeriod } from '#core/calendar/period-text'
 import { may } from '#core/contract/permission'
+import type { UnitRef } from '#core/contract/common'
 import type { SearchHit } from '#core/contract/people'
 import { fold } from '#core/form/code'
-import type { Edition, Words } from '#core/report/edition'
-import type { Access } from '../access/access'
-import { holds } from '../access/branch'
+import type { Words } from '#core/report/edition'
+import { branchPath, type Access } from '../access/access'
 import { listCases } from '../cases/list'
+import { editionOf } from '../datasets/editions'
 import { database, type Sql } from '../database'
 import { listPeople } from '../people/manage'
 import { openedRounds, type Round } from '../rounds/round'
@@ -45,28 +46,40 @@ function periodName(text: string, language: string): string {
   return period.ok ? namePeriod(period.value, language) : ''
 }
 
+/** A text as a pattern that stands anywhere: whatever is special in a pattern is taken as it is. */
+const anywhere = (text: string) => `%${text.replaceAll(/[\\%_]/g, '\\$&')}%`
+
+/** Units of the branch, found by the database: there may be 20,000. The best first, by the same ranks. */
 async function findUnits(
   sql: Pick<Sql, 'query'>,
   access: Access,
-  rank: Rank,
+  typed: string,
   newest: string | null,
 ): Promise<SearchHit[]> {
   const { facilityLevel, districtLevel } = await settings(sql)
-  const units = await sql.query<{ code: string; name: string; level: number; path: string[] }>(
-    'SELECT code, name, level, path FROM unit_latest ORDER BY level, name',
+  const whole = fold(typed.trim())
+  const parts = whole.split(/\s+/).filter(Boolean)
+  const hits = await sql.query<{ code: string; name: string; level: number; path: string[] }>(
+    `SELECT code, name, level, path FROM unit_latest WHERE search_text LIKE ALL ($1::text[]) AND path @> $2::text[]
+     ORDER BY ' ' || search_text LIKE $3 DESC, ' ' || search_text LIKE ALL ($4::text[]) DESC, level, name LIMIT ${MOST_EACH}`,
+    [
+      parts.map(anywhere),
+      branchPath(access.branch),
+      anywhere(` ${whole}`),
+      parts.map(part => anywhere(` ${part}`)),
+    ],
   )
-  const names = new Map(units.map(({ code, name }) => [code, name]))
-  const hits = best(
-    units.filter(({ path }) => holds(access.branch, path)),
-    ({ code, name }) => rank(name, code),
-  )
+  const above = await sql.query<UnitRef>('SELECT code, name FROM unit_latest WHERE code = ANY($1::text[])', [
+    hits.flatMap(({ path }) => path.slice(0, -1)),
+  ])
+  const names = new Map(above.map(({ code, name }) => [code, name]))
   return hits.map(({ code, name, level, path }) => ({
     kind: level === facilityLevel ? 'facility' : level === districtLevel ? 'district' : 'unit',
     code,
     name: { en: name },
     path: path
       .slice(0, -1)
-      .map(above => names.get(above))
+      .map(unit => names.get(unit))
       .join(' › '),
     of: newest,
   }))
@@ -81,12 +94,17 @@ const findRounds = (rounds: readonly Round[], rank: Rank): SearchHit[] =>
 
 /** Items of the newest editions, for those who define datasets. */
 async function findItems(sql: Pick<Sql, 'query'>, rank: Rank): Promise<SearchHit[]> {
-  const editions = await sql.query<{ dataset: string; name: Words; sections: Edition['sections'] }>(
-    `SELECT DISTINCT ON (e.dataset) e.dataset, d.name, e.definition -> 'sections' AS sections FROM edition e JOIN dataset d ON d.code = e.dataset ORDER BY e.dataset, e.number DESC`,
+  const newest = await sql.query<{ dataset: string; number: number; name: Words }>(
+    `SELECT DISTINCT ON (e.dataset) e.dataset, e.number, d.name FROM edition e JOIN dataset d ON d.code = e.dataset ORDER BY e.dataset, e.number DESC`,
   )
-  const items = editions.flatMap(({ dataset, name, sections }) =>
-    sections.flatMap(section => section.items.map(item => ({ dataset, name, item }))),
-  )
+  const items = (
+    await Promise.all(
+      newest.map(async ({ dataset, number, name }) => {
+        const { edition } = await editionOf(sql, dataset, number)
+        return edition.sections.flatMap(section => section.items.map(item => ({ dataset, name, item })))
+      }),
+    )
+  ).flat()
   return best(items, ({ item }) => rank(...Object.values(item.name), item.code)).map(
     ({ dataset, name, item }) => ({
       kind: 'item',
@@ -138,7 +156,7 @@ export async function search(access: Access, typed: string): Promise<SearchHit[]
   const sql = await database()
   const rounds = await openedRounds(sql)
   return [
-    ...(await findUnits(sql, access, rank, rounds[0]?.id ?? null)),
+    ...(await findUnits(sql, access, typed, rounds[0]?.id ?? null)),
     ...findRounds(rounds, rank),
     ...(may(access.role, 'define') ? await findItems(sql, rank) : []),
     ...(await findCases(access, typed)),

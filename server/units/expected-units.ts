@@ -1,5 +1,5 @@
 import { branchPath } from '../access/access'
-import type { Sql } from '../database'
+import type { Parameter, Sql } from '../database'
 
 /** A unit that a round expects, as it was in the round's period. */
 export interface ExpectedUnit {
@@ -33,6 +33,30 @@ export interface RoundSpan {
 }
 
 /**
+ * For queries: the units that the rounds of `parametersOf` expect within its branch. Those that were never in the
+ * branch are left out first, whatever the size of the tree.
+ */
+const EXPECTED = `WITH asked AS (
+    SELECT * FROM unnest($1::text[], $2::text[], $3::date[], $4::date[]) AS r (round, dataset, first_day, last_day)),
+  in_period AS (
+    SELECT DISTINCT ON (r.round, s.unit) r.*, s.unit AS code, s.name, s.path, s.parent, s.level
+    FROM asked r
+    JOIN unit_span s ON s.from_day <= r.last_day AND (s.to_day IS NULL OR s.to_day > r.first_day)
+    WHERE s.unit IN (SELECT b.unit FROM unit_span b WHERE b.path @> $5::text[])
+    ORDER BY r.round, s.unit, s.from_day DESC),
+  expected AS (
+    SELECT e.* FROM in_period e WHERE e.path @> $5::text[] AND EXISTS (
+      SELECT 1 FROM assignment a WHERE a.dataset = e.dataset AND ${assigned('e', 'e.first_day', 'e.last_day')}))`
+
+const parametersOf = (rounds: readonly RoundSpan[], branch: string | null): Parameter[] => [
+  rounds.map(({ id }) => id),
+  rounds.map(({ dataset }) => dataset),
+  rounds.map(({ firstDay }) => firstDay),
+  rounds.map(({ lastDay }) => lastDay),
+  branchPath(branch),
+]
+
+/**
  * The units that some rounds expect within a branch: those that the dataset is assigned to and that were open
  * on any day of the period. A unit that moved or closed in the period counts where it was last.
  *
@@ -44,35 +68,34 @@ export async function expectedUnitsOf(
   branch: string | null,
 ): Promise<Map<string, ExpectedUnit[]>> {
   const rows = await sql.query<ExpectedUnit & { round: string }>(
-    `WITH asked AS (
-       SELECT * FROM unnest($1::text[], $2::text[], $3::date[], $4::date[]) AS r (round, dataset, first_day, last_day)),
-     in_period AS (
-       SELECT DISTINCT ON (r.round, s.unit) r.*, s.unit AS code, s.name, s.path, s.parent, s.level
-       FROM asked r
-       JOIN unit_span s ON s.from_day <= r.last_day AND (s.to_day IS NULL OR s.to_day > r.first_day)
-       ORDER BY r.round, s.unit, s.from_day DESC)
+    `${EXPECTED}
      SELECT e.round, e.code, e.name, e.path, z.unit AS zone, z.name AS "zoneName"
-     FROM in_period e
+     FROM expected e
      -- A unit at the top has nothing above it and stands for itself.
      JOIN LATERAL (
        SELECT unit, name FROM unit_span p
        WHERE p.unit = coalesce(e.parent, e.code) AND p.from_day <= e.last_day
        ORDER BY p.from_day DESC LIMIT 1) z ON true
-     WHERE e.path @> $5::text[]
-       AND EXISTS (
-         SELECT 1 FROM assignment a WHERE a.dataset = e.dataset AND ${assigned('e', 'e.first_day', 'e.last_day')})
      ORDER BY z.name, e.name`,
-    [
-      rounds.map(({ id }) => id),
-      rounds.map(({ dataset }) => dataset),
-      rounds.map(({ firstDay }) => firstDay),
-      rounds.map(({ lastDay }) => lastDay),
-      branchPath(branch),
-    ],
+    parametersOf(rounds, branch),
   )
   const expected = new Map<string, ExpectedUnit[]>(rounds.map(({ id }) => [id, []]))
   for (const { round, ...unit } of rows) expected.get(round)!.push(unit)
   return expected
+}
+
+/** Just the codes of the units that some rounds expect within a branch, by the round's id. */
+export async function expectedCodesOf(
+  sql: Pick<Sql, 'query'>,
+  rounds: readonly RoundSpan[],
+  branch: string | null,
+): Promise<Map<string, string[]>> {
+  const rows = await sql.query<{ round: string; codes: string[] }>(
+    `${EXPECTED} SELECT round, array_agg(code ORDER BY code) AS codes FROM expected GROUP BY round`,
+    parametersOf(rounds, branch),
+  )
+  const codes = new Map(rows.map(row => [row.round, row.codes]))
+  return new Map(rounds.map(({ id }) => [id, codes.get(id) ?? []]))
 }
 
 /** The units that one round expects within a branch. */

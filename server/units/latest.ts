@@ -3,7 +3,8 @@ import type { Parameter, Sql } from '../database'
 import { assigned } from './expected-units'
 
 /** What a search looks in, of a unit. */
-const searchTextOf = ({ name, code }: { name: string; code: string }): string => fold(`${name} ${code}`)
+export const searchTextOf = ({ name, code }: { name: string; code: string }): string =>
+  fold(`${name} ${code}`)
 
 /** Writes what is true of some units now, after their spans were written. The only writer of `unit_latest`. */
 export async function writeLatest(sql: Pick<Sql, 'query'>, units: readonly string[]): Promise<void> {
@@ -38,6 +39,17 @@ async function writeSearchTexts(
 export const completeSearchTexts = (sql: Pick<Sql, 'query'>): Promise<void> =>
   writeSearchTexts(sql, `search_text = ''`, [])
 
+/** For queries: where the unit of each report `p` was in the period of its round `r`; null when not expected. */
+export const PLACED = `SELECT p.id, p.round, p.path AS before, p.unit_name AS "nameBefore", e.path, coalesce(e.name, p.unit_name) AS name
+  FROM report p JOIN round r ON r.id = p.round
+  LEFT JOIN LATERAL (
+    SELECT s.unit AS code, s.path, s.name, s.level FROM unit_span s
+    WHERE s.unit = p.unit AND s.from_day <= r.last_day AND (s.to_day IS NULL OR s.to_day > r.first_day)
+    ORDER BY s.from_day DESC LIMIT 1) s ON true
+  LEFT JOIN LATERAL (
+    SELECT s.path, s.name WHERE EXISTS (
+      SELECT 1 FROM assignment a WHERE a.dataset = r.dataset AND ${assigned('s', 'r.first_day', 'r.last_day')})) e ON true`
+
 /**
  * Writes where the units of some reports were in the period of their rounds, or that they are no longer
  * expected; and notes the districts whose figures that changes. The only writer of `report.path`.
@@ -50,17 +62,7 @@ export async function placeReports(
   values: readonly Parameter[],
 ): Promise<void> {
   await sql.query(
-    `WITH placed AS (
-       SELECT p.id, p.round, p.path AS before, e.path, coalesce(e.name, p.unit_name) AS name
-       FROM report p JOIN round r ON r.id = p.round
-       LEFT JOIN LATERAL (
-         SELECT s.unit AS code, s.path, s.name, s.level FROM unit_span s
-         WHERE s.unit = p.unit AND s.from_day <= r.last_day AND (s.to_day IS NULL OR s.to_day > r.first_day)
-         ORDER BY s.from_day DESC LIMIT 1) s ON true
-       LEFT JOIN LATERAL (
-         SELECT s.path, s.name WHERE EXISTS (
-           SELECT 1 FROM assignment a WHERE a.dataset = r.dataset AND ${assigned('s', 'r.first_day', 'r.last_day')})) e ON true
-       WHERE ${which}),
+    `WITH placed AS (${PLACED} WHERE ${which}),
      moved AS (
        UPDATE report p SET path = w.path, unit_name = w.name FROM placed w
        WHERE w.id = p.id AND (p.path IS DISTINCT FROM w.path OR p.unit_name <> w.name))

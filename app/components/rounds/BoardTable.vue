@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import type { Board, BoardRow } from '#core/contract/rounds'
+import { groupBy } from '#core/group-by'
 
-/** A round, unit by unit, in its zones. Arrows move, Enter opens. */
+/** A round, unit by unit, in its zones. Arrows move, Enter opens. A thousand rows are scrolled in place. */
 const { board } = defineProps<{ board: Board }>()
 const emit = defineEmits<{ open: [row: BoardRow] }>()
 const words = useWords()
@@ -10,10 +11,40 @@ const COLUMNS = 7
 /** How many rounds a row shows, and how many of them on a narrow page. */
 const ALL = 12
 const FEW = 6
-const rows = computed(() => board.rows.map(row => ({ ...row, zoneCode: row.zone.code, key: row.unit.code })))
-const inZone = (zone: string) => board.rows.filter(row => row.zone.code === zone)
-const accepted = (zone: string) => inZone(zone).filter(row => row.state === 'accepted').length
-const overdue = (zone: string) => inZone(zone).filter(row => row.sign === 'overdue').length
+/** A board with more rows than this draws only those that are in sight. */
+const LONG = 80
+/** The height of a row of a long board: rows that are not drawn must be known. */
+const ROW_HEIGHT = 46
+const isLong = computed(() => board.rows.length > LONG)
+
+/** A facility, or (on a long board, where a heading is a row like any other) the heading of a zone. */
+interface Row {
+  key: string
+  zoneCode: string
+  zone: BoardRow['zone']
+  row: BoardRow | null
+}
+const zones = computed(() => groupBy(board.rows, row => row.zone.code))
+const rowOf = (row: BoardRow): Row => ({ key: row.unit.code, zoneCode: row.zone.code, zone: row.zone, row })
+const rows = computed<Row[]>(() =>
+  isLong.value
+    ? [...zones.value].flatMap(([zoneCode, inZone]) => [
+        { key: `zone ${zoneCode}`, zoneCode, zone: inZone[0]!.zone, row: null },
+        ...inZone.map(rowOf),
+      ])
+    : board.rows.map(rowOf),
+)
+/** What a zone's heading says. */
+function zoneWords({ zoneCode, zone }: Row): string {
+  const inZone = zones.value.get(zoneCode)!
+  const accepted = inZone.filter(row => row.state === 'accepted').length
+  const overdue = inZone.filter(row => row.sign === 'overdue').length
+  return [
+    zone.name,
+    t('board.zone', { accepted, count: inZone.length }),
+    ...(overdue ? [t('board.zoneOverdue', { count: overdue }, overdue)] : []),
+  ].join(' · ')
+}
 const lanternWords = (row: BoardRow) =>
   row.lanterns
     .map(({ period, sign }) =>
@@ -36,22 +67,22 @@ const isReceived = (row: BoardRow) => row.receivedAt !== null
     :value="rows"
     data-key="key"
     selection-mode="single"
-    row-group-mode="subheader"
-    group-rows-by="zoneCode"
+    :row-group-mode="isLong ? undefined : 'subheader'"
+    :group-rows-by="isLong ? undefined : 'zoneCode'"
+    :scrollable="isLong"
+    :scroll-height="isLong ? 'calc(100vh - 300px)' : undefined"
+    :virtual-scroller-options="isLong ? { itemSize: ROW_HEIGHT, numToleratedItems: 6 } : undefined"
+    :row-class="(data: Row) => ({ zone: !data.row })"
+    :class="{ long: isLong }"
     :pt="{ rowGroupHeaderCell: { colspan: COLUMNS } }"
     :table-props="{ 'aria-label': t('board.title') }"
-    @row-select="emit('open', $event.data)"
+    @row-select="$event.data.row && emit('open', $event.data.row)"
   >
-    <template #groupheader="{ data }">
-      {{ data.zone.name }} ·
-      {{ t('board.zone', { accepted: accepted(data.zone.code), count: inZone(data.zone.code).length }) }}
-      <span v-if="overdue(data.zone.code)">
-        · {{ t('board.zoneOverdue', { count: overdue(data.zone.code) }, overdue(data.zone.code)) }}</span
-      >
-    </template>
+    <template #groupheader="{ data }">{{ zoneWords(data) }}</template>
     <Column :header="t('board.facility')"
-      ><template #body="{ data }"
-        ><strong>{{ data.unit.name }}</strong></template
+      ><template #body="{ data: { row }, data }"
+        ><strong v-if="row">{{ row.unit.name }}</strong
+        ><strong v-else class="zone-words">{{ zoneWords(data) }}</strong></template
       ></Column
     >
     <Column>
@@ -59,45 +90,54 @@ const isReceived = (row: BoardRow) => row.receivedAt !== null
         ><strong class="all">{{ t('board.lastRounds', { count: ALL }) }}</strong
         ><strong class="few">{{ t('board.lastRounds', { count: FEW }) }}</strong></template
       >
-      <template #body="{ data }">
-        <span class="lanterns" role="img" :aria-label="lanternWords(data)">
-          <template v-for="one in data.lanterns" :key="one.round">
+      <template #body="{ data: { row } }">
+        <span v-if="row" class="lanterns" role="img" :aria-label="lanternWords(row)">
+          <template v-for="one in row.lanterns" :key="one.round">
             <LanternSign v-if="one.sign" :sign="one.sign" :size="17" /><span v-else class="gap" />
           </template>
         </span>
       </template>
     </Column>
     <Column :header="words.period(board.round.period)">
-      <template #body="{ data }">
-        <StateTag :sign="data.sign" />
-        <span v-if="data.daysLate" class="quiet small"> {{ t('board.late', { days: data.daysLate }) }}</span>
-        <WordTag v-if="data.late" tone="amber">{{
-          t('board.arrivedLate', { count: data.late }, data.late)
-        }}</WordTag>
-        <span v-if="!data.daysLate && data.state === 'draft'" class="quiet small">
-          {{ t('board.filled', { share: words.percent(data.filled) }) }}</span
-        >
+      <template #body="{ data: { row } }">
+        <template v-if="row">
+          <StateTag :sign="row.sign" />
+          <span v-if="row.daysLate" class="quiet small"> {{ t('board.late', { days: row.daysLate }) }}</span>
+          <WordTag v-if="row.late" tone="amber">{{
+            t('board.arrivedLate', { count: row.late }, row.late)
+          }}</WordTag>
+          <span v-if="!row.daysLate && row.state === 'draft'" class="quiet small">
+            {{ t('board.filled', { share: words.percent(row.filled) }) }}</span
+          >
+        </template>
       </template>
     </Column>
     <Column :header="t('board.received')" class="on-wide"
-      ><template #body="{ data }">{{ data.receivedAt ? words.day(data.receivedAt) : '–' }}</template></Column
+      ><template #body="{ data: { row } }"
+        ><template v-if="row">{{ row.receivedAt ? words.day(row.receivedAt) : '–' }}</template></template
+      ></Column
     >
     <Column :header="t('strength.mustFix')" class="number"
-      ><template #body="{ data }"
-        ><span :class="{ many: data.mustFix }">{{ isReceived(data) ? data.mustFix : '·' }}</span></template
+      ><template #body="{ data: { row } }"
+        ><span v-if="row" :class="{ many: row.mustFix }">{{
+          isReceived(row) ? row.mustFix : '·'
+        }}</span></template
       ></Column
     >
     <Column :header="t('strength.explain')" class="number"
-      ><template #body="{ data }">{{ isReceived(data) ? data.explain : '·' }}</template></Column
+      ><template #body="{ data: { row } }"
+        ><template v-if="row">{{ isReceived(row) ? row.explain : '·' }}</template></template
+      ></Column
     >
     <Column
       ><template #header
         ><span class="visually-hidden">{{ t('act.open') }}</span></template
-      ><template #body="{ data }"
+      ><template #body="{ data: { row } }"
         ><NuxtLink
+          v-if="row"
           class="open"
-          :to="facilityLink(board.round.id, data.unit.code)"
-          :aria-label="t('board.open', { unit: data.unit.name })"
+          :to="facilityLink(board.round.id, row.unit.code)"
+          :aria-label="t('board.open', { unit: row.unit.name })"
           @click.stop
           >{{ t('act.open') }}</NuxtLink
         ></template
@@ -140,6 +180,21 @@ strong.few {
   .few {
     display: inline;
   }
+}
+/* Rows of one height: those that are not drawn take up just their room. */
+.long :deep(td) {
+  height: 46px;
+  padding-block: 0;
+  white-space: nowrap;
+}
+.long :deep(tr.zone) {
+  position: relative;
+  background: var(--sand);
+}
+/* A zone's heading is longer than its column, and must not widen it. */
+.zone-words {
+  position: absolute;
+  top: 12px;
 }
 .many {
   color: var(--brick-7);

@@ -1,8 +1,7 @@
 import { Type } from '@sinclair/typebox'
 import * as desk from '../desk'
 import * as devices from '../devices'
-import * as drafts from '../drafts'
-import { Done, exact, UnitCode, Uuid } from '../common'
+import { Done, exact, Uuid } from '../common'
 import { route, type RouteContract } from './route'
 
 const byId = exact({ id: Uuid })

@@ -1,0 +1,111 @@
+import { shifts } from '#core/rollup/effect'
+import type { Cure } from '#core/rollup/cures'
+import { refreshEffects } from '../checks/effects'
+import { editionOf } from '../datasets/editions'
+import { database, type Sql } from '../database'
+import { figuresForEffects } from '../reports/district-figures'
+import { roundById } from '../rounds/round'
+import { districtOf, settings } from '../settings'
+import { PLACED, searchTextOf } from '../units/latest'
+
+/** Something that is kept, and is not what it is computed from. */
+export interface Difference {
+  what: 'unit' | 'searchText' | 'reportPlace' | 'answers' | 'lastEvent' | 'effect'
+  /** Of the unit, report, case or discrepancy. */
+  id: string
+  kept: unknown
+  computed: unknown
+}
+
+/** More than these say nothing new. */
+const MOST = 1000
+
+/** What one statement can compare: rows of what is kept beside what it is computed from, where they differ. */
+const COMPARED: Partial<Record<Difference['what'], string>> = {
+  unit: `SELECT u.code AS id, to_jsonb(l) - 'search_text' AS kept, to_jsonb(c) AS computed
+    FROM unit u LEFT JOIN unit_latest l ON l.code = u.code
+    LEFT JOIN (SELECT DISTINCT ON (unit) unit AS code, name, kind, parent, path, from_day, to_day, level FROM unit_span ORDER BY unit, from_day DESC) c ON c.code = u.code
+    WHERE to_jsonb(l) - 'search_text' IS DISTINCT FROM to_jsonb(c)`,
+  reportPlace: `SELECT id::text, jsonb_build_array(before, "nameBefore") AS kept, jsonb_build_array(path, name) AS computed
+    FROM (${PLACED}) w WHERE before IS DISTINCT FROM path OR "nameBefore" <> name`,
+  answers: `SELECT p.id::text, jsonb_build_array(p.answered, p.not_offered) AS kept, jsonb_build_array(c.answered, c.not_offered) AS computed
+    FROM report p CROSS JOIN LATERAL (
+      SELECT count(*) FILTER (WHERE v.kind IN ('value', 'notKnown')) AS answered, count(*) FILTER (WHERE v.kind = 'notOffered') AS not_offered
+      FROM cell_value v WHERE v.report = p.id) c WHERE (p.answered, p.not_offered) <> (c.answered, c.not_offered)`,
+  lastEvent: `SELECT c.id::text, to_jsonb(c.last_on) AS kept, to_jsonb(e.last_on) AS computed
+    FROM case_record c CROSS JOIN LATERAL (SELECT max(happened_on) AS last_on FROM case_entry WHERE case_id = c.id) e
+    WHERE c.last_on IS DISTINCT FROM e.last_on`,
+}
+
+async function searchTexts(sql: Pick<Sql, 'query'>): Promise<Difference[]> {
+  const rows = await sql.query<{ code: string; name: string; text: string }>(
+    'SELECT code, name, search_text AS text FROM unit_latest ORDER BY code',
+  )
+  return rows
+    .filter(row => row.text !== searchTextOf(row))
+    .map(row => ({ what: 'searchText', id: row.code, kept: row.text, computed: searchTextOf(row) }))
+}
+
+/** Two computations of one number add the same numbers up, perhaps in another order. */
+const isSame = (kept: number | null, computed: number | null): boolean =>
+  kept === null || computed === null ? kept === computed : Math.abs(kept - computed) < 1e-9
+
+/** The effects of all discrepancies of one round, on the figures as they stand. */
+async function effectsOf(sql: Pick<Sql, 'query'>, id: string): Promise<Difference[]> {
+  const round = await roundById(sql, id)
+  const all = await settings(sql)
+  const rows = await sql.query<{
+    id: string
+    edition: number
+    path: string[]
+    holds: boolean
+    cures: Cure[] | null
+    effect: number | null
+  }>(
+    `SELECT d.id, p.edition, p.path, d.holds, d.evidence -> 'cures' AS cures, e.effect FROM discrepancy d
+     JOIN report p ON p.id = d.report LEFT JOIN discrepancy_effect e ON e.discrepancy = d.id WHERE p.round = $1 AND p.path IS NOT NULL`,
+    [id],
+  )
+  const figures = new Map<string, Awaited<ReturnType<typeof figuresForEffects>>>()
+  const differences: Difference[] = []
+  for (const { id: discrepancy, edition, path, holds, cures, effect } of rows) {
+    const ready = await editionOf(sql, round.dataset, edition)
+    const district = districtOf(path, all)
+    const key = `${district} ${edition}`
+    if (!figures.has(key)) figures.set(key, await figuresForEffects(sql, round, district, ready))
+    const computed = holds
+      ? (shifts(cures ?? [], ready.cellByKey, figures.get(key)!)[0]?.share ?? null)
+      : null
+    if (!isSame(effect, computed))
+      differences.push({ what: 'effect', id: discrepancy, kept: effect, computed })
+  }
+  return differences
+}
+
+/**
+ * Computes anew everything that is kept because it is asked for often, and compares. Nothing is changed, but
+ * for effects that wait to be computed.
+ *
+ * @param onProgress is told what is looked at
+ * @returns what differs: nothing, unless there is a mistake in this program or somebody wrote into the tables
+ */
+export async function verify(onProgress: (what: string) => void = () => undefined): Promise<Difference[]> {
+  const sql = await database()
+  const differences: Difference[] = []
+  for (const [what, text] of Object.entries(COMPARED)) {
+    onProgress(what)
+    const rows = await sql.query<Omit<Difference, 'what'>>(`${text} LIMIT ${MOST}`)
+    differences.push(...rows.map(row => ({ ...row, what: what as Difference['what'] })))
+  }
+  onProgress('searchText')
+  differences.push(...(await searchTexts(sql)))
+  await refreshEffects(null)
+  const rounds = await sql.query<{ id: string }>(
+    'SELECT DISTINCT p.round AS id FROM discrepancy d JOIN report p ON p.id = d.report ORDER BY 1',
+  )
+  for (const { id } of rounds) {
+    onProgress(`effect ${id}`)
+    differences.push(...(await effectsOf(sql, id)))
+  }
+  return differences
+}

@@ -1,0 +1,65 @@
+import { rmSync } from 'node:fs'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { openAt } from '../../server/database'
+import { CannotMove, move } from '../../server/moving/move'
+import { cardFor, OCTOBER } from '../support/client'
+import { DEMO, demoFolder, demoPlace, startServer, type Place } from '../support/server'
+import { TestDevice } from '../support/test-device'
+
+let folder: string
+let server: Place
+let back: string
+beforeAll(async () => {
+  folder = demoFolder()
+  server = await demoPlace('template0')
+  back = `${folder}-back`
+})
+afterAll(async () => {
+  for (const one of [folder, back]) rmSync(one, { recursive: true, force: true })
+  await server?.remove()
+})
+
+async function moveFrom(from: string, to: string): Promise<number> {
+  const [source, target] = [await openAt(from), await openAt(to)]
+  let rows = 0
+  try {
+    await move(source, target, (_table, count) => {
+      rows += count
+    })
+  } finally {
+    await source.close()
+    await target.close()
+  }
+  return rows
+}
+
+describe('an installation', () => {
+  it('is moved from the embedded engine to a PostgreSQL server, and its devices go on', async () => {
+    const before = await startServer(folder, DEMO)
+    const device = await TestDevice.pair(
+      before.address,
+      'clerk.tern_row',
+      await cardFor(before.address, 'tern_row'),
+    )
+    device.write(OCTOBER, 'tern_row', 'days_open', 24)
+    await device.sendAll()
+    const heard = (await device.receiveAll()).length
+    await before.stop()
+    expect(await moveFrom(folder, server.data)).toBeGreaterThan(100_000)
+    const after = await startServer(server.data, DEMO)
+    try {
+      await device.comeBack(after.address, 'clerk.tern_row')
+      device.write(OCTOBER, 'tern_row', 'days_open', 25, 1)
+      await device.sendAll()
+      expect([...device.outcomes.values()].map(({ outcome }) => outcome)).toEqual(['received', 'received'])
+      expect((await device.receiveAll()).length).toBe(heard + 1)
+    } finally {
+      await after.stop()
+    }
+  })
+
+  it('is moved back, and nothing is moved onto what is there', async () => {
+    expect(await moveFrom(server.data, back)).toBeGreaterThan(100_000)
+    await expect(moveFrom(folder, server.data)).rejects.toThrow(CannotMove)
+  })
+})
