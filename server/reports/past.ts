@@ -53,20 +53,17 @@ export async function pastOf(
   const periods = [...reached.values()]
     .sort((one, other) => other.index - one.index)
     .map(one => ({ period: printPeriod(one), lastDay: printDay(lastDay(one)) }))
-  const reports = await sql.query<{ id: number; unit: string; name: string; path: string[]; at: number }>(
-    `SELECT p.id, p.unit, u.name, u.path, array_position($2::text[], r.period) - 1 AS at
+  const reports = await sql.query<{ id: number; unit: string; at: number }>(
+    `SELECT p.id, p.unit, array_position($2::text[], r.period) - 1 AS at
      FROM report p JOIN round r ON r.id = p.round JOIN unit_latest u ON u.code = p.unit
-     WHERE r.dataset = $1 AND r.period = ANY($2::text[]) AND p.state IN ('sent', 'accepted') AND u.path @> $3::text[]
-     ORDER BY u.name, p.unit`,
+     WHERE r.dataset = $1 AND r.period = ANY($2::text[]) AND p.state IN ('sent', 'accepted') AND u.path @> $3::text[]`,
     [dataset, periods.map(one => one.period), branchPath(branch)],
   )
-  const units: Past['units'] = []
-  const placeOfUnit = new Map<string, number>()
-  for (const { unit: code, name, path } of reports) {
-    if (placeOfUnit.has(code)) continue
-    placeOfUnit.set(code, units.length)
-    units.push({ code, name, path })
-  }
+  const units = await sql.query<Past['units'][number]>(
+    'SELECT code, name, path FROM unit_latest WHERE code = ANY($1::text[]) ORDER BY name, code',
+    [[...new Set(reports.map(report => report.unit))]],
+  )
+  const placeOfUnit = new Map(units.map(({ code }, place) => [code, place]))
   const size = units.length
   const placeOf = reports.map(report => report.at * size + placeOfUnit.get(report.unit)!)
   const received = new Array<number>(periods.length * size).fill(0)

@@ -8,7 +8,6 @@ import { branchPath, type Access } from '../access/access'
 import { listCases } from '../cases/list'
 import { editionOf } from '../datasets/editions'
 import { database, type Sql } from '../database'
-import { listPeople } from '../people/manage'
 import { openedRounds, type Round } from '../rounds/round'
 import { settings } from '../settings'
 
@@ -133,14 +132,20 @@ async function findCases(access: Access, typed: string): Promise<SearchHit[]> {
   })
 }
 
-async function findPeople(access: Access, rank: Rank): Promise<SearchHit[]> {
-  const people = await listPeople(access)
+/** People whose area lies in that of the administrator: only what is compared and shown is read. */
+async function findPeople(sql: Pick<Sql, 'query'>, access: Access, rank: Rank): Promise<SearchHit[]> {
+  const people = await sql.query<{ userName: string; displayName: string; branch: string | null }>(
+    `SELECT p.user_name AS "userName", p.display_name AS "displayName", u.name AS branch
+     FROM person p LEFT JOIN unit_latest u ON u.code = p.branch WHERE $2::boolean OR u.path @> $1::text[]
+     ORDER BY p.active DESC, p.display_name`,
+    [branchPath(access.branch), access.branch === null],
+  )
   return best(people, ({ displayName, userName }) => rank(displayName, userName)).map(
     ({ userName, displayName, branch }) => ({
       kind: 'person',
       code: userName,
       name: { en: displayName },
-      path: branch?.name ?? '',
+      path: branch ?? '',
       of: null,
     }),
   )
@@ -160,6 +165,6 @@ export async function search(access: Access, typed: string): Promise<SearchHit[]
     ...findRounds(rounds, rank),
     ...(may(access.role, 'define') ? await findItems(sql, rank) : []),
     ...(await findCases(access, typed)),
-    ...(may(access.role, 'managePeople') ? await findPeople(access, rank) : []),
+    ...(may(access.role, 'managePeople') ? await findPeople(sql, access, rank) : []),
   ]
 }
