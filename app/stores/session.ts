@@ -11,14 +11,14 @@ export const useSession = defineStore('session', () => {
   const mustSignInAgain = ref(false)
   /** Counts sign-ins, so that what could not be loaded is loaded again. */
   const signIns = ref(0)
-  const district = ref<string | null>(null)
+  /** The district that is looked at; null is the whole area, undefined nothing chosen yet. */
+  const district = ref<string | null>()
 
   function take(next: SessionView) {
     view.value = next
     correctClock(next.now)
-    district.value = next.districts.some(({ code }) => code === district.value)
-      ? district.value
-      : (next.districts[0]?.code ?? next.branch?.unit.code ?? null)
+    const isKnown = district.value === null || next.districts.some(({ code }) => code === district.value)
+    if (!isKnown) district.value = next.districts[0]?.code ?? next.branch?.unit.code ?? null
   }
 
   /**
@@ -45,7 +45,7 @@ export const useSession = defineStore('session', () => {
   async function signOut(everywhere: boolean): Promise<void> {
     await (everywhere ? callApi('DELETE /api/sessions', {}) : callApi('DELETE /api/session', {}))
     view.value = null
-    district.value = null
+    district.value = undefined
   }
 
   /** Somebody unlocked this device: who they are it knows by itself. */

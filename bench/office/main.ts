@@ -16,7 +16,6 @@ const measurements: Measurement[] = []
 for (const { name, ask, plain } of questions(userName => byName.get(userName)!)) {
   const { ours, other } = await inTurns({ ours: ask, other: () => sql.query(...plain) }, ROUNDS)
   measurements.push(measurement(name, ours, other, 'plain SQL', 'ms', MOST))
-  console.log(name, ours.toFixed(1), other.toFixed(1))
 }
 report(`office-${sql.engine}`, measurements)
 await closeDatabase()

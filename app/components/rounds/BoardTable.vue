@@ -12,9 +12,9 @@ const COLUMNS = 7
 const ALL = 12
 const FEW = 6
 /** A board with more rows than this draws only those that are in sight. */
-const LONG = 80
+const LONG = 60
 /** The height of a row of a long board: rows that are not drawn must be known. */
-const ROW_HEIGHT = 46
+const ROW_HEIGHT = 36
 const isLong = computed(() => board.rows.length > LONG)
 
 /** A facility, or (on a long board, where a heading is a row like any other) the heading of a zone. */
@@ -71,7 +71,7 @@ const isReceived = (row: BoardRow) => row.receivedAt !== null
     :group-rows-by="isLong ? undefined : 'zoneCode'"
     :scrollable="isLong"
     :scroll-height="isLong ? 'calc(100vh - 300px)' : undefined"
-    :virtual-scroller-options="isLong ? { itemSize: ROW_HEIGHT, numToleratedItems: 6 } : undefined"
+    :virtual-scroller-options="isLong ? { itemSize: ROW_HEIGHT, numToleratedItems: 4 } : undefined"
     :row-class="(data: Row) => ({ zone: !data.row })"
     :class="{ long: isLong }"
     :pt="{ rowGroupHeaderCell: { colspan: COLUMNS } }"
@@ -106,9 +106,9 @@ const isReceived = (row: BoardRow) => row.receivedAt !== null
           <WordTag v-if="row.late" tone="amber">{{
             t('board.arrivedLate', { count: row.late }, row.late)
           }}</WordTag>
-          <span v-if="!row.daysLate && row.state === 'draft'" class="quiet small">
-            {{ t('board.filled', { share: words.percent(row.filled) }) }}</span
-          >
+          <span v-if="!row.daysLate && row.state === 'draft'" class="quiet small filled">{{
+            t('board.filled', { share: words.percent(row.filled) })
+          }}</span>
         </template>
       </template>
     </Column>
@@ -182,10 +182,21 @@ strong.few {
   }
 }
 /* Rows of one height: those that are not drawn take up just their room. */
-.long :deep(td) {
-  height: 46px;
-  padding-block: 0;
+.long :deep(.p-datatable-tbody > tr > td) {
+  height: 36px;
+  padding-block: 4px;
   white-space: nowrap;
+}
+/* Columns that keep their width, whatever rows are in sight. */
+.long :deep(table) {
+  table-layout: fixed;
+}
+.long :deep(th:first-child) {
+  width: 27%;
+}
+.long :deep(th:nth-child(2)),
+.long :deep(th:nth-child(3)) {
+  width: 23%;
 }
 .long :deep(tr.zone) {
   position: relative;
@@ -194,7 +205,10 @@ strong.few {
 /* A zone's heading is longer than its column, and must not widen it. */
 .zone-words {
   position: absolute;
-  top: 12px;
+  top: 8px;
+}
+.filled {
+  margin-left: 6px;
 }
 .many {
   color: var(--brick-7);

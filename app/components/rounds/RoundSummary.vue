@@ -47,7 +47,7 @@ const explain = computed(() => board.rows.reduce((sum, row) => sum + row.explain
         :class="part.sign"
         :style="{ flexGrow: part.count }"
         :title="t(`state.${part.sign}`)"
-        >{{ part.count > 1 ? t(`state.${part.sign}`) : '' }} {{ part.count }}</span
+        >{{ part.count }} {{ part.count > 1 ? t(`state.${part.sign}`) : '' }}</span
       >
     </div>
   </div>
@@ -89,6 +89,7 @@ const explain = computed(() => board.rows.reduce((sum, row) => sum + row.explain
   line-height: 25px;
   white-space: nowrap;
   overflow: hidden;
+  text-overflow: ellipsis;
   min-width: 26px;
   flex-basis: 0;
   color: var(--ink-9);

@@ -4,6 +4,18 @@ const { t } = useI18n()
 const session = useSession()
 const branch = computed(() => session.view?.branch)
 const above = computed(() => (branch.value ? [...branch.value.above] : []))
+/** The list knows texts only: an empty one stands for all districts. */
+const ALL = ''
+const district = computed({
+  get: () => session.district ?? ALL,
+  set: code => {
+    session.district = code || null
+  },
+})
+const options = computed(() => [
+  ...(session.view?.districts ?? []),
+  { code: ALL, name: t('shell.allDistricts') },
+])
 const chooses = computed(() => (session.view?.districts.length ?? 0) > 1)
 </script>
 
@@ -16,8 +28,8 @@ const chooses = computed(() => (session.view?.districts.length ?? 0) > 1)
       <span class="quiet" aria-hidden="true">›</span>
       <Select
         v-if="chooses"
-        v-model="session.district"
-        :options="session.view!.districts"
+        v-model="district"
+        :options="options"
         option-label="name"
         option-value="code"
         size="small"

@@ -7,17 +7,21 @@ const router = useRouter()
 const session = useSession()
 const roundId = computed(() => String(route.params.round))
 const unit = computed(() => session.district ?? undefined)
+/** All districts at once have no report: each is signed by its own officer. */
+const isWhole = computed(() => session.district === null && (session.view?.districts.length ?? 0) > 1)
 /** The signature whose figures are shown; the newest when nothing is chosen. */
 const amendment = ref<number>()
 watch(roundId, () => {
   amendment.value = undefined
 })
 const report = useLoad(
-  () =>
-    callApi('GET /api/district-reports/:round', {
-      params: { round: roundId.value },
-      query: { unit: unit.value, amendment: amendment.value },
-    }),
+  async () =>
+    isWhole.value
+      ? null
+      : callApi('GET /api/district-reports/:round', {
+          params: { round: roundId.value },
+          query: { unit: unit.value, amendment: amendment.value },
+        }),
   () => [roundId.value, unit.value, amendment.value],
 )
 const csv = computed(() =>
@@ -30,8 +34,9 @@ const csv = computed(() =>
 
 <template>
   <div class="page">
-    <h1 v-if="!report.data.value" class="visually-hidden">{{ t('place.report') }}</h1>
-    <LoadState v-slot="{ data }" :load="report">
+    <h1 v-if="isWhole || !report.data.value" class="visually-hidden">{{ t('place.report') }}</h1>
+    <p v-if="isWhole" class="quiet">{{ t('problem.not-a-district') }}</p>
+    <LoadState v-else v-slot="{ data }" :load="report">
       <PageHead :title="t('figures.title', { district: data.figures.unit.name })">
         <RoundPicker :round="data.figures.round" @go="id => router.push(`/report/${id}`)" />
         <WordTag :tone="data.signatures.length ? 'moss' : data.blocking.length ? 'brick' : 'amber'">{{

@@ -1,0 +1,44 @@
+/**
+ * `npm run bench:office`: what the office asks of a province, on the embedded engine and on a PostgreSQL server,
+ * each question beside the plainest statement. `-- --facilities 250` takes a smaller province, `-- --engine server`
+ * one engine only. The embedded province stays in `.data` and is used again.
+ */
+import { spawnSync } from 'node:child_process'
+import { join } from 'node:path'
+import { bundle } from './bundle.mjs'
+import { DEMO_NOW, fillProvince } from './demo-data.mjs'
+import { ensurePostgres, startCluster } from './postgres.mjs'
+import { ensureInstalled, ROOT } from './setup.mjs'
+
+ensureInstalled()
+const given = process.argv.slice(2)
+const valueOf = name => (given.includes(name) ? given[given.indexOf(name) + 1] : undefined)
+const facilities = Number(valueOf('--facilities') ?? 1000)
+const engine = valueOf('--engine')
+const file = await bundle('bench/office/main.ts', 'bench-office')
+
+function measure(place) {
+  const { status } = spawnSync(process.execPath, ['--expose-gc', file, ...given], {
+    cwd: ROOT,
+    stdio: 'inherit',
+    env: { ...process.env, LANTERN_NOW: DEMO_NOW, ...place },
+  })
+  if (status) process.exitCode = status
+}
+
+if (engine !== 'server') {
+  const folder = join(ROOT, '.data', `province-${facilities}`)
+  await fillProvince(folder, facilities)
+  measure({ DATABASE_URL: '', LANTERN_DATA: folder })
+}
+if (engine !== 'embedded') {
+  ensurePostgres()
+  const cluster = await startCluster({ isDurable: true })
+  try {
+    await cluster.make('province')
+    await fillProvince(cluster.url('province'), facilities)
+    measure({ DATABASE_URL: cluster.url('province') })
+  } finally {
+    await cluster.stop()
+  }
+}
