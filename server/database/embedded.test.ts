@@ -108,3 +108,20 @@ describe('a savepoint', () => {
     await database.close()
   })
 })
+
+describe('tidying', () => {
+  it('works beside the checkpoints, keeps everything, and gives the planner its statistics', async () => {
+    const database = await openEmbedded(folder, [first])
+    const never = async () =>
+      (await database.query(`SELECT 1 FROM pg_class WHERE relname = 'thing' AND reltuples < 0`)).length
+    await database.query('INSERT INTO thing SELECT n, $1 FROM generate_series(1, 2000) AS n', ['kept'])
+    await database.query('DELETE FROM thing WHERE id % 2 = 0')
+    expect(await never()).toBe(1)
+    await Promise.all([database.query('VACUUM (ANALYZE)'), database.checkpoint()])
+    expect(await never()).toBe(0)
+    await database.close()
+    const again = await openEmbedded(folder, [first])
+    expect(await again.query('SELECT count(*) AS count FROM thing')).toEqual([{ count: 1000 }])
+    await again.close()
+  })
+})
