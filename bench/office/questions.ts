@@ -14,11 +14,14 @@ const DISTRICT = 'd01'
 const FACILITY = 'd01_z1_f01'
 const CELLS = ['new_visits.u1.f', 'new_visits.u1.m', 'days_open']
 
-/** One question that somebody asks of the server, and the plainest statement that answers it. */
+/**
+ * One question that somebody asks of the server, and the plainest statements that bring from the database what
+ * the answer says: no permission, no dated tree, no rules, nothing made of the rows.
+ */
 export interface Question {
   name: string
   ask: () => Promise<unknown>
-  plain: [text: string, params: Parameter[]]
+  plain: [text: string, params: Parameter[]][]
 }
 
 /** All questions of the table, as the people of the province ask them. */
@@ -28,75 +31,137 @@ export function questions(person: (userName: string) => Access): Question[] {
     person(`officer.${DISTRICT}`),
     person(`clerk.${FACILITY}`),
   ]
-  const doubts = `SELECT d.id, d.state, d.strength, d.evidence, p.unit FROM discrepancy d JOIN report p ON p.id = d.report
-    JOIN unit_latest u ON u.code = p.unit WHERE u.path @> $1::text[] AND d.state <> 'settled'`
-  const counts = `SELECT p.round, p.state, count(*) FROM report p JOIN round r ON r.id = p.round JOIN unit_latest u ON u.code = p.unit
-    WHERE r.opens_at <= $2 AND r.closes_at > $2 AND u.path @> $1::text[] GROUP BY p.round, p.state`
-  const states = `SELECT p.unit, p.state, p.received_at FROM report p JOIN unit_latest u ON u.code = p.unit WHERE p.round = $1 AND u.path @> $2::text[]`
-  const cases = `SELECT c.id, c.unit, max(e.happened_on) FROM case_record c JOIN case_entry e ON e.case_id = c.id JOIN unit_latest u ON u.code = c.unit
-    WHERE u.path @> $1::text[] GROUP BY c.id ORDER BY 3 DESC LIMIT 50`
+  const now = '2026-11-09T10:45:00Z'
+  const of = (unit: string) => [unit]
+  /** What a list of discrepancies shows: the first hundred, and how many there are. */
+  const doubts = (unit: string): Question['plain'] => [
+    [
+      `SELECT d.id, d.state, d.strength, d.evidence, p.unit, p.unit_name, e.effect FROM discrepancy d JOIN report p ON p.id = d.report
+       LEFT JOIN discrepancy_effect e ON e.discrepancy = d.id WHERE p.path @> $1::text[] AND d.state <> 'settled' ORDER BY e.effect DESC NULLS LAST LIMIT 100`,
+      [of(unit)],
+    ],
+    [
+      `SELECT d.state, d.strength, count(*) FROM discrepancy d JOIN report p ON p.id = d.report WHERE p.path @> $1::text[] AND d.state <> 'settled' GROUP BY 1, 2`,
+      [of(unit)],
+    ],
+  ]
+  const units = (unit: string): Question['plain'][number] => [
+    `SELECT l.code, l.name, l.parent, z.name AS zone FROM unit_latest l JOIN unit_latest z ON z.code = l.parent WHERE l.level = 4 AND l.path @> $1::text[] ORDER BY z.name, l.name`,
+    [of(unit)],
+  ]
+  const todayRows = (unit: string): Question['plain'] => [
+    ['SELECT id, dataset, period, due_at FROM round WHERE opens_at <= $1 AND closes_at > $1', [now]],
+    units(unit),
+    [
+      `SELECT p.unit, p.round, p.state, p.first_received_at FROM report p JOIN round r ON r.id = p.round WHERE r.opens_at <= $2 AND r.closes_at > $2 AND p.path @> $1::text[]`,
+      [of(unit), now],
+    ],
+    [
+      `SELECT p.round, d.strength, d.state, count(*) FROM discrepancy d JOIN report p ON p.id = d.report JOIN round r ON r.id = p.round
+       WHERE r.closes_at > $2 AND p.path @> $1::text[] AND d.state <> 'settled' GROUP BY 1, 2, 3`,
+      [of(unit), now],
+    ],
+  ]
+  const boardRows = (unit: string): Question['plain'] => [
+    units(unit),
+    [
+      `SELECT p.unit, p.round, p.state FROM report p JOIN round r ON r.id = p.round WHERE r.dataset = 'monthly_summary' AND r.last_day > '2025-10-31' AND p.path @> $1::text[]`,
+      [of(unit)],
+    ],
+    [
+      `SELECT unit, state, received_at, first_received_at, answered, not_offered FROM report WHERE round = $1 AND path @> $2::text[]`,
+      [NEWEST, of(unit)],
+    ],
+    [
+      `SELECT p.unit, d.strength, count(*) FROM discrepancy d JOIN report p ON p.id = d.report WHERE p.round = $1 AND p.path @> $2::text[] AND d.state <> 'settled' GROUP BY 1, 2`,
+      [NEWEST, of(unit)],
+    ],
+  ]
+  const caseRows = (unit: string): Question['plain'] => [
+    [
+      `WITH page AS (SELECT c.id, c.last_on FROM case_record c JOIN unit_latest u ON u.code = c.unit WHERE u.path @> $1::text[] ORDER BY c.last_on DESC LIMIT 50)
+       SELECT e.case_id, e.form, e.answers, e.happened_on, page.last_on FROM page JOIN case_entry e ON e.case_id = page.id`,
+      [of(unit)],
+    ],
+  ]
   return [
     {
       name: 'Today, of the region',
       ask: () => today(admin, 'west_reach'),
-      plain: [counts, [['west_reach'], '2026-11-09T10:45:00Z']],
+      plain: todayRows('west_reach'),
     },
     {
       name: 'Today, of a district',
       ask: () => today(officer),
-      plain: [counts, [[DISTRICT], '2026-11-09T10:45:00Z']],
+      plain: todayRows(DISTRICT),
     },
     {
       name: 'discrepancies of the region',
       ask: () => listDiscrepancies(admin, { unit: 'west_reach' }),
-      plain: [doubts, [['west_reach']]],
+      plain: doubts('west_reach'),
     },
     {
       name: 'discrepancies of a district',
       ask: () => listDiscrepancies(officer, {}),
-      plain: [doubts, [[DISTRICT]]],
+      plain: doubts(DISTRICT),
     },
     {
       name: 'the board of the region',
       ask: () => board(admin, NEWEST, 'west_reach'),
-      plain: [states, [NEWEST, ['west_reach']]],
+      plain: boardRows('west_reach'),
     },
     {
       name: 'the board of a district',
       ask: () => board(officer, NEWEST),
-      plain: [states, [NEWEST, [DISTRICT]]],
+      plain: boardRows(DISTRICT),
     },
     {
       name: 'search, one key',
       ask: () => search(admin, 'amb'),
-      plain: [`SELECT code, name FROM unit_latest WHERE name ILIKE '%amb%' LIMIT 6`, []],
+      plain: [
+        [`SELECT code, name, path FROM unit_latest WHERE name ILIKE '%amb%' LIMIT 6`, []],
+        ['SELECT id, dataset, period FROM round ORDER BY last_day DESC', []],
+        [`SELECT id, unit FROM case_record WHERE search_text LIKE '%amb%' ORDER BY last_on DESC LIMIT 6`, []],
+        [
+          `SELECT user_name, display_name FROM person WHERE display_name ILIKE '%amb%' OR user_name ILIKE '%amb%' LIMIT 6`,
+          [],
+        ],
+      ],
     },
     {
       name: 'cases of the region',
       ask: () => listCases(admin, { unit: 'west_reach' }),
-      plain: [cases, [['west_reach']]],
+      plain: caseRows('west_reach'),
     },
     {
       name: 'cases of a district',
       ask: () => listCases(officer, {}),
-      plain: [cases, [[DISTRICT]]],
+      plain: caseRows(DISTRICT),
     },
     {
       name: 'the work of one telephone',
       ask: () => deskWork(clerk),
       plain: [
-        `SELECT p.id, p.round, p.state, array_agg(v.cell), array_agg(v.value) FROM report p JOIN round r ON r.id = p.round
-         JOIN cell_value v ON v.report = p.id WHERE p.unit = $1 AND r.last_day > '2026-04-01' GROUP BY p.id`,
-        [FACILITY],
+        [`SELECT * FROM report p JOIN round r ON r.id = p.round WHERE p.unit = $1`, [FACILITY]],
+        // The newest seven reports, and the thirteen periods that each looks back at.
+        [
+          `SELECT p.id, v.cell, v.kind, v.value, v.version FROM report p JOIN round r ON r.id = p.round JOIN cell_value v ON v.report = p.id
+           WHERE p.unit = $1 AND r.last_day > '2025-03-01'`,
+          [FACILITY],
+        ],
+        [`SELECT d.* FROM discrepancy d JOIN report p ON p.id = d.report WHERE p.unit = $1`, [FACILITY]],
+        [`SELECT definition FROM edition WHERE dataset = 'monthly_summary'`, []],
       ],
     },
     {
       name: 'past of 3 cells in 12 rounds',
       ask: () => pastOf(admin, 'monthly_summary', { cells: CELLS, rounds: 12, lookBack: [] }),
       plain: [
-        `SELECT v.cell, p.unit, r.period, v.value FROM report p JOIN round r ON r.id = p.round JOIN cell_value v ON v.report = p.id
-         WHERE r.last_day > '2025-10-31' AND p.state IN ('sent', 'accepted') AND v.cell = ANY($1::text[])`,
-        [CELLS],
+        [
+          `SELECT v.cell, p.unit, r.period, v.value FROM report p JOIN round r ON r.id = p.round JOIN cell_value v ON v.report = p.id
+           WHERE r.last_day > '2025-10-31' AND p.state IN ('sent', 'accepted') AND v.cell = ANY($1::text[])`,
+          [CELLS],
+        ],
       ],
     },
   ]
