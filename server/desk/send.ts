@@ -128,8 +128,12 @@ async function applyGroup(
   } catch (error) {
     if (error instanceof Refusal) return group.map(({ id }) => rejected(id, error.code, error.message))
     if (!isDataError(error)) throw error
-    if (group.length > 1)
-      return (await Promise.all(group.map(change => applyGroup(sql, sending, [change])))).flat()
+    if (group.length > 1) {
+      const outcomes: DeskOutcome[] = []
+      // One after the other: all of them need the same facility, and none should take every connection.
+      for (const change of group) outcomes.push(...(await applyGroup(sql, sending, [change])))
+      return outcomes
+    }
     logError(`A change of kind ${group[0]!.kind} could not be stored`, error)
     return [
       rejected(group[0]!.id, 'not-storable', 'The district cannot store this. The rest was not affected.'),
