@@ -65,6 +65,15 @@ describe('changing the tree', () => {
     expect((await listUnits(admin, undefined)).units.some(({ code }) => code === 'fir')).toBe(false)
   })
 
+  it('moves a unit to another level, keeps its level of before, and takes that back', async () => {
+    const before = await everything()
+    const id = await apply(by({ code: 'yew', name: 'yew', parent: 'south' }))
+    expect((await unitFile(admin, 'yew')).spans.map(({ level }) => level)).toEqual([4, 3])
+    expect((await listUnits(admin, undefined)).units.find(({ code }) => code === 'yew')?.level).toBeDefined()
+    await undoUnits(admin, id)
+    expect(await everything()).toBe(before)
+  })
+
   it('moves a branch from a day on: what is below goes along, and before that day all is as it was', async () => {
     const before = await everything()
     const id = await apply(by({ code: 'quay', name: 'Quay Zone', parent: 'south' }))
