@@ -3,6 +3,7 @@ import type { CaseLine, DeskRegister } from '#core/contract/desk'
 import { fold } from '#core/form/code'
 import { branchPath, unitAsked, type Access } from '../access/access'
 import { database } from '../database'
+import { anywhere } from '../database/patterns'
 
 /** The newest edition of every register that is published. */
 export async function deskRegisters(): Promise<DeskRegister[]> {
@@ -28,12 +29,8 @@ export async function earlierRegisters(access: Access): Promise<DeskRegister[]> 
 /** How many a page has. */
 const PAGE = 50
 
-/** The parts of a search as patterns: whatever is special in a pattern is taken as it is. */
-const partsOf = (text: string): string[] =>
-  fold(text)
-    .split(/\s+/)
-    .filter(Boolean)
-    .map(part => `%${part.replaceAll(/[\\%_]/g, '\\$&')}%`)
+/** The parts of a search as patterns. */
+const partsOf = (text: string): string[] => fold(text).split(/\s+/).filter(Boolean).map(anywhere)
 
 /**
  * Cases of the branch, those in which all parts of `find` stand where it is asked for; each with the latest

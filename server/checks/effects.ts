@@ -1,8 +1,7 @@
-import type { DistrictFigures } from '#core/rollup/effect'
-import { shifts } from '#core/rollup/effect'
+import { shifts, type DistrictFigures } from '#core/rollup/effect'
 import type { Cure } from '#core/rollup/cures'
 import { groupBy } from '#core/group-by'
-import { editionOf } from '../datasets/editions'
+import { editionOf, type ReadyEdition } from '../datasets/editions'
 import { database, type Sql } from '../database'
 import { lockFigures } from '../database/locks'
 import { figuresForEffects } from '../reports/district-figures'
@@ -39,6 +38,13 @@ async function changedDistricts(sql: Pick<Sql, 'query'>, branch: string | null):
   )
 }
 
+/** The effect of a discrepancy on its district; null when its doubt is gone, or no figure would move. */
+export const effectOf = (
+  { holds, cures }: { holds: boolean; cures: Cure[] | null },
+  { cellByKey }: Pick<ReadyEdition, 'cellByKey'>,
+  figures: DistrictFigures,
+): number | null => (holds ? (shifts(cures ?? [], cellByKey, figures)[0]?.share ?? null) : null)
+
 /** Computes the figures of a district in a round anew, and the effect of each of its discrepancies. */
 async function refreshDistrict(sql: Sql, { round: id, district }: RoundOfDistrict): Promise<void> {
   await lockFigures(sql, `${id} ${district}`)
@@ -67,7 +73,7 @@ async function refreshDistrict(sql: Sql, { round: id, district }: RoundOfDistric
     )
     for (const { id: discrepancy, holds, cures } of ofEdition) {
       ids.push(discrepancy)
-      effects.push(holds ? (shifts(cures ?? [], ready.cellByKey, figures)[0]?.share ?? null) : null)
+      effects.push(effectOf({ holds, cures }, ready, figures))
     }
   }
   await sql.query(

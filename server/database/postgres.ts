@@ -27,7 +27,7 @@ function poolOf(url: string): pg.Pool {
     max: Number(process.env.LANTERN_POOL) || POOL,
     connectionTimeoutMillis: CONNECT_MS,
     application_name: 'eastward-lantern',
-    // Its first statement: whoever waits for this connection gets it afterwards.
+    // Its first statement: who waits for this connection gets it afterwards.
     onConnect: async client => void (await client.query(SESSION)),
     types: {
       getTypeParser: (type: number, format: 'text') =>

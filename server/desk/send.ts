@@ -9,6 +9,7 @@ import { database, type Sql } from '../database'
 import { lockFacilities } from '../database/locks'
 import { isDataError } from '../database/data-error'
 import { answer } from '../discrepancies/act'
+import { facilitiesOfDiscrepancies } from '../discrepancies/read'
 import { Refusal } from '../refusal'
 import { logError } from '../log'
 import { applyChanges } from '../reporting/apply-changes'
@@ -189,12 +190,7 @@ export async function applyInTransaction(
 async function facilitiesOf(tx: Sql, group: readonly DeskChange[]): Promise<string[]> {
   const named = group.flatMap(change => (change.kind === 'answer' ? [] : [change.unit]))
   const asked = group.flatMap(change => (change.kind === 'answer' ? [change.discrepancy] : []))
-  if (!asked.length) return named
-  const rows = await tx.query<{ unit: string }>(
-    'SELECT p.unit FROM discrepancy d JOIN report p ON p.id = d.report WHERE d.id = ANY($1::uuid[])',
-    [asked],
-  )
-  return [...named, ...rows.map(({ unit }) => unit)]
+  return asked.length ? [...named, ...(await facilitiesOfDiscrepancies(tx, asked))] : named
 }
 
 /** Keeps for the officer what was refused because its round closed while the change was on its way. */

@@ -74,13 +74,21 @@ export async function findDiscrepancy(sql: Pick<Sql, 'query'>, access: Access, i
   return { row, path: row.path, round, ready: await editionOf(sql, round.dataset, row.edition) }
 }
 
+/** The facilities whose reports some discrepancies are about. */
+export async function facilitiesOfDiscrepancies(
+  sql: Pick<Sql, 'query'>,
+  ids: readonly string[],
+): Promise<string[]> {
+  const rows = await sql.query<{ unit: string }>(
+    'SELECT p.unit FROM discrepancy d JOIN report p ON p.id = d.report WHERE d.id = ANY($1::uuid[])',
+    [ids],
+  )
+  return rows.map(({ unit }) => unit)
+}
+
 /** The same, alone with its facility for the rest of the transaction: of several who settle it, one does. */
 export async function lockedDiscrepancy(tx: Sql, access: Access, id: string) {
-  const [place] = await tx.query<{ unit: string }>(
-    'SELECT p.unit FROM discrepancy d JOIN report p ON p.id = d.report WHERE d.id = $1',
-    [id],
-  )
-  if (place) await lockFacilities(tx, [place.unit])
+  await lockFacilities(tx, await facilitiesOfDiscrepancies(tx, [id]))
   return findDiscrepancy(tx, access, id)
 }
 

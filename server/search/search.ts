@@ -8,6 +8,7 @@ import { branchPath, type Access } from '../access/access'
 import { listCases } from '../cases/list'
 import { editionOf } from '../datasets/editions'
 import { database, type Sql } from '../database'
+import { anywhere } from '../database/patterns'
 import { openedRounds, type Round } from '../rounds/round'
 import { settings } from '../settings'
 
@@ -44,9 +45,6 @@ function periodName(text: string, language: string): string {
   const period = parsePeriod(text)
   return period.ok ? namePeriod(period.value, language) : ''
 }
-
-/** A text as a pattern that stands anywhere: whatever is special in a pattern is taken as it is. */
-const anywhere = (text: string) => `%${text.replaceAll(/[\\%_]/g, '\\$&')}%`
 
 /** Units of the branch, found by the database: there may be 20,000. The best first, by the same ranks. */
 async function findUnits(

@@ -1,6 +1,5 @@
-import { shifts } from '#core/rollup/effect'
 import type { Cure } from '#core/rollup/cures'
-import { refreshEffects } from '../checks/effects'
+import { effectOf, refreshEffects } from '../checks/effects'
 import { editionOf } from '../datasets/editions'
 import { database, type Sql } from '../database'
 import { figuresForEffects } from '../reports/district-figures'
@@ -73,9 +72,7 @@ async function effectsOf(sql: Pick<Sql, 'query'>, id: string): Promise<Differenc
     const district = districtOf(path, all)
     const key = `${district} ${edition}`
     if (!figures.has(key)) figures.set(key, await figuresForEffects(sql, round, district, ready))
-    const computed = holds
-      ? (shifts(cures ?? [], ready.cellByKey, figures.get(key)!)[0]?.share ?? null)
-      : null
+    const computed = effectOf({ holds, cures }, ready, figures.get(key)!)
     if (!isSame(effect, computed))
       differences.push({ what: 'effect', id: discrepancy, kept: effect, computed })
   }
