@@ -8,7 +8,7 @@ export const SERVER_LAYERS = [
   ['schedule', 'threads'],
   ['database'],
   ['settings', 'secrets', 'moving'],
-  ['access'],
+  ['access', 'queue'],
   ['http'],
   ['backups', 'health', 'people', 'units', 'definitions'],
   ['datasets', 'registers'],

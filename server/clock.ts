@@ -19,3 +19,6 @@ export const now = (): number => Date.now() + OFFSET
 
 /** Now, as ISO 8601 text for the database and the API. */
 export const nowText = (): string => new Date(now()).toISOString()
+
+/** A time of the machine's clock as a time of ours. */
+export const ofMachine = (time: Date): Date => new Date(time.getTime() + OFFSET)

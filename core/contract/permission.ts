@@ -25,9 +25,11 @@ export type Permission =
   | 'managePeople'
   /** Pair devices with facilities of the own branch, and block them. */
   | 'manageDevices'
+  /** See what the installation does by itself, start it by hand, and stop it. */
+  | 'operate'
 
 const GRANTS: Record<Role, readonly Permission[]> = {
-  administrator: ['look', 'manageUnits', 'define', 'managePeople', 'manageDevices'],
+  administrator: ['look', 'manageUnits', 'define', 'managePeople', 'manageDevices', 'operate'],
   officer: ['look', 'comment', 'resolve', 'sign', 'define', 'manageDevices'],
   clerk: ['look', 'fill', 'comment'],
   reader: ['look'],
@@ -52,4 +54,5 @@ export const DUTIES = {
   units: 'manageUnits',
   people: 'managePeople',
   devices: 'manageDevices',
+  operate: 'operate',
 } as const satisfies Record<string, Permission>

@@ -1,5 +1,6 @@
 import { DEFINE_ROUTES } from './routes/define-routes'
 import { DESK_ROUTES } from './routes/desk-routes'
+import { JOB_ROUTES } from './routes/job-routes'
 import { PEOPLE_ROUTES } from './routes/people-routes'
 import { ROUND_ROUTES } from './routes/round-routes'
 import { UNIT_ROUTES } from './routes/unit-routes'
@@ -16,6 +17,7 @@ export const ROUTES = {
   ...DEFINE_ROUTES,
   ...ROUND_ROUTES,
   ...DESK_ROUTES,
+  ...JOB_ROUTES,
 }
 
 export type RouteName = keyof typeof ROUTES

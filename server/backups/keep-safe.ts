@@ -1,6 +1,5 @@
+import { embeddedDatabase, dataFolder, type EmbeddedDatabase } from '../database'
 import { now } from '../clock'
-import { dataFolder, embeddedDatabase, type EmbeddedDatabase } from '../database'
-import { logError, log } from '../log'
 import { schedule } from '../schedule'
 import { lastBackupAt, makeBackup } from './backup'
 
@@ -12,11 +11,19 @@ function backupHours(): number {
   return Number.isFinite(set) && set >= 0 ? set : 24
 }
 
-async function backupWhenDue(): Promise<void> {
-  if (now() - (await lastBackupAt()) < backupHours() * HOUR_MS) return
-  const { place } = await makeBackup(dataFolder())
-  log(`A backup was made: ${place}`)
-}
+/**
+ * Does this process look after the files of the database? One in memory has none; those of a PostgreSQL server
+ * are looked after there.
+ */
+export const hasFiles = async (): Promise<boolean> =>
+  dataFolder() !== 'memory:' && (await embeddedDatabase()) !== null
+
+/** Is the last backup older than it may be (`LANTERN_BACKUP_HOURS`)? */
+export const isBackupDue = async (): Promise<boolean> =>
+  backupHours() > 0 && (await hasFiles()) && now() - (await lastBackupAt()) >= backupHours() * HOUR_MS
+
+/** Makes a backup of this installation's folder. @returns where it is */
+export const backUp = async (): Promise<string> => (await makeBackup(dataFolder())).place
 
 /**
  * Gives the planner what it must know of the tables, where it knows nothing yet: without statistics a list of
@@ -29,19 +36,19 @@ async function analyzeIfNever(sql: EmbeddedDatabase): Promise<void> {
   if (never) await sql.query('ANALYZE')
 }
 
-/**
- * From now on writes the log into the tables every five minutes, tidies them at night, and makes a backup when
- * the last is a day old (`LANTERN_BACKUP_HOURS`). A database in memory has none of it; one on a PostgreSQL
- * server is kept safe there.
- */
+/** Gives the tables their statistics, and from now on writes the log into them every five minutes. */
 export async function keepSafe(): Promise<void> {
   const sql = await embeddedDatabase()
-  if (!sql || dataFolder() === 'memory:') return
+  if (!sql || !(await hasFiles())) return
   await analyzeIfNever(sql)
-  // At night: the one connection is busy for some seconds.
-  schedule('Tables could not be tidied', '15 3 * * *', async () => void (await sql.query('VACUUM (ANALYZE)')))
   schedule('The checkpoint failed', '*/5 * * * *', () => sql.checkpoint())
-  if (!backupHours()) return
-  schedule('The backup failed', '*/15 * * * *', backupWhenDue)
-  backupWhenDue().catch((error: unknown) => logError('The backup failed', error))
+}
+
+/**
+ * Gives back the room of rows that are gone, and renews the statistics. The one connection is busy for some
+ * seconds. A PostgreSQL server does this by itself.
+ */
+export async function vacuum(): Promise<void> {
+  const sql = await embeddedDatabase()
+  if (sql) await sql.query('VACUUM (ANALYZE)')
 }

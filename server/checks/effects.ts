@@ -4,6 +4,7 @@ import { groupBy } from '#core/group-by'
 import { editionOf, type ReadyEdition } from '../datasets/editions'
 import { database, type Sql } from '../database'
 import { lockFigures } from '../database/locks'
+import { UNWATCHED, type JobTurn } from '../queue/turn'
 import { figuresForEffects } from '../reports/district-figures'
 import { roundById } from '../rounds/round'
 import { districtOf, settings } from '../settings'
@@ -91,14 +92,28 @@ async function refreshDistrict(sql: Sql, { round: id, district }: RoundOfDistric
  * those of the figures as they stand, and from time to time, so that there is little left to do then.
  * Each district in a transaction of its own.
  * @param branch a branch of the tree; null is all of it
+ * @returns how many districts of a round were computed
  */
-export async function refreshEffects(branch: string | null): Promise<void> {
+export async function refreshEffects(
+  branch: string | null,
+  { signal, progress }: JobTurn = UNWATCHED,
+): Promise<number> {
   const sql = await database()
-  for (;;) {
+  for (let done = 0; ;) {
     const changed = await changedDistricts(sql, branch)
-    for (const one of changed) await sql.transaction(tx => refreshDistrict(tx, one))
-    if (changed.length < AT_ONCE) return
+    for (const one of changed) {
+      signal.throwIfAborted()
+      await sql.transaction(tx => refreshDistrict(tx, one))
+      progress(++done)
+    }
+    if (changed.length < AT_ONCE) return done
   }
+}
+
+/** Is there an effect to bring up to date? */
+export async function areEffectsOld(): Promise<boolean> {
+  const sql = await database()
+  return (await sql.query('SELECT 1 FROM figures_to_refresh LIMIT 1')).length > 0
 }
 
 /** The figures of a district that were computed last, for the effects of reports of an edition. */

@@ -1,7 +1,9 @@
+import type { JobResult } from '#core/contract/jobs'
 import { editionOf } from '../datasets/editions'
 import { database } from '../database'
 import { lockFacilities } from '../database/locks'
 import { logError } from '../log'
+import { UNWATCHED, type JobTurn } from '../queue/turn'
 import { REPORT_COLUMNS, type ReportRow } from '../reports/place'
 import { roundFor } from '../rounds/closing'
 import { roundById } from '../rounds/round'
@@ -55,24 +57,24 @@ class JudgingFailed extends Error {
   }
 }
 
-let running: Promise<void> | undefined
-
 /**
- * Judges every report that waits for it. One that cannot be judged is logged, and tried again the next time;
- * the others go on. Calls while one is running share it.
+ * Judges every report that waits for it. One that cannot be judged is logged, and tried again by the next job;
+ * the others go on.
  */
-export function judgeAgain(): Promise<void> {
-  running ??= judgeAll().finally(() => {
-    running = undefined
-  })
-  return running
-}
-
-async function judgeAll(): Promise<void> {
+export async function judgeAgain({ signal, progress }: JobTurn = UNWATCHED): Promise<JobResult> {
+  const sql = await database()
+  const [waiting] = await sql.query<{ count: number }>('SELECT count(*) AS count FROM report_to_judge')
   const failed: number[] = []
-  for (;;) {
+  for (let judged = 0; ; judged++) {
+    signal.throwIfAborted()
+    // Reports may have been added since the job began.
+    progress(judged, Math.max(judged, waiting!.count))
     try {
-      if (!(await judgeNext(failed))) return
+      if (!(await judgeNext(failed)))
+        return {
+          numbers: { judged, failed: failed.length },
+          details: failed.slice(0, 100).map(report => `Report ${report}`),
+        }
     } catch (error) {
       if (!(error instanceof JudgingFailed)) throw error
       logError(error.message, error.cause)
@@ -81,7 +83,8 @@ async function judgeAll(): Promise<void> {
   }
 }
 
-/** The same in the background, after the request that made it necessary was answered. */
-export const judgeSoon = (): void => {
-  judgeAgain().catch((error: unknown) => logError('Reports could not be judged again', error))
+/** Does a report wait to be judged again? */
+export async function isToJudge(): Promise<boolean> {
+  const sql = await database()
+  return (await sql.query('SELECT 1 FROM report_to_judge LIMIT 1')).length > 0
 }

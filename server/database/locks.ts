@@ -7,7 +7,7 @@ import type { Sql } from './database'
  * The order: definitions → tree → rounds → facilities → figures, then rows (report, cell, discrepancy, case). Who takes
  * several takes them in this order, and all of one kind in one call: then nobody waits in a circle.
  */
-const KINDS = { migrations: 1, definitions: 2, tree: 3, rounds: 4, facilities: 5, figures: 6 } as const
+const KINDS = { migrations: 1, definitions: 2, tree: 3, rounds: 4, facilities: 5, figures: 6, jobs: 7 } as const
 type Kind = keyof typeof KINDS
 
 /** Names become numbers of 32 bits. Two names with one number wait for each other without need: no harm. */
@@ -23,6 +23,9 @@ async function lock(sql: Sql, kind: Kind, names: readonly string[], isShared = f
 
 /** Alone while the tables are brought up to date. */
 export const lockMigrations = (sql: Sql): Promise<void> => lock(sql, 'migrations', [''])
+
+/** Alone while a job is taken from the queue. Who takes it holds no other lock, and waits for none. */
+export const lockJobs = (sql: Sql): Promise<void> => lock(sql, 'jobs', [''])
 
 /** Alone with the drafts and editions of these datasets, registers or lists. */
 export const lockDefinitions = (sql: Sql, names: readonly string[]): Promise<void> =>

@@ -1,20 +1,61 @@
+import type { JobKind, JobPlan } from '#core/contract/jobs'
 import { keepSafe } from '../backups/keep-safe'
-import { refreshEffects } from '../checks/effects'
-import { judgeAgain, judgeSoon } from '../checks/judge-again'
+import { now, ofMachine } from '../clock'
 import { database } from '../database'
 import { verifySignatures } from '../district-reports/signatures'
+import { askForJob } from '../queue/job-table'
+import { JobRunner } from '../queue/runner'
 import { openRounds } from '../rounds/open-rounds'
 import { schedule } from '../schedule'
+import { settings } from '../settings'
 import { completeSearchTexts } from '../units/latest'
+import { possibleKinds, type JobSetup } from './kinds'
 
-/** What the server does by itself: opens the rounds that are due to open, now and from time to time, and backups. */
+let runner: JobRunner | undefined
+const nextRuns = new Map<JobKind, () => Date | null>()
+
+/** Asks for a job of the schedule, when there is something to do. All processes ask; the first one is heard. */
+async function askWhenDue(kind: JobKind, { isDue }: JobSetup): Promise<void> {
+  if (isDue && !(await isDue())) return
+  const sql = await database()
+  const slot = new Date(Math.floor(now() / 60_000) * 60_000)
+  await sql.transaction(tx => askForJob(tx, kind, { slot }))
+  lookForJobs()
+}
+
+/**
+ * Does what must be done before the first request, and begins with the jobs: their schedule, and running them.
+ */
 export async function startJobs(): Promise<void> {
   await openRounds()
   await completeSearchTexts(await database())
   await verifySignatures()
   await keepSafe()
-  judgeSoon()
-  schedule('Rounds could not be opened', '*/10 * * * *', openRounds)
-  schedule('Reports could not be judged again', '*/10 * * * *', judgeAgain)
-  schedule('Effects could not be computed', '* * * * *', () => refreshEffects(null))
+  const { timeZone } = await settings()
+  const kinds = await possibleKinds()
+  for (const [kind, setup] of kinds) {
+    if (!setup.times) continue
+    nextRuns.set(
+      kind,
+      schedule(`Job ${kind} could not be asked for`, setup.times, () => askWhenDue(kind, setup), timeZone),
+    )
+    // What became due while nothing ran does not wait for the next time of the schedule.
+    if (setup.isDue) await askWhenDue(kind, setup)
+  }
+  runner = new JobRunner(Object.fromEntries(kinds.map(([kind, { work }]) => [kind, work])))
+  runner.start()
+}
+
+/** When the schedule asks for a kind next; null when only people do. By the application's clock. */
+export function nextRunOf(kind: JobKind): JobPlan['nextAt'] {
+  const next = nextRuns.get(kind)?.()
+  return next ? ofMachine(next).toISOString() : null
+}
+
+/** Something was just asked for: this process looks at once. */
+export const lookForJobs = (): void => runner?.look()
+
+/** Lets running jobs end, or be gone on with by another process. */
+export async function stopJobs(): Promise<void> {
+  await runner?.stop()
 }

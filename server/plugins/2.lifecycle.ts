@@ -1,7 +1,7 @@
 import { setTimeout } from 'node:timers/promises'
 import { closeDatabase, database } from '../database'
 import { beginStopping } from '../http/stopping'
-import { startJobs } from '../jobs/start'
+import { startJobs, stopJobs } from '../jobs/start'
 import { log, logError } from '../log'
 import { ensureSessionKey } from '../secrets'
 import { watchEventLoop } from '../threads/long-loop'
@@ -48,6 +48,7 @@ export default defineNitroPlugin(nitro => {
       // Running requests finish; new ones get 503 with Retry-After.
       for (const end = performance.now() + DRAIN_MS; running > 0 && performance.now() < end;)
         await setTimeout(50)
+      await stopJobs()
       await closeDatabase()
       log(`Stopped by ${signal}; the database is closed.`)
       process.exit(0)

@@ -2,6 +2,7 @@ import { sameCells } from '#core/define/same-cells'
 import type { Edition } from '#core/report/edition'
 import { nowText } from '../clock'
 import type { Sql } from '../database'
+import { askForJob } from '../queue/job-table'
 import { roundsWhere, type Round } from '../rounds/round'
 import { editionOf } from '../datasets/editions'
 
@@ -51,5 +52,6 @@ export async function applyEdition(
     )
     toJudge += received.length
   }
+  if (toJudge) await askForJob(sql, 'judgeAgain')
   return toJudge
 }

@@ -10,11 +10,12 @@ import { settings } from '../settings'
 
 /**
  * Makes the rounds of each dataset from its first assignment up to those that are open now. Safe to repeat.
+ * @returns how many were made
  */
-export async function openRounds(): Promise<void> {
+export async function openRounds(): Promise<number> {
   const { timeZone } = await settings()
   const sql = await database()
-  await sql.transaction(tx => openRoundsAt(tx, now(), timeZone))
+  return sql.transaction(tx => openRoundsAt(tx, now(), timeZone))
 }
 
 /** A dataset with what its next rounds are made of. */
@@ -41,7 +42,7 @@ function missingPeriods({ definition, first, oldest, newest }: DatasetNow, at: n
 }
 
 /** The same at a given instant, inside a transaction: one statement for each dataset that lacks a round. */
-export async function openRoundsAt(sql: Sql, at: number, timeZone: string): Promise<void> {
+export async function openRoundsAt(sql: Sql, at: number, timeZone: string): Promise<number> {
   const datasets = await sql.query<DatasetNow>(
     `SELECT DISTINCT ON (e.dataset) e.dataset AS code, e.number, e.definition, a.first, r.oldest, r.newest
      FROM edition e
@@ -49,15 +50,16 @@ export async function openRoundsAt(sql: Sql, at: number, timeZone: string): Prom
        LEFT JOIN LATERAL (SELECT min(first_day) AS oldest, max(first_day) AS newest FROM round WHERE dataset = e.dataset) r ON true
      ORDER BY e.dataset, e.number DESC`,
   )
+  let made = 0
   const instant = (milliseconds: number) => new Date(milliseconds).toISOString()
   for (const dataset of datasets) {
     const missing = missingPeriods(dataset, at, timeZone)
     if (!missing.length) continue
-    await sql.query(
+    const rounds = await sql.query(
       `INSERT INTO round (id, dataset, edition, period, first_day, last_day, opens_at, due_at, closes_at)
        SELECT $1 || '~' || period, $1, $2, period, first_day, last_day, opens_at, due_at, closes_at
        FROM unnest($3::text[], $4::date[], $5::date[], $6::timestamptz[], $7::timestamptz[], $8::timestamptz[])
-         AS g (period, first_day, last_day, opens_at, due_at, closes_at) ON CONFLICT DO NOTHING`,
+         AS g (period, first_day, last_day, opens_at, due_at, closes_at) ON CONFLICT DO NOTHING RETURNING id`,
       [
         dataset.code,
         dataset.number,
@@ -69,5 +71,7 @@ export async function openRoundsAt(sql: Sql, at: number, timeZone: string): Prom
         missing.map(({ closesAt }) => instant(closesAt)),
       ],
     )
+    made += rounds.length
   }
+  return made
 }

@@ -1,12 +1,13 @@
 import { closeDatabase } from '../database'
-import { verify } from './verify'
+import { UNWATCHED } from '../queue/turn'
+import { differenceText, verify } from './verify'
 
 /** `npm run verify`: says what is kept and is not what it is computed from. Ends with 1 when there is something. */
-const differences = await verify(what => process.stdout.write(`${what}\n`))
-for (const { what, id, kept, computed } of differences)
-  process.stderr.write(
-    `${what} of ${id}: ${JSON.stringify(kept)} is kept, ${JSON.stringify(computed)} is computed\n`,
-  )
+const differences = await verify({
+  ...UNWATCHED,
+  progress: (done, total) => process.stdout.write(`${done}${total === undefined ? '' : ` of ${total}`}\n`),
+})
+for (const difference of differences) process.stderr.write(`${differenceText(difference)}\n`)
 process.stdout.write(
   differences.length
     ? `${differences.length} differences.\n`

@@ -3,6 +3,7 @@ import { effectOf, refreshEffects } from '../checks/effects'
 import { editionOf } from '../datasets/editions'
 import { database, type Sql } from '../database'
 import { figuresForEffects } from '../reports/district-figures'
+import { UNWATCHED, type JobTurn } from '../queue/turn'
 import { roundById } from '../rounds/round'
 import { districtOf, settings } from '../settings'
 import { PLACED, searchTextOf } from '../units/latest'
@@ -83,26 +84,36 @@ async function effectsOf(sql: Pick<Sql, 'query'>, id: string): Promise<Differenc
  * Computes anew everything that is kept because it is asked for often, and compares. Nothing is changed, but
  * for effects that wait to be computed.
  *
- * @param onProgress is told what is looked at
  * @returns what differs: nothing, unless there is a mistake in this program or somebody wrote into the tables
  */
-export async function verify(onProgress: (what: string) => void = () => undefined): Promise<Difference[]> {
+export async function verify({ signal, progress }: JobTurn = UNWATCHED): Promise<Difference[]> {
   const sql = await database()
-  const differences: Difference[] = []
-  for (const [what, text] of Object.entries(COMPARED)) {
-    onProgress(what)
-    const rows = await sql.query<Omit<Difference, 'what'>>(`${text} LIMIT ${MOST}`)
-    differences.push(...rows.map(row => ({ ...row, what: what as Difference['what'] })))
-  }
-  onProgress('searchText')
-  differences.push(...(await searchTexts(sql)))
   await refreshEffects(null)
   const rounds = await sql.query<{ id: string }>(
     'SELECT DISTINCT p.round AS id FROM discrepancy d JOIN report p ON p.id = d.report ORDER BY 1',
   )
-  for (const { id } of rounds) {
-    onProgress(`effect ${id}`)
-    differences.push(...(await effectsOf(sql, id)))
+  const parts = [
+    ...Object.entries(COMPARED).map(([what, text]) => async (): Promise<Difference[]> => {
+      const rows = await sql.query<Omit<Difference, 'what'>>(`${text} LIMIT ${MOST}`)
+      return rows.map(row => ({ ...row, what: what as Difference['what'] }))
+    }),
+    () => searchTexts(sql),
+    ...rounds.map(
+      ({ id }) =>
+        () =>
+          effectsOf(sql, id),
+    ),
+  ]
+  const differences: Difference[] = []
+  for (const [at, part] of parts.entries()) {
+    signal.throwIfAborted()
+    progress(at, parts.length)
+    differences.push(...(await part()))
   }
+  progress(parts.length)
   return differences
 }
+
+/** A difference as a line. */
+export const differenceText = ({ what, id, kept, computed }: Difference): string =>
+  `${what} of ${id}: ${JSON.stringify(kept)} is kept, ${JSON.stringify(computed)} is computed`

@@ -38,6 +38,8 @@ interface Trial {
 /** Things that exist: of Ashmere, and of a district beyond its border. */
 let near: Things
 let far: Things
+/** A job of the whole installation. */
+let job = ''
 const report = ({ unit }: Things) => ({ round: OCTOBER, unit })
 /** A thing of each side of the border. @param of its names in the path. */
 const bothSides = (of: (things: Things) => Record<string, string>) => ({ inside: of(near), outside: of(far) })
@@ -251,6 +253,10 @@ const TRIALS: Record<RouteName, () => Trial> = {
     ...bothSides(({ discrepancy }) => ({ id: discrepancy })),
     body: { outcome: 'corrected', text: 'a trial', corrections: [] },
   }),
+  'GET /api/jobs': () => ({}),
+  'GET /api/jobs/plan': () => ({}),
+  'POST /api/jobs': () => ({ body: { kind: 'openRounds' } }),
+  'POST /api/jobs/:id/stop': () => ({ inside: { id: job } }),
   'POST /api/discrepancies/:id/reopen': () => ({
     ...bothSides(({ discrepancy }) => ({ id: discrepancy })),
     body: { text: 'a trial' },
@@ -267,6 +273,7 @@ beforeAll(async () => {
   near = ashmere.things
   far = (await makeThings(address, 'tolben_vale_district', 'officer.tolben_vale', 'far')).things
   clients.administrator = await Client.signedIn(address, 'admin')
+  job = (await clients.administrator.post<{ id: string }>('/api/jobs', { kind: 'verify' })).body.id
   clients.officer = ashmere.people.officer
   clients.clerk = ashmere.people.clerk
   document = await ApiDocument.of(clients.administrator)

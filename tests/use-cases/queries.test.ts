@@ -1,6 +1,7 @@
 import '../support/use-memory'
 import { v7 as uuid } from 'uuid'
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
+import { JOB_KINDS } from '#core/contract/jobs'
 import { ROUTES, type RouteName } from '#core/contract/routes'
 import { MEASLES_CASES } from '../../demo/registers/measles'
 import { exportBundle } from '../../server/bundles/bundle'
@@ -18,6 +19,8 @@ import { ask } from '../../server/discrepancies/act'
 import { listDiscrepancies } from '../../server/discrepancies/list'
 import { discrepancyFile } from '../../server/discrepancies/read'
 import { districtReport } from '../../server/district-reports/district-report'
+import { jobPlan, listJobs } from '../../server/jobs/list'
+import { askForJob } from '../../server/queue/job-table'
 import { board } from '../../server/overview/board'
 import { dueList } from '../../server/overview/due'
 import { today } from '../../server/overview/today'
@@ -73,6 +76,7 @@ let ofCase = ''
 /** A facility more, with everything that a list could hold of it. */
 async function grow(): Promise<void> {
   const code = `more_${++grown}`
+  await sql.transaction(tx => askForJob(tx, JOB_KINDS[grown % JOB_KINDS.length]!))
   await sql.query('INSERT INTO unit (code) VALUES ($1)', [code])
   await sql.query(
     `INSERT INTO unit_span (unit, from_day, to_day, parent, name, level, kind, path) VALUES ($1, '2020-01-01', NULL, 'quay', $1, 4, 'place', $2)`,
@@ -187,6 +191,8 @@ const READS: Partial<Record<RouteName, () => Promise<unknown>>> = {
   'GET /api/units/changes': () => listUnitChanges(),
   'GET /api/discrepancies': () => listDiscrepancies(officer, {}),
   'GET /api/discrepancies/:id': () => discrepancyFile(officer, discrepancy),
+  'GET /api/jobs': () => listJobs(admin, {}),
+  'GET /api/jobs/plan': () => jobPlan(admin),
   'GET /api/district-reports/:round': () => districtReport(officer, OCTOBER),
 }
 

@@ -10,6 +10,7 @@ const PLACES = [
   { key: 'report', to: '/report', icon: 'pi-flag' },
   { key: 'devices', to: '/devices', icon: 'pi-mobile', needs: 'manageDevices' },
   { key: 'people', to: '/people', icon: 'pi-users', needs: 'managePeople' },
+  { key: 'jobs', to: '/jobs', icon: 'pi-cog', needs: 'operate' },
 ] as const
 const session = useSession()
 const shown = computed(() => PLACES.filter(place => !('needs' in place) || session.can(place.needs)))

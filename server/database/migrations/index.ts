@@ -9,6 +9,7 @@ import usersMet from './0008_users_met.sql'
 import unitCodes from './0009_unit_codes.sql'
 import plainNames from './0010_plain_names.sql'
 import keptFigures from './0011_kept_figures.sql'
+import jobs from './0012_jobs.sql'
 import type { Migration } from '../migrate'
 
 /** All migrations, in order. A migration is never edited after it landed: add the next number. */
@@ -24,4 +25,5 @@ export const MIGRATIONS: readonly Migration[] = [
   { number: 9, name: 'unit_codes', sql: unitCodes },
   { number: 10, name: 'plain_names', sql: plainNames },
   { number: 11, name: 'kept_figures', sql: keptFigures },
+  { number: 12, name: 'jobs', sql: jobs },
 ]

@@ -1,0 +1,57 @@
+import { JOB_KINDS, type JobKind } from '#core/contract/jobs'
+import { backUp, hasFiles, isBackupDue } from '../backups/keep-safe'
+import { areEffectsOld, refreshEffects } from '../checks/effects'
+import { isToJudge, judgeAgain } from '../checks/judge-again'
+import type { JobWork } from '../queue/turn'
+import { openRounds } from '../rounds/open-rounds'
+import { differenceText, verify } from '../verification/verify'
+import { tidy } from './tidy'
+
+/** A kind of job: what it does, and when the installation asks for it by itself. */
+export interface JobSetup {
+  work: JobWork
+  /** In the format of cron, in the installation's time zone. Without it only people ask. */
+  times?: string
+  /** Is there something to do? It is not asked for when there is nothing. */
+  isDue?: () => Promise<boolean>
+  /** Can it be done at this installation? Always, where nothing is said. */
+  isPossible?: () => Promise<boolean>
+}
+
+const SETUPS: Readonly<Record<JobKind, JobSetup>> = {
+  openRounds: {
+    times: '*/10 * * * *',
+    work: async () => ({ numbers: { rounds: await openRounds() }, details: [] }),
+  },
+  judgeAgain: { times: '*/10 * * * *', isDue: isToJudge, work: judgeAgain },
+  effects: {
+    times: '* * * * *',
+    isDue: areEffectsOld,
+    work: async turn => ({ numbers: { districts: await refreshEffects(null, turn) }, details: [] }),
+  },
+  backup: {
+    times: '*/15 * * * *',
+    isDue: isBackupDue,
+    isPossible: hasFiles,
+    work: async () => ({ numbers: {}, details: [await backUp()] }),
+  },
+  // At night: the embedded engine is busy for some seconds.
+  tidy: { times: '15 3 * * *', work: tidy },
+  verify: {
+    work: async turn => {
+      const differences = await verify(turn)
+      return {
+        numbers: { differences: differences.length },
+        details: differences.slice(0, 100).map(differenceText),
+      }
+    },
+  },
+}
+
+/** The kinds of jobs that can be done at this installation, in the order in which people read them. */
+export async function possibleKinds(): Promise<[JobKind, JobSetup][]> {
+  const kinds: [JobKind, JobSetup][] = []
+  for (const kind of JOB_KINDS)
+    if ((await SETUPS[kind].isPossible?.()) ?? true) kinds.push([kind, SETUPS[kind]])
+  return kinds
+}
