@@ -58,6 +58,8 @@ export const JobPlan = exact({
   kind: oneOf(...JOB_KINDS),
   /** When it is asked for next; null when only people ask. */
   nextAt: orNull(Instant),
+  /** It is asked for only when there is something to do then. */
+  ifDue: Type.Boolean(),
   last: orNull(JobLine),
 })
 export type JobPlan = Static<typeof JobPlan>

@@ -42,14 +42,19 @@ export async function listJobs(access: Access, { filter, after }: JobQuery): Pro
 export async function jobPlan(access: Access): Promise<JobPlan[]> {
   mustHoldAll(access)
   const sql = await database()
-  const kinds = (await possibleKinds()).map(([kind]) => kind)
+  const setups = await possibleKinds()
   const last = await sql.query<JobLine>(
     `SELECT l.* FROM unnest($1::text[]) AS k (kind)
      CROSS JOIN LATERAL (${SELECT} WHERE j.kind = k.kind ORDER BY j.asked_at DESC, j.id DESC LIMIT 1) l`,
-    [kinds],
+    [setups.map(([kind]) => kind)],
   )
   const lastOf = new Map(last.map(job => [job.kind, job]))
-  return kinds.map(kind => ({ kind, nextAt: nextRunOf(kind), last: lastOf.get(kind) ?? null }))
+  return setups.map(([kind, { isDue }]) => ({
+    kind,
+    nextAt: nextRunOf(kind),
+    ifDue: isDue !== undefined,
+    last: lastOf.get(kind) ?? null,
+  }))
 }
 
 async function jobById(sql: Pick<Sql, 'query'>, id: string): Promise<JobLine> {

@@ -74,7 +74,6 @@ describe('a device of a facility', () => {
     await officer.click('Make the card')
     await officer.see('.pairing img')
     await officer.reads('For 1 device')
-    if (SHOTS) await officer.picture(join(SHOTS, 'pairing-card.png'))
     await clean(officer)
     const picture = await officer.run<string>('return document.querySelector(".pairing img").src')
     const path = join(folder, 'card.png')

@@ -19,9 +19,10 @@ const { t } = words
         ></Column
       >
       <Column :header="t('jobs.next')"
-        ><template #body="{ data: one }">{{
-          one.nextAt ? words.moment(one.nextAt) : t('jobs.byHand')
-        }}</template></Column
+        ><template #body="{ data: one }"
+          >{{ one.nextAt ? words.moment(one.nextAt) : t('jobs.byHand') }}
+          <p v-if="one.ifDue" class="small quiet">{{ t('jobs.ifDue') }}</p></template
+        ></Column
       >
       <Column :header="t('jobs.last')"
         ><template #body="{ data: one }"

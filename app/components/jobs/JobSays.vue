@@ -3,7 +3,8 @@ import type { JobKind, JobLine } from '#core/contract/jobs'
 
 /** How far a job is, or how it ended: its state, and in a sentence what came of it. */
 const { job } = defineProps<{ job: JobLine }>()
-const { t } = useI18n()
+const words = useWords()
+const { t } = words
 /** The number that each kind's sentence counts. */
 const COUNTED: Readonly<Partial<Record<JobKind, string>>> = {
   openRounds: 'rounds',
@@ -34,7 +35,7 @@ const failed = computed(() => job.result?.numbers.failed ?? 0)
       :aria-label="t('jobs.progress', { kind: t(`jobs.kind.${job.kind}`) })"
     />
     <p v-if="job.total !== null" class="small quiet">
-      {{ t('jobs.far', { done: job.done, total: job.total }) }}
+      {{ t('jobs.far', { done: words.number(job.done), total: words.number(job.total) }) }}
     </p>
   </template>
   <p v-if="result" class="small">{{ result }}</p>
