@@ -1,6 +1,7 @@
-/** How many wrong passwords are free, and the longest wait. */
+/** How many wrong passwords are free. */
 const FREE_TRIES = 3
-const LONGEST_WAIT = 15 * 60_000
+/** The longest wait, in milliseconds. */
+export const LONGEST_WAIT = 15 * 60_000
 
 /**
  * How long to wait after so many wrong passwords in a row, in milliseconds: nothing for the first three, then

@@ -1,13 +1,35 @@
 import { getRequestIP, type H3Event } from 'h3'
-import { RateLimiterMemory, type RateLimiterRes } from 'rate-limiter-flexible'
+import { RateLimiterPostgres, type RateLimiterRes } from 'rate-limiter-flexible'
+import { database, type Parameter } from '../database'
 import { Refusal } from '../refusal'
-import { waitAfter } from './password-wait'
+import { LONGEST_WAIT, waitAfter } from './password-wait'
 
-const A_QUARTER_OF_AN_HOUR = 15 * 60
+/** All processes count in one table. What the package wants to know of an answer of `pg`. */
+const storeClient = {
+  async query({ text, values }: { text: string; values: Parameter[] }) {
+    const sql = await database()
+    const rows = await sql.query(text, values)
+    return { rows, rowCount: rows.length }
+  },
+}
+const limitOf = (keyPrefix: string, points: number, duration: number) =>
+  new RateLimiterPostgres({
+    storeClient,
+    storeType: 'pool',
+    tableName: 'rate_limit',
+    tableCreated: true,
+    // A job of the night does that.
+    clearExpiredByTimeout: false,
+    keyPrefix,
+    points,
+    duration,
+    // Who was refused once is refused from then on without asking the database.
+    inMemoryBlockOnConsumed: points + 1,
+  })
 /** Wrong tries from one address: a facility's Wi-Fi has many people behind one. */
-const byAddress = new RateLimiterMemory({ keyPrefix: 'address', points: 60, duration: 60 })
+const byAddress = limitOf('address', 60, 60)
 /** Wrong tries for one name from places that its person never came from. */
-const byName = new RateLimiterMemory({ keyPrefix: 'name', points: 20, duration: A_QUARTER_OF_AN_HOUR })
+const byName = limitOf('name', 20, LONGEST_WAIT / 1000)
 
 /** Where a request comes from. Behind a proxy of one's own (`LANTERN_TRUST_PROXY=1`) the proxy says so. */
 export const addressOf = (event: H3Event): string =>
@@ -24,43 +46,45 @@ export function tooManyTries(milliseconds: number): Refusal {
   )
 }
 
-interface Tries {
-  wrong: number
-  blockedUntil: number
-}
-/** More keys than this are not remembered: the oldest goes. */
-const MOST_KEYS = 20_000
-const tries = new Map<string, Tries>()
+/** The waits after so many wrong ones, in seconds; the last is the longest. */
+const WAITS = Array.from({ length: 16 }, (_, wrong) => waitAfter(wrong + 1) / 1000)
 
 /**
  * Counts a try before it is looked at, so that many at once do not all slip through. Three are free; then
- * each wrong one costs a wait, doubling up to a quarter of an hour. The wait is measured by a clock that
- * nobody sets.
+ * each wrong one costs a wait, doubling up to a quarter of an hour. The wait is measured by the clock of the
+ * database, which is one for all processes; when that is set back, nobody waits longer than the longest wait.
  *
  * @param key what is tried, from where
  * @throws Refusal 429 `too-many-tries` while the wait after the last wrong one is not over
  */
-export function countTry(key: string): void {
-  const before = tries.get(key) ?? { wrong: 0, blockedUntil: 0 }
-  const left = before.blockedUntil - performance.now()
-  if (left > 0) throw tooManyTries(left)
-  const wrong = before.wrong + 1
-  tries.delete(key)
-  tries.set(key, { wrong, blockedUntil: performance.now() + waitAfter(wrong) })
-  if (tries.size > MOST_KEYS) tries.delete(tries.keys().next().value!)
+export async function countTry(key: string): Promise<void> {
+  const sql = await database()
+  const counted = await sql.query(
+    `INSERT INTO wrong_try AS w (key, wrong, blocked_until) VALUES ($1, 1, clock_timestamp() + make_interval(secs => ($2::float8[])[1]))
+     ON CONFLICT (key) DO UPDATE SET wrong = w.wrong + 1,
+       blocked_until = clock_timestamp() + make_interval(secs => ($2::float8[])[least(w.wrong + 1, cardinality($2::float8[]))])
+     WHERE w.blocked_until <= clock_timestamp() OR w.blocked_until > clock_timestamp() + make_interval(secs => $3)
+     RETURNING w.wrong`,
+    [key, WAITS, LONGEST_WAIT / 1000],
+  )
+  if (counted.length) return
+  const [row] = await sql.query<{ left: number }>(
+    'SELECT extract(epoch FROM blocked_until - clock_timestamp())::float8 AS left FROM wrong_try WHERE key = $1',
+    [key],
+  )
+  throw tooManyTries((row?.left ?? 0) * 1000)
 }
 
 /** The try was right: the ones before it are forgotten. */
-export const forgetTries = (key: string): void => {
-  tries.delete(key)
+export async function forgetTries(key: string): Promise<void> {
+  const sql = await database()
+  await sql.query('DELETE FROM wrong_try WHERE key = $1', [key])
 }
 
 /** Takes a point from a limit. @throws Refusal 429 when there is none left. */
-async function take(limit: RateLimiterMemory, key: string): Promise<void> {
+async function take(limit: RateLimiterPostgres, key: string): Promise<void> {
   await limit.consume(key).catch((found: RateLimiterRes | Error) => {
-    throw found instanceof Error
-      ? found
-      : tooManyTries(Math.min(found.msBeforeNext, A_QUARTER_OF_AN_HOUR * 1000))
+    throw found instanceof Error ? found : tooManyTries(Math.min(found.msBeforeNext, LONGEST_WAIT))
   })
 }
 
@@ -85,11 +109,12 @@ const keyOf = ({ what, address, device }: Try): string => `${what}|${device ?? a
  * @throws Refusal 429 `too-many-tries`, never for longer than a quarter of an hour
  */
 export async function limitTries<T>(one: Try, work: () => Promise<T>): Promise<T> {
-  countTry(keyOf(one))
+  // First what is refused without asking the database: made-up names must not fill its tables.
   await take(byAddress, one.address)
+  await countTry(keyOf(one))
   if (!one.known) await take(byName, one.what)
   const result = await work()
-  forgetTries(keyOf(one))
+  await forgetTries(keyOf(one))
   await byAddress.reward(one.address)
   if (!one.known) await byName.reward(one.what)
   return result

@@ -4,6 +4,8 @@ import { DEMO, demoPlace, startServer, type RunningServer } from './server'
 /** Two processes on one database of a PostgreSQL server. */
 export interface TwoServers {
   servers: [RunningServer, RunningServer]
+  /** The address of their database. */
+  data: string
   /** The address of one of them: even numbers the first, odd ones the second. */
   address: (which: number) => string
   /** Ends a process at once, as a power cut does, and starts it again on its port. */
@@ -18,6 +20,7 @@ export async function startTwo(env: Record<string, string> = {}): Promise<TwoSer
   const servers = (await Promise.all([start(), start()])) as [RunningServer, RunningServer]
   return {
     servers,
+    data: place.data,
     address: which => servers[which % 2]!.address,
     async kill(which) {
       const { address, stop } = servers[which % 2]!
@@ -31,9 +34,11 @@ export async function startTwo(env: Record<string, string> = {}): Promise<TwoSer
   }
 }
 
-/** The same person, signed in several times at both processes. */
-export const signedInAtBoth = (two: TwoServers, userName: string, times: number): Promise<Client[]> =>
-  Promise.all(Array.from({ length: times }, (_, at) => Client.signedIn(two.address(at), userName)))
+/** The same person at both processes by turns, with one session that both know. */
+export async function signedInAtBoth(two: TwoServers, userName: string, times: number): Promise<Client[]> {
+  const client = await Client.signedIn(two.address(0), userName)
+  return Array.from({ length: times }, (_, at) => client.at(two.address(at)))
+}
 
 /** Does the same at once with each client. @returns how often each status was answered, as `200: 1, 409: 7`. */
 export async function atOnce<T>(
