@@ -1,27 +1,14 @@
 /** Chromium and its driver for the browser tests, from Debian's packages. */
-import { spawnSync } from 'node:child_process'
 import { existsSync } from 'node:fs'
+import { ensurePackages } from './debian.mjs'
 
 export const CHROMIUM = '/usr/bin/chromium'
 export const CHROMEDRIVER = '/usr/bin/chromedriver'
 
-const there = () => existsSync(CHROMIUM) && existsSync(CHROMEDRIVER)
-
 /** Installs them when they are missing and it may; else says in one line what to install, and ends. */
-export function ensureBrowser() {
-  if (there()) return
-  const mayInstall = process.getuid?.() === 0 && existsSync('/usr/bin/apt-get')
-  if (mayInstall) {
-    console.log('Installing chromium and chromium-driver …')
-    spawnSync('apt-get', ['update', '-qq'], { stdio: 'inherit' })
-    spawnSync('apt-get', ['install', '-y', '-qq', 'chromium', 'chromium-driver'], {
-      stdio: ['ignore', 'ignore', 'inherit'],
-      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
-    })
-  }
-  if (there()) return
-  console.error(
-    'The browser tests need Chromium and ChromeDriver: install Debian’s packages chromium and chromium-driver (apt-get install chromium chromium-driver), then run npm test again.',
+export const ensureBrowser = () =>
+  ensurePackages(
+    ['chromium', 'chromium-driver'],
+    () => existsSync(CHROMIUM) && existsSync(CHROMEDRIVER),
+    'The browser tests need Chromium and ChromeDriver',
   )
-  process.exit(1)
-}

@@ -4,6 +4,7 @@ import { chmodSync, existsSync, mkdtempSync, readdirSync, rmSync } from 'node:fs
 import { createServer } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { ensurePackages } from './debian.mjs'
 
 const PACKAGES = '/usr/lib/postgresql'
 const OLDEST = 15
@@ -19,22 +20,12 @@ function programs() {
 }
 
 /** Installs PostgreSQL when it is missing and it may; else says in one line what to install, and ends. */
-export function ensurePostgres() {
-  if (programs()) return
-  if (process.getuid?.() === 0 && existsSync('/usr/bin/apt-get')) {
-    console.log('Installing postgresql …')
-    spawnSync('apt-get', ['update', '-qq'], { stdio: 'inherit' })
-    spawnSync('apt-get', ['install', '-y', '-qq', 'postgresql'], {
-      stdio: ['ignore', 'ignore', 'inherit'],
-      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
-    })
-  }
-  if (programs()) return
-  console.error(
-    `The tests on a PostgreSQL server need PostgreSQL ${OLDEST} or newer: install Debian’s package postgresql (apt-get install postgresql), then run them again.`,
+export const ensurePostgres = () =>
+  ensurePackages(
+    ['postgresql'],
+    () => programs() !== null,
+    `The tests on a PostgreSQL server need PostgreSQL ${OLDEST} or newer`,
   )
-  process.exit(1)
-}
 
 /** PostgreSQL does not run as root: then its programs run as the user that the package made. */
 const asOwner = (program, args) =>

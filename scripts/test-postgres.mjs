@@ -5,11 +5,13 @@
 import { spawnSync } from 'node:child_process'
 import { join } from 'node:path'
 import { fillDemo } from './demo-data.mjs'
+import { ensureNginx } from './nginx.mjs'
 import { ensurePostgres, startCluster } from './postgres.mjs'
 import { ensureBuilt, ensureInstalled, ROOT } from './setup.mjs'
 
 ensureInstalled()
 ensurePostgres()
+ensureNginx()
 ensureBuilt()
 
 const given = process.argv.slice(2)

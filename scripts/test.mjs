@@ -7,12 +7,14 @@ import { mkdirSync, readFileSync, rmSync } from 'node:fs'
 import { join, relative } from 'node:path'
 import { ensureBrowser } from './browser.mjs'
 import { ensureDemo } from './demo-data.mjs'
+import { ensureNginx } from './nginx.mjs'
 import { ensurePostgres } from './postgres.mjs'
 import { ensureBuilt, ensureInstalled, ROOT } from './setup.mjs'
 
 ensureInstalled()
 ensureBrowser()
 ensurePostgres()
+ensureNginx()
 ensureBuilt()
 await ensureDemo()
 
