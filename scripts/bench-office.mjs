@@ -1,29 +1,37 @@
 /**
  * `npm run bench:office`: what the office asks of a province, on the embedded engine and on a PostgreSQL server,
- * each question beside the plainest statement. `-- --facilities 250` takes a smaller province, `-- --engine server`
- * one engine only. The embedded province stays in `.data` and is used again.
+ * each question beside the plainest statement; then the built server with the same questions: how long others
+ * wait, how many requests 36 people get answered, memory. `-- --facilities 250` takes a smaller province,
+ * `-- --engine server` one engine only, `-- --part load` or `-- --part questions` one part only. The embedded
+ * province stays in `.data` and is used again.
  */
 import { spawnSync } from 'node:child_process'
 import { join } from 'node:path'
 import { bundle } from './bundle.mjs'
 import { DEMO_NOW, fillProvince } from './demo-data.mjs'
 import { ensurePostgres, startCluster } from './postgres.mjs'
-import { ensureInstalled, ROOT } from './setup.mjs'
+import { ensureBuilt, ensureInstalled, ROOT } from './setup.mjs'
 
 ensureInstalled()
+ensureBuilt()
 const given = process.argv.slice(2)
 const valueOf = name => (given.includes(name) ? given[given.indexOf(name) + 1] : undefined)
 const facilities = Number(valueOf('--facilities') ?? 1000)
 const engine = valueOf('--engine')
-const file = await bundle('bench/office/main.ts', 'bench-office')
+const part = valueOf('--part')
+const files = []
+if (part !== 'load') files.push(await bundle('bench/office/main.ts', 'bench-office'))
+if (part !== 'questions') files.push(await bundle('bench/office/load.ts', 'bench-office-load'))
 
 function measure(place) {
-  const { status } = spawnSync(process.execPath, ['--expose-gc', file, ...given], {
-    cwd: ROOT,
-    stdio: 'inherit',
-    env: { ...process.env, LANTERN_NOW: DEMO_NOW, ...place },
-  })
-  if (status) process.exitCode = status
+  for (const file of files) {
+    const { status } = spawnSync(process.execPath, ['--expose-gc', file, ...given], {
+      cwd: ROOT,
+      stdio: 'inherit',
+      env: { ...process.env, LANTERN_NOW: DEMO_NOW, ...place },
+    })
+    if (status) process.exitCode = status
+  }
 }
 
 if (engine !== 'server') {

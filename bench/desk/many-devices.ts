@@ -1,4 +1,3 @@
-import { readFileSync } from 'node:fs'
 import { v7 as uuid } from 'uuid'
 import type { CardMade } from '#core/contract/devices'
 import { Client } from '../../tests/support/client'
@@ -6,6 +5,7 @@ import { CARD_SETTINGS } from '../../tests/support/samples'
 import { startDemo } from '../../tests/support/server'
 import { TestDevice } from '../../tests/support/test-device'
 import { measurement, percentile, type Measurement } from '../measure'
+import { memoryOf } from '../process-memory'
 import { publishForm } from './form'
 
 const DEVICES = 50
@@ -16,9 +16,6 @@ const PIECE = 200
 const MEGABYTES = 600
 const A_SECOND = 2000
 const MADE = '2026-11-09T10:00:00Z'
-
-const memoryOf = (pid: number): number =>
-  Number(/VmRSS:\s+(\d+) kB/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))![1]) / 1024
 
 /**
  * Fifty devices, each two hundred changes at once, over loopback: values of reports and filled case forms.

@@ -20,6 +20,8 @@ const CELLS = ['new_visits.u1.f', 'new_visits.u1.m', 'days_open']
  */
 export interface Question {
   name: string
+  /** Who asks over HTTP, and what. */
+  http: { userName: string; path: string; body?: object }
   ask: () => Promise<unknown>
   plain: [text: string, params: Parameter[]][]
 }
@@ -87,36 +89,43 @@ export function questions(person: (userName: string) => Access): Question[] {
   return [
     {
       name: 'Today, of the region',
+      http: { userName: admin.userName, path: '/api/today?unit=west_reach' },
       ask: () => today(admin, 'west_reach'),
       plain: todayRows('west_reach'),
     },
     {
       name: 'Today, of a district',
+      http: { userName: officer.userName, path: '/api/today' },
       ask: () => today(officer),
       plain: todayRows(DISTRICT),
     },
     {
       name: 'discrepancies of the region',
+      http: { userName: admin.userName, path: '/api/discrepancies?unit=west_reach' },
       ask: () => listDiscrepancies(admin, { unit: 'west_reach' }),
       plain: doubts('west_reach'),
     },
     {
       name: 'discrepancies of a district',
+      http: { userName: officer.userName, path: '/api/discrepancies' },
       ask: () => listDiscrepancies(officer, {}),
       plain: doubts(DISTRICT),
     },
     {
       name: 'the board of the region',
+      http: { userName: admin.userName, path: `/api/rounds/${NEWEST}/board?unit=west_reach` },
       ask: () => board(admin, NEWEST, 'west_reach'),
       plain: boardRows('west_reach'),
     },
     {
       name: 'the board of a district',
+      http: { userName: officer.userName, path: `/api/rounds/${NEWEST}/board` },
       ask: () => board(officer, NEWEST),
       plain: boardRows(DISTRICT),
     },
     {
       name: 'search, one key',
+      http: { userName: admin.userName, path: '/api/search?q=amb' },
       ask: () => search(admin, 'amb'),
       plain: [
         [`SELECT code, name, path FROM unit_latest WHERE name ILIKE '%amb%' LIMIT 6`, []],
@@ -130,16 +139,19 @@ export function questions(person: (userName: string) => Access): Question[] {
     },
     {
       name: 'cases of the region',
+      http: { userName: admin.userName, path: '/api/cases?unit=west_reach' },
       ask: () => listCases(admin, { unit: 'west_reach' }),
       plain: caseRows('west_reach'),
     },
     {
       name: 'cases of a district',
+      http: { userName: officer.userName, path: '/api/cases' },
       ask: () => listCases(officer, {}),
       plain: caseRows(DISTRICT),
     },
     {
       name: 'the work of one telephone',
+      http: { userName: clerk.userName, path: '/api/desk/work' },
       ask: () => deskWork(clerk),
       plain: [
         [`SELECT * FROM report p JOIN round r ON r.id = p.round WHERE p.unit = $1`, [FACILITY]],
@@ -155,6 +167,11 @@ export function questions(person: (userName: string) => Access): Question[] {
     },
     {
       name: 'past of 3 cells in 12 rounds',
+      http: {
+        userName: admin.userName,
+        path: '/api/drafts/monthly_summary/past',
+        body: { cells: CELLS, rounds: 12, lookBack: [1] },
+      },
       ask: () => pastOf(admin, 'monthly_summary', { cells: CELLS, rounds: 12, lookBack: [] }),
       plain: [
         [

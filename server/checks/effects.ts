@@ -116,16 +116,29 @@ export async function areEffectsOld(): Promise<boolean> {
   return (await sql.query('SELECT 1 FROM figures_to_refresh LIMIT 1')).length > 0
 }
 
-/** The figures of a district that were computed last, for the effects of reports of an edition. */
+/** What figures are kept of: a district in a round, for the effects of reports of an edition. */
+export interface FiguresOf extends RoundOfDistrict {
+  edition: number
+}
+
+/** The figures that were computed last, of several. */
 export async function keptFigures(
   sql: Pick<Sql, 'query'>,
-  { round, district }: RoundOfDistrict,
-  edition: number,
-): Promise<DistrictFigures> {
-  const [row] = await sql.query<{ figures: StoredFigures }>(
-    'SELECT figures FROM district_figure WHERE round = $1 AND district = $2 AND edition = $3',
-    [round, district, edition],
+  wanted: readonly FiguresOf[],
+): Promise<(of: FiguresOf) => DistrictFigures> {
+  const keyOf = ({ round, district, edition }: FiguresOf) => `${round} ${district} ${edition}`
+  const rows = await sql.query<FiguresOf & { figures: StoredFigures }>(
+    `SELECT DISTINCT f.round, f.district, f.edition, f.figures
+     FROM unnest($1::text[], $2::text[], $3::int[]) AS w (round, district, edition)
+       JOIN district_figure f ON f.round = w.round AND f.district = w.district AND f.edition = w.edition`,
+    [
+      wanted.map(({ round }) => round),
+      wanted.map(({ district }) => district),
+      wanted.map(({ edition }) => edition),
+    ],
   )
-  const { items = [], cells = [] } = row?.figures ?? {}
-  return { items: new Map(items), cells: new Map(cells) }
+  const figures = new Map(
+    rows.map(row => [keyOf(row), { items: new Map(row.figures.items), cells: new Map(row.figures.cells) }]),
+  )
+  return of => figures.get(keyOf(of)) ?? { items: new Map(), cells: new Map() }
 }

@@ -26,7 +26,7 @@ export interface FoundDoubts {
 export async function doubtsNow(sql: Sql, place: ReportPlace & { report: ReportRow }): Promise<FoundDoubts> {
   const { round, unit, report, ready } = place
   const cells = (await cellsOfReports(sql, [report.id])).get(report.id) ?? {}
-  const history = await historyBefore(sql, round, unit.code, ready)
+  const history = await historyBefore(sql, { round, unit: unit.code, of: ready })
   const table = reportTable(cells, must(parsePeriod(round.period)), tablesOfHistory(history))
   const day = await today(sql)
   const rules = ready.rules.filter(({ rule }) => isFor(rule, unit.path, round.lastDay))

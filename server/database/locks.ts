@@ -7,7 +7,15 @@ import type { Sql } from './database'
  * The order: definitions → tree → rounds → facilities → figures, then rows (report, cell, discrepancy, case). Who takes
  * several takes them in this order, and all of one kind in one call: then nobody waits in a circle.
  */
-const KINDS = { migrations: 1, definitions: 2, tree: 3, rounds: 4, facilities: 5, figures: 6, jobs: 7 } as const
+const KINDS = {
+  migrations: 1,
+  definitions: 2,
+  tree: 3,
+  rounds: 4,
+  facilities: 5,
+  figures: 6,
+  jobs: 7,
+} as const
 type Kind = keyof typeof KINDS
 
 /** Names become numbers of 32 bits. Two names with one number wait for each other without need: no harm. */

@@ -1,4 +1,5 @@
 import type { DiscrepancyFile, DiscrepancyLine } from '#core/contract/discrepancies'
+import { groupBy } from '#core/group-by'
 import { LANGUAGES } from '#core/languages'
 import { RANGE_PERIODS } from '#core/quality/expected-range'
 import { BLANK, numberOf } from '#core/report/cell'
@@ -13,9 +14,9 @@ import { editionOf, type ReadyEdition } from '../datasets/editions'
 import { database, type Sql } from '../database'
 import { lockFacilities } from '../database/locks'
 import { notFound, outsideBranch } from '../refusal'
-import { cellsOfReports, historyBefore } from '../reports/cells'
+import { historiesBefore, storedCellsOf } from '../reports/cells'
 import { openConflicts } from '../reports/conflicts'
-import { roundById, roundRef, type Round } from '../rounds/round'
+import { roundRef, roundsWhere, type Round } from '../rounds/round'
 import { districtOf, settings } from '../settings'
 
 /** A discrepancy as the database keeps it. */
@@ -61,18 +62,45 @@ export const lineOf = (row: DiscrepancyRow, round: Round, ready: ReadyEdition): 
   effect: row.effect,
 })
 
-/** A discrepancy's row and round, for a person. @throws Refusal 404, 403 */
-export async function findDiscrepancy(sql: Pick<Sql, 'query'>, access: Access, id: string) {
-  const [row] = await sql.query<DiscrepancyRow & { isOwn: boolean }>(
-    `SELECT ${DISCREPANCY_COLUMNS}, ($2::uuid IS NULL OR ${filledBy('p', '$2')}) AS "isOwn" FROM ${DISCREPANCY_TABLES} WHERE d.id = $1`,
-    [id, access.ownOnly ? access.id : null],
-  )
-  if (!row?.path) throw notFound('discrepancy')
-  mustHold(access, row.path)
-  if (!row.isOwn) throw outsideBranch()
-  const round = await roundById(sql, row.round)
-  return { row, path: row.path, round, ready: await editionOf(sql, round.dataset, row.edition) }
+/** A discrepancy with its round, and the edition that its report is in. */
+export interface FoundDiscrepancy {
+  row: DiscrepancyRow
+  path: string[]
+  round: Round
+  ready: ReadyEdition
 }
+
+/** Discrepancies for a person, in the order asked for. @throws Refusal 404, 403 when one of them is not theirs */
+async function findDiscrepancies(
+  sql: Pick<Sql, 'query'>,
+  access: Access,
+  ids: readonly string[],
+): Promise<FoundDiscrepancy[]> {
+  const rows = await sql.query<DiscrepancyRow & { isOwn: boolean }>(
+    `SELECT ${DISCREPANCY_COLUMNS}, ($2::uuid IS NULL OR ${filledBy('p', '$2')}) AS "isOwn" FROM ${DISCREPANCY_TABLES} WHERE d.id = ANY($1::uuid[])`,
+    [ids, access.ownOnly ? access.id : null],
+  )
+  const rounds = await roundsWhere(sql, 'r.id = ANY($1::text[])', [[...new Set(rows.map(row => row.round))]])
+  const rowOf = new Map(rows.map(row => [row.id, row]))
+  const roundOf = new Map(rounds.map(round => [round.id, round]))
+  const found: FoundDiscrepancy[] = []
+  for (const id of ids) {
+    const row = rowOf.get(id)
+    if (!row?.path) throw notFound('discrepancy')
+    mustHold(access, row.path)
+    if (!row.isOwn) throw outsideBranch()
+    const round = roundOf.get(row.round)!
+    found.push({ row, path: row.path, round, ready: await editionOf(sql, round.dataset, row.edition) })
+  }
+  return found
+}
+
+/** One of them. @throws Refusal 404, 403 */
+export const findDiscrepancy = async (
+  sql: Pick<Sql, 'query'>,
+  access: Access,
+  id: string,
+): Promise<FoundDiscrepancy> => (await findDiscrepancies(sql, access, [id]))[0]!
 
 /** The facilities whose reports some discrepancies are about. */
 export async function facilitiesOfDiscrepancies(
@@ -115,73 +143,100 @@ function itemsNamed(ready: ReadyEdition, evidence: Doubt): DiscrepancyFile['item
   )
 }
 
-/** One discrepancy with its evidence, the last 13 periods of its cells, its effect and its thread. */
+type Thread = DiscrepancyFile['thread']
+
+/** What was said and done about some discrepancies, by discrepancy. */
+async function threadsOf(sql: Pick<Sql, 'query'>, ids: readonly string[]): Promise<Map<string, Thread>> {
+  const rows = await sql.query<Thread[number] & { discrepancy: string }>(
+    `SELECT e.discrepancy, e.at, p.display_name AS by, e.act, e.text FROM discrepancy_event e LEFT JOIN person p ON p.id = e.person
+     WHERE e.discrepancy = ANY($1::uuid[]) ORDER BY e.seq`,
+    [ids],
+  )
+  return new Map(
+    [...groupBy(rows, row => row.discrepancy)].map(([id, events]) => [
+      id,
+      events.map(({ discrepancy: _, ...event }) => event),
+    ]),
+  )
+}
+
+/** The rule that a discrepancy was found by. */
+const ruleOf = ({ row, ready }: FoundDiscrepancy) =>
+  row.source === 'rule' ? ready.rules.find(({ rule: { code } }) => code === row.code)!.rule : undefined
+
+/**
+ * Discrepancies with their evidence, the last 13 periods of their cells, their threads, and their effects as
+ * they were computed last: see {@link refreshEffects}. However many there are, the database is asked the same
+ * few times.
+ */
+export async function readDiscrepancies(access: Access, ids: readonly string[]): Promise<DiscrepancyFile[]> {
+  const sql = await database()
+  const found = await findDiscrepancies(sql, access, ids)
+  const all = await settings()
+  const places = found.map(({ row, path, round }) => ({
+    round: round.id,
+    district: districtOf(path, all),
+    edition: row.edition,
+  }))
+  const figuresOf = await keptFigures(sql, places)
+  const districts = await sql.query<{ code: string; name: string }>(
+    'SELECT code, name FROM unit_latest WHERE code = ANY($1::text[])',
+    [[...new Set(places.map(({ district }) => district))]],
+  )
+  const districtName = new Map(districts.map(({ code, name }) => [code, name]))
+  const doubtedOf = found.map(({ row, ready }) => row.cells.map(key => ready.cellByKey.get(key)!))
+  const histories = await historiesBefore(
+    sql,
+    found.map(({ row, round }, at) => ({
+      round,
+      unit: row.unit,
+      of: { cells: doubtedOf[at]!, lookBack: [RANGE_PERIODS] },
+    })),
+    access.ownOnly ? access.id : null,
+  )
+  const reports = [...new Set(found.map(({ row }) => row.report))]
+  const stored = await storedCellsOf(sql, reports)
+  const conflicts = await openConflicts(sql, reports)
+  const threads = await threadsOf(sql, ids)
+  return found.map((one, at) => {
+    const { row, round, ready } = one
+    const place = places[at]!
+    const history = histories[at]!
+    const now = new Map((stored.get(row.report) ?? []).map(cell => [cell.cell, cell]))
+    const rule = ruleOf(one)
+    const { range, cures, ...rest } = row.evidence
+    return {
+      line: lineOf(row, round, ready),
+      district: { code: place.district, name: districtName.get(place.district) ?? place.district },
+      reportState: row.reportState,
+      doubt: { ...rest, ...(range && { range }) },
+      sentence: rule?.forOfficer ?? {},
+      forClerk: rule?.forClerk ?? {},
+      items: itemsNamed(ready, row.evidence),
+      cells: doubtedOf[at]!.map(cell => {
+        const { key } = cell
+        const { content = BLANK, version = 0 } = now.get(key) ?? {}
+        return {
+          cell: key,
+          name: Object.fromEntries(LANGUAGES.map(language => [language, nameCell(cell, language)])),
+          number: cell.item.number,
+          content,
+          version,
+          trend: [...history.numbers[key]!.toReversed(), numberOf(content)],
+          conflicts: conflicts(row.report).filter(conflict => conflict.cell === key),
+        }
+      }),
+      periods: [...history.periods.toReversed(), round.period],
+      range: range ? { low: range.low, high: range.high } : null,
+      shifts: row.holds ? shifts(cures, ready.cellByKey, figuresOf(place)) : [],
+      thread: threads.get(row.id) ?? [],
+    }
+  })
+}
+
+/** One of them, with its effect as the figures stand. */
 export async function discrepancyFile(access: Access, id: string): Promise<DiscrepancyFile> {
   const { row } = await findDiscrepancy(await database(), access, id)
   await refreshEffects(row.unit)
-  return readDiscrepancy(access, id)
-}
-
-/** The same with the effect as it was computed last: for many at once, after {@link refreshEffects}. */
-export async function readDiscrepancy(access: Access, id: string): Promise<DiscrepancyFile> {
-  const sql = await database()
-  const { row, path, round, ready } = await findDiscrepancy(sql, access, id)
-  const district = districtOf(path, await settings())
-  const figures = await keptFigures(sql, { round: round.id, district }, row.edition)
-  const [districtUnit] = await sql.query<{ name: string }>('SELECT name FROM unit_latest WHERE code = $1', [
-    district,
-  ])
-  const doubted = row.cells.map(key => ready.cellByKey.get(key)!)
-  const history = await historyBefore(
-    sql,
-    round,
-    row.unit,
-    { cells: doubted, lookBack: [RANGE_PERIODS] },
-    access.ownOnly ? access.id : null,
-  )
-  const now = (await cellsOfReports(sql, [row.report])).get(row.report) ?? {}
-  const versions = new Map(
-    (
-      await sql.query<{ cell: string; version: number }>(
-        'SELECT cell, version FROM cell_value WHERE report = $1',
-        [row.report],
-      )
-    ).map(({ cell, version }) => [cell, version]),
-  )
-  const thread = await sql.query<DiscrepancyFile['thread'][number]>(
-    `SELECT e.at, p.display_name AS by, e.act, e.text FROM discrepancy_event e LEFT JOIN person p ON p.id = e.person
-     WHERE e.discrepancy = $1 ORDER BY e.seq`,
-    [id],
-  )
-  const conflicts = await openConflicts(sql, row.report)
-  const rule =
-    row.source === 'rule' ? ready.rules.find(({ rule: { code } }) => code === row.code)!.rule : undefined
-  const { range, cures, ...rest } = row.evidence
-  return {
-    line: lineOf(row, round, ready),
-    district: { code: district, name: districtUnit?.name ?? district },
-    reportState: row.reportState,
-    doubt: { ...rest, ...(range && { range }) },
-    sentence: rule?.forOfficer ?? {},
-    forClerk: rule?.forClerk ?? {},
-    items: itemsNamed(ready, row.evidence),
-    cells: doubted.map(cell => {
-      const { key } = cell
-      const trend = [...history.numbers[key]!.toReversed(), numberOf(now[key])]
-      const name = Object.fromEntries(LANGUAGES.map(language => [language, nameCell(cell, language)]))
-      return {
-        cell: key,
-        name,
-        number: cell.item.number,
-        content: now[key] ?? BLANK,
-        version: versions.get(key) ?? 0,
-        trend,
-        conflicts: conflicts.filter(one => one.cell === key),
-      }
-    }),
-    periods: [...history.periods.toReversed(), round.period],
-    range: range ? { low: range.low, high: range.high } : null,
-    shifts: row.holds ? shifts(cures, ready.cellByKey, figures) : [],
-    thread,
-  }
+  return (await readDiscrepancies(access, [id]))[0]!
 }

@@ -9,9 +9,9 @@ import { branchPath, filledBy, unitAsked, type Access } from '../access/access'
 import { now, nowText } from '../clock'
 import { editionOf } from '../datasets/editions'
 import { database, type Sql } from '../database'
-import { REPORT_COLUMNS, stateOf, type ReportRow } from '../reports/place'
+import { REPORT_COLUMNS, stateOf, type ReportPlace, type ReportRow } from '../reports/place'
 import { settings } from '../settings'
-import { expectedUnitsOf, type ExpectedUnit } from '../units/expected-units'
+import { expectedUnitsOf } from '../units/expected-units'
 import { isClosed } from '../rounds/closing'
 import { newestRounds, roundRef, roundsWhere, type Round } from '../rounds/round'
 
@@ -23,11 +23,8 @@ const MOST_ROUNDS = 300
 
 type Reader = Pick<Sql, 'query'>
 
-/** One facility in one round, with its report if it has one. */
-interface Place {
-  round: Round
-  unit: ExpectedUnit
-  report: ReportRow | undefined
+/** The place of a report, with the closing time that holds for its facility. */
+interface Place extends ReportPlace {
   /** The facility was let in after closing, and still is. */
   isLetIn: boolean
 }
@@ -81,6 +78,7 @@ async function placesOf(
         round: { ...round, closesAt },
         unit,
         report,
+        ready: await editionOf(sql, round.dataset, report?.edition ?? round.edition),
         isLetIn: isClosed(round) && !isClosed({ closesAt }),
       })
     }
@@ -88,30 +86,31 @@ async function placesOf(
   return places
 }
 
-async function dueReports(sql: Reader, places: readonly Place[]): Promise<DueReport[]> {
+/** How many of each report's discrepancies wait for an answer. */
+async function questionsOf(sql: Reader, places: readonly Place[]): Promise<Map<number, number>> {
   const ids = places.flatMap(({ report }) => (report ? [report.id] : []))
   const questions = await sql.query<{ report: number; count: number }>(
     `SELECT report, count(*)::int AS count FROM discrepancy WHERE report = ANY($1::bigint[]) AND state = 'asked' GROUP BY report`,
     [ids],
   )
-  const askedOf = new Map(questions.map(({ report, count }) => [report, count]))
-  return Promise.all(
-    places.map(async ({ round, unit, report }) => {
-      const { cells: asked } = await editionOf(sql, round.dataset, report?.edition ?? round.edition)
-      const state = stateOf(report)
-      return {
-        round: roundRef(round),
-        unit: { code: unit.code, name: unit.name },
-        state,
-        sign: lanternSign(state, Date.parse(round.dueAt), now()),
-        answered: report?.answered ?? 0,
-        applies: asked.length - (report?.notOffered ?? 0),
-        questions: report ? (askedOf.get(report.id) ?? 0) : 0,
-        receivedAt: report?.receivedAt ?? null,
-      }
-    }),
-  )
+  return new Map(questions.map(({ report, count }) => [report, count]))
 }
+
+const dueReport =
+  (questions: ReadonlyMap<number, number>) =>
+  ({ round, unit, report, ready }: Place): DueReport => {
+    const state = stateOf(report)
+    return {
+      round: roundRef(round),
+      unit: { code: unit.code, name: unit.name },
+      state,
+      sign: lanternSign(state, Date.parse(round.dueAt), now()),
+      answered: report?.answered ?? 0,
+      applies: ready.cells.length - (report?.notOffered ?? 0),
+      questions: report ? (questions.get(report.id) ?? 0) : 0,
+      receivedAt: report?.receivedAt ?? null,
+    }
+  }
 
 /** The next round of each dataset that has one now. */
 async function comingRounds(sql: Reader): Promise<DueList['coming']> {
@@ -138,15 +137,19 @@ const newestOfEach = (places: readonly Place[], most: number): Place[] =>
     group.slice(0, most),
   )
 
-/**
- * What the facilities of a person's branch have to report: all that is open, what was begun or sent back and
- * is closed now, what comes next, and what was received last. Nobody picks unit, dataset and period from
- * lists.
- *
- * @returns each list with the newest period first
- */
-export async function dueList(access: Access): Promise<DueList> {
-  const sql = await database()
+/** The places of a branch by what there is to do, each list with the newest period first. */
+export interface DuePlaces {
+  unit: { code: string; name: string }
+  /** To fill or send, and open. */
+  now: Place[]
+  /** Begun or sent back, and closed. */
+  closed: Place[]
+  /** Received last, or open again to be changed. */
+  sent: Place[]
+}
+
+/** Where the facilities of a person's branch have something to report, or have reported last. */
+export async function duePlaces(sql: Reader, access: Access): Promise<DuePlaces> {
   const unit = await unitAsked(access, undefined)
   const places = await placesOf(sql, access, await roundsToShow(sql, unit.code), unit.code)
   const toSend = places.filter(({ report }) => !isReceived(stateOf(report)))
@@ -154,22 +157,34 @@ export async function dueList(access: Access): Promise<DueList> {
   const newest = new Set(newestOfEach(received, RECEIVED_SHOWN))
   return {
     unit: { code: unit.code, name: unit.name },
-    now: await dueReports(
-      sql,
-      toSend.filter(({ round }) => !isClosed(round)),
+    now: toSend.filter(({ round }) => !isClosed(round)),
+    closed: newestOfEach(
+      toSend.filter(({ round, report }) => isClosed(round) && report),
+      CLOSED_SHOWN,
     ),
-    closed: await dueReports(
-      sql,
-      newestOfEach(
-        toSend.filter(({ round, report }) => isClosed(round) && report),
-        CLOSED_SHOWN,
-      ),
-    ),
-    coming: await comingRounds(sql),
     // What a facility was let in to change is among them, however old it is.
-    sent: await dueReports(
-      sql,
-      received.filter(place => newest.has(place) || place.isLetIn),
-    ),
+    sent: received.filter(place => newest.has(place) || place.isLetIn),
   }
+}
+
+/** The places as a list for people, with what comes next. */
+export async function dueListOf(sql: Reader, { unit, ...places }: DuePlaces): Promise<DueList> {
+  const due = dueReport(await questionsOf(sql, Object.values(places).flat()))
+  return {
+    unit,
+    now: places.now.map(due),
+    closed: places.closed.map(due),
+    coming: await comingRounds(sql),
+    sent: places.sent.map(due),
+  }
+}
+
+/**
+ * What the facilities of a person's branch have to report: all that is open, what was begun or sent back and
+ * is closed now, what comes next, and what was received last. Nobody picks unit, dataset and period from
+ * lists.
+ */
+export async function dueList(access: Access): Promise<DueList> {
+  const sql = await database()
+  return dueListOf(sql, await duePlaces(sql, access))
 }

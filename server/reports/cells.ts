@@ -1,4 +1,6 @@
 import { parsePeriod, printPeriod } from '#core/calendar/period-text'
+import type { StoredCell } from '#core/contract/reports'
+import { groupBy } from '#core/group-by'
 import type { CellContent, CellKind } from '#core/report/cell'
 import { earlierPeriods, historyOf, type History } from '#core/report/period-table'
 import type { CellMap } from '#core/report/table'
@@ -52,51 +54,87 @@ export async function cellsOfReports(
   )
 }
 
-/** Reads the cells of reports: {@link cellsOfReports}, or one that has read some of them before. */
-export type CellReader = typeof cellsOfReports
-
-/** A reader for several reports of one unit, which look back at the same earlier ones: it reads each once. */
-export function readOnce(): CellReader {
-  const known = new Map<number, CellMap>()
-  return async (sql, reports) => {
-    const found = await cellsOfReports(
-      sql,
-      reports.filter(id => !known.has(id)),
+/** The cells of many reports with their versions, by report. */
+export async function storedCellsOf(
+  sql: Pick<Sql, 'query'>,
+  reports: readonly number[],
+): Promise<Map<number, StoredCell[]>> {
+  const rows = await sql.query<{
+    report: number
+    cell: string
+    kind: CellKind
+    value: number | null
+    reason: string | null
+    version: number
+  }>('SELECT report, cell, kind, value, reason, version FROM cell_value WHERE report = ANY($1::bigint[])', [
+    reports,
+  ])
+  const cells = new Map<number, StoredCell[]>()
+  for (const [report, own] of groupBy(rows, row => row.report))
+    cells.set(
+      report,
+      own.map(({ cell, kind, value, reason, version }) => ({
+        cell,
+        version,
+        content: contentOf(kind, value, reason),
+      })),
     )
-    for (const id of reports) if (!known.has(id)) known.set(id, found.get(id) ?? {})
-    return new Map(reports.map(id => [id, known.get(id)!]))
-  }
+  return cells
+}
+
+/** A place in a round that looks back: its unit, and of which cells, how far. */
+export interface LooksBack {
+  round: Pick<Round, 'dataset' | 'period'>
+  unit: string
+  /** The cells that are read, and how far back: an edition as a whole, or what a page shows of it. */
+  of: Pick<ReadyEdition, 'lookBack' | 'cells'>
 }
 
 /**
- * A unit's received reports of the periods before a round, newest first.
- * @param of the cells that are read, and how far back: an edition as a whole, or what a page shows of it.
+ * The received reports of the periods before each of some places, newest first. What several look back at is
+ * read once.
  * @param ownOf a person who sees only the reports that they filled: the others are left out.
- * @param read reads their cells
+ * @returns the history of each place, in their order
  */
-export async function historyBefore(
+export async function historiesBefore(
   sql: Pick<Sql, 'query'>,
-  round: Round,
-  unit: string,
-  of: Pick<ReadyEdition, 'lookBack' | 'cells'>,
+  places: readonly LooksBack[],
   ownOf: string | null = null,
-  read: CellReader = cellsOfReports,
-): Promise<History> {
-  const periods = earlierPeriods(must(parsePeriod(round.period)), of.lookBack).map(printPeriod)
-  const reports = await sql.query<{ id: number; period: string }>(
-    `SELECT p.id, r.period FROM report p JOIN round r ON r.id = p.round
-     WHERE r.dataset = $1 AND r.period = ANY($2::text[]) AND p.unit = $3 AND p.state IN ('sent', 'accepted')
-       AND ($4::uuid IS NULL OR ${filledBy('p', '$4')})`,
-    [round.dataset, periods, unit, ownOf],
+): Promise<History[]> {
+  const asked = places.map(({ round, unit, of }) => {
+    const periods = earlierPeriods(must(parsePeriod(round.period)), of.lookBack).map(printPeriod)
+    return { periods, keys: periods.map(period => `${round.dataset} ${period} ${unit}`) }
+  })
+  const keys = [...new Set(asked.flatMap(one => one.keys))].map(key => key.split(' '))
+  const reports = await sql.query<{ id: number; key: string }>(
+    `SELECT p.id, concat_ws(' ', r.dataset, r.period, p.unit) AS key
+     FROM unnest($1::text[], $2::text[], $3::text[]) AS w (dataset, period, unit)
+       JOIN round r ON r.dataset = w.dataset AND r.period = w.period JOIN report p ON p.round = r.id AND p.unit = w.unit
+     WHERE p.state IN ('sent', 'accepted') AND ($4::uuid IS NULL OR ${filledBy('p', '$4')})`,
+    [
+      keys.map(([dataset]) => dataset!),
+      keys.map(([, period]) => period!),
+      keys.map(([, , unit]) => unit!),
+      ownOf,
+    ],
   )
-  const cells = await read(
+  const cells = await cellsOfReports(
     sql,
     reports.map(({ id }) => id),
   )
-  const byPeriod = new Map(reports.map(report => [report.period, cells.get(report.id) ?? {}]))
-  return historyOf(
-    periods,
-    periods.map(period => byPeriod.get(period) ?? null),
-    of.cells.map(({ key }) => key),
+  const byKey = new Map(reports.map(({ id, key }) => [key, cells.get(id) ?? {}]))
+  return asked.map(({ periods, keys: own }, at) =>
+    historyOf(
+      periods,
+      own.map(key => byKey.get(key) ?? null),
+      places[at]!.of.cells.map(({ key }) => key),
+    ),
   )
 }
+
+/** The same of one place. */
+export const historyBefore = async (
+  sql: Pick<Sql, 'query'>,
+  place: LooksBack,
+  ownOf: string | null = null,
+): Promise<History> => (await historiesBefore(sql, [place], ownOf))[0]!

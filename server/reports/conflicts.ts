@@ -1,16 +1,27 @@
 import type { OpenConflict, Theirs } from '#core/contract/reports'
 import type { CellContent } from '#core/report/cell'
+import { groupBy } from '#core/group-by'
 import type { Access } from '../access/access'
 import type { Sql } from '../database'
 
-/** What came from other devices against the values of a report, and nobody has decided; oldest first. */
-export const openConflicts = (sql: Pick<Sql, 'query'>, report: number): Promise<OpenConflict[]> =>
-  sql.query<OpenConflict>(
-    `SELECT c.id, c.cell, c.content, p.display_name AS by, d.name AS device, c.at
-     FROM field_conflict c JOIN person p ON p.id = c.person LEFT JOIN device d ON d.id = c.device
-     WHERE c.report = $1 AND c.settled_at IS NULL ORDER BY c.at, c.id LIMIT 500`,
-    [report],
+/** So many of one report are shown. */
+const MOST_CONFLICTS = 500
+
+/** What came from other devices against the values of some reports, and nobody has decided; oldest first. */
+export async function openConflicts(
+  sql: Pick<Sql, 'query'>,
+  reports: readonly number[],
+): Promise<(report: number) => OpenConflict[]> {
+  const rows = await sql.query<OpenConflict & { report: number }>(
+    `SELECT c.report, c.id, c.cell, c.content, p.display_name AS by, d.name AS device, c.at
+     FROM unnest($1::bigint[]) AS w (report) CROSS JOIN LATERAL (SELECT * FROM field_conflict f
+       WHERE f.report = w.report AND f.settled_at IS NULL ORDER BY f.at, f.id LIMIT ${MOST_CONFLICTS}) c
+     JOIN person p ON p.id = c.person LEFT JOIN device d ON d.id = c.device ORDER BY c.at, c.id`,
+    [reports],
   )
+  const byReport = groupBy(rows, ({ report }) => report)
+  return report => (byReport.get(report) ?? []).map(({ report: _, ...conflict }) => conflict)
+}
 
 /** Settles the conflicts that a person saw and decided by the content of a change. Other conflicts stay open. */
 export async function settleConflicts(

@@ -1,97 +1,123 @@
-import type { StoredCell, ReportFile } from '#core/contract/reports'
-import type { CellKind } from '#core/report/cell'
+import type { ReportFile } from '#core/contract/reports'
+import { groupBy } from '#core/group-by'
 import { isFor } from '#core/rule/definition'
 import { lanternSign } from '#core/report/state'
 import { may } from '#core/contract/permission'
 import type { Access } from '../access/access'
 import { now } from '../clock'
 import { database, type Sql } from '../database'
-import { lateChangesOf } from './late-changes'
-import { notOfferedCells } from './services'
 import { roundRef } from '../rounds/round'
 import { districtOf, settings } from '../settings'
-import { contentOf, historyBefore, type CellReader } from './cells'
+import { historiesBefore, storedCellsOf } from './cells'
 import { openConflicts } from './conflicts'
-import { reportPlace, stateOf } from './place'
+import { lateChangesOf } from './late-changes'
+import { reportPlace, stateOf, type ReportPlace } from './place'
+import { notOfferedItems } from './services'
 
-async function storedCells(sql: Pick<Sql, 'query'>, report: number): Promise<StoredCell[]> {
-  const rows = await sql.query<{
-    cell: string
-    kind: CellKind
-    value: number | null
-    reason: string | null
-    version: number
-  }>('SELECT cell, kind, value, reason, version FROM cell_value WHERE report = $1', [report])
-  return rows.map(({ cell, kind, value, reason, version }) => ({
-    cell,
-    version,
-    content: contentOf(kind, value, reason),
-  }))
+type Reader = Pick<Sql, 'query'>
+
+/** What is said about some reports: their discrepancies, how many comments a cell has, why they came back. */
+async function saidAbout(sql: Reader, reports: readonly number[]) {
+  const discrepancies = await sql.query<ReportFile['discrepancies'][number] & { report: number }>(
+    `SELECT report, id AS discrepancy, doubt_key AS key, source, code, band, strength, state, cells, holds
+     FROM discrepancy WHERE report = ANY($1::bigint[]) ORDER BY found_at, doubt_key`,
+    [reports],
+  )
+  const comments = await sql.query<{ report: number; cell: string; count: number }>(
+    'SELECT report, cell, count(*)::int AS count FROM cell_comment WHERE report = ANY($1::bigint[]) GROUP BY report, cell',
+    [reports],
+  )
+  const back = await sql.query<{ report: number; why: string | null }>(
+    `SELECT DISTINCT ON (report) report, why FROM report_event WHERE report = ANY($1::bigint[]) AND to_state = 'sentBack' ORDER BY report, seq DESC`,
+    [reports],
+  )
+  return {
+    discrepancies: groupBy(discrepancies, row => row.report),
+    comments: groupBy(comments, row => row.report),
+    whyBack: new Map(back.map(({ report, why }) => [report, why])),
+  }
+}
+
+/** The last time that the units of some places were let in after closing, by `round unit`. */
+async function letInto(sql: Reader, places: readonly ReportPlace[]) {
+  const rows = await sql.query<NonNullable<ReportFile['letIn']> & { round: string; unit: string }>(
+    `SELECT DISTINCT ON (l.round, l.unit) l.round, l.unit, l.until, l.why, p.display_name AS by
+     FROM unnest($1::text[], $2::text[]) AS w (round, unit) JOIN let_in l ON l.round = w.round AND l.unit = w.unit JOIN person p ON p.id = l.person
+     ORDER BY l.round, l.unit, l.seq DESC`,
+    [places.map(({ round }) => round.id), places.map(({ unit }) => unit.code)],
+  )
+  return new Map(rows.map(({ round, unit, ...letIn }) => [`${round} ${unit}`, letIn]))
 }
 
 /**
- * One report with everything that is needed to fill and to check it, also without a network.
- * @param read reads the cells of the reports before it
+ * Reports with everything that is needed to fill and to check them, also without a network; in the order of
+ * their places, which the person may see. However many there are, the database is asked the same few times.
  */
-export async function reportFile(
+export async function reportFilesOf(
+  sql: Reader,
   access: Access,
-  roundId: string,
-  unitCode: string,
-  read?: CellReader,
-): Promise<ReportFile> {
+  places: readonly ReportPlace[],
+): Promise<ReportFile[]> {
+  const all = await settings()
+  const districts = places.map(({ unit }) => districtOf(unit.path, all))
+  const names = await sql.query<{ code: string; name: string }>(
+    'SELECT code, name FROM unit_latest WHERE code = ANY($1::text[])',
+    [[...new Set(districts)]],
+  )
+  const nameOf = new Map(names.map(({ code, name }) => [code, name]))
+  const ids = places.flatMap(({ report }) => (report ? [report.id] : []))
+  const histories = await historiesBefore(
+    sql,
+    places.map(({ round, unit, ready }) => ({ round, unit: unit.code, of: ready })),
+    access.ownOnly ? access.id : null,
+  )
+  const cells = await storedCellsOf(sql, ids)
+  const { discrepancies, comments, whyBack } = await saidAbout(sql, ids)
+  const conflicts = await openConflicts(sql, ids)
+  const letIn = await letInto(sql, places)
+  // Before its first answer a report already shows what the facility does not offer, as it will then be kept.
+  const notOffered = await notOfferedItems(
+    sql,
+    places.filter(({ report }) => !report),
+  )
+  const late = may(access.role, 'resolve') ? await lateChangesOf(sql, places) : () => []
+  return places.map((place, at) => {
+    const { round, unit, report, ready } = place
+    const state = stateOf(report)
+    const marks = report ? (discrepancies.get(report.id) ?? []) : []
+    const counts = report ? (comments.get(report.id) ?? []) : []
+    const district = districts[at]!
+    return {
+      round: roundRef(round),
+      unit: { code: unit.code, name: unit.name },
+      district: { code: district, name: nameOf.get(district) ?? district },
+      state,
+      sign: lanternSign(state, Date.parse(round.dueAt), now()),
+      receivedAt: report?.receivedAt ?? null,
+      sentBackWhy: report && state === 'sentBack' ? (whyBack.get(report.id) ?? null) : null,
+      // The desk judges what it is given: rules for other places or later days stay here.
+      edition: {
+        ...ready.edition,
+        rules: ready.edition.rules.filter(rule => isFor(rule, unit.path, round.lastDay)),
+      },
+      cells: report
+        ? (cells.get(report.id) ?? [])
+        : ready.cells
+            .filter(({ item }) => notOffered(place).has(item.code))
+            .map(({ key }) => ({ cell: key, version: 1, content: { kind: 'notOffered' } })),
+      history: histories[at]!,
+      discrepancies: marks.map(({ report: _, ...mark }) => mark),
+      conflicts: report ? conflicts(report.id) : [],
+      late: late(place),
+      letIn: letIn.get(`${round.id} ${unit.code}`) ?? null,
+      comments: Object.fromEntries(counts.map(({ cell, count }) => [cell, count])),
+    }
+  })
+}
+
+/** One report of them. @throws Refusal 404, 403 */
+export async function reportFile(access: Access, roundId: string, unitCode: string): Promise<ReportFile> {
   const sql = await database()
-  const { round, unit, report, ready } = await reportPlace(sql, access, roundId, unitCode)
-  const district = districtOf(unit.path, await settings())
-  const [districtUnit] = await sql.query<{ name: string }>('SELECT name FROM unit_latest WHERE code = $1', [
-    district,
-  ])
-  const history = await historyBefore(sql, round, unitCode, ready, access.ownOnly ? access.id : null, read)
-  const id = report?.id ?? null
-  const discrepancies = await sql.query<ReportFile['discrepancies'][number]>(
-    'SELECT id AS discrepancy, doubt_key AS key, source, code, band, strength, state, cells, holds FROM discrepancy WHERE report = $1 ORDER BY found_at, doubt_key',
-    [id],
-  )
-  const comments = await sql.query<{ cell: string; count: number }>(
-    'SELECT cell, count(*)::int AS count FROM cell_comment WHERE report = $1 GROUP BY cell',
-    [id],
-  )
-  const [back] = await sql.query<{ why: string | null }>(
-    `SELECT why FROM report_event WHERE report = $1 AND to_state = 'sentBack' ORDER BY seq DESC LIMIT 1`,
-    [id],
-  )
-  const conflicts = id === null ? [] : await openConflicts(sql, id)
-  const state = stateOf(report)
-  const [letIn] = await sql.query<NonNullable<ReportFile['letIn']>>(
-    'SELECT l.until, l.why, p.display_name AS by FROM let_in l JOIN person p ON p.id = l.person WHERE l.round = $1 AND l.unit = $2 ORDER BY l.seq DESC LIMIT 1',
-    [roundId, unitCode],
-  )
-  return {
-    round: roundRef(round),
-    unit: { code: unit.code, name: unit.name },
-    district: { code: district, name: districtUnit?.name ?? district },
-    state,
-    sign: lanternSign(state, Date.parse(round.dueAt), now()),
-    receivedAt: report?.receivedAt ?? null,
-    sentBackWhy: state === 'sentBack' ? (back?.why ?? null) : null,
-    // The desk judges what it is given: rules for other places or later days stay here.
-    edition: {
-      ...ready.edition,
-      rules: ready.edition.rules.filter(rule => isFor(rule, unit.path, round.lastDay)),
-    },
-    // Before its first answer a report already shows what the facility does not offer, as it will then be
-    // kept.
-    cells: report
-      ? await storedCells(sql, report.id)
-      : (await notOfferedCells(sql, round, unit.code, ready.cells)).map(cell => ({
-          cell,
-          version: 1,
-          content: { kind: 'notOffered' },
-        })),
-    history,
-    discrepancies,
-    conflicts,
-    late: may(access.role, 'resolve') ? await lateChangesOf(sql, roundId, unitCode) : [],
-    letIn: letIn ?? null,
-    comments: Object.fromEntries(comments.map(({ cell, count }) => [cell, count])),
-  }
+  const place = await reportPlace(sql, access, roundId, unitCode)
+  return (await reportFilesOf(sql, access, [place]))[0]!
 }

@@ -11,19 +11,32 @@ import { mustHoldUnit } from '../units/must-hold-unit'
 import { writeCells } from './write-cells'
 import type { Round } from '../rounds/round'
 
-/** The cells that a unit does not offer at the end of a round's period. */
-export async function notOfferedCells(
+/** A unit in a round. */
+interface UnitInRound {
+  round: Pick<Round, 'id' | 'dataset' | 'lastDay'>
+  unit: { code: string }
+}
+
+/** The items that the units of some places do not offer at the end of the round's period. */
+export async function notOfferedItems(
   sql: Pick<Sql, 'query'>,
-  round: Round,
-  unit: string,
-  cells: readonly Cell[],
-): Promise<string[]> {
-  const rows = await sql.query<{ item: string }>(
-    'SELECT item FROM not_offered WHERE dataset = $1 AND unit = $2 AND from_day <= $3 AND (to_day IS NULL OR to_day > $3)',
-    [round.dataset, unit, round.lastDay],
+  places: readonly UnitInRound[],
+): Promise<(place: UnitInRound) => ReadonlySet<string>> {
+  const keyOf = ({ round, unit }: UnitInRound) => `${round.id} ${unit.code}`
+  const rows = await sql.query<{ key: string; items: string[] }>(
+    `SELECT concat_ws(' ', w.round, w.unit) AS key, array_agg(n.item) AS items
+     FROM unnest($1::text[], $2::text[], $3::date[], $4::text[]) AS w (round, dataset, last_day, unit)
+       JOIN not_offered n ON n.dataset = w.dataset AND n.unit = w.unit AND n.from_day <= w.last_day AND (n.to_day IS NULL OR n.to_day > w.last_day)
+     GROUP BY w.round, w.unit`,
+    [
+      places.map(({ round }) => round.id),
+      places.map(({ round }) => round.dataset),
+      places.map(({ round }) => round.lastDay),
+      places.map(({ unit }) => unit.code),
+    ],
   )
-  const items = new Set(rows.map(({ item }) => item))
-  return items.size ? cells.filter(({ item }) => items.has(item.code)).map(({ key }) => key) : []
+  const byPlace = new Map(rows.map(({ key, items }) => [key, new Set(items)]))
+  return place => byPlace.get(keyOf(place)) ?? new Set()
 }
 
 /** How many of some units do not offer each item at the end of a round's period. */
@@ -51,11 +64,20 @@ export async function answerNotOffered(
   cells: readonly Cell[],
   person: string,
 ): Promise<void> {
-  const notOffered = await notOfferedCells(sql, round, unit, cells)
+  const place = { round, unit: { code: unit } }
+  const items = (await notOfferedItems(sql, [place]))(place)
   await writeCells(
     sql,
     report,
-    notOffered.map(cell => ({ id: uuid(), cell, old: BLANK, content: { kind: 'notOffered' }, version: 1 })),
+    cells
+      .filter(({ item }) => items.has(item.code))
+      .map(({ key: cell }) => ({
+        id: uuid(),
+        cell,
+        old: BLANK,
+        content: { kind: 'notOffered' },
+        version: 1,
+      })),
     { at: nowText(), person, origin: 'services' },
   )
 }

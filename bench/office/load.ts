@@ -1,0 +1,84 @@
+import { serve } from '../../scripts/serve.mjs'
+import { freePort } from '../../tests/support/server'
+import { measurement, report, type Measurement } from '../measure'
+import { memoryOf } from '../process-memory'
+import { morning } from './morning'
+import { questions } from './questions'
+import { waitsBehind } from './waits'
+
+/**
+ * What is measured of running servers: waits of others behind each question, how many requests 36 people get
+ * answered, memory. One process on a folder; one and two on a PostgreSQL server.
+ */
+const data = process.env.DATABASE_URL || process.env.LANTERN_DATA!
+const engine = process.env.DATABASE_URL ? 'server' : 'embedded'
+/** Two processes answer at least this many times as many requests as one. */
+const TWICE = 1.6
+/** What one process may hold at a hundred facilities, in megabytes. */
+const MEGABYTES = 500
+
+type Server = {
+  child: { pid: number; kill: (signal: string) => void; once: (event: string, then: () => void) => void }
+  address: string
+  ready: Promise<string>
+}
+
+async function start(): Promise<Server> {
+  const server = serve({
+    data,
+    port: await freePort(),
+    stdio: ['ignore', 'ignore', 'inherit'],
+    env: { LANTERN_BACKUP_HOURS: '0' },
+  }) as unknown as Server
+  await server.ready
+  return server
+}
+const stop = ({ child }: Server) =>
+  new Promise<void>(resolve => {
+    child.once('exit', resolve)
+    child.kill('SIGTERM')
+  })
+
+const found: Measurement[] = []
+const first = await start()
+found.push(
+  ...(await waitsBehind(
+    first.address,
+    engine,
+    questions(userName => ({ userName }) as never),
+  )),
+)
+const alone = await morning([first.address])
+console.log(
+  `36 people, one process: ${(1000 / alone.each).toFixed(0)} requests a second, 95 % within ${alone.slow.toFixed(0)} ms`,
+)
+found.push(
+  measurement(
+    `${engine}: memory at the most`,
+    memoryOf(first.child.pid, 'VmHWM'),
+    MEGABYTES,
+    'the most at 100 facilities',
+    'MB',
+    1,
+  ),
+)
+if (engine === 'server') {
+  const second = await start()
+  const both = await morning([first.address, second.address])
+  console.log(
+    `36 people, two processes: ${(1000 / both.each).toFixed(0)} requests a second, 95 % within ${both.slow.toFixed(0)} ms`,
+  )
+  found.push(
+    measurement(
+      'a request of 36 people, two processes',
+      both.each,
+      alone.each,
+      'one process',
+      'ms',
+      1 / TWICE,
+    ),
+  )
+  await stop(second)
+}
+await stop(first)
+report(`office-load-${engine}`, found)
