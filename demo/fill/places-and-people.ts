@@ -1,6 +1,7 @@
 import type { DemoPerson } from '../people'
 import type { Place } from '../places'
 import type { Sql } from '../../server/database'
+import { personSearchText } from '../../server/people/search-text'
 import { writeLatest } from '../../server/units/latest'
 import { userKey } from '../../server/people/sign-in'
 
@@ -48,8 +49,16 @@ export const PERSON_ID = (parameter: string) => `md5('person ' || ${parameter}):
 export async function insertPeople(sql: Sql, people: readonly DemoPerson[], hash: string): Promise<void> {
   for (const person of people) {
     await sql.query(
-      `INSERT INTO person (id, user_name, user_key, display_name, role, branch, password_hash) VALUES (${PERSON_ID('$1')}, $1, $2, $3, $4, $5, $6)`,
-      [person.userName, userKey(person.userName), person.displayName, person.role, person.branch, hash],
+      `INSERT INTO person (id, user_name, user_key, display_name, role, branch, password_hash, search_text) VALUES (${PERSON_ID('$1')}, $1, $2, $3, $4, $5, $6, $7)`,
+      [
+        person.userName,
+        userKey(person.userName),
+        person.displayName,
+        person.role,
+        person.branch,
+        hash,
+        personSearchText(person),
+      ],
     )
   }
 }

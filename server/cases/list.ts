@@ -3,7 +3,7 @@ import type { CaseLine, DeskRegister } from '#core/contract/desk'
 import { fold } from '#core/form/code'
 import { branchPath, unitAsked, type Access } from '../access/access'
 import { database } from '../database'
-import { anywhere } from '../database/patterns'
+import { standIn } from '../database/patterns'
 
 /** The newest edition of every register that is published. */
 export async function deskRegisters(): Promise<DeskRegister[]> {
@@ -29,9 +29,6 @@ export async function earlierRegisters(access: Access): Promise<DeskRegister[]> 
 /** How many a page has. */
 const PAGE = 50
 
-/** The parts of a search as patterns. */
-const partsOf = (text: string): string[] => fold(text).split(/\s+/).filter(Boolean).map(anywhere)
-
 /**
  * Cases of the branch, those in which all parts of `find` stand where it is asked for; each with the latest
  * known of the line that its register defines; the latest first, a page at a time.
@@ -43,24 +40,29 @@ export async function listCases(
 ): Promise<{ lines: CaseLine[]; more: boolean }> {
   const sql = await database()
   const branch = asked.unit ? (await unitAsked(access, asked.unit)).code : access.branch
-  const registers = new Map((await deskRegisters()).map(one => [one.register, one.definition]))
+  const parts = fold(asked.find ?? '')
+    .split(/\s+/)
+    .filter(Boolean)
+  const { condition, patterns } = standIn('c.search_text', parts, 6)
   const found = await sql.query<
     Omit<CaseLine, 'unit' | 'answers' | 'entries'> & { code: string; name: string }
   >(
     `SELECT c.id, c.register, u.code, u.name, c.last_on AS "lastOn" FROM case_record c JOIN unit_latest u ON u.code = c.unit
-     WHERE u.path @> $1::text[] AND ($2::text IS NULL OR c.register = $2) AND c.search_text LIKE ALL ($4::text[])
+     WHERE u.path @> $1::text[] AND ($2::text IS NULL OR c.register = $2) AND ${condition}
        AND ($3::uuid IS NULL OR EXISTS (SELECT 1 FROM case_entry own WHERE own.case_id = c.id AND own.person = $3))
-       AND ($5::uuid IS NULL OR (c.last_on, c.id) < (SELECT a.last_on, a.id FROM case_record a WHERE a.id = $5))
-     ORDER BY c.last_on DESC, c.id DESC LIMIT $6`,
+       AND ($4::uuid IS NULL OR (c.last_on, c.id) < (SELECT a.last_on, a.id FROM case_record a WHERE a.id = $4))
+     ORDER BY c.last_on DESC, c.id DESC LIMIT $5`,
     [
       branchPath(branch),
       asked.register ?? null,
       access.ownOnly ? access.id : null,
-      partsOf(asked.find ?? ''),
       asked.after ?? null,
       most + 1,
+      ...patterns,
     ],
   )
+  if (!found.length) return { lines: [], more: false }
+  const registers = new Map((await deskRegisters()).map(one => [one.register, one.definition]))
   const cases = found.slice(0, most)
   const entries = await sql.query<{
     id: string

@@ -95,11 +95,12 @@ export async function saveDoubts(
     if (!known) {
       const id = uuid()
       await sql.query(
-        `INSERT INTO discrepancy (id, report, doubt_key, source, code, band, strength, cells, state, evidence, contents, found_at)
-         VALUES ($1, $2, $3, $4, $5, $6, $7, $8::text[], $9, $10, $11, $12)`,
+        `INSERT INTO discrepancy (id, report, round, doubt_key, source, code, band, strength, cells, state, evidence, contents, found_at)
+         VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9::text[], $10, $11, $12, $13)`,
         [
           id,
           report.id,
+          report.round,
           doubt.key,
           doubt.source,
           doubt.code,

@@ -19,7 +19,7 @@ interface Arrived {
 async function placeOf(sql: Sql, change: ReportChange): Promise<{ round: string; unit: string }> {
   if (change.kind !== 'answer') return change
   const [row] = await sql.query<{ round: string; unit: string }>(
-    'SELECT p.round, p.unit FROM discrepancy d JOIN report p ON p.id = d.report WHERE d.id = $1',
+    'SELECT d.round, p.unit FROM discrepancy d JOIN report p ON p.id = d.report WHERE d.id = $1',
     [change.discrepancy],
   )
   return row!

@@ -16,8 +16,8 @@ beforeAll(async () => {
   await sendReport(clerk, OCTOBER, 'elm', { 'rule:within': 'It is so.' })
   await listDiscrepancies(officer, {})
   await sql.query(
-    `INSERT INTO discrepancy (id, report, doubt_key, source, code, strength, cells, state, outcome, evidence, contents, found_at)
-     SELECT gen_random_uuid(), d.report, 'rule:made' || n, 'rule', d.code, CASE WHEN n % 3 = 0 THEN 'mustFix' ELSE 'explain' END, d.cells,
+    `INSERT INTO discrepancy (id, report, round, doubt_key, source, code, strength, cells, state, outcome, evidence, contents, found_at)
+     SELECT gen_random_uuid(), d.report, d.round, 'rule:made' || n, 'rule', d.code, CASE WHEN n % 3 = 0 THEN 'mustFix' ELSE 'explain' END, d.cells,
        CASE WHEN n % 5 = 0 THEN 'settled' ELSE 'open' END, CASE WHEN n % 5 = 0 THEN 'explained' END, d.evidence, d.contents, d.found_at
      FROM discrepancy d, generate_series(1, ${COUNT}) AS n WHERE d.doubt_key = 'rule:within'`,
   )

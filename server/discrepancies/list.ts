@@ -37,11 +37,11 @@ const orderOf = (discrepancy: string, report: string, effect: string) =>
  * each finds its own index: what was settled long ago is never read.
  */
 const SCOPE = `(
-  SELECT ${DISCREPANCY_COLUMNS}, ${orderOf('d', 'p', 'e')} AS place FROM ${DISCREPANCY_TABLES} JOIN round r ON r.id = p.round
+  SELECT ${DISCREPANCY_COLUMNS}, ${orderOf('d', 'p', 'e')} AS place FROM ${DISCREPANCY_TABLES} JOIN round r ON r.id = d.round
   WHERE $3::text IS NULL AND d.state <> 'settled' AND p.path @> $1::text[] AND r.opens_at <= $4 AND ($2::uuid IS NULL OR ${filledBy('p', '$2')})
   UNION ALL
   SELECT ${DISCREPANCY_COLUMNS}, ${orderOf('d', 'p', 'e')} AS place FROM ${DISCREPANCY_TABLES}
-  WHERE p.round = ANY(CASE WHEN $3::text IS NULL THEN ARRAY(SELECT r.id FROM round r WHERE r.closes_at > $4 AND r.opens_at <= $4) ELSE ARRAY[$3::text] END)
+  WHERE d.round = ANY(CASE WHEN $3::text IS NULL THEN ARRAY(SELECT r.id FROM round r WHERE r.closes_at > $4 AND r.opens_at <= $4) ELSE ARRAY[$3::text] END)
     AND ($3::text IS NOT NULL OR d.state = 'settled') AND p.path @> $1::text[] AND ($2::uuid IS NULL OR ${filledBy('p', '$2')})
 ) AS d`
 

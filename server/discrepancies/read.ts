@@ -43,7 +43,7 @@ export interface DiscrepancyRow {
 }
 
 /** For queries: the columns of a row, of a discrepancy `d`, its report `p` and its effect `e`. */
-export const DISCREPANCY_COLUMNS = `d.id, d.report, p.round, p.unit, p.edition, p.state AS "reportState", d.source, d.code, d.strength,
+export const DISCREPANCY_COLUMNS = `d.id, d.report, d.round, p.unit, p.edition, p.state AS "reportState", d.source, d.code, d.strength,
   d.cells, d.state, d.outcome, d.holds, d.evidence, p.unit_name AS "unitName", p.path, e.effect`
 export const DISCREPANCY_TABLES =
   'discrepancy d JOIN report p ON p.id = d.report LEFT JOIN discrepancy_effect e ON e.discrepancy = d.id'

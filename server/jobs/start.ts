@@ -3,6 +3,7 @@ import { keepSafe } from '../backups/keep-safe'
 import { now, ofMachine } from '../clock'
 import { database } from '../database'
 import { verifySignatures } from '../district-reports/signatures'
+import { completePeople } from '../people/search-text'
 import { askForJob } from '../queue/job-table'
 import { JobRunner } from '../queue/runner'
 import { openRounds } from '../rounds/open-rounds'
@@ -28,7 +29,9 @@ async function askWhenDue(kind: JobKind, { isDue }: JobSetup): Promise<void> {
  */
 export async function startJobs(): Promise<void> {
   await openRounds()
-  await completeSearchTexts(await database())
+  const sql = await database()
+  await completeSearchTexts(sql)
+  await completePeople(sql)
   await verifySignatures()
   await keepSafe()
   const { timeZone } = await settings()

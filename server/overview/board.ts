@@ -1,5 +1,5 @@
 import type { Board, BoardRow } from '#core/contract/rounds'
-import { lanternSign } from '#core/report/state'
+import { lanternSign, type ReportState } from '#core/report/state'
 import { unitAsked, type Access } from '../access/access'
 import { now } from '../clock'
 import { editionOf } from '../datasets/editions'
@@ -7,39 +7,37 @@ import { database, type Sql } from '../database'
 import { BLOCKS } from '../checks/blocking'
 import { OFFERED } from '../reports/late-changes'
 import { REPORT_COLUMNS, stateOf, type ReportRow } from '../reports/place'
-import { expectedCodesOf, expectedUnits } from '../units/expected-units'
+import { awaitedCodesOf, expectedUnits } from '../units/expected-units'
 import { reportingOf } from '../reports/reporting-of'
 import { roundById, roundRef, roundsUpTo, type Round } from '../rounds/round'
 
 const LANTERNS = 12
 const MS_A_DAY = 86_400_000
 
-/** The signs of the last rounds of some units, oldest first. */
+/** The signs of the last rounds of some units, oldest first; none in a round that did not expect a unit. */
 async function lanternsOf(
   sql: Pick<Sql, 'query'>,
   rounds: readonly Round[],
   branch: string,
-): Promise<Map<string, BoardRow['lanterns']>> {
-  const reports = await sql.query<{ round: string; unit: string; state: ReportRow['state'] }>(
-    'SELECT round, unit, state FROM report WHERE round = ANY($1::text[]) AND path @> $2::text[]',
+): Promise<(unit: string) => BoardRow['lanterns']> {
+  // Arrays, not rows: a thousand units have twelve thousand reports.
+  const begun = await sql.query<{ round: string; units: string[]; states: ReportRow['state'][] }>(
+    `SELECT round, array_agg(unit) AS units, array_agg(state) AS states FROM report
+     WHERE round = ANY($1::text[]) AND path @> $2::text[] GROUP BY round`,
     [rounds.map(({ id }) => id), [branch]],
   )
-  const states = new Map(reports.map(({ round, unit, state }) => [`${round} ${unit}`, state]))
-  const expected = await expectedCodesOf(sql, rounds, branch)
-  const expectedAt = new Map([...expected].map(([round, codes]) => [round, new Set(codes)] as const))
-  const units = new Set([...expectedAt.values()].flatMap(codes => [...codes]))
-  return new Map(
-    [...units].map(unit => [
-      unit,
-      [...rounds].reverse().map(round => ({
-        round: round.id,
-        period: round.period,
-        sign: expectedAt.get(round.id)!.has(unit)
-          ? lanternSign(states.get(`${round.id} ${unit}`) ?? 'awaited', Date.parse(round.dueAt), now())
-          : null,
-      })),
-    ]),
+  const awaited = await awaitedCodesOf(sql, rounds, branch)
+  const statesOf = new Map<string, Map<string, ReportState>>(
+    [...awaited].map(([round, codes]) => [round, new Map(codes.map(code => [code, 'awaited']))]),
   )
+  for (const { round, units, states } of begun)
+    units.forEach((unit, at) => statesOf.get(round)!.set(unit, states[at]!))
+  const oldestFirst = rounds.toReversed()
+  return unit =>
+    oldestFirst.map(({ id, period, dueAt }) => {
+      const state = statesOf.get(id)!.get(unit)
+      return { round: id, period, sign: state ? lanternSign(state, Date.parse(dueAt), now()) : null }
+    })
 }
 
 /** Unsettled doubts by strength, and those that block, by unit. */
@@ -51,7 +49,7 @@ async function doubtCounts(
   const rows = await sql.query<{ unit: string } & Pick<BoardRow, 'mustFix' | 'explain' | 'blocking'>>(
     `SELECT p.unit, count(*) FILTER (WHERE d.strength = 'mustFix')::int AS "mustFix", count(*) FILTER (WHERE d.strength = 'explain')::int AS explain,
        count(*) FILTER (WHERE ${BLOCKS})::int AS blocking
-     FROM discrepancy d JOIN report p ON p.id = d.report WHERE p.round = $1 AND p.path @> $2::text[] AND d.state <> 'settled' GROUP BY p.unit`,
+     FROM discrepancy d JOIN report p ON p.id = d.report WHERE d.round = $1 AND p.path @> $2::text[] AND d.state <> 'settled' GROUP BY p.unit`,
     [round, [branch]],
   )
   return new Map(rows.map(({ unit, ...counts }) => [unit, counts]))
@@ -94,7 +92,7 @@ export async function board(access: Access, roundId: string, asked?: string): Pr
       zone: { code: zone, name: zoneName },
       state,
       sign: lanternSign(state, dueAt, now()),
-      lanterns: lanterns.get(code) ?? [],
+      lanterns: lanterns(code),
       receivedAt: report?.receivedAt ?? null,
       daysLate: sinceDue >= 0 ? Math.floor(sinceDue / MS_A_DAY) + 1 : 0,
       filled: applies && report ? report.answered / applies : 0,

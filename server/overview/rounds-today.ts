@@ -9,7 +9,7 @@ import { changedSinceSigning } from '../district-reports/district-report'
 import { REPORT_COLUMNS, stateOf, type ReportRow } from '../reports/place'
 import { reportingOf } from '../reports/reporting-of'
 import { openRoundsNow, roundRef, type Round } from '../rounds/round'
-import { expectedCodesOf } from '../units/expected-units'
+import { awaitedCodesOf } from '../units/expected-units'
 
 interface Counts {
   mustFix: number
@@ -60,7 +60,7 @@ export async function roundsToday(
 ): Promise<Today['rounds']> {
   const open = await openRoundsNow(sql)
   const ids = open.map(({ id }) => id)
-  const expected = await expectedCodesOf(sql, open, unit.code)
+  const awaited = await awaitedCodesOf(sql, open, unit.code)
   const reports = await sql.query<ReportRow>(
     `SELECT ${REPORT_COLUMNS} FROM report WHERE round = ANY($1::text[]) AND path @> $2::text[]`,
     [ids, [unit.code]],
@@ -73,7 +73,12 @@ export async function roundsToday(
   const signatures = await signaturesBy(sql, ids, unit.code)
   return Promise.all(
     open.map(async round => {
-      const figures = figuresOf(round, expected.get(round.id)!, ofRound.get(round.id) ?? [])
+      const begun = ofRound.get(round.id) ?? []
+      const figures = figuresOf(
+        round,
+        [...begun.map(report => report.unit), ...awaited.get(round.id)!],
+        begun,
+      )
       const doubts = counts.get(round.id) ?? NONE
       const signed = signatures.get(round.id) ?? 0
       return {

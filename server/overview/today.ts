@@ -14,7 +14,7 @@ async function plantedToday(sql: Pick<Sql, 'query'>): Promise<Today['planted']> 
   const planted = setting.value
   const rounds = [...new Set(planted.map(({ round }) => round))]
   const raised = await sql.query<{ round: string; unit: string; key: string }>(
-    `SELECT p.round, p.unit, d.doubt_key AS key FROM discrepancy d JOIN report p ON p.id = d.report WHERE p.round = ANY($1::text[])`,
+    `SELECT d.round, p.unit, d.doubt_key AS key FROM discrepancy d JOIN report p ON p.id = d.report WHERE d.round = ANY($1::text[])`,
     [rounds],
   )
   const nameOf = ({ round, unit, key }: { round: string; unit: string; key: string }) =>

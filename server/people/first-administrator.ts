@@ -4,6 +4,7 @@ import { Refusal } from '../refusal'
 import { log } from '../log'
 import { secretOf } from '../secrets'
 import { inTurn, limitTries } from '../access/tries'
+import { personSearchText } from './search-text'
 import { hashCode, newCode, sameCode } from './one-time-code'
 import { userKey } from './sign-in'
 
@@ -73,8 +74,15 @@ async function makeByCode(asked: FirstAdministrator): Promise<void> {
     await tx.query('LOCK TABLE person IN SHARE ROW EXCLUSIVE MODE')
     if ((await tx.query('SELECT 1 FROM person LIMIT 1')).length) throw setupDone()
     await tx.query(
-      `INSERT INTO person (id, user_name, user_key, display_name, role, branch, password_hash) VALUES ($1, $2, $3, $4, 'administrator', NULL, $5)`,
-      [uuid(), asked.userName.trim(), userKey(asked.userName), asked.displayName.trim(), hash],
+      `INSERT INTO person (id, user_name, user_key, display_name, role, branch, password_hash, search_text) VALUES ($1, $2, $3, $4, 'administrator', NULL, $5, $6)`,
+      [
+        uuid(),
+        asked.userName.trim(),
+        userKey(asked.userName),
+        asked.displayName.trim(),
+        hash,
+        personSearchText(asked),
+      ],
     )
     await tx.query(
       'INSERT INTO setting (key, value) SELECT * FROM jsonb_each($1) ON CONFLICT (key) DO UPDATE SET value = EXCLUDED.value',

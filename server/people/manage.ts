@@ -5,6 +5,7 @@ import { now, nowText } from '../clock'
 import { database, type Sql } from '../database'
 import { conflict, notFound, outsideBranch, Refusal } from '../refusal'
 import { hashCode, newCode } from './one-time-code'
+import { personSearchText } from './search-text'
 import { userKey } from './sign-in'
 
 /** How long a one-time code lets somebody in. */
@@ -124,7 +125,7 @@ export async function makePerson(access: Access, asked: PersonNew): Promise<OneT
     await mustHoldBranch(tx, access, asked.branch)
     const id = uuid()
     const made = await tx.query(
-      `INSERT INTO person (id, user_name, user_key, display_name, role, branch, own_only) VALUES ($1, $2, $3, $4, $5, $6, $7) ON CONFLICT (user_key) DO NOTHING RETURNING id`,
+      `INSERT INTO person (id, user_name, user_key, display_name, role, branch, own_only, search_text) VALUES ($1, $2, $3, $4, $5, $6, $7, $8) ON CONFLICT (user_key) DO NOTHING RETURNING id`,
       [
         id,
         asked.userName,
@@ -133,6 +134,7 @@ export async function makePerson(access: Access, asked: PersonNew): Promise<OneT
         asked.role,
         asked.branch,
         asked.ownOnly,
+        personSearchText(asked),
       ],
     )
     if (!made.length)
@@ -168,8 +170,16 @@ export async function changePerson(access: Access, id: string, asked: PersonChan
       throw conflict('not-yourself', 'Your own role, branch and access somebody else changes.')
     await tx.query(
       `UPDATE person SET display_name = $2, role = $3, branch = $4, own_only = $5, active = $6, session_epoch = session_epoch + CASE WHEN active AND NOT $6 THEN 1 ELSE 0 END,
-         code_hash = CASE WHEN $6 THEN code_hash END, code_until = CASE WHEN $6 THEN code_until END WHERE id = $1`,
-      [id, asked.displayName.trim(), asked.role, asked.branch, asked.ownOnly, asked.active],
+         code_hash = CASE WHEN $6 THEN code_hash END, code_until = CASE WHEN $6 THEN code_until END, search_text = $7 WHERE id = $1`,
+      [
+        id,
+        asked.displayName.trim(),
+        asked.role,
+        asked.branch,
+        asked.ownOnly,
+        asked.active,
+        personSearchText({ displayName: asked.displayName, userName: before.userName }),
+      ],
     )
     const { displayName, role, branch, ownOnly, active } = before
     await note(

@@ -8,7 +8,7 @@ import { branchPath, type Access } from '../access/access'
 import { listCases } from '../cases/list'
 import { editionOf } from '../datasets/editions'
 import { database, type Sql } from '../database'
-import { anywhere } from '../database/patterns'
+import { anywhere, standIn } from '../database/patterns'
 import { openedRounds, type Round } from '../rounds/round'
 import { settings } from '../settings'
 
@@ -46,7 +46,23 @@ function periodName(text: string, language: string): string {
   return period.ok ? namePeriod(period.value, language) : ''
 }
 
-/** Units of the branch, found by the database: there may be 20,000. The best first, by the same ranks. */
+/**
+ * For queries: a search in a column of folded texts, the best first by the ranks of {@link rankOf}.
+ * @param first the number of the first parameter
+ */
+function sought(column: string, typed: string, first: number) {
+  const whole = fold(typed.trim())
+  const parts = whole.split(/\s+/).filter(Boolean)
+  const { condition, patterns } = standIn(column, parts, first)
+  const next = first + patterns.length
+  return {
+    condition,
+    order: `' ' || ${column} LIKE $${next} DESC, ' ' || ${column} LIKE ALL ($${next + 1}::text[]) DESC`,
+    values: [...patterns, anywhere(` ${whole}`), parts.map(part => anywhere(` ${part}`))],
+  }
+}
+
+/** Units of the branch, found by the database: there may be 20,000. */
 async function findUnits(
   sql: Pick<Sql, 'query'>,
   access: Access,
@@ -54,17 +70,10 @@ async function findUnits(
   newest: string | null,
 ): Promise<SearchHit[]> {
   const { facilityLevel, districtLevel } = await settings(sql)
-  const whole = fold(typed.trim())
-  const parts = whole.split(/\s+/).filter(Boolean)
+  const { condition, order, values } = sought('search_text', typed, 2)
   const hits = await sql.query<{ code: string; name: string; level: number; path: string[] }>(
-    `SELECT code, name, level, path FROM unit_latest WHERE search_text LIKE ALL ($1::text[]) AND path @> $2::text[]
-     ORDER BY ' ' || search_text LIKE $3 DESC, ' ' || search_text LIKE ALL ($4::text[]) DESC, level, name LIMIT ${MOST_EACH}`,
-    [
-      parts.map(anywhere),
-      branchPath(access.branch),
-      anywhere(` ${whole}`),
-      parts.map(part => anywhere(` ${part}`)),
-    ],
+    `SELECT code, name, level, path FROM unit_latest WHERE ${condition} AND path @> $1::text[] ORDER BY ${order}, level, name LIMIT ${MOST_EACH}`,
+    [branchPath(access.branch), ...values],
   )
   const above = await sql.query<UnitRef>('SELECT code, name FROM unit_latest WHERE code = ANY($1::text[])', [
     hits.flatMap(({ path }) => path.slice(0, -1)),
@@ -130,23 +139,22 @@ async function findCases(access: Access, typed: string): Promise<SearchHit[]> {
   })
 }
 
-/** People whose area lies in that of the administrator: only what is compared and shown is read. */
-async function findPeople(sql: Pick<Sql, 'query'>, access: Access, rank: Rank): Promise<SearchHit[]> {
+/** People whose area lies in that of the administrator, found by the database. */
+async function findPeople(sql: Pick<Sql, 'query'>, access: Access, typed: string): Promise<SearchHit[]> {
+  const { condition, order, values } = sought('p.search_text', typed, 3)
   const people = await sql.query<{ userName: string; displayName: string; branch: string | null }>(
     `SELECT p.user_name AS "userName", p.display_name AS "displayName", u.name AS branch
-     FROM person p LEFT JOIN unit_latest u ON u.code = p.branch WHERE $2::boolean OR u.path @> $1::text[]
-     ORDER BY p.active DESC, p.display_name`,
-    [branchPath(access.branch), access.branch === null],
+     FROM person p LEFT JOIN unit_latest u ON u.code = p.branch WHERE ${condition} AND ($2::boolean OR u.path @> $1::text[])
+     ORDER BY ${order}, p.active DESC, p.display_name LIMIT ${MOST_EACH}`,
+    [branchPath(access.branch), access.branch === null, ...values],
   )
-  return best(people, ({ displayName, userName }) => rank(displayName, userName)).map(
-    ({ userName, displayName, branch }) => ({
-      kind: 'person',
-      code: userName,
-      name: { en: displayName },
-      path: branch ?? '',
-      of: null,
-    }),
-  )
+  return people.map(({ userName, displayName, branch }) => ({
+    kind: 'person',
+    code: userName,
+    name: { en: displayName },
+    path: branch ?? '',
+    of: null,
+  }))
 }
 
 /**
@@ -163,6 +171,6 @@ export async function search(access: Access, typed: string): Promise<SearchHit[]
     ...findRounds(rounds, rank),
     ...(may(access.role, 'define') ? await findItems(sql, rank) : []),
     ...(await findCases(access, typed)),
-    ...(may(access.role, 'managePeople') ? await findPeople(sql, access, rank) : []),
+    ...(may(access.role, 'managePeople') ? await findPeople(sql, access, typed) : []),
   ]
 }

@@ -35,14 +35,15 @@ export interface RoundSpan {
 /**
  * For queries: the units that the rounds of `parametersOf` expect within its branch. Those that were never in the
  * branch are left out first, whatever the size of the tree.
+ * @param but a condition on the round `r` and the span `s` that leaves out more
  */
-const EXPECTED = `WITH asked AS (
+const expectedBut = (but = 'true') => `WITH asked AS (
     SELECT * FROM unnest($1::text[], $2::text[], $3::date[], $4::date[]) AS r (round, dataset, first_day, last_day)),
   in_period AS (
     SELECT DISTINCT ON (r.round, s.unit) r.*, s.unit AS code, s.name, s.path, s.parent, s.level
     FROM asked r
     JOIN unit_span s ON s.from_day <= r.last_day AND (s.to_day IS NULL OR s.to_day > r.first_day)
-    WHERE s.unit IN (SELECT b.unit FROM unit_span b WHERE b.path @> $5::text[])
+    WHERE s.unit IN (SELECT b.unit FROM unit_span b WHERE b.path @> $5::text[]) AND ${but}
     ORDER BY r.round, s.unit, s.from_day DESC),
   expected AS (
     SELECT e.* FROM in_period e WHERE e.path @> $5::text[] AND EXISTS (
@@ -68,7 +69,7 @@ export async function expectedUnitsOf(
   branch: string | null,
 ): Promise<Map<string, ExpectedUnit[]>> {
   const rows = await sql.query<ExpectedUnit & { round: string }>(
-    `${EXPECTED}
+    `${expectedBut()}
      SELECT e.round, e.code, e.name, e.path, z.unit AS zone, z.name AS "zoneName"
      FROM expected e
      -- A unit at the top has nothing above it and stands for itself.
@@ -84,14 +85,18 @@ export async function expectedUnitsOf(
   return expected
 }
 
-/** Just the codes of the units that some rounds expect within a branch, by the round's id. */
-export async function expectedCodesOf(
+/**
+ * Just the codes of the units that some rounds expect within a branch and that have not begun a report, by the
+ * round's id. A report that was begun says by itself whether its unit is expected, and where (`report.path`).
+ */
+export async function awaitedCodesOf(
   sql: Pick<Sql, 'query'>,
   rounds: readonly RoundSpan[],
   branch: string | null,
 ): Promise<Map<string, string[]>> {
+  const begun = 'SELECT 1 FROM report p WHERE p.round = r.round AND p.unit = s.unit'
   const rows = await sql.query<{ round: string; codes: string[] }>(
-    `${EXPECTED} SELECT round, array_agg(code ORDER BY code) AS codes FROM expected GROUP BY round`,
+    `${expectedBut(`NOT EXISTS (${begun})`)} SELECT round, array_agg(code ORDER BY code) AS codes FROM expected GROUP BY round`,
     parametersOf(rounds, branch),
   )
   const codes = new Map(rows.map(row => [row.round, row.codes]))

@@ -3,6 +3,7 @@ import { effectOf, refreshEffects } from '../checks/effects'
 import { editionOf } from '../datasets/editions'
 import { database, type Sql } from '../database'
 import { figuresForEffects } from '../reports/district-figures'
+import { personSearchText } from '../people/search-text'
 import { UNWATCHED, type JobTurn } from '../queue/turn'
 import { roundById } from '../rounds/round'
 import { districtOf, settings } from '../settings'
@@ -10,7 +11,7 @@ import { PLACED, searchTextOf } from '../units/latest'
 
 /** Something that is kept, and is not what it is computed from. */
 export interface Difference {
-  what: 'unit' | 'searchText' | 'reportPlace' | 'answers' | 'lastEvent' | 'effect'
+  what: 'unit' | 'searchText' | 'personSearchText' | 'reportPlace' | 'answers' | 'lastEvent' | 'effect'
   /** Of the unit, report, case or discrepancy. */
   id: string
   kept: unknown
@@ -46,6 +47,15 @@ async function searchTexts(sql: Pick<Sql, 'query'>): Promise<Difference[]> {
     .map(row => ({ what: 'searchText', id: row.code, kept: row.text, computed: searchTextOf(row) }))
 }
 
+async function personSearchTexts(sql: Pick<Sql, 'query'>): Promise<Difference[]> {
+  const rows = await sql.query<{ id: string; displayName: string; userName: string; text: string }>(
+    'SELECT id, display_name AS "displayName", user_name AS "userName", search_text AS text FROM person ORDER BY id',
+  )
+  return rows
+    .filter(row => row.text !== personSearchText(row))
+    .map(row => ({ what: 'personSearchText', id: row.id, kept: row.text, computed: personSearchText(row) }))
+}
+
 /** Two computations of one number add the same numbers up, perhaps in another order. */
 const isSame = (kept: number | null, computed: number | null): boolean =>
   kept === null || computed === null ? kept === computed : Math.abs(kept - computed) < 1e-9
@@ -63,7 +73,7 @@ async function effectsOf(sql: Pick<Sql, 'query'>, id: string): Promise<Differenc
     effect: number | null
   }>(
     `SELECT d.id, p.edition, p.path, d.holds, d.evidence -> 'cures' AS cures, e.effect FROM discrepancy d
-     JOIN report p ON p.id = d.report LEFT JOIN discrepancy_effect e ON e.discrepancy = d.id WHERE p.round = $1 AND p.path IS NOT NULL`,
+     JOIN report p ON p.id = d.report LEFT JOIN discrepancy_effect e ON e.discrepancy = d.id WHERE d.round = $1 AND p.path IS NOT NULL`,
     [id],
   )
   const figures = new Map<string, Awaited<ReturnType<typeof figuresForEffects>>>()
@@ -89,15 +99,14 @@ async function effectsOf(sql: Pick<Sql, 'query'>, id: string): Promise<Differenc
 export async function verify({ signal, progress }: JobTurn = UNWATCHED): Promise<Difference[]> {
   const sql = await database()
   await refreshEffects(null)
-  const rounds = await sql.query<{ id: string }>(
-    'SELECT DISTINCT p.round AS id FROM discrepancy d JOIN report p ON p.id = d.report ORDER BY 1',
-  )
+  const rounds = await sql.query<{ id: string }>('SELECT DISTINCT round AS id FROM discrepancy ORDER BY 1')
   const parts = [
     ...Object.entries(COMPARED).map(([what, text]) => async (): Promise<Difference[]> => {
       const rows = await sql.query<Omit<Difference, 'what'>>(`${text} LIMIT ${MOST}`)
       return rows.map(row => ({ ...row, what: what as Difference['what'] }))
     }),
     () => searchTexts(sql),
+    () => personSearchTexts(sql),
     ...rounds.map(
       ({ id }) =>
         () =>

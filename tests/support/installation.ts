@@ -2,6 +2,7 @@ import type { Edition } from '#core/report/edition'
 import type { Role } from '#core/contract/permission'
 import type { Access } from '../../server/access/access'
 import { database, type Database } from '../../server/database'
+import { personSearchText } from '../../server/people/search-text'
 import { openRoundsAt } from '../../server/rounds/open-rounds'
 import { writeLatest } from '../../server/units/latest'
 
@@ -109,8 +110,8 @@ export async function makeInstallation(moves: Moves = {}): Promise<Database> {
     for (const role of ['administrator', 'officer', 'clerk', 'reader'] as const) {
       const { id } = personOf(role, null)
       await tx.query(
-        'INSERT INTO person (id, user_name, user_key, display_name, role, password_hash) VALUES ($1, $2, $2, $3, $2, $4)',
-        [id, role, `The ${role}`, 'none'],
+        'INSERT INTO person (id, user_name, user_key, display_name, role, password_hash, search_text) VALUES ($1, $2, $2, $3, $2, $4, $5)',
+        [id, role, `The ${role}`, 'none', personSearchText({ displayName: `The ${role}`, userName: role })],
       )
     }
     await tx.query('INSERT INTO dataset (code, name, frequency) VALUES ($1, $2, $3)', [

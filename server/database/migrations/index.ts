@@ -10,6 +10,7 @@ import unitCodes from './0009_unit_codes.sql'
 import plainNames from './0010_plain_names.sql'
 import keptFigures from './0011_kept_figures.sql'
 import jobs from './0012_jobs.sql'
+import lookedUp from './0013_looked_up.sql'
 import type { Migration } from '../migrate'
 
 /** All migrations, in order. A migration is never edited after it landed: add the next number. */
@@ -26,4 +27,5 @@ export const MIGRATIONS: readonly Migration[] = [
   { number: 10, name: 'plain_names', sql: plainNames },
   { number: 11, name: 'kept_figures', sql: keptFigures },
   { number: 12, name: 'jobs', sql: jobs },
+  { number: 13, name: 'looked_up', sql: lookedUp },
 ]
