@@ -40,45 +40,53 @@ const stop = ({ child }: Server) =>
   })
 
 const found: Measurement[] = []
-const first = await start()
-found.push(
-  ...(await waitsBehind(
-    first.address,
-    engine,
-    questions(userName => ({ userName }) as never),
-  )),
-)
-const alone = await morning([first.address])
-console.log(
-  `36 people, one process: ${(1000 / alone.each).toFixed(0)} requests a second, 95 % within ${alone.slow.toFixed(0)} ms`,
-)
-found.push(
-  measurement(
-    `${engine}: memory at the most`,
-    memoryOf(first.child.pid, 'VmHWM'),
-    MEGABYTES,
-    'the most at 100 facilities',
-    'MB',
-    1,
-  ),
-)
-if (engine === 'server') {
-  const second = await start()
-  const both = await morning([first.address, second.address])
+const servers: Server[] = []
+const begin = async () => {
+  const server = await start()
+  servers.push(server)
+  return server
+}
+try {
+  const first = await begin()
+  found.push(
+    ...(await waitsBehind(
+      first.address,
+      engine,
+      questions(userName => ({ userName }) as never),
+    )),
+  )
+  const alone = await morning([first.address])
   console.log(
-    `36 people, two processes: ${(1000 / both.each).toFixed(0)} requests a second, 95 % within ${both.slow.toFixed(0)} ms`,
+    `36 people, one process: ${(1000 / alone.each).toFixed(0)} requests a second, 95 % within ${alone.slow.toFixed(0)} ms`,
   )
   found.push(
     measurement(
-      'a request of 36 people, two processes',
-      both.each,
-      alone.each,
-      'one process',
-      'ms',
-      1 / TWICE,
+      `${engine}: memory at the most`,
+      memoryOf(first.child.pid, 'VmHWM'),
+      MEGABYTES,
+      'the most at 100 facilities',
+      'MB',
+      1,
     ),
   )
-  await stop(second)
+  if (engine === 'server') {
+    const second = await begin()
+    const both = await morning([first.address, second.address])
+    console.log(
+      `36 people, two processes: ${(1000 / both.each).toFixed(0)} requests a second, 95 % within ${both.slow.toFixed(0)} ms`,
+    )
+    found.push(
+      measurement(
+        'a request of 36 people, two processes',
+        both.each,
+        alone.each,
+        'one process',
+        'ms',
+        1 / TWICE,
+      ),
+    )
+  }
+} finally {
+  await Promise.all(servers.map(stop))
 }
-await stop(first)
 report(`office-load-${engine}`, found)

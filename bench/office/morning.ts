@@ -1,4 +1,6 @@
+import { v7 as uuid } from 'uuid'
 import { Client } from '../../tests/support/client'
+import { TestDevice } from '../../tests/support/test-device'
 import { percentile } from '../measure'
 import { NEWEST } from './questions'
 
@@ -47,15 +49,35 @@ async function officer(address: string, at: number): Promise<Person> {
   }
 }
 
-/** A clerk's telephone fetches its work and what is new. */
+/** A clerk's telephone fetches its work and what is new, and sends what was said at cells. */
 async function clerk(address: string, at: number): Promise<Person> {
   const unit = `d${two((at % 12) + 1)}_z1_f${two(Math.floor(at / 12) + 1)}`
-  const client = await Client.signedIn(address, `clerk.${unit}`)
-  const work = () => client.get('/api/desk/work')
+  const device = await TestDevice.at(address, unit)
+  const client = device.person
   const receive = () => client.get('/api/desk/receive')
+  const send = async () => {
+    for (let more = 0; more < 10; more++)
+      device.add({
+        kind: 'comment',
+        id: uuid(),
+        madeAt: '2026-11-09T10:00:00Z',
+        round: NEWEST,
+        unit,
+        cell: 'days_open',
+        text: 'Seen in the register.',
+      })
+    await device.sendOnce()
+    return { status: 200 }
+  }
   return {
     client,
-    steps: [work, receive, receive, () => client.get(`/api/reports/${NEWEST}/${unit}`), receive],
+    steps: [
+      () => client.get('/api/desk/work'),
+      receive,
+      send,
+      receive,
+      () => client.get(`/api/reports/${NEWEST}/${unit}`),
+    ],
   }
 }
 

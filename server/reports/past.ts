@@ -7,9 +7,12 @@ import { must } from '#core/result'
 import type { Past } from '#core/rule/try-out'
 import { branchPath, unitAsked, type Access } from '../access/access'
 import { nowText } from '../clock'
-import { database } from '../database'
+import { database, type Sql } from '../database'
 import { notFound } from '../refusal'
 import { roundsWhere } from '../rounds/round'
+
+/** So many reports are read by one statement: on the embedded engine everybody waits for each. */
+const AT_ONCE = 2000
 
 interface CellColumns {
   cell: string
@@ -53,36 +56,58 @@ export async function pastOf(
   const periods = [...reached.values()]
     .sort((one, other) => other.index - one.index)
     .map(one => ({ period: printPeriod(one), lastDay: printDay(lastDay(one)) }))
-  const reports = await sql.query<{ id: number; unit: string; at: number }>(
-    `SELECT p.id, p.unit, array_position($2::text[], r.period) - 1 AS at
-     FROM report p JOIN round r ON r.id = p.round JOIN unit_latest u ON u.code = p.unit
-     WHERE r.dataset = $1 AND r.period = ANY($2::text[]) AND p.state IN ('sent', 'accepted') AND u.path @> $3::text[]`,
+  // Arrays, not rows: a thousand facilities have twelve thousand of them.
+  const [found] = await sql.query<{ ids: number[]; codes: string[]; steps: number[] }>(
+    `SELECT coalesce(array_agg(f.id), '{}') AS ids, coalesce(array_agg(f.unit), '{}') AS codes, coalesce(array_agg(f.at), '{}') AS steps FROM (
+       SELECT p.id, p.unit, array_position($2::text[], r.period) - 1 AS at
+       FROM report p JOIN round r ON r.id = p.round JOIN unit_latest u ON u.code = p.unit
+       WHERE r.dataset = $1 AND r.period = ANY($2::text[]) AND p.state IN ('sent', 'accepted') AND u.path @> $3::text[] ORDER BY p.id) f`,
     [dataset, periods.map(one => one.period), branchPath(branch)],
   )
+  const { ids: reports, codes, steps } = found!
   const units = await sql.query<Past['units'][number]>(
     'SELECT code, name, path FROM unit_latest WHERE code = ANY($1::text[]) ORDER BY name, code',
-    [[...new Set(reports.map(report => report.unit))]],
+    [[...new Set(codes)]],
   )
   const placeOfUnit = new Map(units.map(({ code }, place) => [code, place]))
   const size = units.length
-  const placeOf = reports.map(report => report.at * size + placeOfUnit.get(report.unit)!)
+  const placeOf = codes.map((code, at) => steps[at]! * size + placeOfUnit.get(code)!)
   const received = new Array<number>(periods.length * size).fill(0)
   for (const place of placeOf) received[place] = 1
-  // The places come back with the values, so that no row of the answer has to name its report.
-  const columns = await sql.query<CellColumns>(
-    `SELECT c.cell, c.kind, array_agg(w.place) AS places, array_agg(c.value) AS numbers
-     FROM unnest($1::bigint[], $2::int[]) AS w (report, place) JOIN cell_value c ON c.report = w.report
-     WHERE c.cell = ANY($3::text[]) AND c.kind <> 'blank' GROUP BY c.cell, c.kind`,
-    [reports.map(({ id }) => id), placeOf, cells],
-  )
   const past: Past = { periods, judged: rounds, units, received, numbers: {}, notKnown: {}, notOffered: {} }
   for (const cell of cells) past.numbers[cell] = new Array<number | null>(periods.length * size).fill(null)
+  for (let from = 0; from < reports.length; from += AT_ONCE)
+    addColumns(
+      past,
+      await columnsOf(sql, reports.slice(from, from + AT_ONCE), placeOf.slice(from, from + AT_ONCE), cells),
+    )
+  return past
+}
+
+/**
+ * The cells of some reports as columns. The places come back with the values, so that no row of the answer has
+ * to name its report.
+ * @param reports in the order of their numbers, so that only a part of the index is read
+ */
+const columnsOf = (
+  sql: Pick<Sql, 'query'>,
+  reports: readonly number[],
+  places: readonly number[],
+  cells: readonly string[],
+): Promise<CellColumns[]> =>
+  sql.query<CellColumns>(
+    `SELECT c.cell, c.kind, array_agg(w.place) AS places, array_agg(c.value) AS numbers
+     FROM unnest($1::bigint[], $2::int[]) AS w (report, place) JOIN cell_value c ON c.report = w.report
+     WHERE c.cell = ANY($3::text[]) AND c.report BETWEEN $4 AND $5 AND c.kind <> 'blank' GROUP BY c.cell, c.kind`,
+    [reports, places, cells, reports[0]!, reports.at(-1)!],
+  )
+
+function addColumns(past: Past, columns: readonly CellColumns[]): void {
   for (const { cell, kind, places, numbers } of columns) {
-    if (kind !== 'value') past[kind][cell] = places
+    if (kind !== 'value') (past[kind][cell] ??= []).push(...places)
     else
       places.forEach((place, at) => {
         past.numbers[cell]![place] = numbers![at]!
       })
   }
-  return past
 }
