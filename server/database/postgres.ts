@@ -16,10 +16,12 @@ const MOST_TRIES = 6
 
 /**
  * What each connection is set to. A statement, a wait for a lock and a transaction that does nothing end
- * after a time: one that hangs must not hold up the others for ever.
+ * after a time: one that hangs must not hold up the others for ever. Requests are many and short: starting
+ * helpers for one, or compiling it, takes longer than the work.
  */
 const SESSION = `SET TIME ZONE 'UTC'; SET statement_timeout = '120s'; SET lock_timeout = '30s';
-  SET idle_in_transaction_session_timeout = '60s'; SET client_min_messages = 'warning'`
+  SET idle_in_transaction_session_timeout = '60s'; SET client_min_messages = 'warning';
+  SET max_parallel_workers_per_gather = 0; SET jit = off`
 
 function poolOf(url: string): pg.Pool {
   const pool = new pg.Pool({

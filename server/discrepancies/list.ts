@@ -7,10 +7,9 @@ import type {
 import type { Static } from '@sinclair/typebox'
 import { branchPath, filledBy, unitAsked, type Access } from '../access/access'
 import { refreshEffects } from '../checks/effects'
-import { nowText } from '../clock'
 import { editionOf } from '../datasets/editions'
 import { database, type Sql } from '../database'
-import { roundsWhere } from '../rounds/round'
+import { openRoundsNow, roundsWhere } from '../rounds/round'
 import { DISCREPANCY_COLUMNS, DISCREPANCY_TABLES, lineOf, type DiscrepancyRow } from './read'
 
 /** How many a page has. */
@@ -32,18 +31,18 @@ const orderOf = (discrepancy: string, report: string, effect: string) =>
   `(-coalesce(${effect}.effect, -1), array_position(ARRAY['mustFix', 'explain', 'note'], ${discrepancy}.strength), ${report}.unit_name, ${discrepancy}.id)`
 
 /**
- * For queries: discrepancies in a branch ($1) that a person ($2, when they see only their own) may see, of one
- * round ($3) or, without one, the unsettled ones and those of rounds that are open now ($4). Two parts, so that
- * each finds its own index: what was settled long ago is never read.
+ * For queries: discrepancies `d` in a branch ($1) that a person ($2, when they see only their own) may see: all
+ * of some rounds ($3), or the unsettled ones beside those. Two parts, so that each finds its own index: what was
+ * settled long ago is never read.
  */
-const SCOPE = `(
-  SELECT ${DISCREPANCY_COLUMNS}, ${orderOf('d', 'p', 'e')} AS place FROM ${DISCREPANCY_TABLES} JOIN round r ON r.id = d.round
-  WHERE $3::text IS NULL AND d.state <> 'settled' AND p.path @> $1::text[] AND r.opens_at <= $4 AND ($2::uuid IS NULL OR ${filledBy('p', '$2')})
-  UNION ALL
-  SELECT ${DISCREPANCY_COLUMNS}, ${orderOf('d', 'p', 'e')} AS place FROM ${DISCREPANCY_TABLES}
-  WHERE d.round = ANY(CASE WHEN $3::text IS NULL THEN ARRAY(SELECT r.id FROM round r WHERE r.closes_at > $4 AND r.opens_at <= $4) ELSE ARRAY[$3::text] END)
-    AND ($3::text IS NOT NULL OR d.state = 'settled') AND p.path @> $1::text[] AND ($2::uuid IS NULL OR ${filledBy('p', '$2')})
-) AS d`
+const scopeOf = (isOfRound: boolean) => {
+  const select = `SELECT ${DISCREPANCY_COLUMNS}, ${orderOf('d', 'p', 'e')} AS place FROM ${DISCREPANCY_TABLES}
+    WHERE p.path @> $1::text[] AND ($2::uuid IS NULL OR ${filledBy('p', '$2')})`
+  const ofRounds = `${select} AND d.round = ANY($3::text[])`
+  return isOfRound
+    ? `(${ofRounds}) AS d`
+    : `(${select} AND d.state <> 'settled' UNION ALL ${ofRounds} AND d.state = 'settled') AS d`
+}
 
 /** Rows as lines, in their order. */
 async function linesOf(sql: Pick<Sql, 'query'>, rows: readonly DiscrepancyRow[]): Promise<DiscrepancyLine[]> {
@@ -68,19 +67,22 @@ export async function listDiscrepancies(
   const sql = await database()
   const branch = unit || access.branch ? (await unitAsked(access, unit)).code : null
   await refreshEffects(branch)
-  const scope = [branchPath(branch), access.ownOnly ? access.id : null, round ?? null, nowText()]
+  // As values, not as a part of the query: of a list of unknown length the planner expects too much.
+  const rounds = round ? [round] : (await openRoundsNow(sql)).map(({ id }) => id)
+  const scope = scopeOf(round !== undefined)
+  const asked = [branchPath(branch), access.ownOnly ? access.id : null, rounds]
   const rows = await sql.query<DiscrepancyRow>(
-    `SELECT * FROM ${SCOPE} WHERE ${filter ? FILTERS[filter] : 'true'}
-       AND ($5::uuid IS NULL OR d.place > (SELECT ${orderOf('ad', 'ap', 'ae')} FROM discrepancy ad
-         JOIN report ap ON ap.id = ad.report LEFT JOIN discrepancy_effect ae ON ae.discrepancy = ad.id WHERE ad.id = $5))
+    `SELECT * FROM ${scope} WHERE ${filter ? FILTERS[filter] : 'true'}
+       AND ($4::uuid IS NULL OR d.place > (SELECT ${orderOf('ad', 'ap', 'ae')} FROM discrepancy ad
+         JOIN report ap ON ap.id = ad.report LEFT JOIN discrepancy_effect ae ON ae.discrepancy = ad.id WHERE ad.id = $4))
      ORDER BY d.place LIMIT ${PAGE + 1}`,
-    [...scope, after ?? null],
+    [...asked, after ?? null],
   )
   const [counts] = await sql.query<Static<typeof DiscrepancyList>['counts']>(
     `SELECT ${Object.entries(FILTERS)
       .map(([name, condition]) => `count(*) FILTER (WHERE ${condition}) AS "${name}"`)
-      .join(', ')} FROM ${SCOPE}`,
-    scope,
+      .join(', ')} FROM ${scope}`,
+    asked,
   )
   return {
     lines: await linesOf(sql, rows.slice(0, PAGE)),

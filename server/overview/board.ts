@@ -20,9 +20,9 @@ async function lanternsOf(
   rounds: readonly Round[],
   branch: string,
 ): Promise<(unit: string) => BoardRow['lanterns']> {
-  // Arrays, not rows: a thousand units have twelve thousand reports.
-  const begun = await sql.query<{ round: string; units: string[]; states: ReportRow['state'][] }>(
-    `SELECT round, array_agg(unit) AS units, array_agg(state) AS states FROM report
+  // An object for each round, not rows: a thousand units have twelve thousand reports.
+  const begun = await sql.query<{ round: string; states: Record<string, ReportRow['state']> }>(
+    `SELECT round, json_object_agg(unit, state) AS states FROM report
      WHERE round = ANY($1::text[]) AND path @> $2::text[] GROUP BY round`,
     [rounds.map(({ id }) => id), [branch]],
   )
@@ -30,8 +30,8 @@ async function lanternsOf(
   const statesOf = new Map<string, Map<string, ReportState>>(
     [...awaited].map(([round, codes]) => [round, new Map(codes.map(code => [code, 'awaited']))]),
   )
-  for (const { round, units, states } of begun)
-    units.forEach((unit, at) => statesOf.get(round)!.set(unit, states[at]!))
+  for (const { round, states } of begun)
+    for (const [unit, state] of Object.entries(states)) statesOf.get(round)!.set(unit, state)
   const oldestFirst = rounds.toReversed()
   return unit =>
     oldestFirst.map(({ id, period, dueAt }) => {
