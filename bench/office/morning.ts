@@ -16,13 +16,11 @@ interface Person {
   steps: (() => Promise<{ status: number }>)[]
 }
 
-const two = (number: number) => String(number).padStart(2, '0')
 const pick = <T>(from: readonly T[], at: number): T => from[at % from.length]!
 
 /** An officer looks at the day, the board, reports and doubts, searches, and writes a comment now and then. */
-async function officer(address: string, at: number): Promise<Person> {
-  const district = `d${two((at % 12) + 1)}`
-  const client = await Client.signedIn(address, `officer.${district}`)
+async function officer(address: string, userName: string): Promise<Person> {
+  const client = await Client.signedIn(address, userName)
   const { body } = await client.get<{ lines: { id: string; unit: { code: string } }[] }>('/api/discrepancies')
   const lines = body.lines.length ? body.lines : null
   const { body: board } = await client.get<{ rows: { unit: { code: string }; state: string }[] }>(
@@ -50,8 +48,7 @@ async function officer(address: string, at: number): Promise<Person> {
 }
 
 /** A clerk's telephone fetches its work and what is new, and sends what was said at cells. */
-async function clerk(address: string, at: number): Promise<Person> {
-  const unit = `d${two((at % 12) + 1)}_z1_f${two(Math.floor(at / 12) + 1)}`
+async function clerk(address: string, unit: string): Promise<Person> {
   const device = await TestDevice.at(address, unit)
   const client = device.person
   const receive = () => client.get('/api/desk/receive')
@@ -86,9 +83,19 @@ async function clerk(address: string, at: number): Promise<Person> {
  * @returns milliseconds for each request of all together, and how long single ones took
  */
 export async function morning(addresses: readonly string[]): Promise<{ each: number; slow: number }> {
+  const admin = await Client.signedIn(addresses[0]!, 'admin')
+  const { body } =
+    await admin.get<{ userName: string; role: string; branch: { code: string } | null }[]>('/api/people')
+  const officers = body.filter(({ role }) => role === 'officer')
+  // Clerks of all districts, not of the first one only.
+  const clerks = body.filter(({ role }) => role === 'clerk')
   const people: Person[] = []
-  for (let at = 0; at < OFFICERS; at++) people.push(await officer(pick(addresses, at), at))
-  for (let at = 0; at < CLERKS; at++) people.push(await clerk(pick(addresses, at), at))
+  for (let at = 0; at < OFFICERS; at++)
+    people.push(await officer(pick(addresses, at), pick(officers, at).userName))
+  for (let at = 0; at < CLERKS; at++) {
+    const { branch } = pick(clerks, at * Math.floor(clerks.length / CLERKS))
+    people.push(await clerk(pick(addresses, at), branch!.code))
+  }
   const begun = performance.now()
   const [from, until] = [begun + MEASURED_MS, begun + 2 * MEASURED_MS]
   const times: number[] = []

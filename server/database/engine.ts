@@ -9,6 +9,12 @@ import { DurableFiles, syncFolder } from './durable-files'
 import { PARSERS } from './parsers'
 
 /**
+ * Memory for pages of tables, in megabytes. What is not there comes from the operating system's own cache, so
+ * little is lost: a district fits, and a small machine keeps a hundred megabytes.
+ */
+const BUFFERS_MB = 48
+
+/**
  * How PostgreSQL is started: as PGlite does, but with `fsync` on (without `-F`). Of the ways to sync the log
  * only `fsync` reaches our file layer. Checkpoints come from us alone: a single process has no checkpointer.
  */
@@ -18,6 +24,8 @@ const START = [
   'wal_sync_method=fsync',
   '-c',
   'wal_keep_size=64',
+  '-c',
+  `shared_buffers=${Number(process.env.LANTERN_BUFFERS_MB) || BUFFERS_MB}MB`,
 ]
 
 /** `ltree` is there for the first migrations only: paths are lists of codes since migration 9. */
