@@ -62,26 +62,24 @@ const settings = (folder, port, isDurable) =>
 
 /**
  * Makes and starts a cluster.
+ * @param within the folder in which it gets one of its own
  * @returns `url(name)` the address of a database; `run(text, name)` runs a statement and gives its rows;
- *   `make(name, template)` makes a database, empty or as a copy of another; `stop()` ends it and removes its
- *   folder.
+ *   `make(name, template)` makes a database, empty or as a copy of another; `end()` ends it at once, as a
+ *   failure does, and `begin()` starts it again; `stop()` ends it and removes its folder.
  */
-export async function startCluster({ isDurable = false } = {}) {
+export async function startCluster({ isDurable = false, within = tmpdir() } = {}) {
   // Not at the head of the file: a fresh clone has no packages yet.
   const { default: pg } = await import('pg')
   const bin = programs()
-  const folder = mkdtempSync(join(tmpdir(), 'lantern-postgres-'))
+  const folder = mkdtempSync(join(within, 'lantern-postgres-'))
   if (process.getuid() === 0) must(spawnSync('chown', ['postgres', folder], { encoding: 'utf8' }))
   chmodSync(folder, 0o700)
   const data = join(folder, 'data')
   const init = ['-D', data, '-U', 'lantern', '-A', 'trust', '--encoding=UTF8', '--locale=C.UTF-8', '-N']
   must(spawnSync(...asOwner(join(bin, 'initdb'), init), { encoding: 'utf8' }))
   const port = await freePort()
-  const [command, args] = asOwner(join(bin, 'postgres'), ['-D', data, ...settings(folder, port, isDurable)])
-  const child = spawn(command, args, { stdio: ['ignore', 'ignore', 'pipe'] })
-  let printed = ''
-  child.stderr.on('data', text => (printed = `${printed}${text}`.slice(-4000)))
   const url = (name = 'postgres') => `postgres://lantern@127.0.0.1:${port}/${name}`
+  let child
 
   async function run(text, name) {
     const client = new pg.Client({ connectionString: url(name) })
@@ -92,27 +90,46 @@ export async function startCluster({ isDurable = false } = {}) {
       await client.end()
     }
   }
-  for (const end = performance.now() + 30_000; ;) {
-    try {
-      await run('SELECT 1')
-      break
-    } catch (error) {
-      if (child.exitCode !== null || performance.now() > end) throw new Error(`${error.message}\n${printed}`)
-      await new Promise(resolve => setTimeout(resolve, 100))
+
+  async function begin() {
+    const [command, args] = asOwner(join(bin, 'postgres'), ['-D', data, ...settings(folder, port, isDurable)])
+    child = spawn(command, args, { stdio: ['ignore', 'ignore', 'pipe'] })
+    let printed = ''
+    child.stderr.on('data', text => (printed = `${printed}${text}`.slice(-4000)))
+    for (const end = performance.now() + 30_000; ;) {
+      try {
+        await run('SELECT 1')
+        return
+      } catch (error) {
+        if (child.exitCode !== null || performance.now() > end)
+          throw new Error(`${error.message}\n${printed}`)
+        await new Promise(resolve => setTimeout(resolve, 100))
+      }
     }
   }
+
+  async function end() {
+    if (child.exitCode !== null) return
+    const ended = new Promise(resolve => child.once('exit', resolve))
+    // Its own signal for ending at once: connections that are left do not hold it up.
+    const [stop, how] = asOwner(join(bin, 'pg_ctl'), ['stop', '-D', data, '-m', 'immediate'])
+    spawnSync(stop, how)
+    await ended
+  }
+
+  await begin()
   return {
     url,
     run,
-    pid: child.pid,
+    begin,
+    end,
+    get pid() {
+      return child.pid
+    },
     make: (name, template = 'template0') => run(`CREATE DATABASE "${name}" TEMPLATE "${template}"`),
     drop: name => run(`DROP DATABASE IF EXISTS "${name}" WITH (FORCE)`),
     async stop() {
-      const ended = new Promise(resolve => child.once('exit', resolve))
-      // Its own signal for ending at once: connections that are left do not hold it up.
-      const [stop, how] = asOwner(join(bin, 'pg_ctl'), ['stop', '-D', data, '-m', 'immediate'])
-      spawnSync(stop, how)
-      await ended
+      await end()
       rmSync(folder, { recursive: true, force: true })
     },
   }

@@ -2,7 +2,10 @@ import { setTimeout } from 'node:timers/promises'
 import pg from 'pg'
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
 import type { JobKind, JobLine, JobList } from '#core/contract/jobs'
+import { v7 as uuid } from 'uuid'
 import { cardFor, Client, OCTOBER } from '../support/client'
+import { DEMO, startServer, type RunningServer } from '../support/server'
+import { TestDevice } from '../support/test-device'
 import { atOnce, signedInAtBoth, startTwo, type TwoServers } from '../support/two-servers'
 
 const EIGHT = 8
@@ -79,6 +82,60 @@ describe('what one process hears, the other knows', () => {
     expect((await new Client(two.address(1)).post('/api/session', right)).status).toBe(429)
     await setTimeout(Number(tried.at(-1)!.headers.get('retry-after')) * 1000)
     expect((await new Client(two.address(0)).post('/api/session', right)).status).toBe(200)
+  })
+})
+
+describe('a process whose clock is twenty minutes ahead', () => {
+  let ahead: RunningServer
+  beforeAll(async () => {
+    const now = new Date(Date.parse(DEMO.LANTERN_NOW) + 20 * 60_000).toISOString()
+    ahead = await startServer(two.data, { ...DEMO, LANTERN_NOW: now })
+  })
+  afterAll(() => ahead?.stop())
+
+  it('knows the sessions of the others, and they know its own', async () => {
+    expect((await admins[0]!.at(ahead.address).get('/api/today')).status).toBe(200)
+    const there = await Client.signedIn(ahead.address, 'officer.ashmere')
+    expect((await there.at(two.address(0)).get('/api/today')).status).toBe(200)
+    expect((await admins[0]!.get('/api/today')).status).toBe(200)
+  })
+
+  it('takes jobs that the others ask for, and they take its own, at once', async () => {
+    for (const address of [two.address(0), ahead.address]) {
+      const client = admins[0]!.at(address)
+      const { body } = await client.post<JobLine>('/api/jobs', { kind: 'openRounds' })
+      await vi.waitFor(
+        async () => {
+          const { lines } = (await client.get<JobList>('/api/jobs?filter=asked')).body
+          expect(lines.find(({ id }) => id === body.id)?.state).toBe('done')
+        },
+        { timeout: 10_000, interval: 100 },
+      )
+    }
+  })
+
+  it('gives a device the entries that it sent elsewhere, in their order', async () => {
+    const unit = 'tern_row'
+    const here = await TestDevice.at(two.address(0), unit)
+    const there = await TestDevice.at(ahead.address, unit)
+    for (const device of [here, there, here, there]) {
+      device.add({
+        kind: 'entry',
+        id: uuid(),
+        madeAt: '2026-11-08T10:00:00Z',
+        case: uuid(),
+        register: 'measles_contacts',
+        edition: 1,
+        form: 'contact',
+        unit,
+        answers: { contact_name: { kind: 'value', value: 'Made up' } },
+      })
+      await device.sendAll(2)
+      expect(device.left).toBe(0)
+    }
+    const heard = (await there.receiveAll()).map(({ id }) => id)
+    const made = [here.made[0]!, there.made[0]!, here.made[1]!, there.made[1]!].map(({ id }) => id)
+    expect(heard.filter(id => made.includes(id!))).toEqual(made)
   })
 })
 
