@@ -9,15 +9,15 @@ export interface BenchForm {
 }
 
 /**
- * Publishes a form with so many cells that every facility reports from October on: what is filled in it is
+ * Publishes a form of a name with so many cells that every facility reports from October on: what is filled in it is
  * new to the district. Each cell but the first has a rule.
  */
-export async function publishForm(admin: Client, cells: number): Promise<BenchForm> {
+export async function publishForm(admin: Client, cells: number, code = 'bench'): Promise<BenchForm> {
   const codes = Array.from({ length: cells }, (_, at) => `item_${at}`)
   const draft: Edition = {
-    dataset: 'bench',
+    dataset: code,
     number: 1,
-    name: { en: 'Bench form' },
+    name: { en: `Form ${code}` },
     frequency: 'month',
     timing: { opensAhead: 0, dueDays: 30, closeDays: 90 },
     axes: [],
@@ -48,13 +48,13 @@ export async function publishForm(admin: Client, cells: number): Promise<BenchFo
       forOfficer: {},
     })),
   }
-  const kept = await admin.send('PUT', '/api/drafts/bench', {
+  const kept = await admin.send('PUT', `/api/drafts/${code}`, {
     version: 0,
     draft,
     reports: [{ by: 'level', level: 4, branch: null, from: '2026-10-01', to: null }],
   })
-  const published = await admin.post('/api/drafts/bench/publish', { version: 1 })
+  const published = await admin.post(`/api/drafts/${code}/publish`, { version: 1 })
   if (kept.status !== 200 || published.status !== 200)
     throw new Error(`The form was refused: ${kept.text.slice(0, 200)} ${published.text.slice(0, 200)}`)
-  return { name: 'Bench form', round: 'bench~2026-10', cells: codes }
+  return { name: `Form ${code}`, round: `${code}~2026-10`, cells: codes }
 }

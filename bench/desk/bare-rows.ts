@@ -1,0 +1,82 @@
+import { openEmbedded } from '../../server/database/embedded'
+import type { Database, Parameter } from '../../server/database'
+import { MIGRATIONS } from '../../server/database/migrations'
+
+/** The tables that a sent change is a row of, each before those that refer to it; and its unit, for queries. */
+const TABLES = {
+  case_record: 't.unit',
+  case_entry: '(SELECT c.unit FROM case_record c WHERE c.id = t.case_id)',
+  cell_event: '(SELECT p.unit FROM report p WHERE p.id = t.report)',
+  cell_value: '(SELECT p.unit FROM report p WHERE p.id = t.report)',
+}
+/** Rows that the devices wrote: those of their cases, and of the reports of the form that is measured. */
+const WRITTEN: Record<keyof typeof TABLES, string> = {
+  case_record: `t.register = 'measles_contacts'`,
+  case_entry: `t.case_id IN (SELECT id FROM case_record WHERE register = 'measles_contacts')`,
+  cell_event: `t.report IN (SELECT id FROM report WHERE round LIKE 'bench~%')`,
+  cell_value: `t.report IN (SELECT id FROM report WHERE round LIKE 'bench~%')`,
+}
+
+interface Bare {
+  text: string
+  /** The values of the columns, by unit. */
+  byUnit: Map<string, Parameter[]>
+}
+
+async function bareOf(sql: Database, table: keyof typeof TABLES): Promise<Bare> {
+  const columns = await sql.query<{ name: string; type: string }>(
+    `SELECT attname AS name, format_type(atttypid, NULL) AS type FROM pg_attribute WHERE attrelid = $1::regclass AND attnum > 0 AND NOT attisdropped ORDER BY attnum`,
+    [table],
+  )
+  const rows = await sql.query<{ unit: string; row: Record<string, Parameter> }>(
+    `SELECT ${TABLES[table]} AS unit, to_jsonb(t) AS row FROM ${table} t WHERE ${WRITTEN[table]}`,
+  )
+  const names = columns.map(({ name }) => name)
+  const byUnit = new Map<string, Parameter[]>()
+  for (const unit of new Set(rows.map(row => row.unit))) {
+    const own = rows.filter(row => row.unit === unit).map(({ row }) => row)
+    byUnit.set(
+      unit,
+      columns.map(({ name, type }) =>
+        own.map(row => (type === 'jsonb' ? JSON.stringify(row[name]) : (row[name] ?? null))),
+      ),
+    )
+  }
+  const given = columns.map(({ type }, at) => `$${at + 1}::${type === 'jsonb' ? 'text' : type}[]`)
+  const taken = columns.map(({ name, type }) => (type === 'jsonb' ? `g.${name}::jsonb` : `g.${name}`))
+  return {
+    text: `INSERT INTO ${table} (${names.join(', ')}) OVERRIDING SYSTEM VALUE SELECT ${taken.join(', ')} FROM unnest(${given.join(', ')}) AS g (${names.join(', ')})`,
+    byUnit,
+  }
+}
+
+/**
+ * What devices sent to a folder, taken out of it and written into it again by bare SQL: a statement for each
+ * table and unit, a transaction for each unit.
+ * @returns milliseconds, and how many rows
+ */
+export async function bareRows(folder: string): Promise<{ took: number; rows: number }> {
+  const sql = await openEmbedded(folder, MIGRATIONS)
+  try {
+    const tables = Object.keys(TABLES) as (keyof typeof TABLES)[]
+    const bare: Bare[] = []
+    for (const table of tables) bare.push(await bareOf(sql, table))
+    await sql.query(`DELETE FROM known_change`)
+    for (const table of tables.toReversed()) await sql.query(`DELETE FROM ${table} t WHERE ${WRITTEN[table]}`)
+    const units = new Set(bare.flatMap(({ byUnit }) => [...byUnit.keys()]))
+    let rows = 0
+    const begun = performance.now()
+    for (const unit of units)
+      await sql.transaction(async tx => {
+        for (const { text, byUnit } of bare) {
+          const values = byUnit.get(unit)
+          if (!values) continue
+          await tx.query(text, values)
+          rows += (values[0] as unknown[]).length
+        }
+      })
+    return { took: performance.now() - begun, rows }
+  } finally {
+    await sql.close()
+  }
+}
