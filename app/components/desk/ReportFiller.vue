@@ -2,6 +2,7 @@
 import { isReceived } from '#core/report/state'
 import { LONGEST_SENTENCE } from '#core/contract/wire'
 import type { ReportFile } from '#core/contract/reports'
+import { focusWhenMade } from '~/common/useGradually'
 
 /** Filling and sending are two acts: here a report is filled, the page after it sends. */
 const { file } = defineProps<{ file: ReportFile }>()
@@ -13,8 +14,7 @@ const entry = useReportEntry(file)
 onMounted(async () => {
   await entry.restorePending()
   // Who comes to correct a value is in its cell.
-  if (route.query.cell)
-    document.querySelector<HTMLElement>(`input[data-cell="${CSS.escape(String(route.query.cell))}"]`)?.focus()
+  if (route.query.cell) focusWhenMade(`input[data-cell="${CSS.escape(String(route.query.cell))}"]`)
 })
 onBeforeUnmount(() => void entry.outbox.flush())
 

@@ -20,13 +20,22 @@ const blocks = computed(() => {
   })
 })
 
+const rows = computed(() => {
+  const last = blocks.value.at(-1)
+  return last ? last.first + (last.kind === 'list' ? last.cells.length : last.rows.length) : 0
+})
+/** So many rows of the section are made by now: hundreds at once would hold up a slow phone. */
+const made = useGradually(() => rows.value)
+
 const STRETCH = 10
-/** Lines in stretches, each with its number in its block. */
-const stretchesOf = <T,>(lines: readonly T[]): { line: T; at: number }[][] =>
-  Array.from({ length: Math.ceil(lines.length / STRETCH) }, (_, stretch) =>
-    lines
-      .slice(stretch * STRETCH, (stretch + 1) * STRETCH)
-      .map((line, at) => ({ line, at: stretch * STRETCH + at })),
+/** Lines in stretches, each with its number in its block; those that are made by now. */
+const stretchesOf = <T,>(lines: readonly T[], first: number): { line: T; at: number }[][] =>
+  Array.from(
+    { length: Math.ceil(Math.min(lines.length, Math.max(made.value - first, 0)) / STRETCH) },
+    (_, stretch) =>
+      lines
+        .slice(stretch * STRETCH, (stretch + 1) * STRETCH)
+        .map((line, at) => ({ line, at: stretch * STRETCH + at })),
   )
 
 function fieldAt(row: number, column: number): HTMLInputElement | null {
@@ -58,7 +67,7 @@ async function paste(row: number, column: number, text: string) {
     <template v-for="block in blocks" :key="block.first">
       <div v-if="block.kind === 'list'" class="list">
         <div
-          v-for="stretch in stretchesOf(block.cells)"
+          v-for="stretch in stretchesOf(block.cells, block.first)"
           :key="stretch[0]!.at"
           class="stretch"
           :style="{ '--lines': stretch.length }"
@@ -94,7 +103,7 @@ async function paste(row: number, column: number, text: string) {
           <span /><span v-for="band in block.axis.bands" :key="band.code">{{ say(band.name) }}</span>
         </div>
         <div
-          v-for="stretch in stretchesOf(block.rows)"
+          v-for="stretch in stretchesOf(block.rows, block.first)"
           :key="stretch[0]!.at"
           class="stretch"
           :style="{ '--lines': stretch.length }"
@@ -120,7 +129,11 @@ async function paste(row: number, column: number, text: string) {
         </div>
       </div>
 
-      <div v-else class="grid" :style="{ '--columns': block.columnAxis.bands.length }">
+      <div
+        v-else-if="block.first < made"
+        class="grid"
+        :style="{ '--columns': block.columnAxis.bands.length }"
+      >
         <h2>
           {{ say(block.item.name) }}<small>{{ say(block.item.definition) }}</small>
         </h2>
