@@ -6,9 +6,7 @@ import { groupBy } from '#core/group-by'
 const words = useWords()
 const { t } = words
 const session = useSession()
-const unit = computed(() =>
-  session.view?.branch && session.view.districts.length < 2 ? session.view.branch.unit.code : undefined,
-)
+const unit = computed(() => session.district ?? undefined)
 const today = useLoad(
   () => callApi('GET /api/today', { query: { unit: unit.value } }),
   () => unit.value,

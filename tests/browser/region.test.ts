@@ -69,4 +69,12 @@ describe('a region at once', () => {
     await reader.reads('A district report belongs to one district')
     await clean()
   })
+
+  it('has its own Today, and each district another one', async () => {
+    await reader.open('/')
+    await reader.reads(/Ashmere · Due/)
+    await chooseDistrict('All districts')
+    await reader.reads(/Varrow Coast · Due/)
+    await clean()
+  })
 })
