@@ -4,12 +4,12 @@ import type { CaseRegister } from '#core/cases/register'
 import type { EntryMade } from '#core/contract/desk'
 import { checkAnswer, dayOf, type AnswerContent } from '#core/form/answer'
 import { compileForm, type CompiledForm } from '#core/form/compile-form'
-import { fold } from '#core/form/code'
 import { splitKey } from '#core/form/outline'
 import { mustHold, type Access } from '../access/access'
 import { nowText } from '../clock'
 import type { Sql } from '../database'
 import { Refusal } from '../refusal'
+import { saidOf, searchTextOf, writeCases, type EntrySaid, type NewCase } from './write-cases'
 
 /** A form of a published edition, ready. Editions never change, so each is read and compiled once. */
 interface ReadyForm {
@@ -133,29 +133,6 @@ function mustStand(access: Access, entry: EntryMade, { definition, compiled }: R
     throw new Refusal(422, 'entry-corrects', 'The entry that this one corrects is not here yet.')
 }
 
-/** How much a search keeps of a case. */
-const LONGEST_SEARCH_TEXT = 2000
-
-/** What a search looks in: the answers of the line, the name and the identifiers, folded. */
-function searchTextOf({ line, identity }: CaseRegister, answers: EntryMade['answers']): string {
-  const codes = new Set([...line, ...identity.identifiers, ...(identity.name ? [identity.name] : [])])
-  return [...codes]
-    .flatMap(code => {
-      const content = answers[code]
-      return content?.kind === 'value' && typeof content.value === 'string' ? [fold(content.value)] : []
-    })
-    .join(' ')
-}
-
-/** Writes the day of the last event of some cases. The only writer of it. */
-const writeLastEvents = (sql: Sql, cases: readonly string[]): Promise<object[]> =>
-  sql.query(
-    `UPDATE case_record c SET last_on = e.last_on FROM (
-       SELECT case_id, max(happened_on) AS last_on FROM case_entry WHERE case_id = ANY($1::uuid[]) GROUP BY case_id) e
-     WHERE c.id = e.case_id`,
-    [cases],
-  )
-
 export type EntryOutcome = { id: string } & (
   { outcome: 'received' | 'alreadyHad' } | { outcome: 'refused'; code: string; message: string }
 )
@@ -176,8 +153,8 @@ export async function applyEntries(
   timeZone: string,
 ): Promise<EntryOutcome[]> {
   const here = await whatIsHere(sql, entries)
-  const cases: { id: string; register: string; unit: string; parent: string | null }[] = []
-  const rows: { entry: EntryMade; happenedOn: string; searchText: string }[] = []
+  const begun = new Map<string, NewCase>()
+  const rows: EntrySaid[] = []
   const outcomes: EntryOutcome[] = []
   for (const entry of entries) {
     if (here.entries.has(entry.id)) {
@@ -198,25 +175,15 @@ export async function applyEntries(
       continue
     }
     if (!here.cases.has(entry.case)) {
-      cases.push({ id: entry.case, register: entry.register, unit: entry.unit, parent: entry.parent ?? null })
+      begun.set(entry.case, { register: entry.register, unit: entry.unit, parent: entry.parent ?? null })
       here.cases.set(entry.case, { register: entry.register, path: here.paths.get(entry.unit)! })
     }
     here.entries.add(entry.id)
     here.corrected.set(entry.id, { case: entry.case, form: entry.form })
     outcomes.push({ id: entry.id, outcome: 'received' })
   }
-  if (cases.length) {
-    await sql.query(
-      'INSERT INTO case_record (id, register, unit, parent) SELECT * FROM unnest($1::uuid[], $2::text[], $3::text[], $4::uuid[])',
-      [
-        cases.map(({ id }) => id),
-        cases.map(({ register }) => register),
-        cases.map(({ unit }) => unit),
-        cases.map(({ parent }) => parent),
-      ],
-    )
-  }
   if (rows.length) {
+    await writeCases(sql, begun, saidOf(rows))
     await sql.query(
       `INSERT INTO case_entry (id, case_id, edition, form, answers, happened_on, made_at, received_at, person, device, corrects)
        SELECT id, case_id, edition, form, answers::jsonb, happened_on, made_at, $1, $2, $3, corrects
@@ -235,14 +202,6 @@ export async function applyEntries(
         rows.map(({ entry }) => entry.corrects ?? null),
       ],
     )
-    await writeLastEvents(sql, [...new Set(rows.map(({ entry }) => entry.case))])
-    const searchable = rows.filter(({ searchText }) => searchText)
-    // A name that was corrected is still found by what it was.
-    if (searchable.length)
-      await sql.query(
-        `UPDATE case_record c SET search_text = left(concat_ws(' ', nullif(c.search_text, ''), g.text), ${LONGEST_SEARCH_TEXT}) FROM (SELECT id, string_agg(text, ' ') AS text FROM unnest($1::uuid[], $2::text[]) AS given (id, text) GROUP BY id) g WHERE c.id = g.id`,
-        [searchable.map(({ entry }) => entry.case), searchable.map(({ searchText }) => searchText)],
-      )
   }
   return outcomes
 }
