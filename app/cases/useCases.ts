@@ -1,5 +1,4 @@
-import { groupBy } from '#core/group-by'
-import { foldCases, type CaseFile, type Entry } from '#core/cases/fold'
+import type { CaseFile, Entry } from '#core/cases/fold'
 import { followUp, type FollowUp } from '#core/cases/follow-up'
 import type { CaseRegister } from '#core/cases/register'
 import { placesOf } from '#core/define/form-parts'
@@ -9,6 +8,7 @@ import { fold } from '#core/form/code'
 import type { Form } from '#core/form/question'
 import { UNITS_HERE, type Units } from '../units/useUnits'
 import { useDeskStore, type StoredEntry, type WorkStore } from '../device/useDeskStore'
+import { CaseIndex, type CaseMaker } from './useCaseIndex'
 
 /** A case on this device: its line, its entries, what it still needs, and the text that a search looks in. */
 export interface DeskCase {
@@ -25,28 +25,12 @@ const DAY = 86_400_000
 /** Fewer letters would find too much. */
 const LEAST_LETTERS = 3
 
-/** Opened entries, so that each is opened once: what is inside never changes, only how far it has got. */
-const opened = new WeakMap<WorkStore, Map<string, StoredEntry>>()
-async function entriesOf(store: WorkStore): Promise<StoredEntry[]> {
-  const known = opened.get(store) ?? new Map<string, StoredEntry>()
-  opened.set(store, known)
-  const rows = await store.entries.raw.toArray()
-  const entries = await Promise.all(
-    rows.map(async row => {
-      const had = known.get(row.id as string)
-      // Why an entry was refused stands inside: that one is opened again.
-      return had && row.state !== 'refused'
-        ? {
-            ...had,
-            state: row.state as StoredEntry['state'],
-            receivedAt: row.receivedAt as string | undefined,
-          }
-        : store.entries.opened(row)
-    }),
-  )
-  known.clear()
-  for (const entry of entries) known.set(entry.id, entry)
-  return entries
+/** The cases of each store that is open; with it they are gone. */
+const indexes = new WeakMap<WorkStore, CaseIndex<DeskCase>>()
+function indexOf(store: WorkStore): CaseIndex<DeskCase> {
+  const index = indexes.get(store) ?? new CaseIndex<DeskCase>(store)
+  indexes.set(store, index)
+  return index
 }
 
 /** The questions of a register by their code, made once. */
@@ -131,48 +115,55 @@ export function entryOf(
   }
 }
 
-/** The cases of this device, folded from their entries, newest first; and the search in them. */
+/**
+ * The cases of this device, folded from their entries, newest first; and the search in them.
+ * @param isWaitedFor false only prepares them, while nothing else happens
+ */
 export function useCases(
   registers: () => ReadonlyMap<string, CaseRegister>,
   when: () => unknown,
   units?: Pick<Units, 'byCode'>,
+  isWaitedFor = true,
 ) {
   const store = useDeskStore()
-  const load = useLoad(() => entriesOf(store), when)
-
+  const { locale } = useI18n()
   const { textOf, lineOf, titleOf: titleOfLine } = useAnswerText(units)
 
-  const all = computed<DeskCase[]>(() => {
-    const known = (load.data.value ?? []).filter(({ register }) => registers().has(register))
-    const byCase = groupBy(known, entry => entry.case)
-    const files = foldCases(known.map(entry => entryOf(registers().get(entry.register)!, entry)))
-    return files
-      .map((file): DeskCase => {
-        const entries = byCase.get(file.case)!
-        const register = registers().get(entries[0]!.register)!
-        const text = (code: string) => textOf(register, code, file.values.get(code)?.content)
-        const line = lineOf(register, code => file.values.get(code)?.content)
-        const sought = [
-          ...line.map(part => part.text),
-          ...[register.identity.name, ...register.identity.identifiers].flatMap(code =>
-            code ? [text(code)] : [],
-          ),
-        ]
-        return {
-          id: file.case,
-          register: register.code,
-          file,
-          entries,
-          line,
-          follow: followUp(register, file),
-          sought: fold(sought.join(' ')),
-        }
-      })
-      .sort(
-        (one, other) =>
-          (other.file.entries.at(-1)?.happenedAt ?? 0) - (one.file.entries.at(-1)?.happenedAt ?? 0),
-      )
+  function make(file: CaseFile, entries: StoredEntry[]): DeskCase {
+    const register = registers().get(entries[0]!.register)!
+    const text = (code: string) => textOf(register, code, file.values.get(code)?.content)
+    const line = lineOf(register, code => file.values.get(code)?.content)
+    const sought = [
+      ...line.map(part => part.text),
+      ...[register.identity.name, ...register.identity.identifiers].flatMap(code =>
+        code ? [text(code)] : [],
+      ),
+    ]
+    return {
+      id: file.case,
+      register: register.code,
+      file,
+      entries,
+      line,
+      follow: followUp(register, file),
+      sought: fold(sought.join(' ')),
+    }
+  }
+  /** What is made of a case stays the same as long as this does. */
+  const key = computed(() => JSON.stringify([locale.value, units?.byCode.value.size ?? 0, [...registers()]]))
+  const maker = (): CaseMaker<DeskCase> => ({
+    key: key.value,
+    entryOf: entry => {
+      const register = registers().get(entry.register)
+      return register ? entryOf(register, entry) : null
+    },
+    make,
   })
+  const load = useLoad(
+    async () => (registers().size ? indexOf(store).update(maker(), isWaitedFor) : []),
+    () => [when(), key.value],
+  )
+  const all = computed<DeskCase[]>(() => (load.data.value ?? []).map(({ made }) => made))
 
   /** Cases in which all parts of a text stand; accents and case do not count. */
   function find(text: string): DeskCase[] {

@@ -1,4 +1,4 @@
-import Dexie, { type Table } from 'dexie'
+import Dexie, { type Table, type Transaction } from 'dexie'
 import type { DeskChange } from '#core/contract/desk'
 import type { Paired } from '#core/contract/devices'
 import type { Theirs } from '#core/contract/reports'
@@ -240,6 +240,7 @@ export class WorkStore {
       ['seq', 'id', 'case', 'state', 'receivedAt', 'own'],
       key,
     )
+    this.noteEntriesWritten()
     this.drafts = new SealedTable(this.database.table('drafts'), ['place', 'at'], key)
     this.files = this.database.table('files')
   }
@@ -260,6 +261,29 @@ export class WorkStore {
       .filter(({ state }) => state !== 'confirmed')
       .sortBy('seq')
     return Promise.all(rows.map(row => this.changes.opened(row)))
+  }
+
+  /** Grows when a transaction of this page that wrote entries is through. */
+  private entriesWritten = 0
+  private noteEntriesWritten(): void {
+    // What a hook returns would be taken for a change of the row.
+    const note = (transaction: Transaction): undefined => {
+      transaction.on('complete', () => {
+        this.entriesWritten++
+      })
+    }
+    this.entries.raw.hook('creating', (_key, _row, transaction) => note(transaction))
+    this.entries.raw.hook('updating', (_change, _key, _row, transaction) => note(transaction))
+    this.entries.raw.hook('deleting', (_key, _row, transaction) => note(transaction))
+  }
+  /** A mark that changes when entries do: here, or by another page how many there are and which is the last. */
+  async entriesMark(): Promise<string> {
+    const written = this.entriesWritten
+    const [count, last] = await Promise.all([
+      this.entries.raw.count(),
+      this.entries.raw.orderBy('seq').lastKey(),
+    ])
+    return `${written} ${count} ${String(last)}`
   }
 
   close = () => this.database.close()

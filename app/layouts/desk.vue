@@ -10,6 +10,8 @@ const PLACES = [
   { key: 'device', to: '/desk/device', icon: 'pi-mobile' },
 ]
 useOpenDesk()
+// Thousands of cases take a slow phone some seconds to open: it does so before somebody asks for them.
+useDeskCases(false)
 const vault = useVault()
 const large = computed(() => vault.device?.settings.textSize === 'large')
 const isActive = (to: string) =>

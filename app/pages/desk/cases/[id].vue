@@ -12,18 +12,8 @@ const { t } = words
 const route = useRoute()
 const desk = useDesk()
 const id = computed(() => String(route.params.id))
-const registersLoad = useLoad(deskRegisters)
-const registers = computed(
-  () => new Map((registersLoad.data.value ?? []).map(one => [one.register, one.definition])),
-)
-const tree = useLoad(deskUnits)
-const units = useUnits(() => tree.data.value)
+const { registersLoad, registers, units, cases } = useDeskCases()
 provide(UNITS_HERE, units)
-const cases = useCases(
-  () => registers.value,
-  () => [desk.changes.value, registersLoad.data.value],
-  units,
-)
 const one = computed(() => cases.all.value.find(found => found.id === id.value) ?? null)
 const register = computed(() => (one.value ? (registers.value.get(one.value.register) ?? null) : null))
 const forms = computed(

@@ -12,19 +12,9 @@ const { t } = words
 const route = useRoute()
 const router = useRouter()
 const asked = (key: string) => (route.query[key] ? String(route.query[key]) : null)
-const tree = useLoad(deskUnits)
-const units = useUnits(() => tree.data.value)
+const { tree, units, cases } = useDeskCases()
 provide(UNITS_HERE, units)
 provide(FILES_HERE, deskFiles())
-const registersLoad = useLoad(deskRegisters)
-const registers = computed(
-  () => new Map((registersLoad.data.value ?? []).map(one => [one.register, one.definition])),
-)
-const cases = useCases(
-  () => registers.value,
-  () => registersLoad.data.value,
-  units,
-)
 const session = useSession()
 /** The facilities of the person's area that are open now. */
 const facilities = computed(() =>

@@ -5,16 +5,7 @@ const words = useWords()
 const { t } = words
 const desk = useDesk()
 const vault = useVault()
-const registersLoad = useLoad(deskRegisters, () => desk.changes.value)
-const registers = computed(
-  () => new Map((registersLoad.data.value ?? []).map(one => [one.register, one.definition])),
-)
-const tree = useLoad(deskUnits)
-const cases = useCases(
-  () => registers.value,
-  () => [desk.changes.value, registersLoad.data.value],
-  useUnits(() => tree.data.value),
-)
+const { registersLoad, registers, cases } = useDeskCases()
 const drafts = useFormDrafts()
 const sought = ref('')
 const FILTERS = ['all', 'visitDue', 'resultAwaited'] as const

@@ -1,0 +1,136 @@
+import { foldCases, type CaseFile } from '#core/cases/fold'
+import type { WorkStore, StoredEntry } from '../device/useDeskStore'
+
+/** One case, folded from its entries, with what was made of it for the list. */
+export interface IndexedCase<Made> {
+  file: CaseFile
+  entries: StoredEntry[]
+  made: Made
+}
+
+/** What a case is made into; `key` says when all of them are to be made anew. */
+export interface CaseMaker<Made> {
+  /** The same as long as what is made stays the same: editions, language, names of places. */
+  key: string
+  /** An entry as cases are folded from it; null when its register is not known here. */
+  entryOf: (entry: StoredEntry) => Parameters<typeof foldCases>[0][number] | null
+  make: (file: CaseFile, entries: StoredEntry[]) => Made
+}
+
+/** How long one stretch of work may hold a slow phone, in milliseconds: in the background, and when waited for. */
+const QUIET_MS = 8
+const HURRIED_MS = 60
+/** So many entries are opened at once: in the background, and when they are waited for. */
+const QUIET = 20
+const HURRIED = 200
+
+/** Lets everything else have its turn; in the background it waits until nothing else happens. */
+const pause = (isHurried: boolean) =>
+  new Promise<void>(resolve => {
+    if (!isHurried && 'requestIdleCallback' in globalThis)
+      requestIdleCallback(() => resolve(), { timeout: 500 })
+    else setTimeout(resolve)
+  })
+
+/**
+ * The cases of one person on this device. Entries are opened once, and a case is folded and made again only
+ * when one of its entries changed. What there is can be prepared while nothing else happens; whoever waits for
+ * it hurries it up.
+ */
+export class CaseIndex<Made> {
+  private readonly entries = new Map<string, StoredEntry>()
+  private readonly cases = new Map<string, IndexedCase<Made>>()
+  private sorted: IndexedCase<Made>[] = []
+  private seen = ''
+  private key = ''
+  private running: Promise<IndexedCase<Made>[]> | undefined
+  private isHurried = false
+  private turn = 0
+
+  constructor(private readonly store: WorkStore) {}
+
+  /**
+   * All cases as they are stored now, the latest event first. The same list when nothing changed.
+   * @param isWaitedFor false prepares them in the background
+   */
+  async update(maker: CaseMaker<Made>, isWaitedFor: boolean): Promise<IndexedCase<Made>[]> {
+    this.isHurried ||= isWaitedFor
+    // What came while another update ran is looked at by the next one.
+    while (this.running) await this.running.catch(() => undefined)
+    this.running = this.run(maker).finally(() => {
+      this.running = undefined
+      this.isHurried = false
+    })
+    return this.running
+  }
+
+  private async run(maker: CaseMaker<Made>): Promise<IndexedCase<Made>[]> {
+    const now = await this.store.entriesMark()
+    if (now === this.seen && maker.key === this.key) return this.sorted
+    this.turn = performance.now()
+    const changed = now === this.seen ? new Set<string>() : await this.readEntries()
+    if (maker.key !== this.key) for (const { case: of } of this.entries.values()) changed.add(of)
+    await this.makeCases(maker, changed)
+    this.seen = now
+    this.key = maker.key
+    return this.sorted
+  }
+
+  private async breathe(): Promise<void> {
+    if (performance.now() - this.turn < (this.isHurried ? HURRIED_MS : QUIET_MS)) return
+    await pause(this.isHurried)
+    this.turn = performance.now()
+  }
+
+  /** Opens what is new. @returns the cases of which an entry came, went or got further */
+  private async readEntries(): Promise<Set<string>> {
+    const rows = await this.store.entries.raw.toArray()
+    const changed = new Set<string>()
+    const toOpen: Record<string, unknown>[] = []
+    for (const row of rows) {
+      const had = this.entries.get(row.id as string)
+      // Why an entry was refused stands inside: that one is opened again.
+      if (!had || row.state === 'refused') toOpen.push(row)
+      else if (had.state !== row.state || had.receivedAt !== row.receivedAt) {
+        this.entries.set(had.id, {
+          ...had,
+          state: row.state as StoredEntry['state'],
+          receivedAt: row.receivedAt as string | undefined,
+        })
+        changed.add(had.case)
+      }
+    }
+    while (toOpen.length) {
+      const some = toOpen.splice(-(this.isHurried ? HURRIED : QUIET))
+      const opened = await Promise.all(some.map(row => this.store.entries.opened(row)))
+      for (const entry of opened) {
+        this.entries.set(entry.id, entry)
+        changed.add(entry.case)
+      }
+      await this.breathe()
+    }
+    const there = new Set(rows.map(({ id }) => id))
+    for (const { id, case: of } of [...this.entries.values()])
+      if (!there.has(id)) {
+        this.entries.delete(id)
+        changed.add(of)
+      }
+    return changed
+  }
+
+  private async makeCases(maker: CaseMaker<Made>, changed: ReadonlySet<string>): Promise<void> {
+    const own = new Map<string, StoredEntry[]>([...changed].map(id => [id, []]))
+    for (const entry of this.entries.values()) own.get(entry.case)?.push(entry)
+    for (const [id, entries] of own) {
+      const known = entries.flatMap(entry => maker.entryOf(entry) ?? [])
+      const [file] = foldCases(known)
+      if (file) {
+        const kept = entries.filter(entry => maker.entryOf(entry) !== null)
+        this.cases.set(id, { file, entries: kept, made: maker.make(file, kept) })
+      } else this.cases.delete(id)
+      await this.breathe()
+    }
+    const lastOf = ({ file }: IndexedCase<Made>) => file.entries.at(-1)?.happenedAt ?? 0
+    this.sorted = [...this.cases.values()].sort((one, other) => lastOf(other) - lastOf(one))
+  }
+}
