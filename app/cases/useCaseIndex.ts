@@ -28,7 +28,7 @@ const HURRIED = 200
 const pause = (isHurried: boolean) =>
   new Promise<void>(resolve => {
     if (!isHurried && 'requestIdleCallback' in globalThis)
-      requestIdleCallback(() => resolve(), { timeout: 500 })
+      requestIdleCallback(() => resolve(), { timeout: 200 })
     else setTimeout(resolve)
   })
 
@@ -44,7 +44,8 @@ export class CaseIndex<Made> {
   private seen = ''
   private key = ''
   private running: Promise<IndexedCase<Made>[]> | undefined
-  private isHurried = false
+  /** How many wait for the list. */
+  private waiting = 0
   private turn = 0
 
   constructor(private readonly store: WorkStore) {}
@@ -54,14 +55,17 @@ export class CaseIndex<Made> {
    * @param isWaitedFor false prepares them in the background
    */
   async update(maker: CaseMaker<Made>, isWaitedFor: boolean): Promise<IndexedCase<Made>[]> {
-    this.isHurried ||= isWaitedFor
-    // What came while another update ran is looked at by the next one.
-    while (this.running) await this.running.catch(() => undefined)
-    this.running = this.run(maker).finally(() => {
-      this.running = undefined
-      this.isHurried = false
-    })
-    return this.running
+    if (isWaitedFor) this.waiting++
+    try {
+      // What came while another update ran is looked at by the next one.
+      while (this.running) await this.running.catch(() => undefined)
+      this.running = this.run(maker).finally(() => {
+        this.running = undefined
+      })
+      return await this.running
+    } finally {
+      if (isWaitedFor) this.waiting--
+    }
   }
 
   private async run(maker: CaseMaker<Made>): Promise<IndexedCase<Made>[]> {
@@ -77,8 +81,8 @@ export class CaseIndex<Made> {
   }
 
   private async breathe(): Promise<void> {
-    if (performance.now() - this.turn < (this.isHurried ? HURRIED_MS : QUIET_MS)) return
-    await pause(this.isHurried)
+    if (performance.now() - this.turn < (this.waiting ? HURRIED_MS : QUIET_MS)) return
+    await pause(this.waiting > 0)
     this.turn = performance.now()
   }
 
@@ -101,7 +105,7 @@ export class CaseIndex<Made> {
       }
     }
     while (toOpen.length) {
-      const some = toOpen.splice(-(this.isHurried ? HURRIED : QUIET))
+      const some = toOpen.splice(-(this.waiting ? HURRIED : QUIET))
       const opened = await Promise.all(some.map(row => this.store.entries.opened(row)))
       for (const entry of opened) {
         this.entries.set(entry.id, entry)

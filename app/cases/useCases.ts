@@ -117,13 +117,15 @@ export function entryOf(
 
 /**
  * The cases of this device, folded from their entries, newest first; and the search in them.
+ * @param isReady are the registers and the places here? What a case says is made of them.
  * @param isWaitedFor false only prepares them, while nothing else happens
  */
 export function useCases(
   registers: () => ReadonlyMap<string, CaseRegister>,
   when: () => unknown,
-  units?: Pick<Units, 'byCode'>,
-  isWaitedFor = true,
+  units: Pick<Units, 'byCode'>,
+  isReady: () => boolean,
+  isWaitedFor: boolean,
 ) {
   const store = useDeskStore()
   const { locale } = useI18n()
@@ -150,7 +152,7 @@ export function useCases(
     }
   }
   /** What is made of a case stays the same as long as this does. */
-  const key = computed(() => JSON.stringify([locale.value, units?.byCode.value.size ?? 0, [...registers()]]))
+  const key = computed(() => JSON.stringify([locale.value, units.byCode.value.size, [...registers()]]))
   const maker = (): CaseMaker<DeskCase> => ({
     key: key.value,
     entryOf: entry => {
@@ -160,8 +162,8 @@ export function useCases(
     make,
   })
   const load = useLoad(
-    async () => (registers().size ? indexOf(store).update(maker(), isWaitedFor) : []),
-    () => [when(), key.value],
+    async () => (isReady() ? indexOf(store).update(maker(), isWaitedFor) : null),
+    () => [when(), key.value, isReady()],
   )
   const all = computed<DeskCase[]>(() => (load.data.value ?? []).map(({ made }) => made))
 

@@ -18,6 +18,7 @@ export function useDeskCases(isWaitedFor = true) {
     () => registers.value,
     () => [desk.changes.value, registersLoad.data.value],
     units,
+    () => registersLoad.data.value !== null && tree.data.value !== null,
     isWaitedFor,
   )
   return { registersLoad, registers, tree, units, cases }
