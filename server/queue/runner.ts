@@ -95,8 +95,9 @@ export class JobRunner {
 
   private async takeAll(): Promise<void> {
     this.isToLookAgain = false
-    const sql = await database()
+    // After the stop the database is closed: it must not be opened again.
     while (this.timer && this.running.size < AT_ONCE) {
+      const sql = await database()
       const job = await takeJob(sql, this.id, Object.keys(this.works) as JobKind[])
       if (!job) return
       const abort = new AbortController()
