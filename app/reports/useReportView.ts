@@ -3,16 +3,34 @@ import type { ReportFile } from '#core/contract/reports'
 import { expectedRangeBefore, type ExpectedRange } from '#core/quality/expected-range'
 import { itemCompleteness } from '#core/quality/item-completeness'
 import { BLANK, type CellContent } from '#core/report/cell'
-import { cellsOf, nameCell, type Cell } from '#core/report/edition'
+import { cellsOf, nameCell, type Cell, type Edition } from '#core/report/edition'
 import { reportTable, tablesOfHistory } from '#core/report/period-table'
 import type { CellMap } from '#core/report/table'
 import { must } from '#core/result'
-import { runnableRules } from '#core/rule/compile-rules'
+import { runnableRules, type CompiledRule } from '#core/rule/compile-rules'
 import type { Doubt } from '#core/rule/find-doubts'
 import { liveDoubts } from '#core/rule/live-doubts'
 import { clockNow } from '../common/useClock'
 
 export type ReportView = ReturnType<typeof useReportView>
+
+/** So many editions stay ready. */
+const MOST_READY = 4
+const ready = new Map<string, CompiledRule[]>()
+
+/**
+ * The rules of an edition, ready to judge. Those of the reports that were opened last stay ready: making
+ * hundreds of them holds a slow phone up. By what they say, not by the edition's number: a draft keeps its own.
+ */
+function rulesOf(edition: Edition): CompiledRule[] {
+  const key = JSON.stringify(edition)
+  const rules = ready.get(key) ?? runnableRules(edition)
+  // The newest last; the oldest goes.
+  ready.delete(key)
+  ready.set(key, rules)
+  if (ready.size > MOST_READY) ready.delete(ready.keys().next().value!)
+  return rules
+}
 
 /**
  * A report as it is read: the values of its cells, what was reported before, and the doubts that the values
@@ -35,7 +53,7 @@ export function useReportView(file: ReportFile) {
   /** The round is closed to this facility: values stay visible, and nothing can be added. */
   const isClosed = computed(() => clockNow() >= Date.parse(file.round.closesAt))
 
-  const live = liveDoubts(runnableRules(file.edition), cells, contents, tableAt, today())
+  const live = liveDoubts(rulesOf(file.edition), cells, contents, tableAt, today())
   const doubts = shallowRef(live.all())
   /** By cell, so that typing re-renders only the lines whose doubts changed. */
   const doubtsOf = shallowReactive(new Map<string, Doubt[]>())
