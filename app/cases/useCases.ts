@@ -167,12 +167,19 @@ export function useCases(
   )
   const all = computed<DeskCase[]>(() => (load.data.value ?? []).map(({ made }) => made))
 
+  /** What was found last: a text that goes on from it finds some of the same. */
+  let last = { in: [] as readonly DeskCase[], text: '', found: [] as DeskCase[] }
   /** Cases in which all parts of a text stand; accents and case do not count. */
   function find(text: string): DeskCase[] {
-    const parts = fold(text.trim())
-      .split(/\s+/)
-      .filter(part => part.length >= LEAST_LETTERS)
-    return parts.length ? all.value.filter(one => parts.every(part => one.sought.includes(part))) : all.value
+    const folded = fold(text.trim())
+    const parts = folded.split(/\s+/).filter(part => part.length >= LEAST_LETTERS)
+    const goesOn = last.in === all.value && last.text !== '' && folded.startsWith(last.text)
+    const within = goesOn ? last.found : all.value
+    const found = parts.length
+      ? within.filter(one => parts.every(part => one.sought.includes(part)))
+      : all.value
+    last = { in: all.value, text: folded, found }
+    return found
   }
 
   const titleOf = (one: DeskCase): string => titleOfLine(one.line)
