@@ -73,6 +73,8 @@ export class JobRunner {
   private timer: ReturnType<typeof setInterval> | undefined
   private looking: Promise<void> | undefined
   private isToLookAgain = false
+  /** The queue could not be read, and that was said: a database that is away is not mentioned every two seconds. */
+  private isSaid = false
 
   /** @param works what each kind does; kinds without work are left to other processes */
   constructor(private readonly works: Readonly<Partial<Record<JobKind, JobWork>>>) {}
@@ -86,7 +88,13 @@ export class JobRunner {
   look(): void {
     this.isToLookAgain = true
     this.looking ??= this.takeAll()
-      .catch((error: unknown) => logError('The queue of jobs could not be read', error))
+      .then(() => {
+        this.isSaid = false
+      })
+      .catch((error: unknown) => {
+        if (!this.isSaid) logError('The queue of jobs could not be read', error)
+        this.isSaid = true
+      })
       .finally(() => {
         this.looking = undefined
         if (this.isToLookAgain) this.look()
