@@ -186,6 +186,7 @@ describe('nothing lost, 11: a body that lies', () => {
 /** After the others: for a minute nobody can sign in from this address, and a start of the server does not forget it. */
 describe('nothing lost, 12: strangers', () => {
   it('four hundred sign-ins with made-up names do not lock anybody out, nor stop the server', async () => {
+    officer = await Client.signedIn(server.address, 'officer.ashmere')
     const tries = Array.from({ length: 400 }, (_, at) =>
       new Client(server.address).post('/api/session', { userName: `stranger ${at}`, password: 'guess' }),
     )
