@@ -36,6 +36,13 @@ async function deviceAt(which: number, unit: string): Promise<TestDevice> {
   return TestDevice.pair(two.address(which), `clerk.${unit}`, await cardFor(two.address(which), unit, 1), 3)
 }
 
+/** Several of them, one after the other: who signs in many times at once is taken for somebody who guesses. */
+async function devicesAt(places: readonly (readonly [which: number, unit: string])[]): Promise<TestDevice[]> {
+  const devices: TestDevice[] = []
+  for (const [which, unit] of places) devices.push(await deviceAt(which, unit))
+  return devices
+}
+
 type Heard = { cursor: string; more: boolean; events: { kind: string; id?: string; last?: string }[] }
 
 /** Asks again and again from where the last answer ended, until told to stop; then until nothing is left. */
@@ -59,8 +66,8 @@ describe('devices of some facilities, at two processes of which one is killed no
     'hear everything that was confirmed to any of them, once, and nothing is lost',
     async () => {
       const units = ['tern_row', 'sedge_bay', 'lowgate']
-      const senders = await Promise.all(units.flatMap(unit => [0, 1].map(which => deviceAt(which, unit))))
-      const listeners = await Promise.all(units.map((unit, at) => deviceAt(at, unit)))
+      const senders = await devicesAt(units.flatMap(unit => [0, 1].map(which => [which, unit] as const)))
+      const listeners = await devicesAt(units.map((unit, at) => [at, unit] as const))
       const end = performance.now() + SECONDS * 1000
       let isOver = false
       const hearing = listeners.map(device => listen(device.person, () => isOver))
@@ -108,7 +115,7 @@ describe('a report that nobody has begun', () => {
     const awaited = body.rows.filter(({ state }) => state === 'awaited').slice(0, 3)
     expect(awaited.length).toBeGreaterThan(0)
     for (const { code: unit } of awaited.map(row => row.unit)) {
-      const devices = await Promise.all([0, 1, 2, 3].map(which => deviceAt(which, unit)))
+      const devices = await devicesAt([0, 1, 2, 3].map(which => [which, unit] as const))
       const answers = await Promise.all(
         devices.map((device, at) =>
           device.sendNow([
@@ -146,7 +153,7 @@ describe('an answer with a correction, against changes of the same report', () =
       `/api/discrepancies/${doubt.id}`,
     )
     const unit = doubt.unit.code
-    const devices = await Promise.all([0, 1, 2, 3].map(which => deviceAt(which, unit)))
+    const devices = await devicesAt([0, 1, 2, 3].map(which => [which, unit] as const))
     for (let turn = 0; turn < 10; turn++) {
       const answers = await Promise.all(
         devices.map((device, at) =>
