@@ -28,7 +28,7 @@ const HURRIED = 200
 const pause = (isHurried: boolean) =>
   new Promise<void>(resolve => {
     if (!isHurried && 'requestIdleCallback' in globalThis)
-      requestIdleCallback(() => resolve(), { timeout: 200 })
+      requestIdleCallback(() => resolve(), { timeout: 2_000 })
     else setTimeout(resolve)
   })
 
