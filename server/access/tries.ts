@@ -1,6 +1,6 @@
 import { getRequestIP, type H3Event } from 'h3'
 import { RateLimiterPostgres, type RateLimiterRes } from 'rate-limiter-flexible'
-import { database, type Parameter } from '../database'
+import { database, type Parameter, type Sql } from '../database'
 import { Refusal } from '../refusal'
 import { LONGEST_WAIT, waitAfter } from './password-wait'
 
@@ -79,6 +79,17 @@ export async function countTry(key: string): Promise<void> {
 export async function forgetTries(key: string): Promise<void> {
   const sql = await database()
   await sql.query('DELETE FROM wrong_try WHERE key = $1', [key])
+}
+
+/** Forgets tries of which nobody has waited for a day: no wait is longer than a quarter of an hour. @returns how many */
+export async function forgetOldTries(sql: Pick<Sql, 'query'>): Promise<number> {
+  const tries = await sql.query(
+    `DELETE FROM wrong_try WHERE blocked_until < clock_timestamp() - interval '1 day' RETURNING key`,
+  )
+  const limits = await sql.query(
+    `DELETE FROM rate_limit WHERE expire < extract(epoch FROM clock_timestamp() - interval '1 day') * 1000 RETURNING key`,
+  )
+  return tries.length + limits.length
 }
 
 /** Takes a point from a limit. @throws Refusal 429 when there is none left. */

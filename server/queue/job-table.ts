@@ -145,3 +145,16 @@ export async function endTurn(id: string, runner: string, turn: TurnEnd): Promis
       )
   }
 }
+
+/**
+ * Forgets jobs that ended ninety days ago. What the installation asked for by itself, and went well, tells
+ * nothing after two days. @returns how many
+ */
+export async function forgetOldJobs(sql: Pick<Sql, 'query'>): Promise<number> {
+  const gone = await sql.query(
+    `DELETE FROM job WHERE ended_at < $1::timestamptz - interval '90 days'
+       OR state = 'done' AND asked_by IS NULL AND ended_at < $1::timestamptz - interval '2 days' RETURNING id`,
+    [nowText()],
+  )
+  return gone.length
+}
