@@ -9,7 +9,7 @@ import { branchPath, filledBy, unitAsked, type Access } from '../access/access'
 import { refreshEffects } from '../checks/effects'
 import { editionOf } from '../datasets/editions'
 import { database, type Sql } from '../database'
-import { openRoundsNow, roundsWhere } from '../rounds/round'
+import { openRoundsNow, roundsById } from '../rounds/round'
 import { DISCREPANCY_COLUMNS, DISCREPANCY_TABLES, lineOf, type DiscrepancyRow } from './read'
 
 /** How many a page has. */
@@ -46,8 +46,10 @@ const scopeOf = (isOfRound: boolean) => {
 
 /** Rows as lines, in their order. */
 async function linesOf(sql: Pick<Sql, 'query'>, rows: readonly DiscrepancyRow[]): Promise<DiscrepancyLine[]> {
-  const rounds = await roundsWhere(sql, 'r.id = ANY($1::text[])', [[...new Set(rows.map(row => row.round))]])
-  const roundOf = new Map(rounds.map(round => [round.id, round]))
+  const roundOf = await roundsById(
+    sql,
+    rows.map(row => row.round),
+  )
   const lines: DiscrepancyLine[] = []
   for (const row of rows) {
     const round = roundOf.get(row.round)!

@@ -16,8 +16,9 @@ import { lockFacilities } from '../database/locks'
 import { notFound, outsideBranch } from '../refusal'
 import { historiesBefore, storedCellsOf } from '../reports/cells'
 import { openConflicts } from '../reports/conflicts'
-import { roundRef, roundsWhere, type Round } from '../rounds/round'
+import { roundRef, roundsById, type Round } from '../rounds/round'
 import { districtOf, settings } from '../settings'
+import { unitNames } from '../units/latest'
 
 /** A discrepancy as the database keeps it. */
 export interface DiscrepancyRow {
@@ -80,9 +81,11 @@ async function findDiscrepancies(
     `SELECT ${DISCREPANCY_COLUMNS}, ($2::uuid IS NULL OR ${filledBy('p', '$2')}) AS "isOwn" FROM ${DISCREPANCY_TABLES} WHERE d.id = ANY($1::uuid[])`,
     [ids, access.ownOnly ? access.id : null],
   )
-  const rounds = await roundsWhere(sql, 'r.id = ANY($1::text[])', [[...new Set(rows.map(row => row.round))]])
+  const roundOf = await roundsById(
+    sql,
+    rows.map(row => row.round),
+  )
   const rowOf = new Map(rows.map(row => [row.id, row]))
-  const roundOf = new Map(rounds.map(round => [round.id, round]))
   const found: FoundDiscrepancy[] = []
   for (const id of ids) {
     const row = rowOf.get(id)
@@ -179,11 +182,10 @@ export async function readDiscrepancies(access: Access, ids: readonly string[]):
     edition: row.edition,
   }))
   const figuresOf = await keptFigures(sql, places)
-  const districts = await sql.query<{ code: string; name: string }>(
-    'SELECT code, name FROM unit_latest WHERE code = ANY($1::text[])',
-    [[...new Set(places.map(({ district }) => district))]],
+  const nameOf = await unitNames(
+    sql,
+    places.map(({ district }) => district),
   )
-  const districtName = new Map(districts.map(({ code, name }) => [code, name]))
   const doubtedOf = found.map(({ row, ready }) => row.cells.map(key => ready.cellByKey.get(key)!))
   const histories = await historiesBefore(
     sql,
@@ -207,7 +209,7 @@ export async function readDiscrepancies(access: Access, ids: readonly string[]):
     const { range, cures, ...rest } = row.evidence
     return {
       line: lineOf(row, round, ready),
-      district: { code: place.district, name: districtName.get(place.district) ?? place.district },
+      district: { code: place.district, name: nameOf(place.district) },
       reportState: row.reportState,
       doubt: { ...rest, ...(range && { range }) },
       sentence: rule?.forOfficer ?? {},

@@ -9,7 +9,7 @@ import { branchPath, filledBy, unitAsked, type Access } from '../access/access'
 import { now, nowText } from '../clock'
 import { editionOf } from '../datasets/editions'
 import { database, type Sql } from '../database'
-import { REPORT_COLUMNS, stateOf, type ReportPlace, type ReportRow } from '../reports/place'
+import { placeKey, REPORT_COLUMNS, stateOf, type ReportPlace, type ReportRow } from '../reports/place'
 import { settings } from '../settings'
 import { expectedUnitsOf } from '../units/expected-units'
 import { isClosed } from '../rounds/closing'
@@ -69,7 +69,7 @@ async function placesOf(
   const expected = await expectedUnitsOf(sql, rounds, branch)
   for (const round of rounds) {
     for (const unit of expected.get(round.id)!) {
-      const key = `${round.id} ${unit.code}`
+      const key = placeKey({ round, unit })
       const report = reportAt.get(key)
       if (report && !report.isOwn) continue
       const until = untilAt.get(key)

@@ -2,7 +2,7 @@ import type { Today } from '#core/contract/rounds'
 import { branchPath, unitAsked, type Access } from '../access/access'
 import { database, type Sql } from '../database'
 import { OFFERED } from '../reports/late-changes'
-import { roundRef, roundsWhere } from '../rounds/round'
+import { roundRef, roundsById } from '../rounds/round'
 import { roundsToday } from './rounds-today'
 
 /** What a demo's administrator sees of the doubts that its generator planted; null in a real installation. */
@@ -38,10 +38,12 @@ async function lateReports(sql: Pick<Sql, 'query'>, branch: string): Promise<Tod
      WHERE ${OFFERED} AND u.path @> $1::text[] GROUP BY l.round, l.unit, u.name ORDER BY max(l.arrived_at) DESC LIMIT ${MOST_LATE}`,
     [branchPath(branch)],
   )
-  const rounds = await roundsWhere(sql, 'r.id = ANY($1::text[])', [rows.map(({ round }) => round)])
-  const refs = new Map(rounds.map(round => [round.id, roundRef(round)]))
+  const rounds = await roundsById(
+    sql,
+    rows.map(({ round }) => round),
+  )
   return rows.map(({ round, unit, name, changes }) => ({
-    round: refs.get(round)!,
+    round: roundRef(rounds.get(round)!),
     unit: { code: unit, name },
     changes,
   }))

@@ -8,10 +8,11 @@ import { now } from '../clock'
 import { database, type Sql } from '../database'
 import { roundRef } from '../rounds/round'
 import { districtOf, settings } from '../settings'
+import { unitNames } from '../units/latest'
 import { historiesBefore, storedCellsOf } from './cells'
 import { openConflicts } from './conflicts'
 import { lateChangesOf } from './late-changes'
-import { reportPlace, stateOf, type ReportPlace } from './place'
+import { placeKey, reportPlace, stateOf, type ReportPlace } from './place'
 import { notOfferedItems } from './services'
 
 type Reader = Pick<Sql, 'query'>
@@ -60,11 +61,7 @@ export async function reportFilesOf(
 ): Promise<ReportFile[]> {
   const all = await settings()
   const districts = places.map(({ unit }) => districtOf(unit.path, all))
-  const names = await sql.query<{ code: string; name: string }>(
-    'SELECT code, name FROM unit_latest WHERE code = ANY($1::text[])',
-    [[...new Set(districts)]],
-  )
-  const nameOf = new Map(names.map(({ code, name }) => [code, name]))
+  const nameOf = await unitNames(sql, districts)
   const ids = places.flatMap(({ report }) => (report ? [report.id] : []))
   const histories = await historiesBefore(
     sql,
@@ -90,7 +87,7 @@ export async function reportFilesOf(
     return {
       round: roundRef(round),
       unit: { code: unit.code, name: unit.name },
-      district: { code: district, name: nameOf.get(district) ?? district },
+      district: { code: district, name: nameOf(district) },
       state,
       sign: lanternSign(state, Date.parse(round.dueAt), now()),
       receivedAt: report?.receivedAt ?? null,
@@ -109,7 +106,7 @@ export async function reportFilesOf(
       discrepancies: marks.map(({ report: _, ...mark }) => mark),
       conflicts: report ? conflicts(report.id) : [],
       late: late(place),
-      letIn: letIn.get(`${round.id} ${unit.code}`) ?? null,
+      letIn: letIn.get(placeKey(place)) ?? null,
       comments: Object.fromEntries(counts.map(({ cell, count }) => [cell, count])),
     }
   })

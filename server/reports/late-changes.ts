@@ -2,6 +2,7 @@ import type { DeskChange } from '#core/contract/desk'
 import type { LateChange } from '#core/contract/reports'
 import { groupBy } from '#core/group-by'
 import type { Sql } from '../database'
+import { placeKey, type UnitInRound } from './place'
 
 /** Changes of reports, which a round can be closed to. */
 export type ReportChange = Exclude<DeskChange, { kind: 'entry' }>
@@ -11,12 +12,6 @@ export const OFFERED = 'outcome IS NULL'
 
 /** So many of one report are shown. */
 const MOST = 500
-
-/** A unit in a round. */
-interface UnitInRound {
-  round: { id: string }
-  unit: { code: string }
-}
 
 /** What is offered to the officer of some reports, of each in the order in which it arrived. */
 export async function lateChangesOf(
@@ -33,8 +28,8 @@ export async function lateChangesOf(
     [places.map(({ round }) => round.id), places.map(({ unit }) => unit.code)],
   )
   const byPlace = groupBy(rows, ({ round, unit }) => `${round} ${unit}`)
-  return ({ round, unit }) =>
-    (byPlace.get(`${round.id} ${unit.code}`) ?? []).map(({ change, round: _, unit: __, ...row }) => ({
+  return place =>
+    (byPlace.get(placeKey(place)) ?? []).map(({ change, round: _, unit: __, ...row }) => ({
       ...row,
       cell: change.kind === 'cell' || change.kind === 'comment' ? change.cell : null,
       content: change.kind === 'cell' ? change.content : null,

@@ -25,6 +25,14 @@ export interface ReportRow {
 export const REPORT_COLUMNS = `id, round, unit, edition, state, first_received_at AS "firstReceivedAt", received_at AS "receivedAt",
   answered, not_offered AS "notOffered"`
 
+/** A unit in a round: what a report is found by. */
+export interface UnitInRound {
+  round: { id: string }
+  unit: { code: string }
+}
+/** A name for it, in maps. */
+export const placeKey = ({ round, unit }: UnitInRound): string => `${round.id} ${unit.code}`
+
 /**
  * Where a report stands: its round with the closing time that holds for its unit, its unit as it was then,
  * the edition it is filled in, and its row if it has one.

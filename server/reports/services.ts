@@ -8,21 +8,20 @@ import { database, type Sql } from '../database'
 import { lockFacilities } from '../database/locks'
 import { conflict } from '../refusal'
 import { mustHoldUnit } from '../units/must-hold-unit'
+import { placeKey, type UnitInRound } from './place'
 import { writeCells } from './write-cells'
 import type { Round } from '../rounds/round'
 
-/** A unit in a round. */
-interface UnitInRound {
+/** A unit in a round, with what says which services count. */
+interface ServicePlace extends UnitInRound {
   round: Pick<Round, 'id' | 'dataset' | 'lastDay'>
-  unit: { code: string }
 }
 
 /** The items that the units of some places do not offer at the end of the round's period. */
 export async function notOfferedItems(
   sql: Pick<Sql, 'query'>,
-  places: readonly UnitInRound[],
+  places: readonly ServicePlace[],
 ): Promise<(place: UnitInRound) => ReadonlySet<string>> {
-  const keyOf = ({ round, unit }: UnitInRound) => `${round.id} ${unit.code}`
   const rows = await sql.query<{ key: string; items: string[] }>(
     `SELECT concat_ws(' ', w.round, w.unit) AS key, array_agg(n.item) AS items
      FROM unnest($1::text[], $2::text[], $3::date[], $4::text[]) AS w (round, dataset, last_day, unit)
@@ -36,7 +35,7 @@ export async function notOfferedItems(
     ],
   )
   const byPlace = new Map(rows.map(({ key, items }) => [key, new Set(items)]))
-  return place => byPlace.get(keyOf(place)) ?? new Set()
+  return place => byPlace.get(placeKey(place)) ?? new Set()
 }
 
 /** How many of some units do not offer each item at the end of a round's period. */

@@ -38,6 +38,12 @@ export const roundsWhere = (
   values: Parameters<Reader['query']>[1],
 ): Promise<Round[]> => sql.query<Round>(`SELECT ${COLUMNS} ${FROM} WHERE ${condition}`, values)
 
+/** Rounds by their identifiers; each once, however often it is asked for. */
+export async function roundsById(sql: Reader, ids: readonly string[]): Promise<Map<string, Round>> {
+  const rounds = await roundsWhere(sql, 'r.id = ANY($1::text[])', [[...new Set(ids)]])
+  return new Map(rounds.map(round => [round.id, round]))
+}
+
 /** Of a dataset so many rounds are listed: ten years of months, four months of days. */
 const MOST_OF_EACH = 120
 

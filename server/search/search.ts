@@ -1,6 +1,5 @@
 import { namePeriod, parsePeriod } from '#core/calendar/period-text'
 import { may } from '#core/contract/permission'
-import type { UnitRef } from '#core/contract/common'
 import type { SearchHit } from '#core/contract/people'
 import { fold } from '#core/form/code'
 import type { Words } from '#core/report/edition'
@@ -11,6 +10,7 @@ import { database, type Sql } from '../database'
 import { anywhere, standIn } from '../database/patterns'
 import { openedRounds, type Round } from '../rounds/round'
 import { settings } from '../settings'
+import { unitNames } from '../units/latest'
 
 /** So many hits of each kind: who needs more types more. */
 const MOST_EACH = 6
@@ -75,18 +75,15 @@ async function findUnits(
     `SELECT code, name, level, path FROM unit_latest WHERE ${condition} AND path @> $1::text[] ORDER BY ${order}, level, name LIMIT ${MOST_EACH}`,
     [branchPath(access.branch), ...values],
   )
-  const above = await sql.query<UnitRef>('SELECT code, name FROM unit_latest WHERE code = ANY($1::text[])', [
+  const nameOf = await unitNames(
+    sql,
     hits.flatMap(({ path }) => path.slice(0, -1)),
-  ])
-  const names = new Map(above.map(({ code, name }) => [code, name]))
+  )
   return hits.map(({ code, name, level, path }) => ({
     kind: level === facilityLevel ? 'facility' : level === districtLevel ? 'district' : 'unit',
     code,
     name: { en: name },
-    path: path
-      .slice(0, -1)
-      .map(unit => names.get(unit))
-      .join(' › '),
+    path: path.slice(0, -1).map(nameOf).join(' › '),
     of: newest,
   }))
 }

@@ -6,6 +6,19 @@ import { assigned } from './expected-units'
 export const searchTextOf = ({ name, code }: { name: string; code: string }): string =>
   fold(`${name} ${code}`)
 
+/** The names of some units as they are now; a unit that is not there is called by its code. */
+export async function unitNames(
+  sql: Pick<Sql, 'query'>,
+  codes: readonly string[],
+): Promise<(code: string) => string> {
+  const rows = await sql.query<{ code: string; name: string }>(
+    'SELECT code, name FROM unit_latest WHERE code = ANY($1::text[])',
+    [[...new Set(codes)]],
+  )
+  const names = new Map(rows.map(({ code, name }) => [code, name]))
+  return code => names.get(code) ?? code
+}
+
 /** Writes what is true of some units now, after their spans were written. The only writer of `unit_latest`. */
 export async function writeLatest(sql: Pick<Sql, 'query'>, units: readonly string[]): Promise<void> {
   await sql.query(
