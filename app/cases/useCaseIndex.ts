@@ -34,8 +34,8 @@ const pause = (isHurried: boolean) =>
 
 /**
  * The cases of one person on this device. Entries are opened once, and a case is folded and made again only
- * when one of its entries changed. What there is can be prepared while nothing else happens; whoever waits for
- * it hurries it up.
+ * when one of its entries changed. They can be prepared in the background; a page that waits for them makes it
+ * go faster.
  */
 export class CaseIndex<Made> {
   private readonly entries = new Map<string, StoredEntry>()
@@ -125,13 +125,15 @@ export class CaseIndex<Made> {
   private async makeCases(maker: CaseMaker<Made>, changed: ReadonlySet<string>): Promise<void> {
     const own = new Map<string, StoredEntry[]>([...changed].map(id => [id, []]))
     for (const entry of this.entries.values()) own.get(entry.case)?.push(entry)
-    for (const [id, entries] of own) {
-      const known = entries.flatMap(entry => maker.entryOf(entry) ?? [])
-      const [file] = foldCases(known)
-      if (file) {
-        const kept = entries.filter(entry => maker.entryOf(entry) !== null)
-        this.cases.set(id, { file, entries: kept, made: maker.make(file, kept) })
-      } else this.cases.delete(id)
+    for (const [id, all] of own) {
+      const known = all.flatMap(entry => {
+        const folded = maker.entryOf(entry)
+        return folded ? [{ entry, folded }] : []
+      })
+      const [file] = foldCases(known.map(({ folded }) => folded))
+      const entries = known.map(({ entry }) => entry)
+      if (file) this.cases.set(id, { file, entries, made: maker.make(file, entries) })
+      else this.cases.delete(id)
       await this.breathe()
     }
     const lastOf = ({ file }: IndexedCase<Made>) => file.entries.at(-1)?.happenedAt ?? 0

@@ -1,9 +1,9 @@
 import { v7 as uuid } from 'uuid'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import type { DeskChange } from '#core/contract/desk'
 import { cellsOf } from '#core/report/edition'
 import { MONTHLY_SUMMARY } from '../../demo/monthly/edition'
 import { cardFor, Client, OCTOBER } from '../support/client'
+import { contactEntry } from '../support/samples'
 import { TestDevice } from '../support/test-device'
 import { startTwo, type TwoServers } from '../support/two-servers'
 
@@ -18,18 +18,6 @@ beforeAll(async () => {
   two = await startTwo()
 })
 afterAll(() => two?.stop())
-
-const entry = (unit: string): DeskChange => ({
-  kind: 'entry',
-  id: uuid(),
-  madeAt: '2026-11-08T10:00:00Z',
-  case: uuid(),
-  register: 'measles_contacts',
-  edition: 1,
-  form: 'contact',
-  unit,
-  answers: { contact_name: { kind: 'value', value: 'Made up' } },
-})
 
 /** A device at one of the two processes. One that is being started again is asked once more. */
 async function deviceAt(which: number, unit: string): Promise<TestDevice> {
@@ -74,7 +62,7 @@ describe('devices of some facilities, at two processes of which one is killed no
       const sending = senders.map(async (device, at) => {
         const unit = units[Math.floor(at / 2)]!
         for (let turn = 0; performance.now() < end; turn++) {
-          for (let count = 0; count < 3; count++) device.add(entry(unit))
+          for (let count = 0; count < 3; count++) device.add(contactEntry(unit))
           device.write(OCTOBER, unit, CELLS[(turn * 7 + at) % CELLS.length]!, turn)
           // Its process was killed a moment ago.
           await device.sendAll(3).catch(() => new Promise(resolve => setTimeout(resolve, 300)))

@@ -3,11 +3,11 @@ import { mkdtempSync, rmdirSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { setTimeout } from 'node:timers/promises'
-import { v7 as uuid } from 'uuid'
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
 import { fillDemo } from '../../scripts/demo-data.mjs'
 import { startCluster } from '../../scripts/postgres.mjs'
 import { cardFor, Client } from '../support/client'
+import { contactEntry } from '../support/samples'
 import { DEMO, startServer, type RunningServer } from '../support/server'
 import { TestDevice } from '../support/test-device'
 
@@ -46,18 +46,7 @@ async function sendWhile(happens: () => Promise<void>): Promise<Set<number>> {
   let isOver = false
   const sending = devices.map(async (device, at) => {
     while (!isOver) {
-      for (let count = 0; count < 3; count++)
-        device.add({
-          kind: 'entry',
-          id: uuid(),
-          madeAt: '2026-11-08T10:00:00Z',
-          case: uuid(),
-          register: 'measles_contacts',
-          edition: 1,
-          form: 'contact',
-          unit: UNITS[at]!,
-          answers: { contact_name: { kind: 'value', value: 'Made up' } },
-        })
+      for (let count = 0; count < 3; count++) device.add(contactEntry(UNITS[at]!))
       await device.sendAll(3).catch(async (error: Error) => {
         refused.add(Number(/refused: (\d+)/.exec(error.message)?.[1]))
         await setTimeout(100)

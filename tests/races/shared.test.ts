@@ -2,8 +2,8 @@ import { setTimeout } from 'node:timers/promises'
 import pg from 'pg'
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
 import type { JobKind, JobLine, JobList } from '#core/contract/jobs'
-import { v7 as uuid } from 'uuid'
 import { cardFor, Client, OCTOBER } from '../support/client'
+import { contactEntry } from '../support/samples'
 import { DEMO, startServer, type RunningServer } from '../support/server'
 import { TestDevice } from '../support/test-device'
 import { atOnce, signedInAtBoth, startTwo, type TwoServers } from '../support/two-servers'
@@ -119,17 +119,7 @@ describe('a process whose clock is twenty minutes ahead', () => {
     const here = await TestDevice.at(two.address(0), unit)
     const there = await TestDevice.at(ahead.address, unit)
     for (const device of [here, there, here, there]) {
-      device.add({
-        kind: 'entry',
-        id: uuid(),
-        madeAt: '2026-11-08T10:00:00Z',
-        case: uuid(),
-        register: 'measles_contacts',
-        edition: 1,
-        form: 'contact',
-        unit,
-        answers: { contact_name: { kind: 'value', value: 'Made up' } },
-      })
+      device.add(contactEntry(unit))
       await device.sendAll(2)
       expect(device.left).toBe(0)
     }

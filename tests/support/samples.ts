@@ -1,4 +1,6 @@
 import { createHash } from 'node:crypto'
+import { v7 as uuid } from 'uuid'
+import type { EntryMade } from '#core/contract/desk'
 import type { DeviceSettings } from '#core/contract/devices'
 
 /** What the cards of the tests set a device to. */
@@ -17,3 +19,16 @@ export const PNG = Buffer.from(
   'base64',
 )
 export const hashOf = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex')
+
+/** A filled form of a new case, as a device of a unit sends it. */
+export const contactEntry = (unit: string, name = 'Made up', madeAt = '2026-11-08T10:00:00Z'): EntryMade => ({
+  kind: 'entry',
+  id: uuid(),
+  madeAt,
+  case: uuid(),
+  register: 'measles_contacts',
+  edition: 1,
+  form: 'contact',
+  unit,
+  answers: { contact_name: { kind: 'value', value: name } },
+})
