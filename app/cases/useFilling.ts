@@ -113,3 +113,8 @@ export function useFilling(
 }
 
 export type FillingWork = ReturnType<typeof useFilling>
+/** What one answer needs: of a form, or of a report. */
+export type AnswerWork = Pick<
+  FillingWork,
+  'problems' | 'contentOf' | 'isMissing' | 'refusals' | 'answer' | 'notKnown' | 'choices'
+>

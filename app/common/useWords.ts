@@ -44,9 +44,13 @@ export function useWords() {
     return word && te(key) ? t(key) : word
   }
 
-  /** A value of any type: numbers in the person's way, texts and days as they are. */
-  const value = (of: number | string | null | undefined, digits = 3) =>
-    typeof of === 'string' ? of : number(of, digits)
+  /** A value of any type: numbers in the person's way, yes or no, texts and days as they are. */
+  const value = (of: number | string | boolean | null | undefined, digits = 3) =>
+    typeof of === 'boolean'
+      ? t(of ? 'answer.yes' : 'answer.no')
+      : typeof of === 'string'
+        ? of
+        : number(of, digits)
 
   const percent = (share: number | null, digits = 0) =>
     share === null

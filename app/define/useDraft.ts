@@ -1,22 +1,21 @@
 import type { DraftFile, DraftReports } from '#core/contract/drafts'
 import { usesOfItem } from '#core/define/item-uses'
+import { newItem } from '#core/define/new-item'
 import { renameCode } from '#core/expression/rename'
 import { vocabularyOf } from '#core/expression/vocabulary'
 import { codeFromLabel } from '#core/form/code'
-import { itemsOf, type Edition, type Item, type Section, type Words } from '#core/report/edition'
+import { itemsOf, type Edition, type Item, type ItemKind, type Section, type Words } from '#core/report/edition'
 import { useDraftAutosave } from './useDraftAutosave'
 import type { Load } from '../common/useLoad'
 
-const emptyItem = (code: string, language: string, name: string): Item => ({
-  code,
-  name: { [language]: name },
-  definition: {},
-  unitOfMeasure: 'count',
-  number: 'count',
-  rollUp: 'sum',
-  range: { method: 'modifiedZ', limit: 3.5, raises: 'explain' },
-  axes: [],
-})
+/** Renames in the expressions of an item. */
+function renameIn(item: Item, renamed: (text: string) => string): void {
+  if (item.shownWhen !== undefined) item.shownWhen = renamed(item.shownWhen)
+  if (item.expression !== undefined) item.expression = renamed(item.expression)
+  if (typeof item.required === 'object') item.required = { when: renamed(item.required.when) }
+  if (item.acceptedIf)
+    item.acceptedIf = item.acceptedIf.map(one => ({ ...one, expression: renamed(one.expression) }))
+}
 
 /** The draft of one dataset while somebody works on it: what is in it, and the acts on its items. */
 export function useDraft(dataset: () => string, load: Load<DraftFile>) {
@@ -56,8 +55,8 @@ export function useDraft(dataset: () => string, load: Load<DraftFile>) {
     return draft.value!.sections.at(-1)!
   }
 
-  function addItem(section: Section, name: string): Item {
-    section.items.push(emptyItem(codeFromLabel(name, taken()), locale.value, name))
+  function addItem(section: Section, name: string, kind: ItemKind = 'wholeNumber'): Item {
+    section.items.push(newItem(codeFromLabel(name, taken()), locale.value, name, kind))
     return section.items.at(-1)!
   }
 
@@ -70,6 +69,7 @@ export function useDraft(dataset: () => string, load: Load<DraftFile>) {
       indicator.numerator = renamed(indicator.numerator)
       indicator.denominator = renamed(indicator.denominator)
     }
+    for (const one of items.value) renameIn(one, renamed)
     item.code = to
   }
 

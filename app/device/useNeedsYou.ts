@@ -3,7 +3,7 @@ import type { ReportFile } from '#core/contract/reports'
 import type { RoundRef, UnitRef } from '#core/contract/common'
 import { groupBy } from '#core/group-by'
 import type { CellContent } from '#core/report/cell'
-import { cellsOf, nameCell } from '#core/report/edition'
+import { cellsOf, nameCell, type Item } from '#core/report/edition'
 import { useDesk } from './useDesk'
 import { useDeskStore, type StoredEntry, type WaitingChange } from './useDeskStore'
 import { isClosedCode, reportKey, reportLink } from './useDeskWork'
@@ -15,6 +15,8 @@ export interface NeedsYouLine {
   /** The cell's name, or what was written. */
   name: string
   content: CellContent | null
+  /** The item that the content is of, where it is known. */
+  item: Item | null
   /** The code of the reason, and what the district office wrote. */
   why: string
   said?: string
@@ -66,6 +68,7 @@ export function useNeedsYou() {
       kind: change.kind as NeedsYouLine['kind'],
       name,
       content: change.kind === 'cell' ? change.content : null,
+      item: cell?.item ?? null,
       why: code,
       ...(said && { said }),
     }
@@ -117,6 +120,7 @@ export function useNeedsYou() {
             .name ?? { en: form },
         ),
         content: null,
+        item: null,
         why: why ?? 'server',
       })),
     }))
@@ -143,6 +147,7 @@ export function useNeedsYou() {
                   kind: 'file' as const,
                   name: mediaType,
                   content: null,
+                  item: null,
                   why: 'file-kind',
                 })),
               },

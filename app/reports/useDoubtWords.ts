@@ -1,15 +1,15 @@
-import type { Explanation, Side } from '#core/expression/explain'
-import { wordsIn, type Edition, type Words } from '#core/report/edition'
+import type { Explanation, Side, Term } from '#core/expression/explain'
+import { wordsIn, type Edition, type Item, type Words } from '#core/report/edition'
 import type { Doubt } from '#core/rule/find-doubts'
 
 /** Where the names of items and bands are found. */
 export interface DoubtNames {
-  item: (code: string) => Words | undefined
+  item: (code: string) => Item | undefined
   band: (code: string) => Words | undefined
 }
 
 export const namesOfEdition = (edition: Edition): DoubtNames => ({
-  item: code => edition.sections.flatMap(section => section.items).find(one => one.code === code)?.name,
+  item: code => edition.sections.flatMap(section => section.items).find(one => one.code === code),
   // `u20`, or `age.unknown` where another axis has a band of that code too.
   band: code =>
     edition.axes
@@ -21,14 +21,21 @@ export const namesOfEdition = (edition: Edition): DoubtNames => ({
 export function useDoubtWords(names: () => DoubtNames) {
   const words = useWords()
   const { t, locale } = words
+  const { valueText } = useCellText()
   const called = (found: Words | undefined, code: string) => (found ? wordsIn(found, locale.value) : code)
 
   const termName = (item: string, bands: readonly string[], back = 0) => {
     const name = [
-      called(names().item(item), item),
+      called(names().item(item)?.name, item),
       ...bands.map(band => called(names().band(band), band)),
     ].join(', ')
     return back ? t('doubt.before', { name }) : name
+  }
+
+  /** A chosen code by its label, a number in the person's way. */
+  const termValue = ({ item, value }: Term) => {
+    const known = typeof value === 'string' && names().item(item)
+    return known ? valueText(known, value) : words.value(value)
   }
 
   /** “Live births 64 + Stillbirths, fresh 1 = 65” */
@@ -37,7 +44,7 @@ export function useDoubtWords(names: () => DoubtNames) {
       .map(part =>
         typeof part === 'string'
           ? part.replaceAll('*', '×')
-          : `${termName(part.item, part.bands, part.back)} ${words.value(part.value)}`,
+          : `${termName(part.item, part.bands, part.back)} ${termValue(part)}`,
       )
       .join('')
     return withValue ? `${text} = ${words.value(side.value)}` : text
@@ -51,7 +58,7 @@ export function useDoubtWords(names: () => DoubtNames) {
         : [
             words.pair(
               termName(part.item, part.bands, part.back),
-              part.value === null ? t('cell.blank') : words.value(part.value),
+              part.value === null ? t('cell.blank') : termValue(part),
             ),
           ],
     )

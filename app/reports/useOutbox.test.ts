@@ -33,7 +33,7 @@ function district() {
     if (fail === 'signedOut') throw new ApiProblem(401, 'signed-out', '')
     if (fail === 'blocked') throw new ApiProblem(403, 'device-blocked', '')
     asked.push(changes)
-    const refused = changes.filter(({ content }) => content.kind === 'value' && content.value < 0)
+    const refused = changes.filter(({ content }) => content.kind === 'value' && Number(content.value) < 0)
     const answers = take(changes.filter(change => !refused.includes(change)))
     const outcomes = changes.map(({ id }): DeskOutcome => {
       const answer = answers.find(one => one.id === id)

@@ -84,7 +84,7 @@ afterEach(async () => {
 describe('filling a report', () => {
   it('shows what is there, last period’s number, and doubts as they are typed', async () => {
     const entry = enter()
-    expect([entry.contentOf('tested'), entry.lastNumber('tested'), entry.contentOf('positive')]).toEqual([
+    expect([entry.contentOf('tested'), entry.lastValue('tested'), entry.contentOf('positive')]).toEqual([
       number(10),
       8,
       { kind: 'blank' },

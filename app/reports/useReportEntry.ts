@@ -1,7 +1,10 @@
 import type { CellContent } from '#core/report/cell'
-import { BLANK, readCell, sameContent } from '#core/report/cell'
+import { readItem } from '#core/form/check-cell'
+import { BLANK, sameContent } from '#core/report/cell'
+import { completeEdition } from '#core/report/older'
 import { completeHistory } from '#core/report/period-table'
 import type { Doubt } from '#core/rule/find-doubts'
+import type { Item } from '#core/report/edition'
 import type { Problem } from '#core/result'
 import { isReceived } from '#core/report/state'
 import { isNewer } from '#core/sync/queue'
@@ -12,6 +15,8 @@ import { useDeskStore } from '../device/useDeskStore'
 import { isClosedCode, reportKey, reportPlace } from '../device/useDeskWork'
 import { useOutbox, type Outbox, type OutboxOptions } from './useOutbox'
 import { useReportView, type ReportView } from './useReportView'
+
+const isTypedNumber = ({ kind }: Item) => kind === 'wholeNumber' || kind === 'decimal'
 
 export interface Conflict {
   mine: CellContent
@@ -110,8 +115,40 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
     }
   }
 
-  /** Sets the value of a cell and saves it on this device. */
+  /** An answer that would clear others, until the person says go on. */
+  const pending = shallowRef<{ key: string; content: CellContent; lost: string[] } | null>(null)
+  /** What was cleared last, with the answer that did it: one touch brings it back. */
+  const cleared = shallowRef<Record<string, CellContent> | null>(null)
+
+  /**
+   * Sets the value of a cell and saves it on this device. One that would clear other answers says so first, and
+   * waits.
+   */
   async function put(key: string, content: CellContent): Promise<void> {
+    const lost = (view.tried(key, content)?.cleared ?? []).flatMap(one => (one.key === key ? [] : [one.key]))
+    if (lost.length && editable.value) pending.value = { key, content, lost }
+    else await save(key, content)
+  }
+  async function confirmClearing(): Promise<void> {
+    const asked = pending.value
+    if (!asked) return
+    pending.value = null
+    const before = Object.fromEntries([asked.key, ...asked.lost].map(key => [key, contentOf(key)]))
+    await save(asked.key, asked.content)
+    for (const key of asked.lost) await save(key, BLANK)
+    cleared.value = before
+    void outbox.flush()
+  }
+  async function bringBack(): Promise<void> {
+    const before = cleared.value
+    cleared.value = null
+    for (const [key, content] of Object.entries(before ?? {})) await save(key, content)
+    void outbox.flush()
+  }
+  const leaveAnswer = () => {
+    pending.value = null
+  }
+  async function save(key: string, content: CellContent): Promise<void> {
     // A new value in a cell with a visible conflict resolves that conflict.
     const settles = conflicts[key]?.ids ?? []
     if (!editable.value) return
@@ -138,7 +175,7 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
    * and the cell keeps its value from before the typing began: the `2` of a rejected `2.5` was never meant.
    */
   async function type(key: string, text: string, before: CellContent = contentOf(key)): Promise<void> {
-    const read = readCell(text, cellByKey.get(key)!.item.number, locale.value)
+    const read = readItem(cellByKey.get(key)!.item, text, locale.value)
     const saving = put(key, read.ok ? read.value : before)
     if (!read.ok) problems[key] = read.problems[0]!
     await saving
@@ -146,7 +183,9 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
 
   /** Fills the blank cells among these with zero. @returns the filled cells, for undo. */
   async function zeros(keys: readonly string[]): Promise<string[]> {
-    const blanks = keys.filter(key => contentOf(key).kind === 'blank')
+    const blanks = keys.filter(
+      key => contentOf(key).kind === 'blank' && isTypedNumber(cellByKey.get(key)!.item),
+    )
     for (const key of blanks) await put(key, { kind: 'value', value: 0 })
     void outbox.flush()
     return blanks
@@ -218,6 +257,11 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
     hasRefused,
     outbox,
     put,
+    pending,
+    cleared,
+    confirmClearing,
+    bringBack,
+    leaveAnswer,
     type,
     zeros,
     blankAgain,
@@ -238,5 +282,5 @@ export async function readReport(round: string, unit: string): Promise<ReportFil
     return { ...answer, cells: [...cells.values()] }
   })
   // An earlier version of the application may have cached it.
-  return { ...file, history: completeHistory(file.history) }
+  return { ...file, edition: completeEdition(file.edition), history: completeHistory(file.history) }
 }

@@ -2,15 +2,17 @@ import { parsePeriod } from '#core/calendar/period-text'
 import type { ReportFile } from '#core/contract/reports'
 import { expectedRangeBefore, type ExpectedRange } from '#core/quality/expected-range'
 import { itemCompleteness } from '#core/quality/item-completeness'
-import { BLANK, type CellContent } from '#core/report/cell'
+import { BLANK, type CellContent, type CellValue } from '#core/report/cell'
 import { cellsOf, nameCell, type Cell, type Edition } from '#core/report/edition'
 import { reportTable, tablesOfHistory } from '#core/report/period-table'
 import type { CellMap } from '#core/report/table'
 import { must } from '#core/result'
 import { runnableRules, type CompiledRule } from '#core/rule/compile-rules'
 import type { Doubt } from '#core/rule/find-doubts'
+import { NEEDED } from '#core/rule/item-rules'
 import { liveDoubts } from '#core/rule/live-doubts'
 import { clockNow } from '../common/useClock'
+import { useFollowing } from './useFollowing'
 
 export type ReportView = ReturnType<typeof useReportView>
 
@@ -53,6 +55,9 @@ export function useReportView(file: ReportFile) {
   /** The round is closed to this facility: values stay visible, and nothing can be added. */
   const isClosed = computed(() => clockNow() >= Date.parse(file.round.closesAt))
 
+  const following = useFollowing(file.edition, cells, contents, today)
+  const { isShown } = following
+
   const live = liveDoubts(rulesOf(file.edition), cells, contents, tableAt, today())
   const doubts = shallowRef(live.all())
   /** By cell, so that typing re-renders only the lines whose doubts changed. */
@@ -65,17 +70,24 @@ export function useReportView(file: ReportFile) {
       )
   }
   updateDoubts(new Set(doubts.value.flatMap(doubt => doubt.cells)))
-  const doubtsAt = (key: string): Doubt[] => doubtsOf.get(key) ?? []
+
+  const isNeed = ({ code }: Doubt) => code.startsWith(NEEDED)
+  /** What is doubtful at a cell. That it is needed is said as a mark, not as a mistake of somebody who types on. */
+  const doubtsAt = (key: string): Doubt[] => (doubtsOf.get(key) ?? []).filter(doubt => !isNeed(doubt))
+  /** Is a cell needed, as far as the other answers say, and without an answer? */
+  const isNeeded = (key: string): boolean => (doubtsOf.get(key) ?? []).some(isNeed)
   /** Sets the value of a cell and checks it. */
   function setCell(key: string, content: CellContent): void {
     contents[key] = content
-    const touched = live.look([key], contents)
+    const touched = live.look([key, ...following.took(key, content)], contents)
     if (!touched.size) return
     doubts.value = live.all()
     updateDoubts(touched)
   }
   const contentOf = (key: string): CellContent => contents[key] ?? BLANK
-  const lastNumber = (key: string) => file.history.numbers[key]?.[0] ?? null
+  /** What was reported the last time. */
+  const lastValue = (key: string): CellValue | null =>
+    file.history.values?.[key]?.[0] ?? file.history.numbers[key]?.[0] ?? null
   const past = tableAt({})
   const ranges = new Map<string, ExpectedRange | null>()
   /** The usual range of a cell. The history does not change while typing, so it is computed once. */
@@ -84,9 +96,10 @@ export function useReportView(file: ReportFile) {
     if (range === undefined) ranges.set(key, (range = expectedRangeBefore(cellByKey.get(key)!, past, 0)))
     return range
   }
+  const asked = cells.filter(({ item }) => item.kind !== 'computed')
   const filled = computed(() =>
     itemCompleteness(
-      cells.map(({ key }) => key),
+      asked.filter(({ item }) => isShown(item.code)).map(({ key }) => key),
       contents,
     ),
   )
@@ -107,7 +120,10 @@ export function useReportView(file: ReportFile) {
     doubtsAt,
     setCell,
     contentOf,
-    lastNumber,
+    lastValue,
+    isShown,
+    isNeeded,
+    tried: following.tried,
     rangeOf,
     filled,
     enter,

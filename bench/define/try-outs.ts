@@ -17,7 +17,7 @@ const item = (code: string) => ({
   name: { en: code },
   definition: {},
   unitOfMeasure: 'count',
-  number: 'count' as const,
+  kind: 'wholeNumber' as const,
   rollUp: 'sum' as const,
   range: null,
   axes: [],

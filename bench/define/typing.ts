@@ -75,7 +75,7 @@ const edition: Edition = {
       name: words(`Item ${section} ${at}`),
       definition: words('What is counted.'),
       unitOfMeasure: 'count',
-      number: 'count' as const,
+      kind: 'wholeNumber' as const,
       rollUp: 'sum' as const,
       range: { method: 'modifiedZ' as const, limit: 3.5, raises: 'explain' as const },
       axes: ['age'],

@@ -31,7 +31,7 @@ export async function publishForm(admin: Client, cells: number, code = 'bench'):
           name: { en: code },
           definition: { en: code },
           unitOfMeasure: 'count',
-          number: 'count' as const,
+          kind: 'wholeNumber' as const,
           rollUp: 'sum' as const,
           range: { method: 'modifiedZ' as const, limit: 3.5, raises: 'explain' as const },
           axes: [],

@@ -1,6 +1,7 @@
 import { Type, type Static, type TSchema } from '@sinclair/typebox'
 import { UNIT_CODE } from '../geography/unit-code'
-import type { CellContent as CoreCellContent } from '../report/cell'
+import { LONGEST_TEXT } from '../form/answer'
+import type { CellContent as CoreCellContent, CellValue as CoreCellValue } from '../report/cell'
 import type { Words as CoreWords } from '../report/edition'
 import { LARGEST_INTEGER, LONGEST_REASON, LONGEST_SENTENCE, UUID_PATTERN, VISIBLE } from './wire'
 
@@ -63,9 +64,18 @@ export const SignName = oneOf('awaited', 'draft', 'sent', 'sentBack', 'accepted'
 export const DistrictState = oneOf('gathering', 'ready', 'signed', 'amended')
 export const RoleName = oneOf('administrator', 'officer', 'clerk', 'reader')
 
+/** What a cell can hold: a number, yes or no, a text, a chosen code or a day, several chosen codes. */
+export const CellValue = Type.Unsafe<CoreCellValue>(
+  Type.Union([
+    Type.Number({ minimum: 0, maximum: 1e12 }),
+    Type.Boolean(),
+    Type.String({ minLength: 1, maxLength: LONGEST_TEXT }),
+    Type.Array(Type.String({ maxLength: 64 }), { minItems: 1, maxItems: 200 }),
+  ]),
+)
 export const CellContent = Type.Unsafe<CoreCellContent>(
   Type.Union([
-    exact({ kind: Type.Literal('value'), value: Type.Number({ minimum: 0, maximum: 1e12 }) }),
+    exact({ kind: Type.Literal('value'), value: CellValue }),
     exact({
       kind: Type.Literal('notKnown'),
       reason: Type.String({ minLength: 1, maxLength: LONGEST_REASON, pattern: VISIBLE }),

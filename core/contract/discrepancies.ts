@@ -76,7 +76,7 @@ export const DiscrepancyList = exact({
 export const DoubtedCell = exact({
   cell: CellKey,
   name: Words,
-  number: oneOf('count', 'decimal'),
+  item: shapeOf<Item>('Its item: how it is answered'),
   content: CellContent,
   version: Type.Integer(),
   /** Oldest first, this round last. */

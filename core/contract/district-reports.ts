@@ -1,11 +1,14 @@
 import { Type, type Static } from '@sinclair/typebox'
+import type { Item, RollUp } from '../report/edition'
 import {
+  CellValue,
   DistrictState,
   exact,
   Instant,
   oneOf,
   orNull,
   RoundRef,
+  shapeOf,
   StrengthName,
   UnitRef,
   Uuid,
@@ -16,11 +19,20 @@ import { Reporting } from './rounds'
 /** How many of the expected facilities offer the service; missing in reports signed before it was counted. */
 const Offering = Type.Optional(Type.Integer())
 
+/** One answer to an item, and the facilities that gave it, by name. */
+export const AnswerLine = exact({ code: Type.String(), label: Words, units: Type.Array(UnitRef) })
+export type AnswerLine = Static<typeof AnswerLine>
+
 export const FigureLine = exact({
   item: Type.String(),
   name: Words,
   unitOfMeasure: Type.String(),
+  /** Missing in reports that were signed when all items were numbers. */
+  rollUp: Type.Optional(shapeOf<RollUp>('How it is put together')),
+  /** Of the latest day its day number; of a share the part that says yes. */
   value: orNull(Type.Number()),
+  /** Of what is chosen: each answer with those who gave it. */
+  answers: Type.Optional(Type.Array(AnswerLine)),
   reportsIn: Type.Integer(),
   offering: Offering,
   bands: Type.Array(
@@ -95,8 +107,10 @@ export const ChangedSince = Type.Union([
     unit: UnitRef,
     cell: Type.String(),
     name: Words,
-    signed: orNull(Type.Number()),
-    now: orNull(Type.Number()),
+    signed: orNull(CellValue),
+    now: orNull(CellValue),
+    /** How its values are written; missing for a number. */
+    item: Type.Optional(shapeOf<Item>('The item')),
   }),
   exact({ kind: Type.Literal('report'), unit: UnitRef, signed: Presence, now: Presence }),
   /** `signed` and `now`: its outcome where it is settled, else its state; null where there is none. */

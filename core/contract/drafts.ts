@@ -2,7 +2,8 @@ import { Type, type Static } from '@sinclair/typebox'
 import { FARTHEST_BACK } from '../expression/functions'
 import type { Difference } from '../define/differences'
 import type { Lack } from '../define/readiness'
-import type { CountedRegister, Edition, Words as CoreWords } from '../report/edition'
+import { LONGEST_TEXT } from '../form/answer'
+import { ITEM_KINDS, type CountedRegister, type Edition, type Words as CoreWords } from '../report/edition'
 import {
   CellKey,
   DayText,
@@ -53,15 +54,32 @@ export const Range = orNull(
     }),
   ]),
 )
+export const Choices = Type.Array(exact({ code: Code, label: Text, under: Type.Optional(Code) }), {
+  maxItems: 2000,
+})
+/** When something is shown, needed and accepted. */
+export const Conditions = {
+  shownWhen: Type.Optional(Expression),
+  required: Type.Optional(Type.Union([Type.Literal('always'), exact({ when: Expression })])),
+  acceptedIf: Type.Optional(Type.Array(exact({ expression: Expression, message: Text }), { maxItems: 20 })),
+}
 const Item = exact({
   code: Code,
   name: Text,
   definition: Text,
-  unitOfMeasure: Type.String({ minLength: 1, maxLength: 40 }),
-  number: oneOf('count', 'decimal'),
-  rollUp: oneOf('sum', 'mean', 'last', 'none'),
+  kind: oneOf(...ITEM_KINDS),
+  unitOfMeasure: Type.String({ maxLength: 40 }),
+  rollUp: oneOf('sum', 'mean', 'last', 'counts', 'share', 'latest', 'none'),
   range: Range,
   axes: Type.Array(Code, { maxItems: 2 }),
+  least: Type.Optional(Type.Number({ minimum: 0 })),
+  most: Type.Optional(Type.Number({ minimum: 0 })),
+  choices: Type.Optional(Choices),
+  list: Type.Optional(Code),
+  longest: Type.Optional(Type.Integer({ minimum: 1, maximum: LONGEST_TEXT })),
+  pattern: Type.Optional(Type.String({ maxLength: 200 })),
+  expression: Type.Optional(Expression),
+  ...Conditions,
 })
 export const Rule = exact({
   code: Code,

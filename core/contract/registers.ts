@@ -3,19 +3,17 @@ import type { CaseRegister } from '../cases/register'
 import type { RegisterDifference } from '../define/register-differences'
 import type { Lack } from '../define/readiness'
 import type { ChoiceList } from '../define/choice-list'
-import { Axis, Band, Code, Expression, Range, Rule, Text } from './drafts'
+import { Axis, Band, Choices, Code, Conditions, Expression, Range, Rule, Text } from './drafts'
 import { exact, Instant, oneOf, orNull, shapeOf, Words } from './common'
 
 const Optional = <T extends TSchema>(schema: T) => Type.Optional(schema)
-const Flag = { shownWhen: Optional(Expression) }
+const Flag = { shownWhen: Conditions.shownWhen }
 const Named = { code: Code, label: Text, definition: Optional(Text), ...Flag }
 const Asked = {
   ...Named,
-  required: Optional(Type.Union([Type.Literal('always'), exact({ when: Expression })])),
-  acceptedIf: Optional(Type.Array(exact({ expression: Expression, message: Text }), { maxItems: 20 })),
+  ...Conditions,
   default: Optional(Expression),
 }
-const Choices = Type.Array(exact({ code: Code, label: Text, under: Optional(Code) }), { maxItems: 2000 })
 const Pattern = Optional(Type.String({ maxLength: 200 }))
 const kinds = <T extends string>(...words: T[]) => ({ kind: oneOf(...words) })
 

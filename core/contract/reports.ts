@@ -3,6 +3,7 @@ import type { Edition } from '../report/edition'
 import {
   CellContent,
   CellKey,
+  CellValue,
   Counter,
   DayText,
   exact,
@@ -90,6 +91,7 @@ export const ReportFile = exact({
     periods: Type.Array(Type.String()),
     received: Type.Array(Type.Integer()),
     numbers: Type.Record(Type.String(), Type.Array(orNull(Type.Number()))),
+    values: Type.Optional(Type.Record(Type.String(), Type.Array(orNull(CellValue)))),
     notKnown: Type.Record(Type.String(), Type.Array(Type.Integer())),
     notOffered: Type.Record(Type.String(), Type.Array(Type.Integer())),
   }),

@@ -1,6 +1,6 @@
 import { codeFromLabel, fold } from '../form/code'
 import type { Choice, QuestionKind } from '../form/question'
-import type { Words } from '../report/edition'
+import { ITEM_KINDS, type ItemKind, type Words } from '../report/edition'
 
 /** What a question copied from paper most likely is. A guess: the person decides. */
 export interface GuessedQuestion {
@@ -77,4 +77,15 @@ export function guessQuestion(line: string, language: string): GuessedQuestion {
   const label = tidy(line)
   const text = fold(line).trim()
   return { label, kind: TELLING.find(([pattern]) => pattern.test(text))?.[1] ?? 'text' }
+}
+
+/** What a line of a paper tool that is reported asks for most likely: a count, if nothing tells otherwise. */
+export function guessItem(
+  line: string,
+  language: string,
+): { label: string; kind: ItemKind; choices?: Choice[] } {
+  const { label, kind, choices } = guessQuestion(line, language)
+  if (kind === 'identifier') return { label, kind: 'text' }
+  const fits = kind !== 'text' && ITEM_KINDS.find(one => one === kind)
+  return { label, kind: fits || 'wholeNumber', ...(choices && { choices }) }
 }

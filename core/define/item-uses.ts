@@ -1,13 +1,13 @@
 import { compile } from '../expression/compile'
 import { dependsOn } from '../expression/depends-on'
 import { vocabularyOf } from '../expression/vocabulary'
-import type { Edition, Words } from '../report/edition'
+import { itemsOf, type Edition, type Item, type Words } from '../report/edition'
 
 /** What looks like a code: an expression that has a mistake still names what it would use. */
 const CODES = /[a-z][a-z0-9_]*/g
 
 /**
- * The names of the rules and indicators that use an item, asked before the item is removed or renamed.
+ * The names of the other items, rules and indicators that use an item, asked before the item is removed or renamed.
  *
  * @example usesOfItem(edition, 'deliveries') // [{ en: 'More births than deliveries' }]
  */
@@ -18,7 +18,15 @@ export function usesOfItem(edition: Edition, code: string): Words[] {
     const items = compiled.ok ? dependsOn(compiled.value).items : (text.match(CODES) ?? [])
     return items.includes(code)
   }
+  const expressionsOf = ({ shownWhen, expression, required, acceptedIf = [] }: Item) =>
+    [
+      shownWhen,
+      expression,
+      typeof required === 'object' ? required.when : undefined,
+      ...acceptedIf.map(one => one.expression),
+    ].filter(text => text !== undefined)
   return [
+    ...itemsOf(edition).filter(item => item.code !== code && expressionsOf(item).some(isIn)),
     ...edition.rules.filter(({ expression }) => isIn(expression)),
     ...edition.indicators.filter(({ numerator, denominator }) => isIn(numerator) || isIn(denominator)),
   ].map(({ name }) => name)

@@ -1,6 +1,7 @@
 import { vocabularyOf } from '../expression/vocabulary'
+import { compileForm } from '../form/compile-form'
 import { formOfEdition } from '../form/form-of-edition'
-import { itemsOf, type Edition } from '../report/edition'
+import { itemsOf, ROLL_UPS, type Edition, type Item } from '../report/edition'
 import type { Problem } from '../result'
 import { compileRules } from '../rule/compile-rules'
 import { compile } from '../expression/compile'
@@ -27,10 +28,17 @@ const lack = (weight: Lack['weight'], code: string, at: string, values: Problem[
  * What stands between a draft and its publishing.
  * @param reporting how many units would report it now.
  * @param languages those of the installation: each label and definition should be there in each.
+ * @param published the newest edition: an item that has another kind there would tear its history.
  */
-export function readiness(draft: Edition, reporting: number, languages: readonly string[]): Lack[] {
+export function readiness(
+  draft: Edition,
+  reporting: number,
+  languages: readonly string[],
+  published: Edition | null = null,
+): Lack[] {
   const items = itemsOf(draft)
   const found: Lack[] = []
+  const kindBefore = new Map((published ? itemsOf(published) : []).map(({ code, kind }) => [code, kind]))
   if (items.length === 0) found.push(lack('must', 'no-items', 'dataset'))
   if (reporting === 0) found.push(lack('must', 'nobody-reports', 'dataset'))
   found.push(
@@ -50,19 +58,50 @@ export function readiness(draft: Edition, reporting: number, languages: readonly
     if (without.length === languages.length) found.push(lack('should', 'no-definition', at))
     else if (without.length)
       found.push(lack('should', 'no-definition-in', at, { languages: without.join(', ') }))
-    if (item.range === null) found.push(lack('should', 'no-range', at))
+    if (item.range === null && isTyped(item)) found.push(lack('should', 'no-range', at))
+    if (item.axes.length && !isTyped(item)) found.push(lack('must', 'split-kind', at))
+    if (!ROLL_UPS[item.kind].includes(item.rollUp)) found.push(lack('must', 'roll-up-kind', at))
+    const choices = (item.choices ?? []).filter(({ label }) => languages.some(one => !label[one]?.trim()))
+    if (choices.length)
+      found.push(lack('should', 'no-choice-in', at, { names: choices.map(({ code }) => code).join(', ') }))
+    const before = kindBefore.get(item.code)
+    if (before !== undefined && before !== item.kind)
+      found.push(lack('must', 'kind-changed', at, { edition: published!.number }))
   }
   if (found.some(({ code }) => code === 'outline')) return found
   return [...found, ...expressionLacks(draft)]
 }
+
+const isTyped = ({ kind }: Item) => kind === 'wholeNumber' || kind === 'decimal'
 
 function outlineOf(draft: Edition): Problem[] {
   const form = formOfEdition(draft)
   return form.ok ? [] : form.problems
 }
 
+/** The conditions of items, and how they are computed: within the report, as in a case form. */
+function conditionLacks(draft: Edition): Lack[] {
+  const form = formOfEdition(draft)
+  const compiled = form.ok ? compileForm(form.value) : form
+  const problems = compiled.ok
+    ? [...compiled.value.vocabulary.whole.names.values()].flatMap(({ code, type }) =>
+        compiled.value.kindOf.get(code) === 'computed' && type !== 'number'
+          ? [{ code: 'item-computes-number', message: `${code} is no number.`, values: { question: code } }]
+          : [],
+      )
+    : compiled.problems
+  return problems.map(problem => ({
+    weight: 'must',
+    code: 'condition',
+    at: problem.values?.question ? `items/${problem.values.question}` : 'dataset',
+    problem,
+  }))
+}
+
 /** Rules and indicators that do not fit the items: one that names what was removed is such a one. */
 function expressionLacks(draft: Edition): Lack[] {
+  const conditions = conditionLacks(draft)
+  if (conditions.length) return conditions
   const vocabulary = vocabularyOf(draft)
   const rules = compileRules(draft, vocabulary)
   const ofRules = rules.ok

@@ -12,7 +12,7 @@ describe('one file of everything', () => {
     })
     expect(readBundle(`\uFEFF${text}`)).toMatchObject({
       ok: true,
-      value: { version: 1, datasets: [{ edition: { dataset: 'small' } }] },
+      value: { version: 2, datasets: [{ edition: { dataset: 'small' } }] },
     })
     expect(text.endsWith('}\n')).toBe(true)
   })
@@ -21,11 +21,31 @@ describe('one file of everything', () => {
     ['[]', 'bundle-not-one'],
     ['null', 'bundle-not-one'],
     ['{"format":"other"}', 'bundle-not-one'],
-    ['{"format":"eastward-lantern-definitions","version":2}', 'bundle-newer'],
+    ['{"format":"eastward-lantern-definitions","version":3}', 'bundle-newer'],
     ['{"format":"eastward-lantern-definitions"}', 'bundle-newer'],
     ['{"format":"eastward-lantern-definitions","version":1,"lists":{}}', 'bundle-part'],
   ])('%s is refused: %s', (text, code) => {
     expect(readBundle(text)).toMatchObject({ ok: false, problems: [{ code }] })
+  })
+  it('of version 1 had only numbers: which kind each is stands where it is looked for now', () => {
+    const old = JSON.stringify({
+      format: 'eastward-lantern-definitions',
+      version: 1,
+      datasets: [
+        { edition: { sections: [{ items: [{ code: 'seen', number: 'count' }, { code: 'dose', number: 'decimal' }] }] } },
+        { edition: { sections: [{ items: 3 }] } },
+        null,
+      ],
+    })
+    const read = readBundle(old)
+    expect(read.ok && read.value.datasets[0]).toEqual({
+      edition: {
+        sections: [
+          { items: [{ code: 'seen', kind: 'wholeNumber' }, { code: 'dose', kind: 'decimal' }] },
+        ],
+      },
+    })
+    expect(read.ok && read.value.datasets.slice(1)).toEqual([{ edition: { sections: [{ items: 3 }] } }, null])
   })
   it('may lack parts', () => {
     expect(readBundle('{"format":"eastward-lantern-definitions","version":1}')).toMatchObject({

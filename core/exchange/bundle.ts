@@ -1,8 +1,13 @@
+import type { Edition } from '../report/edition'
+import { completeEdition } from '../report/older'
 import { bad, good, type Result } from '../result'
 
-/** What the file says it is. The number rises when an older program could no longer read it. */
+/**
+ * What the file says it is. The number rises when an older program could no longer read it: since 2 the items of
+ * a dataset are of every kind.
+ */
 export const BUNDLE_FORMAT = 'eastward-lantern-definitions'
-export const BUNDLE_VERSION = 1
+export const BUNDLE_VERSION = 2
 
 /** Everything that is defined, in one file. docs/bundle.md describes it. */
 export interface Bundle {
@@ -21,6 +26,22 @@ export interface Bundle {
  */
 export const printBundle = (parts: Omit<Bundle, 'format' | 'version'>): string =>
   `${JSON.stringify({ format: BUNDLE_FORMAT, version: BUNDLE_VERSION, ...parts }, null, 2)}\n`
+
+/** Datasets of version 1, in which all items were numbers, in today's shape. What has another shape stays. */
+const numbersOnly = (datasets: unknown): unknown =>
+  Array.isArray(datasets)
+    ? datasets.map((one: { edition?: { sections?: unknown } } | null) =>
+        Array.isArray(one?.edition?.sections) && one.edition.sections.every(hasItems)
+          ? { ...one, edition: completeEdition(one.edition as unknown as Edition) }
+          : one,
+      )
+    : datasets
+const hasItems = (section: unknown): boolean =>
+  typeof section === 'object' &&
+  section !== null &&
+  'items' in section &&
+  Array.isArray(section.items) &&
+  section.items.every(item => typeof item === 'object' && item !== null)
 
 /**
  * Reads a bundle as far as its own shape goes; each part is checked by itself, so that one bad part does not
@@ -49,7 +70,7 @@ export function readBundle(text: string): Result<Bundle> {
       values: { version: String(version) },
     })
   const lists = {
-    datasets: parts.datasets ?? [],
+    datasets: version === 1 ? numbersOnly(parts.datasets ?? []) : (parts.datasets ?? []),
     registers: parts.registers ?? [],
     lists: parts.lists ?? [],
     groups: parts.groups ?? [],

@@ -26,7 +26,7 @@ const item = (code: string, ...axes: string[]): Item => ({
   name: words(code),
   definition: words(code),
   unitOfMeasure: '',
-  number: 'count',
+  kind: 'wholeNumber',
   rollUp: 'sum',
   range: null,
   axes,

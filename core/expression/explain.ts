@@ -27,7 +27,7 @@ export interface Term {
   /** How many periods before this one. */
   back: number
   /** null when it is blank; a text is itself, a day is ISO 8601. */
-  value: number | string | null
+  value: number | string | boolean | null
 }
 
 /**
@@ -35,7 +35,7 @@ export interface Term {
  * their numbers, and the signs between them.
  */
 export interface Side {
-  value: number | string | null
+  value: number | string | boolean | null
   parts: (string | Term)[]
 }
 
@@ -74,6 +74,7 @@ export function explain(
   const valueOf = (node: Node, from: ColumnTable = table) => {
     const value = evaluateRow({ tree: node, bindings, types }, from, row, options)
     if (typeof value !== 'number') return value
+    if (types.get(node) === 'truth' && node.type === 'name') return value === 1
     return types.get(node) === 'day' ? printDay(value) : withoutNoise(value)
   }
 
@@ -130,7 +131,8 @@ export function explain(
   if (tree.type !== 'binary' || !isComparison(tree.operator)) return { left: sideOf(tree), ...noted }
   const left = sideOf(tree.left)
   const right = sideOf(tree.right)
-  const between = distance(valueAt(tree.left), valueAt(tree.right))
+  const isTruth = types.get(tree.left) === 'truth'
+  const between = isTruth ? {} : distance(valueAt(tree.left), valueAt(tree.right))
   return { left, right, ...between, ...noted }
 
   function valueAt(node: Node) {

@@ -1,3 +1,4 @@
+import { TYPE_OF_KIND } from '../form/question'
 import { axesOf, cellsOfItem, itemsOf, type Axis, type Edition, type Words } from '../report/edition'
 
 /**
@@ -68,8 +69,9 @@ export function vocabularyOf(
   const names = itemsOf(edition).map((item): Name => ({
     code: item.code,
     label: item.name,
-    type: 'number',
-    unitOfMeasure: item.unitOfMeasure,
+    type: item.kind === 'computed' ? 'number' : TYPE_OF_KIND[item.kind],
+    unitOfMeasure: item.unitOfMeasure || null,
+    ...(item.choices && { choices: item.choices }),
     axes: axesOf(edition, item),
     cells: cellsOfItem(edition, item).map(({ key, bands }) => ({
       key,

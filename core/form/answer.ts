@@ -2,7 +2,7 @@ import { parseDay } from '../calendar/day'
 import { computingDay, parsePartialDate } from '../calendar/partial-date'
 import { parsePattern } from '../expression/pattern'
 import { exampleOf } from '../expression/pattern-example'
-import { LARGEST_COUNT, type Content } from '../report/cell'
+import { LARGEST_COUNT, type CellValue, type Content } from '../report/cell'
 import { twoReadings } from '../report/read-number'
 import { bad, good, type Problem, type Result } from '../result'
 import type { AnswerQuestion, QuestionOf } from './question'
@@ -23,11 +23,10 @@ export interface Attachment {
 }
 
 /**
- * What an answer can be: a number; `true` or `false`; a text, a chosen code, a unit or person's code, a day
- * as `2026-10-05`, a partial date as `2026-10`, a time as `14:05`; several chosen codes (a repeat: its
- * instances); a position; a picture or sound.
+ * What an answer can be: what a cell of a report can be; a unit or person's code; a time as `14:05`; of a
+ * repeat its instances; a position; a picture or sound.
  */
-export type AnswerValue = number | boolean | string | readonly string[] | Position | Attachment
+export type AnswerValue = CellValue | Position | Attachment
 
 export type AnswerContent = Content<AnswerValue>
 

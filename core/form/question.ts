@@ -1,4 +1,7 @@
+import type { Choice, Conditions } from '../report/asked'
 import type { Axis, Band, RangeMethod, Words } from '../report/edition'
+
+export type { Acceptance, Choice } from '../report/asked'
 
 /** What can be asked. Everything but `note`, `table` and `repeat` has an answer of its own. */
 export type QuestionKind =
@@ -22,35 +25,13 @@ export type QuestionKind =
   | 'table'
   | 'repeat'
 
-/**
- * A condition on an answer, with what is said when it does not hold. Unknown passes: nobody is stopped by a
- * blank.
- */
-export interface Acceptance {
-  /** An expression of the form's own questions, this one among them. */
-  expression: string
-  message: Words
-}
-
-interface Asked {
+interface Asked extends Conditions {
   code: string
   label: Words
   /** What to count and what not, one touch away. */
   definition?: Words
-  /** Shown only when this is true; unknown hides. */
-  shownWhen?: string
-  /** `always`, or an expression. *Not known* with a reason answers it too. */
-  required?: 'always' | { when: string }
-  acceptedIf?: readonly Acceptance[]
   /** An expression whose value stands in the answer until somebody touches it. */
   default?: string
-}
-
-/** A choice; where it depends on another answer, the choice there that it belongs to. */
-export interface Choice {
-  code: string
-  label: Words
-  under?: string
 }
 
 interface Chosen {

@@ -1,4 +1,4 @@
-import type { Cell, RangeMethod } from '../report/edition'
+import { numberKind, type Cell, type RangeMethod } from '../report/edition'
 import type { ColumnTable } from '../report/table'
 import { ceilNear, floorNear, nearlyEqual, withoutNoise } from '../nearly-equal'
 import { mean } from './mean'
@@ -89,7 +89,7 @@ export const valuesBefore = (cell: string, table: ColumnTable, row: number): num
 /** The expected range of a cell at one report of a table, from the same unit's reports before it. */
 export function expectedRangeBefore(cell: Cell, table: ColumnTable, row: number): ExpectedRange | null {
   if (!cell.item.range) return null
-  return expectedRange(valuesBefore(cell.key, table, row), cell.item.range, cell.item.number)
+  return expectedRange(valuesBefore(cell.key, table, row), cell.item.range, numberKind(cell.item) ?? 'count')
 }
 
 /** Is a value far enough out, on a base broad enough, to ask about it? A blank is not. */

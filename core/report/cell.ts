@@ -14,7 +14,13 @@ export type Content<Value> =
   | { kind: 'notOffered' }
   | { kind: 'blank' }
 
-export type CellContent = Content<number>
+/**
+ * What a cell can hold: a number; `true` or `false`; a text, a chosen code, a day as `2026-10-05` or a partial
+ * date as `2026-10`; several chosen codes.
+ */
+export type CellValue = number | boolean | string | readonly string[]
+
+export type CellContent = Content<CellValue>
 
 export type CellKind = CellContent['kind']
 
@@ -52,17 +58,22 @@ export function checkNumber(value: number, number: CellNumber = 'count'): Result
 }
 
 /** The number of a cell, or null when it holds none. */
-export const numberOf = (content: CellContent | undefined): number | null =>
-  content?.kind === 'value' ? content.value : null
+export const numberOf = (content: Content<unknown> | undefined): number | null =>
+  content?.kind === 'value' && typeof content.value === 'number' ? content.value : null
 
 /** Has somebody answered it? Everything but blank is an answer. */
 export const isAnswered = (content: Content<unknown> | undefined): boolean =>
   content !== undefined && content.kind !== 'blank'
 
-/** Do two cells say the same? */
+const sameValue = (one: CellValue, other: CellValue): boolean =>
+  Array.isArray(one) && Array.isArray(other)
+    ? one.length === other.length && one.every((code, at) => code === other[at])
+    : one === other
+
+/** Do two cells say the same? Several choices are kept in the order of their list. */
 export function sameContent(one: CellContent, other: CellContent): boolean {
   if (one.kind !== other.kind) return false
-  if (one.kind === 'value' && other.kind === 'value') return one.value === other.value
+  if (one.kind === 'value' && other.kind === 'value') return sameValue(one.value, other.value)
   if (one.kind === 'notKnown' && other.kind === 'notKnown') return one.reason === other.reason
   return true
 }

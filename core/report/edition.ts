@@ -2,6 +2,7 @@ import type { ValueType } from '../expression/vocabulary'
 import type { RuleDefinition } from '../rule/definition'
 import type { Timing } from '../calendar/deadline'
 import type { Frequency } from '../calendar/period'
+import type { Choice, Conditions } from './asked'
 import type { CellNumber } from './cell'
 
 /** One text in each language of the installation: `{ en: 'Deliveries', fr: 'Accouchements' }`. */
@@ -23,8 +24,43 @@ export interface Axis {
   bands: Band[]
 }
 
-/** How an item's cells are put together over units and over time. */
-export type RollUp = 'sum' | 'mean' | 'last' | 'none'
+/** What an item asks for: kinds of questions, so that reports and case forms are filled by the same parts. */
+export const ITEM_KINDS = [
+  'wholeNumber',
+  'decimal',
+  'yesNo',
+  'oneOf',
+  'severalOf',
+  'date',
+  'partialDate',
+  'text',
+  'computed',
+] as const
+export type ItemKind = (typeof ITEM_KINDS)[number]
+
+/**
+ * How an item's cells are put together over units and over time: numbers by *sum*, *mean*, *last* (stock at
+ * the end); answers by *counts* (how many gave each) or *share* (the same of all that answered); days by
+ * *latest*; *none* stays by itself.
+ */
+export type RollUp = 'sum' | 'mean' | 'last' | 'counts' | 'share' | 'latest' | 'none'
+
+const OF_NUMBERS = ['sum', 'mean', 'last', 'none'] as const
+const OF_ANSWERS = ['counts', 'share', 'none'] as const
+const OF_DAYS = ['latest', 'none'] as const
+
+/** The roll-ups that a kind of item can have, the usual one first. */
+export const ROLL_UPS: Record<ItemKind, readonly RollUp[]> = {
+  wholeNumber: OF_NUMBERS,
+  decimal: OF_NUMBERS,
+  computed: OF_NUMBERS,
+  yesNo: OF_ANSWERS,
+  oneOf: OF_ANSWERS,
+  severalOf: OF_ANSWERS,
+  date: OF_DAYS,
+  partialDate: OF_DAYS,
+  text: ['none'],
+}
 
 /** How the expected range of an item's cells is found, and what a value outside it raises. */
 export type RangeMethod =
@@ -42,18 +78,36 @@ export type RangeMethod =
     raises: 'explain' | 'note' | null
   }
 
-export interface Item {
+export interface Item extends Conditions {
   code: string
   name: Words
   /** What to count and what not. */
   definition: Words
+  kind: ItemKind
+  /** Of a number; empty for what has none. */
   unitOfMeasure: string
-  number: CellNumber
   rollUp: RollUp
+  /** How the expected range of a number is found. */
   range: RangeMethod | null
-  /** Codes of at most two axes. */
+  /** Codes of at most two axes. Only numbers that are typed are split. */
   axes: string[]
+  /** The least and the most that is taken, of a number. */
+  least?: number
+  most?: number
+  /** What may be chosen, of `oneOf` and `severalOf`. */
+  choices?: Choice[]
+  /** The shared list that the choices were taken from. They stand here whole. */
+  list?: string
+  /** How many letters a text may have, and its form. */
+  longest?: number
+  pattern?: string
+  /** How a computed item is computed from the others of its report. */
+  expression?: string
 }
+
+/** How the number of an item is typed and written; null for what is no number. */
+export const numberKind = ({ kind }: Pick<Item, 'kind'>): CellNumber | null =>
+  kind === 'wholeNumber' ? 'count' : kind === 'decimal' || kind === 'computed' ? 'decimal' : null
 
 export interface Section {
   code: string

@@ -1,8 +1,16 @@
 import { firstDay, lastDay, shiftPeriod, yearBefore, type Period } from '../calendar/period'
 import { parsePeriod } from '../calendar/period-text'
 import { must } from '../result'
-import { numberOf } from './cell'
-import { KIND_CODES, NO_REPORT, tableOf, tableOfColumns, type CellMap, type ColumnTable } from './table'
+import { numberOf, type CellContent, type CellValue } from './cell'
+import {
+  KIND_CODES,
+  NO_REPORT,
+  numberIn,
+  tableOf,
+  tableOfColumns,
+  type CellMap,
+  type ColumnTable,
+} from './table'
 
 /**
  * How many periods the expressions of an edition look back: at the place 0 without `year_before`, at the
@@ -74,6 +82,8 @@ export interface ReportColumns {
   received: number[]
   /** For each cell its numbers, null where there is none. */
   numbers: Record<string, (number | null)[]>
+  /** For each cell that has any, its values of other kinds: answers, texts and days, null where there is none. */
+  values?: Record<string, (CellValue | null)[]>
   /** For each cell that has any, the places where it is *not known*. */
   notKnown: Record<string, number[]>
   /** For each cell that has any, the places where it is *not offered*. */
@@ -97,6 +107,10 @@ export function completeHistory(history: Pick<History, 'periods' | 'numbers'> & 
   return { ...history, received, notKnown: {}, notOffered: {} }
 }
 
+/** The value of a cell that is no number; null when it holds none. */
+const otherValueOf = (content: CellContent | undefined): CellValue | null =>
+  content?.kind === 'value' && typeof content.value !== 'number' ? content.value : null
+
 /** A unit's reports as they travel. @param reports one for each period; null where none was received. */
 export function historyOf(
   periods: string[],
@@ -114,6 +128,12 @@ export function historyOf(
     periods,
     received: reports.map(report => +(report !== null)),
     numbers: Object.fromEntries(cells.map(cell => [cell, reports.map(report => numberOf(report?.[cell]))])),
+    values: Object.fromEntries(
+      cells.flatMap(cell => {
+        const values = reports.map(report => otherValueOf(report?.[cell]))
+        return values.some(value => value !== null) ? [[cell, values]] : []
+      }),
+    ),
     notKnown: placesOf('notKnown'),
     notOffered: placesOf('notOffered'),
   }
@@ -132,12 +152,21 @@ export function tablesOf(
       Float64Array.from(column, number => number ?? NaN),
     ]),
   )
+  const values = new Map(Object.entries(columns.values ?? {}))
+  for (const [cell, column] of values) {
+    const own = numbers.get(cell)
+    numbers.set(
+      cell,
+      Float64Array.from(column, (value, at) => (value === null ? (own?.[at] ?? NaN) : numberIn(value))),
+    )
+  }
   const kinds = new Map<string, Uint8Array>()
   const missing = columns.received.includes(0)
   for (const cell of numbers.keys()) {
     if (!missing && !columns.notKnown[cell] && !columns.notOffered[cell]) continue
-    const column = Uint8Array.from(numbers.get(cell)!, number =>
-      Number.isNaN(number) ? KIND_CODES.blank : KIND_CODES.value,
+    const others = values.get(cell)
+    const column = Uint8Array.from(numbers.get(cell)!, (number, at) =>
+      Number.isNaN(number) && (others?.[at] ?? null) === null ? KIND_CODES.blank : KIND_CODES.value,
     )
     for (const place of columns.notKnown[cell] ?? []) column[place] = KIND_CODES.notKnown
     for (const place of columns.notOffered[cell] ?? []) column[place] = KIND_CODES.notOffered
@@ -158,7 +187,14 @@ export function tablesOf(
     if (!table)
       made.set(
         at,
-        (table = tableOfColumns({ size: units, numbers: within(numbers, at), kinds: within(kinds, at) })),
+        (table = tableOfColumns({
+          size: units,
+          numbers: within(numbers, at),
+          kinds: within(kinds, at),
+          values: new Map(
+            [...values].map(([cell, column]) => [cell, column.slice(at * units, (at + 1) * units)]),
+          ),
+        })),
       )
     return table
   }

@@ -1,4 +1,5 @@
-import type { CellContent, CellKind } from './cell'
+import { computingDay, parsePartialDate } from '../calendar/partial-date'
+import type { CellContent, CellKind, CellValue } from './cell'
 
 /** The kinds of content as the columns of a table hold them. */
 export const KIND_CODES: Record<CellKind, number> = { blank: 0, value: 1, notKnown: 2, notOffered: 3 }
@@ -49,6 +50,19 @@ export interface ColumnTable {
 
 export type CellMap = Readonly<Record<string, CellContent>>
 
+/** A value as expressions reckon with it: a truth is 1 or 0, a day its day number; NaN for what is no number. */
+export function numberIn(value: CellValue): number {
+  if (typeof value === 'number') return value
+  if (typeof value === 'boolean') return +value
+  if (typeof value !== 'string') return NaN
+  const day = parsePartialDate(value)
+  return day.ok ? computingDay(day.value) : NaN
+}
+
+const textIn = (value: CellValue | null): string | null => (typeof value === 'string' ? value : null)
+const answersIn = (value: CellValue | null): readonly string[] | null =>
+  typeof value === 'object' ? value : null
+
 /** A table from reports held as maps of cells; null where a unit sent none. */
 export function tableOf(reports: readonly (CellMap | null)[]): ColumnTable {
   const numbers = new Map<string, Float64Array>()
@@ -58,15 +72,22 @@ export function tableOf(reports: readonly (CellMap | null)[]): ColumnTable {
     if (found === undefined) made.set(cell, (found = make()))
     return found
   }
+  const valuesOf = (cell: string) =>
+    reports.map(report => {
+      const content = report?.[cell]
+      return content?.kind === 'value' ? content.value : null
+    })
   return {
     size: reports.length,
     numbers: cell =>
       once(numbers, cell, () =>
         Float64Array.from(reports, report => {
           const content = report?.[cell]
-          return content?.kind === 'value' ? content.value : NaN
+          return content?.kind === 'value' ? numberIn(content.value) : NaN
         }),
       ),
+    texts: cell => valuesOf(cell).map(textIn),
+    answers: cell => valuesOf(cell).map(answersIn),
     kinds: cell =>
       once(kinds, cell, () =>
         Uint8Array.from(reports, report => (report ? KIND_CODES[report[cell]?.kind ?? 'blank'] : NO_REPORT)),
@@ -83,23 +104,31 @@ export interface Columns {
    * Only for cells that have other blanks than plain ones; the kinds of all others follow from their numbers.
    */
   kinds?: ReadonlyMap<string, Uint8Array>
+  /** The values of cells that hold anything else than numbers. */
+  values?: ReadonlyMap<string, readonly (CellValue | null)[]>
 }
 
 /** A table over columns, without copying them. A cell that has no column is blank in every row. */
-export function tableOfColumns({ size, numbers, kinds }: Columns): ColumnTable {
+export function tableOfColumns({ size, numbers, kinds, values }: Columns): ColumnTable {
+  const valuesOf = (cell: string) => values?.get(cell) ?? new Array<null>(size).fill(null)
   const derived = new Map<string, Uint8Array>()
   let blank: Float64Array | undefined
   const offered = new Map<string, boolean>()
   return {
     size,
     numbers: cell => numbers.get(cell) ?? (blank ??= new Float64Array(size).fill(NaN)),
+    texts: cell => valuesOf(cell).map(textIn),
+    answers: cell => valuesOf(cell).map(answersIn),
     kinds(cell) {
-      const given = kinds?.get(cell) ?? derived.get(cell)
-      if (given) return given
-      const column = Uint8Array.from(
-        numbers.get(cell) ?? (blank ??= new Float64Array(size).fill(NaN)),
-        value => +!Number.isNaN(value),
-      )
+      const known = kinds?.get(cell) ?? derived.get(cell)
+      if (known) return known
+      const given = values?.get(cell)
+      const column = given
+        ? Uint8Array.from(given, value => +(value !== null))
+        : Uint8Array.from(
+            numbers.get(cell) ?? (blank ??= new Float64Array(size).fill(NaN)),
+            value => +!Number.isNaN(value),
+          )
       derived.set(cell, column)
       return column
     },
@@ -197,6 +226,8 @@ export function withEachValue(table: ColumnTable, cell: string, values: readonly
     numbers: key => new Float64Array(size).fill(of.numbers(key)[0]!),
     kinds: key => new Uint8Array(size).fill(of.kinds(key)[0]!),
     offered: key => of.offered(key),
+    texts: key => new Array<string | null>(size).fill(of.texts?.(key)[0] ?? null),
+    answers: key => new Array<readonly string[] | null>(size).fill(of.answers?.(key)[0] ?? null),
     back(periods) {
       const earlier = periods === 0 ? of : of.back?.(periods)
       return earlier && repeat(earlier)

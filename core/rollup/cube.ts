@@ -70,7 +70,8 @@ function largerPeriods(
 
 /**
  * Rolls a cube up over units and time at once. *Sum* adds all that is known; *mean* averages it, each report
- * counting once, so that a mean of means is never made; *last* takes each unit's latest known value in the
+ * counting once, so that a mean of means is never made, and *share* does the same with yes (1) and no (0);
+ * *counts* adds up how many said yes; *latest* takes the latest day; *last* takes each unit's latest known value in the
  * larger period (stock at the end) and adds the units up, in the group that the unit was in then; *none*
  * stays unrolled. A blank is left out, never counted as zero. Errors: those of `periodAbove`.
  */
@@ -91,7 +92,7 @@ export function rollUp(cube: Cube, borders: Borders, cycle: Cycle): Result<Rolle
 }
 
 function addAll(
-  { values }: CubeCell,
+  { values, operator }: CubeCell,
   { units, periods }: Cube,
   { count, groupOf }: Borders,
   placeOf: Int32Array,
@@ -104,8 +105,10 @@ function addAll(
       const value = values[from + unit]!
       const group = groups[unit]!
       if (value !== value || group < 0) continue
-      into.values[to + group]! += value
-      into.counts[to + group]!++
+      const at = to + group
+      if (operator === 'latest') into.values[at] = into.counts[at] ? Math.max(into.values[at]!, value) : value
+      else into.values[at]! += value
+      into.counts[at]!++
     }
   }
 }
@@ -137,7 +140,7 @@ function addLatest(
 function finish(operator: RollUp, { values, counts }: CubeFigures): void {
   for (let at = 0; at < values.length; at++) {
     if (counts[at] === 0 || operator === 'none') values[at] = NaN
-    else if (operator === 'mean') values[at]! /= counts[at]!
+    else if (operator === 'mean' || operator === 'share') values[at]! /= counts[at]!
   }
 }
 

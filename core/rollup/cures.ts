@@ -48,9 +48,11 @@ export function cures(
     return [{ cell: doubt.code, from: value, to: value < low ? low : high }]
   }
   if (!rule) return []
-  const found = rule.compiled.cells.flatMap((cell): Cure[] => {
+  // Of answers, texts and days there is no nearest; what is computed cannot be changed by itself.
+  const typed = rule.compiled.cells.filter(cell => isTyped(cells.get(cell)))
+  const found = typed.flatMap((cell): Cure[] => {
     const { kind, now } = contentAt(table, cell)
-    const decimal = cells.get(cell)?.item.number === 'decimal'
+    const decimal = takesDecimals(cells.get(cell))
     if (kind === KIND_CODES.value) {
       const to = nearestThatHolds(rule, table, cell, now, decimal, today)
       return to === null ? [] : [{ cell, from: now, to }]
@@ -62,15 +64,19 @@ export function cures(
       : []
   })
   if (found.length) return found
-  return rule.compiled.cells.flatMap((cell): Cure[] => {
+  return typed.flatMap((cell): Cure[] => {
     const { kind, now } = contentAt(table, cell)
     if (kind !== KIND_CODES.value) return []
-    const usual = usualValue(cell, table, cells.get(cell)?.item.number === 'decimal')
+    const usual = usualValue(cell, table, takesDecimals(cells.get(cell)))
     return usual !== null && usual !== now
       ? [{ cell, from: now, to: usual, instead: 'usual' }]
       : [{ cell, from: now, to: 0, instead: 'nothing' }]
   })
 }
+
+const takesDecimals = (cell: Cell | undefined) => cell?.item.kind === 'decimal'
+const isTyped = (cell: Cell | undefined) =>
+  cell === undefined || cell.item.kind === 'wholeNumber' || cell.item.kind === 'decimal'
 
 const contentAt = (table: ColumnTable, cell: string) => ({
   kind: table.kinds(cell)[0]!,

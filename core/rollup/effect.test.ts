@@ -162,7 +162,7 @@ describe('numbers right, 6: every failed rule has an effect', () => {
       sections: MONTHLY_SUMMARY.sections.map(section => ({
         ...section,
         items: section.items.map(item =>
-          item.code === 'low_weight' ? { ...item, number: 'decimal' } : item,
+          item.code === 'low_weight' ? { ...item, kind: 'decimal' } : item,
         ),
       })),
     }

@@ -4,7 +4,7 @@ import { nearlyEqual } from '../nearly-equal'
 import type { Cell, Edition, IndicatorDefinition } from '../report/edition'
 import type { CellMap, ColumnTable } from '../report/table'
 import { must } from '../result'
-import { overUnits } from './roll-up'
+import { isAmount, overUnits } from './roll-up'
 
 export interface IndicatorFigure {
   code: string
@@ -45,6 +45,7 @@ export function asOneReport(cells: readonly Cell[], received: ColumnTable): Cell
   return Object.fromEntries(
     cells.flatMap(({ key, item }) => {
       const { value } = overUnits(received, [key], item.rollUp)
+      if (!isAmount(item.rollUp)) return []
       return value === null ? [] : [[key, { kind: 'value' as const, value }]]
     }),
   )

@@ -7,6 +7,7 @@ import type { LookBack } from '../report/period-table'
 import { bad, good, type Problem, type Result } from '../result'
 import type { Narrowing } from '../expression/bind'
 import { axesOver, type RuleDefinition } from './definition'
+import { rulesOf } from './item-rules'
 
 /** A rule ready to run; one that goes over axes becomes one of these for each band, or pair of bands. */
 export interface CompiledRule {
@@ -20,7 +21,7 @@ export interface CompiledRule {
 export const compileRules = (
   edition: Edition,
   vocabulary: Vocabulary = vocabularyOf(edition),
-): Result<CompiledRule[]> => compileRuleList(edition.rules, vocabulary, edition.axes)
+): Result<CompiledRule[]> => compileRuleList(rulesOf(edition), vocabulary, edition.axes)
 
 /**
  * The rules of a published edition. What was published before a rule of the language became stricter is left
@@ -28,7 +29,7 @@ export const compileRules = (
  */
 export const runnableRules = (edition: Edition): CompiledRule[] => {
   const vocabulary = vocabularyOf(edition)
-  return edition.rules.flatMap(rule => {
+  return rulesOf(edition).flatMap(rule => {
     const compiled = compileRuleList([rule], vocabulary, edition.axes)
     return compiled.ok ? compiled.value : []
   })

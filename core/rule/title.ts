@@ -2,6 +2,7 @@ import { labelled } from '../formats'
 import { cellsOf, nameCell, wordsIn, type Edition, type Words } from '../report/edition'
 import { axesOver } from './definition'
 import type { Doubt } from './find-doubts'
+import { rulesOf } from './item-rules'
 
 const HIGHER: Words = { en: 'much higher than before', fr: 'bien plus haut qu’avant' }
 const LOWER: Words = { en: 'much lower than before', fr: 'bien plus bas qu’avant' }
@@ -23,7 +24,7 @@ export function titleOfDoubt(
       ? inEach(language => labelled(nameCell(cell, language), wordsIn(far, language), language))
       : { en: doubt.code }
   }
-  const rule = edition.rules.find(({ code }) => code === doubt.code)
+  const rule = rulesOf(edition).find(({ code }) => code === doubt.code)
   if (!rule) return { en: doubt.code }
   const codes = doubt.band?.split('.') ?? []
   const bands = axesOver(rule).flatMap(

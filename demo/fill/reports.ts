@@ -1,7 +1,7 @@
 import { MONTHLY_SUMMARY } from '../monthly/edition'
 import type { DemoReport } from '../scenario'
 import type { Sql } from '../../server/database'
-import { columnsOf } from '../../server/reports/cells'
+import { cellTable, columnsOf, CONTENT_COLUMNS } from '../../server/reports/cells'
 import { countAnswers } from '../../server/reports/write-cells'
 import { placeReports } from '../../server/units/latest'
 import { PERSON_ID } from './places-and-people'
@@ -16,17 +16,9 @@ async function insertReport(sql: Sql, report: DemoReport, state: string): Promis
     [report.round, report.unit, MONTHLY_SUMMARY.number, state, report.receivedAt],
   )
   const cells = Object.entries(report.cells)
-  const columns = cells.map(([, content]) => columnsOf(content))
   await sql.query(
-    `INSERT INTO cell_value (report, cell, kind, value, reason)
-     SELECT $1, * FROM unnest($2::text[], $3::text[], $4::float8[], $5::text[])`,
-    [
-      row!.id,
-      cells.map(([key]) => key),
-      columns.map(([kind]) => kind),
-      columns.map(([, value]) => value),
-      columns.map(([, , reason]) => reason),
-    ],
+    `INSERT INTO cell_value (report, cell, ${CONTENT_COLUMNS}) SELECT $1, cell, ${CONTENT_COLUMNS} FROM ${cellTable('$2')}`,
+    [row!.id, JSON.stringify(cells.map(([cell, content]) => ({ cell, ...columnsOf(content) })))],
   )
   // Each cell's first answer is an event like any other; its identifier is made from its place.
   await sql.query(

@@ -92,8 +92,8 @@ async function insertCells(sql: Sql, round: string, reports: readonly Filled[]):
       round,
       reports.flatMap(({ unit }) => CELLS.map(() => unit)),
       reports.flatMap(() => CELLS),
-      columns.map(([kind]) => kind),
-      columns.map(([, value]) => value),
+      columns.map(({ kind }) => kind),
+      columns.map(({ value }) => value),
     ],
   )
 }

@@ -18,7 +18,7 @@ const item = (
   name: { en, fr },
   definition: { en: definitionEn, fr: definitionFr },
   unitOfMeasure: 'count',
-  number: 'count',
+  kind: 'wholeNumber',
   rollUp: 'sum',
   range: SHOWN,
   axes: [],

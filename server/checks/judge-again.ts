@@ -4,6 +4,7 @@ import { database } from '../database'
 import { lockFacilities } from '../database/locks'
 import { logError } from '../log'
 import { UNWATCHED, type JobTurn } from '../queue/turn'
+import { computeCells } from '../reports/computed-cells'
 import { REPORT_COLUMNS, type ReportRow } from '../reports/place'
 import { roundFor } from '../rounds/closing'
 import { roundById } from '../rounds/round'
@@ -33,12 +34,10 @@ async function judgeNext(failed: readonly number[]): Promise<boolean> {
       if (!report) return false
       const round = await roundFor(tx, await roundById(tx, report.round), report.unit)
       const [unit] = (await expectedUnits(tx, round, report.unit)).filter(({ code }) => code === report!.unit)
-      if (unit)
-        await recheck(
-          tx,
-          { round, unit, report, ready: await editionOf(tx, round.dataset, report.edition) },
-          null,
-        )
+      const ready = await editionOf(tx, round.dataset, report.edition)
+      // Conditions, or how an item is computed, may be others in this edition.
+      await computeCells(tx, ready, [report.id])
+      if (unit) await recheck(tx, { round, unit, report, ready }, null)
       await tx.query('DELETE FROM report_to_judge WHERE report = $1', [report.id])
       return true
     })

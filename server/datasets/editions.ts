@@ -1,4 +1,6 @@
 import { cellsOf, type Cell, type Edition } from '#core/report/edition'
+import type { CompiledForm } from '#core/form/compile-form'
+import { livingForm } from '#core/form/form-of-edition'
 import type { LookBack } from '#core/report/period-table'
 import { indicatorExpressions, lookBackOf, runnableRules, type CompiledRule } from '#core/rule/compile-rules'
 import type { Sql } from '../database'
@@ -8,6 +10,10 @@ export interface ReadyEdition {
   edition: Edition
   cells: Cell[]
   cellByKey: ReadonlyMap<string, Cell>
+  /** How many cells are answered: all but those that are computed. */
+  asked: number
+  /** For what depends on answers; null where every item is always asked and nothing is computed. */
+  form: CompiledForm | null
   rules: CompiledRule[]
   /** So much of a unit's history its rules and ranges are judged on. */
   lookBack: LookBack
@@ -25,6 +31,8 @@ export function readyEdition(edition: Edition): ReadyEdition {
     edition,
     cells,
     cellByKey: new Map(cells.map(cell => [cell.key, cell])),
+    asked: cells.filter(({ item }) => item.kind !== 'computed').length,
+    form: livingForm(edition),
     rules,
     lookBack: lookBackOf(rules.map(({ compiled }) => compiled)),
     indicatorsLookBack: lookBackOf(indicatorExpressions(edition), 0),

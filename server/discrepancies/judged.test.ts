@@ -35,7 +35,7 @@ const EDITION: Edition = {
   sections: [
     {
       ...SMALL.sections[0]!,
-      items: items.map(item => (item.code === 'positive' ? { ...item, number: 'decimal' } : item)),
+      items: items.map(item => (item.code === 'positive' ? { ...item, kind: 'decimal' } : item)),
     },
   ],
   rules: [
@@ -114,10 +114,10 @@ describe('numbers right, 5 and 10: what the district judges', () => {
     const { lines } = await listDiscrepancies(officer, { round: OCTOBER })
     const files = await Promise.all(lines.map(({ id }) => discrepancyFile(officer, id)))
     expect(
-      new Set(files.flatMap(({ cells }) => cells.map(({ cell, number }) => `${cell} ${number}`))),
-    ).toEqual(new Set(['tested count']))
+      new Set(files.flatMap(({ cells }) => cells.map(({ cell, item }) => `${cell} ${item.kind}`))),
+    ).toEqual(new Set(['tested wholeNumber']))
     const decimal = readyEdition(EDITION).cellByKey.get('positive')!
-    expect(decimal.item.number).toBe('decimal')
+    expect(decimal.item.kind).toBe('decimal')
   })
 })
 

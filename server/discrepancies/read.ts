@@ -221,7 +221,7 @@ export async function readDiscrepancies(access: Access, ids: readonly string[]):
         return {
           cell: key,
           name: Object.fromEntries(LANGUAGES.map(language => [language, nameCell(cell, language)])),
-          number: cell.item.number,
+          item: cell.item,
           content,
           version,
           trend: [...history.numbers[key]!.toReversed(), numberOf(content)],

@@ -1,11 +1,17 @@
 import type { ChangedSince } from '#core/contract/district-reports'
-import { nameCell } from '#core/report/edition'
+import { sameContent, type CellValue } from '#core/report/cell'
+import { nameCell, numberKind } from '#core/report/edition'
 import { editionOf } from '../datasets/editions'
 import type { Sql } from '../database'
 import type { Round } from '../rounds/round'
 import type { Computed } from './compute'
 
 type Change = ChangedSince
+
+const isSame = (one: CellValue | null, other: CellValue | null) =>
+  one === null || other === null
+    ? one === other
+    : sameContent({ kind: 'value', value: one }, { kind: 'value', value: other })
 type Unit = { code: string; name: string }
 
 /** Cell by cell, what differs between two states of the facilities' numbers. */
@@ -27,7 +33,7 @@ async function cellChanges(
         before.cells[unit.code]?.[cell.key] ?? null,
         now.cells[unit.code]?.[cell.key] ?? null,
       ]
-      return signed === then
+      return isSame(signed, then)
         ? []
         : [
             {
@@ -37,6 +43,7 @@ async function cellChanges(
               name: { en: nameCell(cell, 'en'), fr: nameCell(cell, 'fr') },
               signed,
               now: then,
+              ...(numberKind(cell.item) === null && { item: cell.item }),
             },
           ]
     }),

@@ -1,13 +1,21 @@
-import type { DistrictFigures, FigureLine } from '#core/contract/district-reports'
+import type { AnswerLine, DistrictFigures, FigureLine } from '#core/contract/district-reports'
 import type { Static } from '@sinclair/typebox'
 import { parsePeriod, printPeriod } from '#core/calendar/period-text'
-import { cellsOfItem } from '#core/report/edition'
+import type { CellValue } from '#core/report/cell'
+import { cellsOfItem, type Cell, type Item } from '#core/report/edition'
 import { earlierPeriods, reportTable } from '#core/report/period-table'
 import { tableOf, type ColumnTable } from '#core/report/table'
 import { must } from '#core/result'
 import { inBoth } from '#core/rollup/in-both'
 import { asOneReport, indicators } from '#core/rollup/indicator'
-import { itemFigures, offeringIn, overUnits, type Figure } from '#core/rollup/roll-up'
+import {
+  isAmount,
+  itemFigures,
+  offeringIn,
+  overUnits,
+  rowsByAnswer,
+  type Figure,
+} from '#core/rollup/roll-up'
 import { titleOfDoubt } from '#core/rule/title'
 import { editionOf, type ReadyEdition } from '../datasets/editions'
 import { notOfferedCounts } from '../reports/services'
@@ -25,7 +33,7 @@ type Figures = Static<typeof DistrictFigures>
 export interface Computed {
   figures: Figures
   /** Each received report's numbers, by unit and cell: what a signature freezes to compare with later. */
-  cells: Record<string, Record<string, number>>
+  cells: Record<string, Record<string, CellValue>>
 }
 
 /**
@@ -60,6 +68,8 @@ async function rolledUp(
   )
   return reportTable(asOneReport(ready.cells, received), period, one => before.get(printPeriod(one)))
 }
+
+const isCounted = ({ rollUp }: Item) => rollUp === 'counts' || rollUp === 'share'
 
 const comparedLine = (now: Figure | undefined, before: Figure | undefined): FigureLine['compared'] =>
   now && before && now.value !== null && before.value !== null
@@ -109,6 +119,15 @@ export async function computeDistrict(
   const table = tableOf([...received.values()])
   const figuresNow = itemFigures(edition, table)
   const names = new Map(expected.map(({ code, name }) => [code, name]))
+  const units = [...received.keys()]
+  const answersOf = (cell: Cell): AnswerLine[] =>
+    rowsByAnswer(table, cell).map(({ code, label, rows }) => ({
+      code,
+      label,
+      units: rows
+        .map(row => ({ code: units[row]!, name: names.get(units[row]!)! }))
+        .sort((one, other) => one.name.localeCompare(other.name)),
+    }))
   const missing = expected.filter(({ code }) => !received.has(code))
   const without = await notOfferedCounts(
     sql,
@@ -141,12 +160,16 @@ export async function computeDistrict(
           item: item.code,
           name: item.name,
           unitOfMeasure: item.unitOfMeasure,
+          rollUp: item.rollUp,
+          ...(isCounted(item) && { answers: answersOf(cells[0]!) }),
           ...figuresNow.get(item.code)!,
           offering: offering(
             item.code,
             cells.map(({ key }) => key),
           ),
-          compared: comparedLine(compared?.now.get(item.code), compared?.before.get(item.code)),
+          compared: isAmount(item.rollUp)
+            ? comparedLine(compared?.now.get(item.code), compared?.before.get(item.code))
+            : null,
           bands:
             cells.length < 2
               ? []

@@ -1,10 +1,15 @@
-import type { DistrictReport } from '#core/contract/district-reports'
+import { printDay } from '#core/calendar/day'
+import type { DistrictReport, FigureLine } from '#core/contract/district-reports'
 import { writeCsv } from '#core/exchange/csv'
 import { wordsIn } from '#core/report/edition'
 
+/** A day as a day; a share is in its answers. */
+const figureOf = ({ rollUp, value }: FigureLine) =>
+  rollUp === 'latest' && value !== null ? printDay(value) : rollUp === 'share' ? null : value
+
 /**
- * The lines of a district report for a spreadsheet: one for each item, one for each band, then the
- * indicators. `reports_expected` counts the facilities that offer the service.
+ * The lines of a district report for a spreadsheet: one for each item, one for each band and each answer, then
+ * the indicators. `reports_expected` counts the facilities that offer the service.
  */
 export function districtCsv({ figures }: DistrictReport, language: string): string {
   const { expected } = figures.reporting
@@ -28,10 +33,20 @@ export function districtCsv({ figures }: DistrictReport, language: string): stri
         line.item,
         wordsIn(line.name, language),
         '',
-        line.value,
+        figureOf(line),
         line.reportsIn,
         line.offering ?? expected,
       ],
+      ...(line.answers ?? []).map(({ code, label, units }) => [
+        ...place,
+        section.code,
+        `${line.item}=${code}`,
+        `${wordsIn(line.name, language)}: ${wordsIn(label, language)}`,
+        '',
+        units.length,
+        line.reportsIn,
+        line.offering ?? expected,
+      ]),
       ...line.bands.map(band => [
         ...place,
         section.code,

@@ -70,7 +70,7 @@ export async function board(access: Access, roundId: string, asked?: string): Pr
   const unit = await unitAsked(access, asked)
   const round = await roundById(sql, roundId)
   const rounds = await roundsUpTo(sql, round, LANTERNS)
-  const { cells } = await editionOf(sql, round.dataset, round.edition)
+  const { asked: applying } = await editionOf(sql, round.dataset, round.edition)
   const expected = await expectedUnits(sql, round, unit.code)
   const found = await sql.query<ReportRow>(
     `SELECT ${REPORT_COLUMNS} FROM report WHERE round = $1 AND path @> $2::text[]`,
@@ -85,7 +85,7 @@ export async function board(access: Access, roundId: string, asked?: string): Pr
   const rows = expected.map(({ code, name, zone, zoneName }): BoardRow => {
     const report = reports.get(code)
     const state = stateOf(report)
-    const applies = cells.length - (report?.notOffered ?? 0)
+    const applies = applying - (report?.notOffered ?? 0) - (report?.notApplying ?? 0)
     const sinceDue = report?.firstReceivedAt ? Date.parse(report.firstReceivedAt) - dueAt : -1
     return {
       unit: { code, name },

@@ -106,7 +106,7 @@ const dueReport =
       state,
       sign: lanternSign(state, Date.parse(round.dueAt), now()),
       answered: report?.answered ?? 0,
-      applies: ready.cells.length - (report?.notOffered ?? 0),
+      applies: ready.asked - (report?.notOffered ?? 0) - (report?.notApplying ?? 0),
       questions: report ? (questions.get(report.id) ?? 0) : 0,
       receivedAt: report?.receivedAt ?? null,
     }

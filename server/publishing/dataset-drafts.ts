@@ -139,7 +139,7 @@ async function fileOf(
     mine:
       (await owns(sql, access, { kind: 'dataset', code: draft.dataset })) &&
       (await ownsReporting(sql, access, draft.dataset, reports)),
-    lacks: [...readiness(draft, reporting.all.count, LANGUAGES), ...unitsWithout(reporting)],
+    lacks: [...readiness(draft, reporting.all.count, LANGUAGES, published), ...unitsWithout(reporting)],
     differences: published ? differences(published, draft) : [],
   }
 }

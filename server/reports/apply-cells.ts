@@ -1,10 +1,12 @@
 import type { DeskOutcome } from '#core/contract/desk'
-import { BLANK, checkNumber, sameContent, type CellContent } from '#core/report/cell'
+import { checkCell } from '#core/form/check-cell'
+import { BLANK, sameContent, type CellContent } from '#core/report/cell'
 import type { Problem } from '#core/result'
 import { mergeBatch } from '#core/sync/merge'
 import type { Access } from '../access/access'
 import { nowText } from '../clock'
 import type { Sql } from '../database'
+import { computeCells } from './computed-cells'
 import { settleConflicts, theirsOf, writeOthers } from './conflicts'
 import { stateOfCells, wasRestoredLately } from './known-cells'
 import type { ReportPlace, ReportRow } from './place'
@@ -29,12 +31,15 @@ export interface ChangeOrigin {
   device?: string
 }
 
-/** What is wrong with a change by itself: an unknown cell, or a number that the item does not take. */
+/**
+ * What is wrong with a change by itself: an unknown cell, a value that the item does not take, or any content
+ * for what is computed.
+ */
 function problemOf({ ready }: ReportPlace, { cell, content }: CellAsked): Problem | undefined {
   const definition = ready.cellByKey.get(cell)
   if (!definition) return { code: 'cell-unknown', message: `This edition has no cell ${cell}.` }
-  if (content.kind !== 'value') return undefined
-  const checked = checkNumber(content.value, definition.item.number)
+  if (content.kind !== 'value' && definition.item.kind !== 'computed') return undefined
+  const checked = checkCell(definition.item, content.kind === 'value' ? content.value : null)
   return checked.ok ? undefined : checked.problems[0]
 }
 
@@ -71,6 +76,7 @@ export async function applyCells(
     ),
     { at, person: access.id, origin },
   )
+  await computeCells(sql, place.ready, [report.id])
   await settleConflicts(
     sql,
     report.id,

@@ -1,7 +1,7 @@
 import { parsePeriod, printPeriod } from '#core/calendar/period-text'
 import type { StoredCell } from '#core/contract/reports'
 import { groupBy } from '#core/group-by'
-import type { CellContent, CellKind } from '#core/report/cell'
+import type { CellContent, CellKind, CellValue } from '#core/report/cell'
 import { earlierPeriods, historyOf, type History } from '#core/report/period-table'
 import type { CellMap } from '#core/report/table'
 import { must } from '#core/result'
@@ -16,23 +16,47 @@ interface CellColumns {
   kinds: CellKind[]
   numbers: (number | null)[]
   reasons: (string | null)[]
+  /** The values that are no numbers, by cell; null where all of them are. */
+  others: Record<string, CellValue> | null
 }
 
-/** The content that the three columns of a cell stand for. */
-export function contentOf(kind: CellKind, value: number | null, reason: string | null): CellContent {
-  if (kind === 'value') return { kind, value: value! }
+/** For queries: the value of a cell `c` that is no number, as JSON. */
+export const otherValue = (c: string): string =>
+  `coalesce(to_jsonb(${c}.truth), to_jsonb(${c}.text), to_jsonb(${c}.codes))`
+
+/** The content that the columns of a cell stand for. @param other its value where that is no number */
+export function contentOf(
+  kind: CellKind,
+  value: number | null,
+  reason: string | null,
+  other: CellValue | null | undefined,
+): CellContent {
+  if (kind === 'value') return { kind, value: value ?? other! }
   if (kind === 'notKnown') return { kind, reason: reason! }
   return { kind }
 }
 
-/** A content as the columns kind, value and reason. */
-export function columnsOf(content: CellContent): [CellKind, number | null, string | null] {
-  return [
-    content.kind,
-    content.kind === 'value' ? content.value : null,
-    content.kind === 'notKnown' ? content.reason : null,
-  ]
+/** A content as the columns of a cell. */
+export function columnsOf(content: CellContent) {
+  const value = content.kind === 'value' ? content.value : null
+  return {
+    kind: content.kind,
+    value: typeof value === 'number' ? value : null,
+    truth: typeof value === 'boolean' ? value : null,
+    text: typeof value === 'string' ? value : null,
+    codes: Array.isArray(value) ? (value as readonly string[]) : null,
+    reason: content.kind === 'notKnown' ? content.reason : null,
+  }
 }
+
+/** For queries: the columns that hold a content. */
+export const CONTENT_COLUMNS = 'kind, value, truth, text, codes, reason'
+/**
+ * For queries: cells with their contents as a table, from the JSON of objects with `cell`, `version` and what
+ * {@link columnsOf} gives.
+ */
+export const cellTable = (json: string): string =>
+  `jsonb_to_recordset(${json}::jsonb) AS given (cell text, version int, kind text, value float8, truth boolean, text text, codes text[], reason text)`
 
 /** The cells of many reports at once, by report. Arrays, not rows: a hundred times fewer objects to make. */
 export async function cellsOfReports(
@@ -40,15 +64,19 @@ export async function cellsOfReports(
   reports: readonly number[],
 ): Promise<Map<number, CellMap>> {
   const rows = await sql.query<CellColumns>(
-    `SELECT report, array_agg(cell) AS cells, array_agg(kind) AS kinds, array_agg(value) AS numbers, array_agg(reason) AS reasons
-     FROM cell_value WHERE report = ANY($1::bigint[]) GROUP BY report`,
+    `SELECT report, array_agg(cell) AS cells, array_agg(kind) AS kinds, array_agg(value) AS numbers, array_agg(reason) AS reasons,
+       jsonb_object_agg(cell, ${otherValue('c')}) FILTER (WHERE kind = 'value' AND value IS NULL) AS others
+     FROM cell_value c WHERE report = ANY($1::bigint[]) GROUP BY report`,
     [reports],
   )
   return new Map(
     rows.map(row => [
       row.report,
       Object.fromEntries(
-        row.cells.map((cell, at) => [cell, contentOf(row.kinds[at]!, row.numbers[at]!, row.reasons[at]!)]),
+        row.cells.map((cell, at) => [
+          cell,
+          contentOf(row.kinds[at]!, row.numbers[at]!, row.reasons[at]!, row.others?.[cell]),
+        ]),
       ),
     ]),
   )
@@ -65,18 +93,20 @@ export async function storedCellsOf(
     kind: CellKind
     value: number | null
     reason: string | null
+    other: CellValue | null
     version: number
-  }>('SELECT report, cell, kind, value, reason, version FROM cell_value WHERE report = ANY($1::bigint[])', [
-    reports,
-  ])
+  }>(
+    `SELECT report, cell, kind, value, reason, ${otherValue('c')} AS other, version FROM cell_value c WHERE report = ANY($1::bigint[])`,
+    [reports],
+  )
   const cells = new Map<number, StoredCell[]>()
   for (const [report, own] of groupBy(rows, row => row.report))
     cells.set(
       report,
-      own.map(({ cell, kind, value, reason, version }) => ({
+      own.map(({ cell, kind, value, reason, other, version }) => ({
         cell,
         version,
-        content: contentOf(kind, value, reason),
+        content: contentOf(kind, value, reason, other),
       })),
     )
   return cells

@@ -1,6 +1,6 @@
 import { tableOf, type CellMap } from '#core/report/table'
 import type { DistrictFigures } from '#core/rollup/effect'
-import { itemFigures, overUnits, type Figure } from '#core/rollup/roll-up'
+import { isAmount, itemFigures, overUnits, type Figure } from '#core/rollup/roll-up'
 import type { ReadyEdition } from '../datasets/editions'
 import type { Sql } from '../database'
 import { cellsOfReports } from './cells'
@@ -57,6 +57,7 @@ export async function figuresForEffects(
 ): Promise<DistrictFigures> {
   const { received } = await roundReports(sql, round, district, ['sent', 'accepted', 'sentBack'])
   const table = tableOf([...received.values()])
+  const amounts = new Set(ready.cells.flatMap(({ item }) => (isAmount(item.rollUp) ? [item.code] : [])))
   const known = (figures: Iterable<readonly [string, Figure]>) =>
     new Map(
       [...figures].flatMap(([code, { value, reportsIn }]) =>
@@ -64,7 +65,11 @@ export async function figuresForEffects(
       ),
     )
   return {
-    items: known(itemFigures(ready.edition, table)),
-    cells: known(ready.cells.map(({ key, item }) => [key, overUnits(table, [key], item.rollUp)])),
+    items: known([...itemFigures(ready.edition, table)].filter(([code]) => amounts.has(code))),
+    cells: known(
+      ready.cells
+        .filter(({ item }) => amounts.has(item.code))
+        .map(({ key, item }) => [key, overUnits(table, [key], item.rollUp)]),
+    ),
   }
 }

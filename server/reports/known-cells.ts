@@ -1,10 +1,10 @@
-import type { CellContent, CellKind } from '#core/report/cell'
+import type { CellContent, CellKind, CellValue } from '#core/report/cell'
 import type { Field } from '#core/sync/change'
 import type { KnownChange } from '#core/sync/decide'
 import type { FieldState } from '#core/sync/merge'
 import { nowText } from '../clock'
 import type { Sql } from '../database'
-import { contentOf } from './cells'
+import { contentOf, otherValue } from './cells'
 
 /** What is known of some changes: those that wrote an event stand for themselves. */
 export async function knownChanges(sql: Sql, ids: readonly string[]): Promise<Map<string, KnownChange>> {
@@ -27,18 +27,19 @@ async function fieldsOf(
     kind: CellKind
     value: number | null
     reason: string | null
+    other: CellValue | null
     version: number
     last: string
   }>(
-    `SELECT v.cell, v.kind, v.value, v.reason, v.version,
+    `SELECT v.cell, v.kind, v.value, v.reason, ${otherValue('v')} AS other, v.version,
        (SELECT e.id FROM cell_event e WHERE e.report = v.report AND e.cell = v.cell ORDER BY e.seq DESC LIMIT 1) AS last
      FROM cell_value v WHERE v.report = $1 AND v.cell = ANY($2::text[])`,
     [report, cells],
   )
   return new Map(
-    rows.map(({ cell, kind, value, reason, version, last }) => [
+    rows.map(({ cell, kind, value, reason, other, version, last }) => [
       cell,
-      { content: contentOf(kind, value, reason), version, last },
+      { content: contentOf(kind, value, reason, other), version, last },
     ]),
   )
 }

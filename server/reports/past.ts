@@ -2,6 +2,7 @@ import { lastDay, shiftPeriod } from '#core/calendar/period'
 import { printDay } from '#core/calendar/day'
 import { parsePeriod, printPeriod } from '#core/calendar/period-text'
 import type { PastAsked } from '#core/contract/drafts'
+import type { CellValue } from '#core/report/cell'
 import { earlierPeriods } from '#core/report/period-table'
 import { must } from '#core/result'
 import type { Past } from '#core/rule/try-out'
@@ -10,6 +11,7 @@ import { nowText } from '../clock'
 import { database, type Sql } from '../database'
 import { notFound } from '../refusal'
 import { roundsWhere } from '../rounds/round'
+import { otherValue } from './cells'
 
 /** So many reports are read by one statement: on the embedded engine everybody waits for each. */
 const AT_ONCE = 2000
@@ -19,6 +21,7 @@ interface CellColumns {
   kind: 'value' | 'notKnown' | 'notOffered'
   places: number[]
   numbers: number[] | null
+  others: (CellValue | null)[]
 }
 
 /**
@@ -96,18 +99,21 @@ const columnsOf = (
   cells: readonly string[],
 ): Promise<CellColumns[]> =>
   sql.query<CellColumns>(
-    `SELECT c.cell, c.kind, array_agg(w.place) AS places, array_agg(c.value) AS numbers
+    `SELECT c.cell, c.kind, array_agg(w.place) AS places, array_agg(c.value) AS numbers, array_agg(${otherValue('c')}) AS others
      FROM unnest($1::bigint[], $2::int[]) AS w (report, place) JOIN cell_value c ON c.report = w.report
      WHERE c.cell = ANY($3::text[]) AND c.report BETWEEN $4 AND $5 AND c.kind <> 'blank' GROUP BY c.cell, c.kind`,
     [reports, places, cells, reports[0]!, reports.at(-1)!],
   )
 
 function addColumns(past: Past, columns: readonly CellColumns[]): void {
-  for (const { cell, kind, places, numbers } of columns) {
+  for (const { cell, kind, places, numbers, others } of columns) {
     if (kind !== 'value') (past[kind][cell] ??= []).push(...places)
     else
       places.forEach((place, at) => {
         past.numbers[cell]![place] = numbers![at]!
+        if (others[at] === null) return
+        const size = past.received.length
+        ;((past.values ??= {})[cell] ??= new Array<CellValue | null>(size).fill(null))[place] = others[at]!
       })
   }
 }

@@ -20,10 +20,12 @@ export interface ReportRow {
   /** How many of its cells are answered, and how many are of services that the unit does not offer. */
   answered: number
   notOffered: number
+  /** Cells that do not apply by the answers that are there. */
+  notApplying: number
 }
 
 export const REPORT_COLUMNS = `id, round, unit, edition, state, first_received_at AS "firstReceivedAt", received_at AS "receivedAt",
-  answered, not_offered AS "notOffered"`
+  answered, not_offered AS "notOffered", not_applying AS "notApplying"`
 
 /** A unit in a round: what a report is found by. */
 export interface UnitInRound {

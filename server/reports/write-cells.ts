@@ -1,6 +1,6 @@
 import type { CellContent } from '#core/report/cell'
 import type { Parameter, Sql } from '../database'
-import { columnsOf } from './cells'
+import { cellTable, columnsOf, CONTENT_COLUMNS } from './cells'
 
 /** One change of a cell, checked and merged. */
 export interface CellWrite {
@@ -45,20 +45,14 @@ export async function writeCells(
     ],
   )
   const last = [...new Map(writes.map(write => [write.cell, write])).values()]
-  const columns = last.map(({ content }) => columnsOf(content))
   await sql.query(
-    `INSERT INTO cell_value (report, cell, kind, value, reason, version)
-     SELECT $1, cell, kind, value, reason, version
-     FROM unnest($2::text[], $3::text[], $4::float8[], $5::text[], $6::int[]) AS given (cell, kind, value, reason, version)
-     ON CONFLICT (report, cell) DO UPDATE
-       SET kind = EXCLUDED.kind, value = EXCLUDED.value, reason = EXCLUDED.reason, version = EXCLUDED.version`,
+    `INSERT INTO cell_value (report, cell, version, ${CONTENT_COLUMNS})
+     SELECT $1, cell, version, ${CONTENT_COLUMNS} FROM ${cellTable('$2')}
+     ON CONFLICT (report, cell) DO UPDATE SET version = EXCLUDED.version, kind = EXCLUDED.kind, value = EXCLUDED.value,
+       truth = EXCLUDED.truth, text = EXCLUDED.text, codes = EXCLUDED.codes, reason = EXCLUDED.reason`,
     [
       report,
-      last.map(({ cell }) => cell),
-      columns.map(([kind]) => kind),
-      columns.map(([, value]) => value),
-      columns.map(([, , reason]) => reason),
-      last.map(({ version }) => version),
+      JSON.stringify(last.map(({ cell, version, content }) => ({ cell, version, ...columnsOf(content) }))),
     ],
   )
   await countAnswers(sql, 'p.id = $1', [report])
@@ -72,7 +66,7 @@ export async function writeCells(
 export const countAnswers = (sql: Sql, which: string, values: readonly Parameter[]): Promise<object[]> =>
   sql.query(
     `UPDATE report p SET answered = v.answered, not_offered = v.not_offered FROM (
-       SELECT p.id, count(*) FILTER (WHERE c.kind IN ('value', 'notKnown')) AS answered, count(*) FILTER (WHERE c.kind = 'notOffered') AS not_offered
+       SELECT p.id, count(*) FILTER (WHERE c.kind IN ('value', 'notKnown') AND NOT c.computed) AS answered, count(*) FILTER (WHERE c.kind = 'notOffered') AS not_offered
        FROM report p JOIN cell_value c ON c.report = p.id WHERE ${which} GROUP BY p.id) v WHERE v.id = p.id`,
     values,
   )

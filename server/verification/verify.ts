@@ -1,7 +1,11 @@
+import { BLANK } from '#core/report/cell'
+import { same } from '#core/same'
 import type { Cure } from '#core/rollup/cures'
 import { effectOf, refreshEffects } from '../checks/effects'
 import { editionOf } from '../datasets/editions'
 import { database, type Sql } from '../database'
+import { cellsOfReports } from '../reports/cells'
+import { followingFrom } from '../reports/computed-cells'
 import { figuresForEffects } from '../reports/district-figures'
 import { personSearchText } from '../people/search-text'
 import { UNWATCHED, type JobTurn } from '../queue/turn'
@@ -11,7 +15,7 @@ import { PLACED, searchTextOf } from '../units/latest'
 
 /** Something that is kept, and is not what it is computed from. */
 export interface Difference {
-  what: 'unit' | 'searchText' | 'personSearchText' | 'reportPlace' | 'answers' | 'lastEvent' | 'effect'
+  what: 'unit' | 'searchText' | 'personSearchText' | 'reportPlace' | 'answers' | 'following' | 'lastEvent' | 'effect'
   /** Of the unit, report, case or discrepancy. */
   id: string
   kept: unknown
@@ -31,7 +35,7 @@ const COMPARED: Partial<Record<Difference['what'], string>> = {
     FROM (${PLACED}) w WHERE before IS DISTINCT FROM path OR "nameBefore" <> name`,
   answers: `SELECT p.id::text, jsonb_build_array(p.answered, p.not_offered) AS kept, jsonb_build_array(c.answered, c.not_offered) AS computed
     FROM report p CROSS JOIN LATERAL (
-      SELECT count(*) FILTER (WHERE v.kind IN ('value', 'notKnown')) AS answered, count(*) FILTER (WHERE v.kind = 'notOffered') AS not_offered
+      SELECT count(*) FILTER (WHERE v.kind IN ('value', 'notKnown') AND NOT v.computed) AS answered, count(*) FILTER (WHERE v.kind = 'notOffered') AS not_offered
       FROM cell_value v WHERE v.report = p.id) c WHERE (p.answered, p.not_offered) <> (c.answered, c.not_offered)`,
   lastEvent: `SELECT c.id::text, to_jsonb(c.last_on) AS kept, to_jsonb(e.last_on) AS computed
     FROM case_record c CROSS JOIN LATERAL (SELECT max(happened_on) AS last_on FROM case_entry WHERE case_id = c.id) e
@@ -54,6 +58,41 @@ async function personSearchTexts(sql: Pick<Sql, 'query'>): Promise<Difference[]>
   return rows
     .filter(row => row.text !== personSearchText(row))
     .map(row => ({ what: 'personSearchText', id: row.id, kept: row.text, computed: personSearchText(row) }))
+}
+
+/** So many reports are computed at once. */
+const AT_ONCE = 200
+
+/**
+ * What follows from the answers of the reports of one edition. Where that depends on the day, it is of the day
+ * on which the report was changed last, and cannot be compared.
+ */
+async function followingOf(sql: Pick<Sql, 'query'>, dataset: string, number: number): Promise<Difference[]> {
+  const ready = await editionOf(sql, dataset, number)
+  const { form } = ready
+  if (!form || JSON.stringify(ready.edition.sections).includes('today(')) return []
+  const reports = await sql.query<{ id: number; notApplying: number }>(
+    'SELECT p.id, p.not_applying AS "notApplying" FROM report p JOIN round r ON r.id = p.round WHERE r.dataset = $1 AND p.edition = $2 ORDER BY p.id',
+    [dataset, number],
+  )
+  const differences: Difference[] = []
+  for (let from = 0; from < reports.length; from += AT_ONCE) {
+    const some = reports.slice(from, from + AT_ONCE)
+    const cells = await cellsOfReports(
+      sql,
+      some.map(({ id }) => id),
+    )
+    for (const { id, notApplying } of some) {
+      const report = cells.get(id) ?? {}
+      const computed = followingFrom({ ...ready, form }, report, 0)
+      const kept = {
+        computed: Object.fromEntries(Object.keys(computed.computed).map(key => [key, report[key] ?? BLANK])),
+        notApplying,
+      }
+      if (!same(kept, computed)) differences.push({ what: 'following', id: String(id), kept, computed })
+    }
+  }
+  return differences
 }
 
 /** Two computations of one number add the same numbers up, perhaps in another order. */
@@ -100,6 +139,9 @@ export async function verify({ signal, progress }: JobTurn = UNWATCHED): Promise
   const sql = await database()
   await refreshEffects(null)
   const rounds = await sql.query<{ id: string }>('SELECT DISTINCT round AS id FROM discrepancy ORDER BY 1')
+  const editions = await sql.query<{ dataset: string; number: number }>(
+    'SELECT dataset, number FROM edition ORDER BY 1, 2',
+  )
   const parts = [
     ...Object.entries(COMPARED).map(([what, text]) => async (): Promise<Difference[]> => {
       const rows = await sql.query<Omit<Difference, 'what'>>(`${text} LIMIT ${MOST}`)
@@ -107,6 +149,11 @@ export async function verify({ signal, progress }: JobTurn = UNWATCHED): Promise
     }),
     () => searchTexts(sql),
     () => personSearchTexts(sql),
+    ...editions.map(
+      ({ dataset, number }) =>
+        () =>
+          followingOf(sql, dataset, number),
+    ),
     ...rounds.map(
       ({ id }) =>
         () =>

@@ -10,7 +10,7 @@ import { cellsOf } from '#core/report/edition'
 const UNIT = 'tern_row'
 const PERSON = 'clerk.tern_row'
 const CELLS = cellsOf(MONTHLY_SUMMARY)
-  .filter(({ item }) => item.number === 'count')
+  .filter(({ item }) => item.kind === 'wholeNumber')
   .map(({ key }) => key)
 
 const newborn = (unit: string): DeskChange => ({

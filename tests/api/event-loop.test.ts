@@ -145,7 +145,7 @@ const bigDraft = (version: number) => ({
         name: { en: `Item ${section} ${at}`, fr: `Article ${section} ${at}` },
         definition: words,
         unitOfMeasure: 'count',
-        number: 'count',
+        kind: 'wholeNumber',
         rollUp: 'sum',
         range: null,
         axes: [],

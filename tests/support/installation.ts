@@ -18,7 +18,7 @@ const item = (code: string, axes: string[] = []) => ({
   name: words(code),
   definition: words(code),
   unitOfMeasure: 'count',
-  number: 'count' as const,
+  kind: 'wholeNumber' as const,
   rollUp: 'sum' as const,
   range: null,
   axes,

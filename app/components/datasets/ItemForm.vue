@@ -1,20 +1,23 @@
 <script setup lang="ts">
 import { likeItem } from '#core/define/paste-list'
 import { checkCode } from '#core/form/code'
-import type { Item } from '#core/report/edition'
+import { becomeKind } from '#core/define/new-item'
+import { NOTHING, vocabularyOf } from '#core/expression/vocabulary'
+import type { Form, FormPart } from '#core/form/question'
+import { ITEM_KINDS, ROLL_UPS, type Item, type ItemKind } from '#core/report/edition'
+import type { ChoiceList } from '#core/define/choice-list'
 import type { DraftWork } from '~/define/useDraft'
 
 /**
  * One item: its names and definitions in each language, how it is counted, split and rolled up, and what is
  * usual.
  */
-const { work } = defineProps<{ work: DraftWork }>()
+const { work, lists } = defineProps<{ work: DraftWork; lists: readonly ChoiceList[] }>()
 /** The item of the draft that is worked on: its fields write straight into it. */
 const item = defineModel<Item>({ required: true })
 const emit = defineEmits<{ recoded: [code: string] }>()
 const words = useWords()
 const { t } = words
-const ROLL_UPS = ['sum', 'mean', 'last', 'none'] as const
 const METHODS = ['modifiedZ', 'meanSd', 'poisson', 'fixed'] as const
 const twin = computed(
   () => likeItem(words.say(item.value.name), work.items.value, item.value.code)?.item ?? null,
@@ -34,6 +37,20 @@ function recode() {
   if (codeProblem.value || code.value === item.value.code) return
   work.recode(item.value, code.value)
   emit('recoded', code.value)
+}
+const isTyped = computed(() => item.value.kind === 'wholeNumber' || item.value.kind === 'decimal')
+/** The item as the parts of a question edit it: both have the same names for the same things. */
+const part = computed(() => item.value as unknown as FormPart)
+const NO_FORM: Form = { code: 'dataset', name: {}, parts: [] }
+/** Conditions look at the report itself, as in a case form: at no other dataset and no earlier period. */
+const where = computed(() => ({
+  vocabulary: { ...vocabularyOf(work.whole.value!, NOTHING, NOTHING), noPeriods: true as const },
+}))
+function takeList(code: string) {
+  const found = lists.find(one => one.code === code)
+  if (!found) return
+  item.value.list = code
+  item.value.choices = found.choices.map(({ code: choice, label }) => ({ code: choice, label: { ...label } }))
 }
 const method = computed({
   get: () => item.value.range?.method ?? 'none',
@@ -79,26 +96,23 @@ const method = computed({
           codeProblem || (isPublished ? t('draft.codeStays') : '')
         }}</small>
       </div>
-      <div class="field">
-        <label for="item-unit">{{ t('draft.unitOfMeasure') }}</label><InputText
-          id="item-unit"
-          v-model="item.unitOfMeasure"
-          maxlength="40"
-        />
-      </div>
       <PickOne
-        v-model="item.number"
-        input-id="item-number"
-        :label="t('draft.number')"
-        :options="(['count', 'decimal'] as const).map(one => ({ value: one, label: t(`draft.${one}`) }))"
+        :model-value="item.kind"
+        input-id="item-kind"
+        :label="t('question.kind')"
+        :disabled="isPublished"
+        :options="ITEM_KINDS.map(one => ({ value: one, label: t(`kind.${one}`) }))"
+        @update:model-value="(kind: ItemKind) => becomeKind(item, kind)"
       />
+      <QuestionKindFields :key="item.kind" :part="part" :form="NO_FORM" :levels="[]" />
       <PickOne
         v-model="item.rollUp"
         input-id="item-rollup"
         :label="t('define.rollUp')"
-        :options="ROLL_UPS.map(one => ({ value: one, label: t(`rollUp.${one}`) }))"
+        :options="ROLL_UPS[item.kind].map(one => ({ value: one, label: t(`rollUp.${one}`) }))"
       />
       <PickOne
+        v-if="isTyped"
         v-model="method"
         input-id="item-range"
         :label="t('draft.range')"
@@ -124,7 +138,23 @@ const method = computed({
         />
       </div>
     </div>
-    <fieldset v-if="work.draft.value?.axes.length" class="plain">
+    <ExpressionField
+      v-if="item.kind === 'computed'"
+      :model-value="item.expression ?? ''"
+      input-id="item-expression"
+      :label="t('question.expression')"
+      :vocabulary="where.vocabulary"
+      wanted="number"
+      @update:model-value="item.expression = $event"
+    />
+    <ChoicesField
+      v-if="item.kind === 'oneOf' || item.kind === 'severalOf'"
+      :part="part as never"
+      :form="NO_FORM"
+      :lists="lists.map(one => ({ value: one.code, label: words.say(one.name) }))"
+      @take="takeList"
+    />
+    <fieldset v-if="isTyped && work.draft.value?.axes.length" class="plain">
       <legend>{{ t('define.breakdown') }}</legend>
       <label v-for="axis in work.draft.value.axes" :key="axis.code" class="axis"
         ><input
@@ -137,6 +167,19 @@ const method = computed({
         <span class="small quiet">{{ axis.bands.map(band => words.say(band.name)).join(', ') }}</span></label
       >
     </fieldset>
+    <OptionalExpression
+      v-model="item.shownWhen"
+      input-id="item-shown"
+      :label="t('question.shownWhen')"
+      :add="t('question.addCondition')"
+      :where="where"
+      wanted="truth"
+      parts
+    />
+    <template v-if="item.kind !== 'computed'">
+      <RequiredField :part="part" :where="where" />
+      <AcceptedField :part="part" :where="where" />
+    </template>
     <p class="small quiet">
       {{
         uses.length ? t('draft.usedIn', { names: uses.map(words.say).join(', ') }) : t('draft.usedNowhere')

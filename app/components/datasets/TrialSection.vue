@@ -22,5 +22,14 @@ async function command(letter: string, cell: string) {
 </script>
 
 <template>
-  <ReportSection :entry="entry" :section="section" @command="command" />
+  <div>
+    <ReportSection :entry="entry" :section="section" @command="command" />
+    <ClearsAsk
+      :lost="entry.pending.value?.lost.map(entry.nameOf) ?? null"
+      :can-bring-back="entry.cleared.value !== null"
+      @confirm="entry.confirmClearing()"
+      @leave="entry.leaveAnswer()"
+      @bring-back="entry.bringBack()"
+    />
+  </div>
 </template>

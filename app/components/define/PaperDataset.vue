@@ -1,13 +1,19 @@
 <script setup lang="ts">
+import { questionOf } from '#core/form/form-of-edition'
 import { layOut } from '#core/report/layout'
-import type { Edition } from '#core/report/edition'
+import { numberKind, type Edition, type Section } from '#core/report/edition'
 
 /** A dataset as it is printed: the same blocks and lines as on the screen, with boxes to write in. */
 const { edition } = defineProps<{ edition: Edition }>()
 const words = useWords()
 const { t } = words
+/** What is computed is not written. */
+const asked = (section: Section): Section => ({
+  ...section,
+  items: section.items.filter(({ kind }) => kind !== 'computed'),
+})
 const sections = computed(() =>
-  edition.sections.map(section => ({ section, blocks: layOut(edition, section) })),
+  edition.sections.map(section => ({ section, blocks: layOut(edition, asked(section)) })),
 )
 </script>
 
@@ -25,9 +31,11 @@ const sections = computed(() =>
           <tbody>
             <tr v-for="cell in block.cells" :key="cell.key">
               <th scope="row" class="line">
-                {{ words.say(cell.item.name) }}<small>{{ words.say(cell.item.definition) }}</small>
+                {{ words.say(cell.item.name) }}<template v-if="cell.item.required">*</template
+                ><small>{{ words.say(cell.item.definition) }}</small>
               </th>
-              <td><span class="box" /></td>
+              <td v-if="numberKind(cell.item)"><span class="box" /></td>
+              <td v-else class="answer"><PaperAnswer :question="questionOf(cell.item)" /></td>
             </tr>
           </tbody>
         </template>
@@ -117,6 +125,10 @@ tr {
 td {
   width: 92px;
   text-align: center;
+}
+td.answer {
+  width: 55%;
+  text-align: left;
 }
 small {
   display: block;

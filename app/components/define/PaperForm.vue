@@ -5,15 +5,10 @@ import { placesOf } from '#core/define/form-parts'
 /** A case form as it is printed: every question in its order, with what to write or tick. */
 const { form, below } = defineProps<{ form: Form; below: string }>()
 const words = useWords()
-const { t } = words
 const places = computed(() =>
   placesOf(form.parts).filter(({ around }) => around?.kind !== 'table' && around?.kind !== 'repeat'),
 )
 const ROWS_OF_REPEAT = 5
-const NUMBERS = ['wholeNumber', 'decimal']
-/** Few choices are ticked; of a long list the answer is written. */
-const TICKED = 12
-const choicesOf = (question: AnswerQuestion) => ('choices' in question ? question.choices : [])
 const answered = (question: AnswerQuestion) => question.kind !== 'computed'
 </script>
 
@@ -66,25 +61,7 @@ const answered = (question: AnswerQuestion) => question.kind !== 'computed'
           >{{ words.say(part.label) }}<template v-if="part.required">*</template
           ><small v-if="part.definition">{{ words.say(part.definition) }}</small></span
         >
-        <span v-if="part.kind === 'yesNo'" class="ticks"
-          ><span><i />{{ t('answer.yes') }}</span
-          ><span><i />{{ t('answer.no') }}</span></span
-        >
-        <span v-else-if="choicesOf(part).length && choicesOf(part).length <= TICKED" class="ticks"
-          ><span v-for="choice in choicesOf(part)" :key="choice.code"
-            ><i />{{ words.say(choice.label) }}</span
-          ></span
-        >
-        <span v-else-if="part.kind === 'date' || part.kind === 'partialDate'" class="boxes"
-          ><b />/<b />/<b class="year"
-        /></span>
-        <span v-else-if="NUMBERS.includes(part.kind)" class="boxes"><b class="year" /></span>
-        <span
-          v-else-if="part.kind === 'picture' || part.kind === 'sound' || part.kind === 'position'"
-          class="small"
-          >{{ t('paper.onDevice') }}</span
-        >
-        <span v-else class="rule" />
+        <PaperAnswer :question="part" />
       </div>
     </template>
   </article>
@@ -118,36 +95,6 @@ small {
   display: block;
   font-size: 10px;
   color: #444;
-}
-.ticks {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 3px 14px;
-}
-.ticks i {
-  display: inline-block;
-  width: 12px;
-  height: 12px;
-  border: 1px solid #000;
-  margin-right: 5px;
-  vertical-align: -2px;
-}
-.boxes {
-  display: flex;
-  gap: 4px;
-  align-items: center;
-}
-.boxes b {
-  width: 34px;
-  height: 20px;
-  border: 1px solid #000;
-}
-.boxes .year {
-  width: 78px;
-}
-.rule {
-  border-bottom: 1px solid #000;
-  height: 20px;
 }
 table {
   width: 100%;

@@ -29,6 +29,8 @@ const section = computed(() => sections[at.value]!)
 const keysHere = computed(() =>
   entry.cells.filter(({ item }) => section.value.items.includes(item)).map(({ key }) => key),
 )
+/** Names of what the answer would clear. */
+const lost = computed(() => entry.pending.value?.lost.map(entry.nameOf) ?? null)
 const show = ref<'history' | 'comment' | 'notKnown' | null>(null)
 const panelOpen = ref(false)
 const wide = ref(window.matchMedia('(width >= 1000px)').matches)
@@ -157,6 +159,13 @@ useKeys([
           </nav>
           <p class="quiet small hint">{{ t('report.underEach') }}</p>
           <ReportSection :key="section.code" :entry="entry" :section="section" @command="command" />
+          <ClearsAsk
+            :lost="lost"
+            :can-bring-back="entry.cleared.value !== null"
+            @confirm="entry.confirmClearing()"
+            @leave="entry.leaveAnswer()"
+            @bring-back="entry.bringBack()"
+          />
           <div class="row tools">
             <Button severity="secondary" outlined :label="t('fill.zeros')" @click="onActive('z')" />
             <Button

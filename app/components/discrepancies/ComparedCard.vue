@@ -6,7 +6,7 @@ const { file } = defineProps<{ file: DiscrepancyFile }>()
 const words = useWords()
 const { t } = words
 const { sideText } = useDoubtWords(() => ({
-  item: code => file.items[code]?.item.name,
+  item: code => file.items[code]?.item,
   band: code =>
     Object.values(file.items)
       .map(({ bands }) => bands[code])

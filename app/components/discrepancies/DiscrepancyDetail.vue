@@ -6,6 +6,8 @@ const emit = defineEmits<{ done: [settled: boolean] }>()
 const words = useWords()
 const { t } = words
 const session = useSession()
+/** Answers and texts have no line over the months. */
+const hasNumbers = computed(() => file.cells.some(({ trend }) => trend.some(value => value !== null)))
 </script>
 
 <template>
@@ -25,7 +27,7 @@ const session = useSession()
     </div>
     <h2 class="title">{{ words.say(file.line.title) }}</h2>
     <div class="pair"><ComparedCard :file="file" /><EffectCard :file="file" /></div>
-    <TrendChart :key="file.line.id + words.locale.value" :file="file" />
+    <TrendChart v-if="hasNumbers" :key="file.line.id + words.locale.value" :file="file" />
     <div class="pair talk">
       <div class="card stack">
         <h3>{{ t('resolve.thread') }}</h3>

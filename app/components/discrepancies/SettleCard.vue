@@ -110,6 +110,7 @@ async function submit() {
         :key="file.line.id"
         v-model="corrections"
         :cells="file.cells"
+        :items="file.items"
       />
       <label :for="`say-${way}`">{{ t(`resolve.say.${way}`) }}</label>
       <Textarea

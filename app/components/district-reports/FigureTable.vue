@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { printDay } from '#core/calendar/day'
 import type { FigureLine } from '#core/contract/district-reports'
 
 /**
@@ -15,6 +16,19 @@ const change = (line: FigureLine) => {
   const [now, then] = line.compared ? [line.compared.now, line.compared.before] : [line.value, line.before]
   return now === null || !then ? null : now / then - 1
 }
+const opens = ({ bands, answers }: FigureLine) => bands.length > 0 || (answers ?? []).length > 0
+const answeredBy = ({ answers = [] }: FigureLine) => answers.filter(({ units }) => units.length > 0)
+/** “No 4 · Yes 16”; the share of each; the latest day; a number. */
+function figureText(line: FigureLine): string {
+  const { rollUp, value, reportsIn } = line
+  if (rollUp === 'latest') return value === null ? '–' : words.plainDay(printDay(value))
+  if (rollUp !== 'counts' && rollUp !== 'share') return words.number(value, 1)
+  const shown = answeredBy(line).map(
+    ({ label, units }) =>
+      `${words.say(label)} ${rollUp === 'share' ? words.percent(units.length / reportsIn) : words.number(units.length)}`,
+  )
+  return shown.join(' · ') || '–'
+}
 const namesOf = ({ names }: FigureLine['bands'][number]) => names.map(words.say).join(', ')
 </script>
 
@@ -23,7 +37,7 @@ const namesOf = ({ names }: FigureLine['bands'][number]) => names.map(words.say)
     <Column :header="t('figures.item')">
       <template #body="{ data }">
         <button
-          v-if="data.bands.length"
+          v-if="opens(data)"
           class="opens"
           type="button"
           :aria-expanded="Boolean(open[data.item])"
@@ -37,7 +51,7 @@ const namesOf = ({ names }: FigureLine['bands'][number]) => names.map(words.say)
     </Column>
     <Column :header="t('figures.value')" class="number"
       ><template #body="{ data }"
-        ><strong>{{ words.number(data.value, 1) }}</strong></template
+        ><strong>{{ figureText(data) }}</strong></template
       ></Column
     >
     <Column
@@ -66,7 +80,19 @@ const namesOf = ({ names }: FigureLine['bands'][number]) => names.map(words.say)
       }}</template></Column
     >
     <template #expansion="{ data }">
-      <div class="bands">
+      <div v-if="data.answers" class="answers">
+        <p v-for="answer in answeredBy(data)" :key="answer.code">
+          <strong>{{
+            t('figures.answered', {
+              count: answer.units.length,
+              all: data.reportsIn,
+              answer: words.say(answer.label),
+            })
+          }}</strong>{{ ' ' }}
+          <span class="small">{{ answer.units.map(({ name }: { name: string }) => name).join(', ') }}</span>
+        </p>
+      </div>
+      <div v-else class="bands">
         <div v-for="band in data.bands" :key="band.cell">
           <span class="quiet small">{{ namesOf(band) }}</span>{{ ' ' }}
           <strong>{{ words.number(band.value, 1) }}</strong>{{ ' ' }}
@@ -95,6 +121,11 @@ small {
 }
 .flat {
   padding-left: 20px;
+}
+.answers {
+  display: grid;
+  gap: 6px;
+  padding: 2px 22px 8px;
 }
 .bands {
   display: grid;

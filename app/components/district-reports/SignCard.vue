@@ -1,5 +1,7 @@
 <script setup lang="ts">
 import type { ChangedSince, DistrictReport } from '#core/contract/district-reports'
+import type { CellValue } from '#core/report/cell'
+import type { Item } from '#core/report/edition'
 
 /** What still blocks, who signed, and the signing itself. */
 const { report } = defineProps<{ report: DistrictReport }>()
@@ -53,13 +55,17 @@ const changedWhile = computed(() =>
 )
 const newest = computed(() => report.signatures.at(-1)?.amendment ?? null)
 
+const { valueText } = useCellText()
+const shownValue = (item: Item | undefined, value: CellValue | null) =>
+  value === null ? '–' : valueText(item, value)
+
 /** Says one change in words. */
 function say(change: ChangedSince): string {
   const standing = (state: string | null) =>
     state === null ? t('sign.noDoubt') : t(isOutcome(state) ? `outcome.${state}` : `discrepancy.${state}`)
   switch (change.kind) {
     case 'cell':
-      return `${words.say(change.name)} ${words.number(change.signed)} → ${words.number(change.now)}`
+      return `${words.say(change.name)} ${shownValue(change.item, change.signed)} → ${shownValue(change.item, change.now)}`
     case 'report':
       return t(change.now === 'received' ? 'sign.reportCame' : 'sign.reportWent')
     case 'discrepancy':

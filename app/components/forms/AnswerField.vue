@@ -2,7 +2,7 @@
 import { fold } from '#core/form/code'
 import type { AnswerQuestion } from '#core/form/question'
 import type { AnswerValue } from '#core/form/answer'
-import type { FillingWork } from '~/cases/useFilling'
+import type { AnswerWork, FillingWork } from '~/cases/useFilling'
 
 /**
  * One question: a field for its kind of answer, *not known* with a reason, its definition, and its problems.
@@ -12,12 +12,16 @@ const {
   answerKey,
   work,
   compact = false,
-} = defineProps<{ question: AnswerQuestion; answerKey: string; work: FillingWork; compact?: boolean }>()
+} = defineProps<{ question: AnswerQuestion; answerKey: string; work: AnswerWork; compact?: boolean }>()
+/** A place is only asked for in a form, which knows the answers that narrow it. */
+const formWork = computed(() => work as FillingWork)
 const words = useWords()
 const { t } = words
 const id = computed(() => `a-${answerKey.replaceAll(/[^a-z0-9]/g, '-')}`)
 const content = computed(() => work.contentOf(answerKey))
 const value = computed(() => (content.value?.kind === 'value' ? content.value.value : null))
+/** Answered without a value. */
+const isGivenUp = computed(() => content.value?.kind === 'notKnown' || content.value?.kind === 'notOffered')
 const required = computed(() => work.isMissing(answerKey))
 const says = computed(() => [
   ...(work.problems[answerKey] ? [words.problem(work.problems[answerKey])] : []),
@@ -71,6 +75,10 @@ const unit = computed(() => {
       {{ words.pair(t('cell.notKnown'), content.reason) }}
       <button type="button" class="textual" @click="give(null)">{{ t('filling.change') }}</button>
     </p>
+    <p v-else-if="content?.kind === 'notOffered'" class="given">
+      {{ t('cell.notOffered') }}
+      <button type="button" class="textual" @click="give(null)">{{ t('filling.change') }}</button>
+    </p>
     <output v-else-if="question.kind === 'computed'" :aria-labelledby="`${id}-label`" class="computed">{{
       shown
     }}</output>
@@ -87,7 +95,7 @@ const unit = computed(() => {
       :question="question"
       :input-id="id"
       :value="placeOf(value)"
-      :work="work"
+      :work="formWork"
       :answer-key="answerKey"
       @give="give"
     />
@@ -101,7 +109,7 @@ const unit = computed(() => {
       @give="give"
     />
     <TypedAnswer v-else :question="question" :input-id="id" :value="value" @give="give" />
-    <div v-if="question.kind !== 'computed' && content?.kind !== 'notKnown'" class="unknown">
+    <div v-if="question.kind !== 'computed' && !isGivenUp" class="unknown">
       <button v-if="!asking" type="button" class="textual small" @click="asking = true">
         {{ t('cell.notKnown') }}
       </button>

@@ -59,6 +59,7 @@ const list = computed<string | null>({
         :options="[{ value: null, label: t('question.ownChoices') }, ...lists]"
       />
       <PickOne
+        v-if="before.length"
         v-model="cascade"
         input-id="choices-cascade"
         :label="t('question.dependsOn')"

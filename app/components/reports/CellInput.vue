@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { CellContent } from '#core/report/cell'
+import { numberOf, type CellContent } from '#core/report/cell'
 import type { ShownReport } from '~/reports/useReportEntry'
 
 /**
@@ -27,8 +27,11 @@ const words = useWords()
 const { t } = words
 const COMMANDS = 'hcnxz'
 
-const shownText = (content: CellContent) => (content.kind === 'value' ? words.typed(content.value) : '')
-const takesDecimals = computed(() => report.cellByKey.get(cell)?.item.number === 'decimal')
+const shownText = (content: CellContent) => {
+  const number = numberOf(content)
+  return number === null ? '' : words.typed(number)
+}
+const takesDecimals = computed(() => report.cellByKey.get(cell)?.item.kind === 'decimal')
 let before: CellContent = report.contentOf(cell)
 const text = ref(shownText(report.contentOf(cell)))
 /** The field holds a text that is no number: it stays until another content is put here. */
@@ -58,12 +61,12 @@ const placeholder = computed(() =>
       : '·',
 )
 const range = computed(() => report.rangeOf(cell))
-const last = computed(() => report.lastNumber(cell))
+const last = computed(() => report.lastValue(cell))
 const context = computed(() => {
   const usual = range.value
     ? t('cell.usual', { low: words.number(range.value.low), high: words.number(range.value.high) })
     : null
-  return [last.value === null ? null : words.number(last.value), usual]
+  return [typeof last.value === 'number' ? words.number(last.value) : null, usual]
     .filter(part => part !== null)
     .join(' · ')
 })

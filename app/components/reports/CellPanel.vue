@@ -70,12 +70,12 @@ async function writeComment() {
   })
 }
 
-const contentText = (content: CellContent) => {
-  if (content.kind === 'value') return words.number(content.value)
-  return content.kind === 'notKnown'
+const { contentText: textOf, valueText } = useCellText()
+const contentText = (content: CellContent) =>
+  content.kind === 'notKnown'
     ? words.pair(t('cell.notKnown'), content.reason)
-    : t(`cell.${content.kind}`)
-}
+    : textOf(item.value, content)
+const last = computed(() => report.lastValue(cell))
 </script>
 
 <template>
@@ -85,7 +85,7 @@ const contentText = (content: CellContent) => {
     <dl>
       <div>
         <dt>{{ t('cell.lastTime') }}</dt>
-        <dd>{{ words.number(report.lastNumber(cell)) }}</dd>
+        <dd>{{ last === null ? '–' : valueText(item, last) }}</dd>
       </div>
       <div v-if="range">
         <dt>{{ t('cell.usually') }}</dt>

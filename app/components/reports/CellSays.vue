@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import type { CellContent } from '#core/report/cell'
+import { rulesOf } from '#core/rule/item-rules'
 import type { ShownReport } from '~/reports/useReportEntry'
 
 /** What is wrong or doubtful about the cells of one line, in a sentence each, where the person is looking. */
@@ -8,7 +10,7 @@ const words = useWords()
 const { t } = words
 const { numbers } = useDoubtWords(() => namesOfEdition(report.file.edition))
 const ruleSays = (code: string) => {
-  const rule = report.file.edition.rules.find(one => one.code === code)
+  const rule = rulesOf(report.file.edition).find(one => one.code === code)
   return rule ? words.say(rule.forClerk) : ''
 }
 
@@ -26,8 +28,9 @@ const said = computed(() =>
     }))
     .filter(({ problem, conflict, doubts }) => problem || conflict || doubts.length),
 )
-const shownNumber = (cell: { kind: string; value?: number }) =>
-  cell.kind === 'value' ? words.number(cell.value) : t(`cell.${cell.kind}`)
+const { contentText } = useCellText()
+const shown = (cell: string, content: CellContent) =>
+  contentText(report.cellByKey.get(cell)?.item, content)
 </script>
 
 <template>
@@ -39,21 +42,21 @@ const shownNumber = (cell: { kind: string; value?: number }) =>
           {{
             t('cell.conflict', {
               by: conflict.theirs.by,
-              theirs: shownNumber(conflict.theirs.content),
-              mine: shownNumber(conflict.mine),
+              theirs: shown(cell, conflict.theirs.content),
+              mine: shown(cell, conflict.mine),
             })
           }}
         </p>
         <Button
           size="small"
-          :label="t('cell.keepTheirs', { value: shownNumber(conflict.theirs.content) })"
+          :label="t('cell.keepTheirs', { value: shown(cell, conflict.theirs.content) })"
           severity="secondary"
           outlined
           @click="entry?.settleConflict(cell, 'theirs')"
         />
         <Button
           size="small"
-          :label="t('cell.useMine', { value: shownNumber(conflict.mine) })"
+          :label="t('cell.useMine', { value: shown(cell, conflict.mine) })"
           @click="entry?.settleConflict(cell, 'mine')"
         />
       </div>

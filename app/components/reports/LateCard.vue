@@ -2,9 +2,10 @@
 import type { ReportFile } from '#core/contract/reports'
 import { printDay } from '#core/calendar/day'
 import { LONGEST_SENTENCE } from '#core/contract/wire'
+import type { ReportView } from '~/reports/useReportView'
 
 /** A closed report: what arrived after the closing, and letting the facility in until a day. */
-const { file, nameOf } = defineProps<{ file: ReportFile; nameOf: (cell: string) => string }>()
+const { file, report } = defineProps<{ file: ReportFile; report: ReportView }>()
 const emit = defineEmits<{ changed: [] }>()
 const words = useWords()
 const { t } = words
@@ -33,12 +34,11 @@ const letIn = () =>
   )
 const leaveOut = () =>
   act(() => callApi('POST /api/reports/:round/:unit/leave-out', { params, body: { why: why.value } }))
-const contentText = ({ kind, content }: ReportFile['late'][number]) =>
-  content === null
+const { contentText } = useCellText()
+const lateText = ({ kind, cell, content }: ReportFile['late'][number]) =>
+  content === null || cell === null
     ? t(`late.${kind}`)
-    : content.kind === 'value'
-      ? words.number(content.value)
-      : t(`cell.${content.kind}`)
+    : contentText(report.cellByKey.get(cell)?.item, content)
 </script>
 
 <template>
@@ -71,11 +71,11 @@ const contentText = ({ kind, content }: ReportFile['late'][number]) =>
     >
       <Column :header="t('late.what')"
         ><template #body="{ data }">{{
-          data.cell ? nameOf(data.cell) : t(`late.${data.kind}`)
+          data.cell ? report.nameOf(data.cell) : t(`late.${data.kind}`)
         }}</template></Column
       >
       <Column :header="t('late.value')" class="number"
-        ><template #body="{ data }">{{ data.cell ? contentText(data) : '–' }}</template></Column
+        ><template #body="{ data }">{{ data.cell ? lateText(data) : '–' }}</template></Column
       >
       <Column :header="t('late.by')"
         ><template #body="{ data }">{{ data.by }}, {{ data.device }}</template></Column

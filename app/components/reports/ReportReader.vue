@@ -25,8 +25,9 @@ const why = ref('')
 const sendingBack = ref(false)
 const { problem, run } = useAct()
 const params = { round: file.round.id, unit: file.unit.code }
-const shown = (content: CellContent) =>
-  content.kind === 'value' ? words.number(content.value) : t(`cell.${content.kind}`)
+const { contentText } = useCellText()
+const shown = (cell: string, content: CellContent) =>
+  contentText(report.cellByKey.get(cell)?.item, content)
 const unsettled = computed(() => file.discrepancies.filter(({ state }) => state !== 'settled'))
 const doubtsIn = (code: string) => {
   const keys = new Set(
@@ -99,7 +100,7 @@ useKeys([
     <LateCard
       v-if="session.can('resolve') && (report.isClosed.value || file.late.length || file.letIn)"
       :file="file"
-      :name-of="report.nameOf"
+      :report="report"
       @changed="emit('changed')"
     />
     <p v-if="unsettled.length" class="doubts">
@@ -111,8 +112,8 @@ useKeys([
     <Message v-for="one in file.conflicts" :key="one.cell + one.at" severity="warn" :closable="false">{{
       t('report.conflict', {
         name: report.nameOf(one.cell),
-        stands: shown(report.contentOf(one.cell)),
-        came: shown(one.content),
+        stands: shown(one.cell, report.contentOf(one.cell)),
+        came: shown(one.cell, one.content),
         by: [one.by, one.device].filter(Boolean).join(', '),
         at: words.moment(one.at),
       })

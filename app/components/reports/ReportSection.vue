@@ -1,19 +1,20 @@
 <script setup lang="ts">
 import { layOut } from '#core/report/layout'
-import { wordsIn, type Section } from '#core/report/edition'
+import { wordsIn, type Cell, type Section } from '#core/report/edition'
 import type { ShownReport } from '~/reports/useReportEntry'
 
 /** One section as on paper: lists, and grids by breakdown. What is doubtful stands under its line. */
 const { entry, section } = defineProps<{ entry: ShownReport; section: Section }>()
 const emit = defineEmits<{ command: [letter: string, cell: string] }>()
-const { locale } = useI18n()
+const { t, locale } = useI18n()
 const root = useTemplateRef('root')
 const say = (words: Record<string, string>) => wordsIn(words, locale.value)
 
 /** Blocks with the number of their first row, so that arrows can walk through the whole section. */
 const blocks = computed(() => {
   let row = 0
-  return layOut(entry.file.edition, section).map(block => {
+  const items = section.items.filter(({ code }) => entry.isShown(code))
+  return layOut(entry.file.edition, { ...section, items }).map(block => {
     const first = row
     row += block.kind === 'list' ? block.cells.length : block.rows.length
     return { ...block, first }
@@ -38,10 +39,14 @@ const stretchesOf = <T,>(lines: readonly T[], first: number): { line: T; at: num
         .map((line, at) => ({ line, at: stretch * STRETCH + at })),
   )
 
-function fieldAt(row: number, column: number): HTMLInputElement | null {
-  const inRow = [...(root.value?.querySelectorAll<HTMLInputElement>(`input[data-row="${row}"]`) ?? [])]
-  return inRow[Math.min(Math.max(column, 0), inRow.length - 1)] ?? null
+/** A field of a number, or the first thing of an answer that can be touched. */
+function fieldAt(row: number, column: number): HTMLElement | null {
+  const inRow = [...(root.value?.querySelectorAll<HTMLElement>(`[data-row="${row}"]`) ?? [])]
+  const found = inRow[Math.min(Math.max(column, 0), inRow.length - 1)]
+  if (!found || found instanceof HTMLInputElement) return found ?? null
+  return found.querySelector<HTMLElement>('input, button, textarea, select')
 }
+const isTyped = ({ item }: Cell) => item.kind === 'wholeNumber' || item.kind === 'decimal'
 
 function move(row: number, column: number, rows: number, columns: number) {
   fieldAt(row + rows, column + columns)?.focus()
@@ -52,10 +57,12 @@ async function paste(row: number, column: number, text: string) {
   const lines = text.replace(/\r/g, '').replace(/\n$/, '').split('\n')
   for (const [down, line] of lines.entries()) {
     for (const [right, value] of line.split('\t').entries()) {
-      const inRow = root.value?.querySelector<HTMLInputElement>(
-        `input[data-row="${row + down}"][data-column="${column + right}"]`,
+      const place = `[data-row="${row + down}"]`
+      const inRow = root.value?.querySelector<HTMLElement>(
+        `input${place}[data-column="${column + right}"], ${column + right === 0 ? place : ':not(*)'}`,
       )
-      if (inRow?.dataset.cell) await fillingOf(entry)?.type(inRow.dataset.cell, value)
+      const cell = inRow?.dataset.cell ?? inRow?.dataset.answer
+      if (cell) await fillingOf(entry)?.type(cell, value)
     }
   }
   void fillingOf(entry)?.outbox.flush()
@@ -77,10 +84,14 @@ async function paste(row: number, column: number, text: string) {
             :key="cell.key"
             :class="['line', { active: entry.active.value === cell.key }]"
           >
-            <span class="name"
-              >{{ say(cell.item.name) }}<small>{{ say(cell.item.definition) }}</small></span
+            <span v-if="isTyped(cell)" class="name"
+              >{{ say(cell.item.name)
+              }}<span v-if="entry.isNeeded(cell.key)" class="needed">{{ t('filling.required') }}</span
+              ><small>{{ say(cell.item.definition) }}</small></span
             >
+            <CellAnswer v-else :entry="entry" :cell="cell.key" :row="block.first + at" />
             <CellInput
+              v-if="isTyped(cell)"
               :entry="entry"
               :cell="cell.key"
               :row="block.first + at"
@@ -199,6 +210,12 @@ h2 small {
   font-size: 13px;
   font-weight: 400;
   color: var(--ink-5);
+}
+.needed {
+  margin-left: 6px;
+  font-size: 12px;
+  font-weight: 600;
+  color: var(--amber-7);
 }
 .cells {
   display: grid;

@@ -10,8 +10,9 @@ const { t } = words
 const { load, sendAgain, remove } = useNeedsYou()
 const desk = useDesk()
 const removing = shallowRef<NeedsYouGroup | null>(null)
-const shown = ({ content }: NeedsYouGroup['lines'][number]) =>
-  content?.kind === 'value' ? words.number(content.value) : content ? t(`cell.${content.kind}`) : null
+const { contentText } = useCellText()
+const shown = ({ content, item }: NeedsYouGroup['lines'][number]) =>
+  content ? contentText(item, content) : null
 /** Each reason once, with how many it is about. */
 const reasons = ({ lines }: NeedsYouGroup) => [
   ...new Set(

@@ -11,6 +11,7 @@ import plainNames from './0010_plain_names.sql'
 import keptFigures from './0011_kept_figures.sql'
 import jobs from './0012_jobs.sql'
 import lookedUp from './0013_looked_up.sql'
+import kindsOfItems from './0014_kinds_of_items.sql'
 import type { Migration } from '../migrate'
 
 /** All migrations, in order. A migration is never edited after it landed: add the next number. */
@@ -28,4 +29,5 @@ export const MIGRATIONS: readonly Migration[] = [
   { number: 11, name: 'kept_figures', sql: keptFigures },
   { number: 12, name: 'jobs', sql: jobs },
   { number: 13, name: 'looked_up', sql: lookedUp },
+  { number: 14, name: 'kinds_of_items', sql: kindsOfItems },
 ]

@@ -16,6 +16,7 @@ const load = useLoad(
   () => code.value,
 )
 const tree = useLoad(ownUnits)
+const lists = useLoad(() => callApi('GET /api/choice-lists', {}))
 const groups = useLoad(() => callApi('GET /api/unit-groups', {}))
 const units = useUnits(() => tree.data.value)
 const work = useDraft(() => code.value, load)
@@ -140,7 +141,11 @@ useKeys([
           <DraftOutline :work="work" :chosen="chosen" @choose="choose($event)" />
           <AddByName :label="t('draft.newSection')" @add="work.addSection($event)" />
         </template>
-        <ItemForm v-if="item" :key="item.code" :model-value="item" :work="work" @recoded="choose($event)" />
+        <ItemForm v-if="item" :key="item.code" 
+          :model-value="item"
+          :work="work"
+          :lists="(lists.data.value ?? []).map(one => one.list)"
+          @recoded="choose($event)" />
         <DatasetForm :work="work" />
         <template #beside>
           <div class="row">

@@ -27,7 +27,7 @@ const text = ref('')
 const corrections = ref<CorrectionDraft[] | null>([])
 const busy = ref(false)
 const { numbers } = useDoubtWords(() => ({
-  item: code => file.data.value?.items[code]?.item.name,
+  item: code => file.data.value?.items[code]?.item,
   band: code =>
     Object.values(file.data.value?.items ?? {})
       .map(({ bands }) => bands[code])
@@ -85,7 +85,7 @@ async function answer() {
           @submit.prevent="answer"
         >
           <h2>{{ t('questions.values') }}</h2>
-          <CorrectionFields :key="data.thread.length" v-model="corrections" :cells="data.cells" />
+          <CorrectionFields :key="data.thread.length" v-model="corrections" :cells="data.cells" :items="data.items" />
           <label for="answer-text">{{ t('questions.answer') }}</label>
           <Textarea id="answer-text" v-model="text" rows="3" :maxlength="LONGEST_SENTENCE" fluid />
           <Button

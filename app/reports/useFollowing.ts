@@ -1,0 +1,56 @@
+import type { AnswerContent } from '#core/form/answer'
+import { beginFilling, give } from '#core/form/fill'
+import { contentAt, type Filling, type FillingStep } from '#core/form/filling'
+import { livingForm } from '#core/form/form-of-edition'
+import { BLANK, isAnswered, sameContent, type CellContent, type CellValue } from '#core/report/cell'
+import type { Cell, Edition } from '#core/report/edition'
+
+const cellContent = (content: AnswerContent | undefined): CellContent =>
+  content?.kind === 'value' ? { kind: 'value', value: content.value as CellValue } : BLANK
+
+/**
+ * What follows from the answers of a report while it is typed: which items apply, and what is computed. For an
+ * edition in which nothing follows it costs nothing.
+ * @param contents the contents of the cells; what is computed is put into them.
+ */
+export function useFollowing(
+  edition: Edition,
+  cells: readonly Cell[],
+  contents: Record<string, CellContent>,
+  today: () => number,
+) {
+  const form = livingForm(edition)
+  const options = () => ({ today: today() })
+  const filling = shallowRef<Filling | null>(form && beginFilling(form, { ...contents }, options()).filling)
+  const computedCells = cells.filter(({ item }) => item.kind === 'computed').map(({ key }) => key)
+
+  /** Puts what is computed into its cells. @returns those that changed */
+  function follow(now: Filling | null): string[] {
+    filling.value = now
+    if (!now) return []
+    return computedCells.filter(key => {
+      const content = cellContent(contentAt(now, key))
+      if (sameContent(contents[key] ?? BLANK, content)) return false
+      contents[key] = content
+      return true
+    })
+  }
+  follow(filling.value)
+
+  /** What an answer would do, before it is given; null where nothing follows. */
+  const tried = (key: string, content: CellContent): FillingStep | null =>
+    form && filling.value && give(form, filling.value, { [key]: content }, options())
+  /** Takes an answer in. @returns the computed cells that it changed */
+  const took = (key: string, content: CellContent): string[] => {
+    const step = tried(key, content)
+    return step ? follow(step.filling) : []
+  }
+
+  // A text, so that a section is laid out anew only when something comes or goes, not at every key.
+  const hidden = computed(() => [...(filling.value?.hidden ?? [])].sort().join(' '))
+  const hiddenItems = computed(() => new Set(hidden.value.split(' ')))
+  /** An item that does not apply is not asked; one that is answered all the same stays visible, with its doubt. */
+  const isShown = (item: string): boolean => !hiddenItems.value.has(item) || isAnswered(contents[item])
+
+  return { tried, took, isShown }
+}
