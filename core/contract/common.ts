@@ -58,6 +58,7 @@ export const NameGiven = Type.Unsafe<CoreWords>({
   maxProperties: 20,
   description: 'A name by language code',
 })
+export const RollUpName = oneOf('sum', 'mean', 'last', 'counts', 'share', 'latest', 'none')
 export const StrengthName = oneOf('mustFix', 'explain', 'note')
 export const StateName = oneOf('awaited', 'draft', 'sent', 'sentBack', 'accepted')
 export const SignName = oneOf('awaited', 'draft', 'sent', 'sentBack', 'accepted', 'overdue')

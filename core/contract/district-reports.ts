@@ -1,5 +1,5 @@
 import { Type, type Static } from '@sinclair/typebox'
-import type { Item, RollUp } from '../report/edition'
+import type { Item } from '../report/edition'
 import {
   CellValue,
   DistrictState,
@@ -7,6 +7,7 @@ import {
   Instant,
   oneOf,
   orNull,
+  RollUpName,
   RoundRef,
   shapeOf,
   StrengthName,
@@ -28,7 +29,7 @@ export const FigureLine = exact({
   name: Words,
   unitOfMeasure: Type.String(),
   /** Missing in reports that were signed when all items were numbers. */
-  rollUp: Type.Optional(shapeOf<RollUp>('How it is put together')),
+  rollUp: Type.Optional(RollUpName),
   /** Of the latest day its day number; of a share the part that says yes. */
   value: orNull(Type.Number()),
   /** Of what is chosen: each answer with those who gave it. */

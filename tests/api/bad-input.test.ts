@@ -36,7 +36,7 @@ describe('a change', () => {
     Object.fromEntries(Object.entries(change({ kind: 'blank' })).filter(([name]) => name !== key))
 
   it.each([
-    ['letters in a count', change({ kind: 'value', value: 'many' }), 'content/value'],
+    ['an object for a value', change({ kind: 'value', value: { many: 1 } }), 'content/value'],
     ['a negative', change({ kind: 'value', value: -1 }), 'content/value'],
     ['an unknown kind of content', change({ kind: 'perhaps' }), 'content'],
     ['an extra key', change({ kind: 'blank' }, { sneaky: 1 }), 'sneaky'],
@@ -56,6 +56,8 @@ describe('a change', () => {
   })
 
   it.each([
+    ['letters', 'many', 'cell-letters'],
+    ['yes', true, 'cell-letters'],
     ['decimals', 2.5, 'cell-decimals'],
     ['10^12', 1e12, 'cell-too-large'],
   ])('with %s in a count is refused for that cell alone', async (_, value, code) => {

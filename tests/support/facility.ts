@@ -1,5 +1,6 @@
 import { v7 as uuid } from 'uuid'
 import type { CellChange, DeskChange, DeskOutcome } from '#core/contract/desk'
+import type { CellValue } from '#core/report/cell'
 import type { Correction } from '#core/contract/discrepancies'
 import type { Access } from '../../server/access/access'
 import { nowText } from '../../server/clock'
@@ -50,8 +51,8 @@ async function mustBeTaken(access: Access, changes: readonly DeskChange[]): Prom
 
 const made = () => ({ id: uuid(), madeAt: nowText() })
 
-/** Values of cells with the version that they are made on; numbers are values. */
-export type CellValues = Record<string, number | null | { value: number | null; base: number }>
+/** Values of cells, some with the version that they are made on; null is a blank. */
+export type CellValues = Record<string, CellValue | null | { value: CellValue | null; base: number }>
 
 /** Changes cells of a report. @throws ChangeRefused */
 export const fillReport = (
@@ -64,7 +65,8 @@ export const fillReport = (
   mustBeTaken(
     access,
     Object.entries(values).map(([cell, given]): DeskChange => {
-      const { value, base } = typeof given === 'object' && given !== null ? given : { value: given, base: 0 }
+      const { value, base } =
+        typeof given === 'object' && given !== null && 'base' in given ? given : { value: given, base: 0 }
       const content = value === null ? { kind: 'blank' as const } : { kind: 'value' as const, value }
       return { kind: 'cell', ...made(), round, unit, cell, base, content, ...more }
     }),

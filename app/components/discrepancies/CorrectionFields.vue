@@ -20,7 +20,10 @@ export interface CorrectionDraft {
  * The doubted values, each with a field for the right one. Emits only those that differ; null while one
  * cannot be read. What is computed cannot be corrected by itself.
  */
-const { cells, items } = defineProps<Pick<DiscrepancyFile, 'cells' | 'items'>>()
+const { cells, items } = defineProps<{
+  cells: DiscrepancyFile['cells']
+  items: DiscrepancyFile['items']
+}>()
 const model = defineModel<CorrectionDraft[] | null>({ required: true })
 const words = useWords()
 const { t, locale } = words
