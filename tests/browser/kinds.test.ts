@@ -1,0 +1,188 @@
+import { mkdirSync } from 'node:fs'
+import { join } from 'node:path'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import type { DistrictReport } from '#core/contract/district-reports'
+import { OFFICE, PHONE, Visitor } from '../support/browser'
+import { Client } from '../support/client'
+import { type RunningServer, startDemo } from '../support/server'
+
+const SHOTS = process.env.LANTERN_SHOTS
+const GONE = /ERR_INTERNET_DISCONNECTED/
+const ROUND = 'sterilising_and_power~2026-Q3'
+const UNIT = 'lowgate'
+/** What the paper of a supervisor asks, a line each. */
+const PAPER = [
+  'STERILISING',
+  '1. Number of autoclaves',
+  '2. Is there an autoclave that works? (yes / no)',
+  '3. Why not',
+  '4. Date of the last service',
+  '5. Instruments are sterilised by: 1 = autoclave, 2 = dry oven, 3 = boiling',
+].join('\n')
+let server: RunningServer
+let officer: Visitor
+let clerk: Visitor
+
+beforeAll(async () => {
+  server = await startDemo()
+  officer = await Visitor.arrive(server.address, OFFICE)
+  await officer.signIn('officer.ashmere')
+  clerk = await Visitor.arrive(server.address, PHONE)
+})
+afterAll(async () => {
+  await clerk?.leave()
+  await officer?.leave()
+  await server?.stop()
+})
+
+const clean = async (visitor: Visitor, but?: RegExp) => expect(await visitor.faults(but)).toEqual([])
+async function shot(visitor: Visitor, name: string) {
+  if (!SHOTS) return
+  mkdirSync(SHOTS, { recursive: true })
+  await visitor.picture(join(SHOTS, `${name}.png`))
+}
+/** Sets a day as the browser's own field takes it, whatever the order in which it shows its parts. */
+const setDay = async (visitor: Visitor, css: string, text: string) =>
+  visitor.run(
+    `const field = arguments[0]; field.value = arguments[1]; field.dispatchEvent(new Event('input', { bubbles: true })); field.dispatchEvent(new Event('change', { bubbles: true }))`,
+    await visitor.see(css),
+    text,
+  )
+const choose = async (visitor: Visitor, item: string, answer: string) => {
+  await visitor.run(
+    'arguments[0].scrollIntoView({ block: "center" })',
+    await visitor.see(`[data-question="${item}"]`),
+  )
+  await visitor.click(answer, `[data-question="${item}"] button`)
+}
+const isAsked = (item: string) =>
+  clerk.run<boolean>('return Boolean(document.querySelector(arguments[0]))', `[data-question="${item}"]`)
+
+describe('a quarterly dataset with answers of every kind', () => {
+  it('is made from a pasted list, in which the kinds are guessed', async () => {
+    await officer.open('/define')
+    await officer.click('Begin a dataset')
+    await (await officer.see('#new-title')).sendKeys('Sterilising and power')
+    await officer.keys('\uE007')
+    await officer.click('Paste a list')
+    await officer.run(
+      'arguments[0].value = arguments[1]; arguments[0].dispatchEvent(new Event("input", { bubbles: true }))',
+      await officer.see('#pasted'),
+      PAPER,
+    )
+    const page = await officer.reads('Add 5 items')
+    expect(page).toContain('whole number')
+    await clean(officer)
+    await officer.click('Add 5 items')
+    await officer.pick('frequency', 'every quarter')
+    await officer.write('#closes', '60')
+    await officer.saved()
+    await officer.click('Why not', '.item')
+    await officer.pick('item-kind', 'text')
+    await officer.click('Ask it only when')
+    await officer.click('Put it together from parts')
+    await officer.pick('item-shown-parts-name', 'Is there an autoclave that works?')
+    await officer.pick('item-shown-parts-how', 'is no')
+    await officer.click('Add', '.parts button')
+    await officer.pick('part-required', 'always')
+    await officer.saved()
+    await shot(officer, 'item')
+    await clean(officer)
+    await officer.click('Date of the last service', '.item')
+    await officer.click('Add a limit')
+    await (await officer.enter('#accepted-0')).sendKeys('date_of_the_last_service <= date("2026-09-30")')
+    await officer.write('#message-0-en', 'The service is later than the quarter.')
+    await officer.saved()
+    await clean(officer)
+  })
+
+  it('is published for this quarter', async () => {
+    await officer.click('Who reports it', 'nav button')
+    await setDay(officer, '#from-0', '2026-07-01')
+    await officer.saved()
+    await officer.click('Publish', 'nav button')
+    await officer.reads('Ready to publish')
+    await clean(officer)
+    await officer.click('Publish edition 1')
+    await officer.click('Publish it', '.p-dialog button')
+    await officer.reads('Edition 1 is published.')
+  })
+
+  it('is filled on a phone without a network: what does not apply is not asked, and says what it clears', async () => {
+    const code = await officer.run<string>(
+      `return fetch('/api/pairing-cards', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ name: 'Lowgate phone', unit: '${UNIT}', uses: 1, days: 7, settings: { language: 'en', textSize: 'usual', wifiOnly: false, lockMinutes: 30, keepDays: 90, may: { openReports: true, changeSent: true, deleteDrafts: true, changeSettings: false } } }) }).then(answer => answer.json()).then(card => card.code)`,
+    )
+    await clerk.open(`/desk/pair#${code}`)
+    await clerk.click('Pair it')
+    await clerk.click('Go on to the desk')
+    await clerk.signInAtDesk(`clerk.${UNIT}`)
+    await clerk.reads('Sterilising and power')
+    await clerk.click('Device', 'nav a')
+    await clerk.reads('It can work without a network')
+    await clerk.click('Due', 'nav a')
+    await clerk.network(false)
+    await clerk.click('Sterilising and power', 'a')
+    await (await clerk.enter('input[data-cell="number_of_autoclaves"]')).sendKeys('1')
+    expect(await isAsked('why_not')).toBe(false)
+    await choose(clerk, 'is_there_an_autoclave_that_works', 'No')
+    await (await clerk.enter('[data-question="why_not"] input')).sendKeys('The seal is torn')
+    await clerk.keys('\uE004')
+    await setDay(clerk, '[data-question="date_of_the_last_service"] input', '2026-10-14')
+    await clerk.reads('The service is later than the quarter.')
+    await choose(clerk, 'instruments_are_sterilised_by', 'boiling')
+    await shot(clerk, 'answers')
+    await clean(clerk, GONE)
+    // An answer that makes another one not apply says so first; one touch brings it back.
+    await choose(clerk, 'is_there_an_autoclave_that_works', 'Yes')
+    await clerk.reads('Why not')
+    await clerk.click('Clear', '[role=alertdialog] button')
+    await clerk.until(async () => !(await isAsked('why_not')), 'the question to go')
+    await clerk.click('Bring', '[role=status] button')
+    await clerk.until(async () => isAsked('why_not'), 'the question to be back')
+    expect(
+      await clerk.run<string>('return document.querySelector("[data-question=why_not] input").value'),
+    ).toBe('The seal is torn')
+    await clerk.network(true)
+    await clerk.click('Look over and send')
+    await clerk.reads('The service is later than the quarter.')
+    await clerk.click('It cannot be corrected')
+    await (await clerk.see('[id^="cannot-"]')).sendKeys('So it stands on the sheet.')
+    await clean(clerk, GONE)
+    await clerk.click('Send the report')
+    await clerk.reads(/Received by the district/)
+    await clean(clerk, GONE)
+  })
+
+  it('is rolled up: how many have no working autoclave, and which', async () => {
+    await officer.open(`/report/${ROUND}`)
+    await officer.reads('Is there an autoclave that works?')
+    await officer.click('Is there an autoclave that works?', '.opens')
+    await officer.reads(/1 of 1: No\.\s+Lowgate/)
+    await officer.reads('boiling 1')
+    await shot(officer, 'equipment-report')
+    await clean(officer)
+    const { body } = await (
+      await Client.signedIn(server.address, 'officer.ashmere')
+    ).get<DistrictReport>(`/api/district-reports/${ROUND}`)
+    const lines = body.figures.sections.flatMap(section => section.lines)
+    expect(lines.find(({ item }) => item === 'date_of_the_last_service')).toMatchObject({ rollUp: 'latest' })
+  })
+
+  it('is read by the officer, and a doubt about an answer is settled with the right one', async () => {
+    await officer.open(`/facility/${ROUND}/${UNIT}`)
+    const page = await officer.reads('The seal is torn')
+    expect(page).toContain('Not possible: Date of the last service')
+    await shot(officer, 'equipment-facility')
+    await clean(officer)
+    await officer.click('Not possible: Date of the last service', 'a')
+    await officer.reads('So it stands on the sheet.')
+    await officer.click('Correct', 'label, button')
+    await setDay(officer, 'input[type=date]', '2026-09-14')
+    await (await officer.see('.p-textarea')).sendKeys('October was a slip: the technician confirms 14 September.')
+    await shot(officer, 'equipment-doubt')
+    await clean(officer)
+    await officer.click('Settle as corrected', 'form button')
+    await officer.open(`/report/${ROUND}`)
+    await officer.reads('14 Sept 2026')
+  })
+})
