@@ -1,26 +1,8 @@
-import type { CellContent } from '#core/report/cell'
-import type { CellMap } from '#core/report/table'
+import { WEEKLY_PLANTED } from './weekly/planted'
+import { EQUIPMENT_PLANTED } from './quarterly/planted'
+import type { Planted } from './report'
 
-/** What kind of slip the generator made. */
-export type PlantedKind =
-  | 'partAboveWhole'
-  | 'swappedDigits'
-  | 'tenTimes'
-  | 'stockDoesNotContinue'
-  | 'stockDoesNotAddUp'
-  | 'dosesWithoutStock'
-  | 'zeroNeverZero'
-  | 'leftBlank'
-  | 'impossibleDays'
-
-export interface PlantedDoubt {
-  kind: PlantedKind
-  unit: string
-  /** The key of the doubt that must be found. */
-  key: string
-  /** Changes the true report into the one that was handed in; numbers of named cells come from `of`. */
-  spoil: (of: (cell: string) => number) => Record<string, number | null>
-}
+type PlantedDoubt = Omit<Planted, 'round'>
 
 export const PLANTED_ROUND = 'monthly_summary~2026-10'
 
@@ -68,10 +50,7 @@ const unbalanced = (unit: string, vaccine: string, by: number): PlantedDoubt => 
   spoil: of => ({ [`stock_closing.${vaccine}`]: of(`stock_closing.${vaccine}`) + by }),
 })
 
-/**
- * Every doubt that the generator puts into the October round. A test checks that the application finds each.
- */
-export const PLANTED: readonly PlantedDoubt[] = [
+const MONTHLY: readonly PlantedDoubt[] = [
   {
     // The digits of the boys were swapped: 24 became 42.
     kind: 'swappedDigits',
@@ -147,18 +126,19 @@ export const PLANTED: readonly PlantedDoubt[] = [
   restart('barrow_down', 'bcg', -20),
 ]
 
-/** The report as it was handed in: the true one with the slips planted for its unit. */
-export function plant(unit: string, round: string, report: CellMap): CellMap {
-  if (round !== PLANTED_ROUND) return report
-  const spoiled: Record<string, CellContent> = { ...report }
-  for (const doubt of PLANTED.filter(planted => planted.unit === unit)) {
-    const of = (cell: string) => {
-      const content = spoiled[cell]
-      return content?.kind === 'value' ? content.value : 0
-    }
-    for (const [cell, value] of Object.entries(doubt.spoil(of))) {
-      spoiled[cell] = value === null ? { kind: 'blank' } : { kind: 'value', value }
-    }
-  }
-  return spoiled
-}
+/**
+ * Every doubt that the generator puts in: into the monthly round of October, the week that falls due today, and
+ * the last quarter. A test checks that the application finds each.
+ */
+export const PLANTED: readonly Planted[] = [
+  ...MONTHLY.map(doubt => ({ ...doubt, round: PLANTED_ROUND })),
+  ...WEEKLY_PLANTED,
+  ...EQUIPMENT_PLANTED,
+]
+
+/** The rounds that have them: their reports are checked, and what has no doubt is accepted. */
+export const PLANTED_ROUNDS = new Set(PLANTED.map(({ round }) => round))
+
+/** Those of one report. */
+export const plantedIn = (round: string, unit: string): Planted[] =>
+  PLANTED.filter(doubt => doubt.round === round && doubt.unit === unit)

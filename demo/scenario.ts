@@ -1,5 +1,4 @@
-import { deadlines } from '#core/calendar/deadline'
-import { periodsBetween, type Period } from '#core/calendar/period'
+import { periodsBetween } from '#core/calendar/period'
 import { parsePeriod, printPeriod } from '#core/calendar/period-text'
 import { cellsOf } from '#core/report/edition'
 import type { ReportState } from '#core/report/state'
@@ -7,29 +6,20 @@ import type { CellMap } from '#core/report/table'
 import { must } from '#core/result'
 import { MONTHLY_SUMMARY } from './monthly/edition'
 import { characterOf, figuresOf, type Character } from './monthly/figures'
-import { plant, PLANTED_ROUND } from './planted'
+import { plantedIn, PLANTED_ROUND } from './planted'
 import { people, type DemoPerson } from './people'
 import { places, type Place } from './places'
+import { equipmentReports } from './quarterly/reports'
 import { randomFrom, type Random } from './random'
+import { arrival, handedIn, isOpenIn, OFTEN_MISSING, type DemoReport } from './report'
+import { weeklyReports } from './weekly/reports'
 
-/** When the demo plays: Monday 9 November 2026, 08:45, two hours behind UTC. */
-export const DEMO_NOW = '2026-11-09T08:45:00-02:00'
-export const DEMO_TIME_ZONE = 'Etc/GMT+2'
+export { DEMO_NOW, DEMO_TIME_ZONE, type DemoReport } from './report'
+
 export const SEED = 41_296
 
 const FIRST_MONTH = '2025-05'
 const LAST_MONTH = '2026-10'
-const MS_AN_HOUR = 3_600_000
-
-/** One report of the scenario. */
-export interface DemoReport {
-  round: string
-  unit: string
-  /** The state that it should be in; one with doubts left stays *sent* where *accepted* is wanted. */
-  state: ReportState
-  receivedAt: string | null
-  cells: CellMap
-}
 
 export interface Scenario {
   places: Place[]
@@ -58,36 +48,12 @@ const ASHMERE_NOW: Partial<Record<string, ReportState>> = {
   harrow_gate: 'awaited',
 }
 
-/** Two facilities often miss a round. */
-const OFTEN_MISSING = new Set(['garrick_point', 'stack_island'])
-const OFTEN_LATE = new Set([
-  'sedge_bay',
-  'harrow_gate',
-  'fallow_green',
-  'wrack_sound',
-  'ewe_cross',
-  'juniper',
-])
-
-const isOpen = (place: Place, period: Period) => {
-  const month = printPeriod(period)
-  return place.from.slice(0, 7) <= month && (place.to === null || place.to.slice(0, 7) >= month)
-}
-
 function stateIn(place: Place, round: string, random: Random): ReportState {
   const missing = random.share() < (OFTEN_MISSING.has(place.code) ? 0.4 : 0.012)
   const open = round !== PLANTED_ROUND
   const waits = random.share() < 0.35
   if (open) return missing ? 'awaited' : 'accepted'
   return ASHMERE_NOW[place.code] ?? (missing ? 'awaited' : waits ? 'sent' : 'accepted')
-}
-
-/** When it came in: most in the week after the month's end, some after the due day. */
-function arrival(place: Place, period: Period, random: Random): string {
-  const { opensAt, dueAt } = deadlines(period, MONTHLY_SUMMARY.timing, DEMO_TIME_ZONE)
-  const late = random.share() < (OFTEN_LATE.has(place.code) ? 0.7 : 0.05)
-  const hours = late ? random.whole(3, 30) : -random.whole(8, (dueAt - opensAt) / MS_AN_HOUR - 12)
-  return new Date(dueAt + hours * MS_AN_HOUR + random.whole(0, 59) * 60_000).toISOString()
 }
 
 /** A draft holds the first cells, in paper order. */
@@ -113,21 +79,30 @@ export function scenario(seed = SEED): Scenario {
   const months = periodsBetween(must(parsePeriod(FIRST_MONTH)), must(parsePeriod(LAST_MONTH)))
   months.forEach((period, month) => {
     const round = `${MONTHLY_SUMMARY.dataset}~${printPeriod(period)}`
-    for (const place of facilities.filter(facility => isOpen(facility, period))) {
+    for (const place of facilities.filter(facility => isOpenIn(facility, period))) {
       const cells = figuresOf(characters.get(place.code)!, month, closing.get(place.code)!, random)
       const state = stateIn(place, round, random)
-      const at = arrival(place, period, random)
+      const at = arrival(place, period, MONTHLY_SUMMARY.timing, random)
       if (state === 'awaited') continue
-      const handedIn = plant(place.code, round, cells)
+      const handed = handedIn(cells, plantedIn(round, place.code))
       const received = state !== 'draft'
       reports.push({
         round,
         unit: place.code,
         state,
         receivedAt: received ? at : null,
-        cells: received ? handedIn : begun(handedIn),
+        cells: received ? handed : begun(handed),
       })
     }
   })
-  return { places: all, people: persons, reports }
+  // Random figures of their own, so that what is added here changes nothing of what was there.
+  return {
+    places: all,
+    people: persons,
+    reports: [
+      ...reports,
+      ...weeklyReports(facilities, characters, randomFrom(seed + 1)),
+      ...equipmentReports(facilities, randomFrom(seed + 2)),
+    ],
+  }
 }

@@ -6,6 +6,9 @@ import { wordsIn, type Words } from '#core/report/edition'
 import { writeNumber } from '#core/report/read-number'
 import { clockNow } from './useClock'
 
+/** Days in a text. */
+const DAYS = /\b\d{4}-\d{2}-\d{2}\b/g
+
 /** What is not zero is never shown as 0: a very small number keeps its first two digits. */
 const digitsFor = (value: number, digits: number): Intl.NumberFormatOptions =>
   value !== 0 && digits > 0 && Math.abs(value) < 0.5 / 10 ** digits
@@ -44,12 +47,12 @@ export function useWords() {
     return word && te(key) ? t(key) : word
   }
 
-  /** A value of any type: numbers in the person's way, yes or no, texts and days as they are. */
+  /** A value of any type: numbers and days in the person's way, yes or no, texts as they are. */
   const value = (of: number | string | boolean | null | undefined, digits = 3) =>
     typeof of === 'boolean'
       ? t(of ? 'answer.yes' : 'answer.no')
       : typeof of === 'string'
-        ? of
+        ? of.replace(DAYS, day => plainDay(day))
         : number(of, digits)
 
   const percent = (share: number | null, digits = 0) =>
@@ -145,6 +148,10 @@ export function useWords() {
     }).format(minutes / size)
   }
 
+  /** “14 days”. */
+  const days = (count: number) =>
+    numberFormat(language.value, { style: 'unit', unit: 'day', unitDisplay: 'long' }).format(count)
+
   /** The sentence of a problem's code; the English message where the locale has none. */
   function problem(of: {
     code: string
@@ -176,6 +183,7 @@ export function useWords() {
     daysSince,
     period,
     span,
+    days,
     problem,
     locale,
   }

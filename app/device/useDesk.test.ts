@@ -120,7 +120,7 @@ describe('a contact', () => {
     expect(await change()).toMatchObject({ state: 'needsYou', why: 'after-closing' })
     await cacheWork(hand.store, {
       at: '',
-      due: { now: [], closed: [], coming: [], sent: [] },
+      due: { now: [], ahead: [], closed: [], coming: [], sent: [] },
       questions: { lines: [] },
       reports: [],
       conversations: [],

@@ -140,7 +140,7 @@ async function updateClosed(
   const rejected = (await store.changes.where('state', 'needsYou')).filter(({ why }) => isClosedCode(why))
   const reasons = new Map(leftOut.map(({ id, why }) => [id, why]))
   const open = new Set(
-    [...due.now, ...due.sent]
+    [...due.now, ...(due.ahead ?? []), ...due.sent]
       .filter(({ round }) => clockNow() < Date.parse(round.closesAt))
       .map(({ round, unit }) => reportPlace(round.id, unit.code)),
   )

@@ -99,7 +99,7 @@ export async function tidyStore(store: WorkStore, keepDays: number): Promise<voi
   )
   const needed = new Set([
     ...unsettled,
-    ...[...due.now, ...(due.closed ?? []), ...due.sent].map(({ round, unit }) =>
+    ...[...due.now, ...(due.ahead ?? []), ...(due.closed ?? []), ...due.sent].map(({ round, unit }) =>
       reportKey(round.id, unit.code),
     ),
   ])

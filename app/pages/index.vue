@@ -61,7 +61,7 @@ const hello = computed(() =>
             </ul>
           </section>
           <section v-for="{ open, earlier } in groups" :key="open.round.id" class="card round">
-            <div class="spread">
+            <div class="spread head">
               <div>
                 <h2>{{ words.say(open.round.name) }}, {{ words.period(open.round.period) }}</h2>
                 <p class="quiet small">
@@ -174,6 +174,13 @@ const hello = computed(() =>
 </template>
 
 <style scoped>
+.head {
+  flex-wrap: nowrap;
+  align-items: start;
+}
+.head > a {
+  flex: none;
+}
 .columns {
   display: grid;
   grid-template-columns: minmax(0, 3fr) minmax(320px, 2fr);

@@ -2,6 +2,8 @@ import type { Explanation, Side, Term } from '#core/expression/explain'
 import { wordsIn, type Edition, type Item, type Words } from '#core/report/edition'
 import type { Doubt } from '#core/rule/find-doubts'
 
+const isDay = (value: unknown) => typeof value === 'string' && /^\d{4}-\d{2}-\d{2}$/.test(value)
+
 /** Where the names of items and bands are found. */
 export interface DoubtNames {
   item: (code: string) => Item | undefined
@@ -43,7 +45,7 @@ export function useDoubtWords(names: () => DoubtNames) {
     const text = side.parts
       .map(part =>
         typeof part === 'string'
-          ? part.replaceAll('*', '×')
+          ? words.value(part.replaceAll('*', '×'))
           : `${termName(part.item, part.bands, part.back)} ${termValue(part)}`,
       )
       .join('')
@@ -77,6 +79,10 @@ export function useDoubtWords(names: () => DoubtNames) {
     return doubt.explanation ? explained(doubt.explanation, true) : ''
   }
 
+  /** How far two sides are apart: days as days. */
+  const distanceText = ({ left, by }: Pick<Explanation, 'left' | 'by'>) =>
+    isDay(left.value) && by !== undefined ? words.days(by) : words.number(by)
+
   /**
    * “Opening stock is 190, but closing stock last time is 160”; a comparison of more with its numbers and the
    * difference; anything else with its parts. @param truth whether that is a condition: what it looked at is
@@ -104,9 +110,9 @@ export function useDoubtWords(names: () => DoubtNames) {
       left: sideText(left),
       relation,
       right: sideText(right),
-      by: words.number(by),
+      by: distanceText({ left, by }),
     })
   }
 
-  return { numbers, explained, sideText, termName }
+  return { numbers, explained, sideText, termName, distanceText }
 }

@@ -99,6 +99,8 @@ export const DueList = exact({
   /** The person's branch: a facility, or all facilities under it. */
   unit: UnitRef,
   now: Type.Array(DueReport),
+  /** Of a period that is not over yet, and open already. */
+  ahead: Type.Array(DueReport),
   /** Begun or sent back, and the round closed since. */
   closed: Type.Array(DueReport),
   coming: Type.Array(

@@ -1,6 +1,7 @@
 import { DEMO_NOW, DEMO_TIME_ZONE, scenario } from '../scenario'
-import { MONTHLY_SUMMARY } from '../monthly/edition'
-import { PLANTED, PLANTED_ROUND } from '../planted'
+import type { Edition } from '#core/report/edition'
+import { DATASETS } from '../datasets'
+import { PLANTED, PLANTED_ROUNDS } from '../planted'
 import { FIRST_DAY } from '../places'
 import { MEASLES_CASES, MEASLES_CONTACTS } from '../registers/measles'
 import { NEWBORNS } from '../registers/newborn'
@@ -19,14 +20,14 @@ async function insertSettings(sql: Sql): Promise<void> {
     timeZone: DEMO_TIME_ZONE,
     districtLevel: 2,
     facilityLevel: 4,
-    planted: PLANTED.map(({ unit, key, kind }) => ({ round: PLANTED_ROUND, unit, key, kind })),
+    planted: PLANTED.map(({ round, unit, key, kind }) => ({ round, unit, key, kind })),
   }
   await sql.query('INSERT INTO setting (key, value) SELECT * FROM jsonb_each($1)', [settings])
 }
 
-/** The monthly summary, for all facilities of a branch from a day on. */
-export async function insertDataset(sql: Sql, branch: string, from: string): Promise<void> {
-  const { dataset, number, name, frequency } = MONTHLY_SUMMARY
+/** A dataset as its first edition, for all facilities of a branch from a day on. */
+export async function insertDataset(sql: Sql, edition: Edition, branch: string, from: string): Promise<void> {
+  const { dataset, number, name, frequency } = edition
   await sql.query('INSERT INTO dataset (code, name, frequency) VALUES ($1, $2, $3)', [
     dataset,
     name,
@@ -35,7 +36,7 @@ export async function insertDataset(sql: Sql, branch: string, from: string): Pro
   await sql.query('INSERT INTO edition (dataset, number, definition, published_at) VALUES ($1, $2, $3, $4)', [
     dataset,
     number,
-    MONTHLY_SUMMARY,
+    edition,
     PUBLISHED_AT,
   ])
   await sql.query('INSERT INTO assignment (dataset, branch, level, from_day) VALUES ($1, $2, 4, $3)', [
@@ -57,8 +58,8 @@ export async function insertRegisters(sql: Sql): Promise<void> {
 }
 
 /**
- * Puts the whole scenario into an empty database: places, people, dataset, 18 months of reports, and the work
- * on them.
+ * Puts the whole scenario into an empty database: places, people, datasets, the reports of 18 months, 60 weeks
+ * and 6 quarters, and the work on them.
  * @param passwordHash of the password that all its people have.
  */
 export async function fillDemo(database: Database, passwordHash: string): Promise<void> {
@@ -67,14 +68,14 @@ export async function fillDemo(database: Database, passwordHash: string): Promis
     await insertSettings(sql)
     await insertPlaces(sql, places, FIRST_DAY)
     await insertPeople(sql, people, passwordHash)
-    await insertDataset(sql, 'varrow_coast', '2025-05-01')
+    for (const { edition, from } of DATASETS) await insertDataset(sql, edition, 'varrow_coast', from)
     await insertRegisters(sql)
     await openRoundsAt(sql, Date.parse(DEMO_NOW), DEMO_TIME_ZONE)
     await insertReports(sql, reports)
     await sql.query('ANALYZE')
     await raiseDoubts(
       sql,
-      reports.filter(({ round }) => round === PLANTED_ROUND),
+      reports.filter(({ round }) => PLANTED_ROUNDS.has(round)),
     )
     await startConversations(sql)
     await signEarlier(sql)

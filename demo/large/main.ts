@@ -61,7 +61,7 @@ async function begin(): Promise<Progress> {
     ])
     await insertPlaces(tx, places, '2020-01-01')
     await insertPeople(tx, provincePeople(places), hash)
-    await insertDataset(tx, REGION, `${FIRST_MONTH}-01`)
+    await insertDataset(tx, MONTHLY_SUMMARY, REGION, `${FIRST_MONTH}-01`)
     await insertRegisters(tx)
     await openRoundsAt(tx, Date.parse(DEMO_NOW), DEMO_TIME_ZONE)
     await save(tx, progress)

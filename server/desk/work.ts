@@ -29,7 +29,7 @@ export async function deskWork(access: Access): Promise<DeskWork> {
     reports: await reportFilesOf(
       sql,
       access,
-      [...due.now, ...due.closed, ...due.sent].slice(0, MOST_REPORTS),
+      [...due.now, ...due.closed, ...due.ahead, ...due.sent].slice(0, MOST_REPORTS),
     ),
     conversations: await readDiscrepancies(
       access,

@@ -1,5 +1,6 @@
 import { deadlines } from '#core/calendar/deadline'
 import { shiftPeriod } from '#core/calendar/period'
+import { printDay } from '#core/calendar/day'
 import { parsePeriod, printPeriod } from '#core/calendar/period-text'
 import type { DueList, DueReport } from '#core/contract/rounds'
 import { groupBy } from '#core/group-by'
@@ -10,7 +11,7 @@ import { now, nowText } from '../clock'
 import { editionOf } from '../datasets/editions'
 import { database, type Sql } from '../database'
 import { placeKey, REPORT_COLUMNS, stateOf, type ReportPlace, type ReportRow } from '../reports/place'
-import { settings } from '../settings'
+import { settings, today } from '../settings'
 import { expectedUnitsOf } from '../units/expected-units'
 import { isClosed } from '../rounds/closing'
 import { newestRounds, roundRef, roundsWhere, type Round } from '../rounds/round'
@@ -142,6 +143,8 @@ export interface DuePlaces {
   unit: { code: string; name: string }
   /** To fill or send, and open. */
   now: Place[]
+  /** The same, of a period that is not over; the nearest first. */
+  ahead: Place[]
   /** Begun or sent back, and closed. */
   closed: Place[]
   /** Received last, or open again to be changed. */
@@ -155,9 +158,13 @@ export async function duePlaces(sql: Reader, access: Access): Promise<DuePlaces>
   const toSend = places.filter(({ report }) => !isReceived(stateOf(report)))
   const received = places.filter(({ report }) => isReceived(stateOf(report)))
   const newest = new Set(newestOfEach(received, RECEIVED_SHOWN))
+  const day = printDay(await today(sql))
+  const open = toSend.filter(({ round }) => !isClosed(round))
+  const isAhead = ({ round }: Place) => round.lastDay >= day
   return {
     unit: { code: unit.code, name: unit.name },
-    now: toSend.filter(({ round }) => !isClosed(round)),
+    now: open.filter(place => !isAhead(place)),
+    ahead: open.filter(isAhead).reverse(),
     closed: newestOfEach(
       toSend.filter(({ round, report }) => isClosed(round) && report),
       CLOSED_SHOWN,
@@ -173,8 +180,12 @@ export async function dueListOf(sql: Reader, { unit, ...places }: DuePlaces): Pr
   return {
     unit,
     now: places.now.map(due),
+    ahead: places.ahead.map(due),
     closed: places.closed.map(due),
-    coming: await comingRounds(sql),
+    // What can be filled early is there itself.
+    coming: (await comingRounds(sql)).filter(
+      ({ dataset }) => !places.ahead.some(({ round }) => round.dataset === dataset),
+    ),
     sent: places.sent.map(due),
   }
 }

@@ -1,4 +1,5 @@
 import type { Today } from '#core/contract/rounds'
+import { printDay } from '#core/calendar/day'
 import { groupBy } from '#core/group-by'
 import { districtState } from '#core/report/district-state'
 import { lanternSign } from '#core/report/state'
@@ -9,6 +10,7 @@ import { changedSinceSigning } from '../district-reports/district-report'
 import { REPORT_COLUMNS, stateOf, type ReportRow } from '../reports/place'
 import { reportingOf } from '../reports/reporting-of'
 import { openRoundsNow, roundRef, type Round } from '../rounds/round'
+import { today } from '../settings'
 import { awaitedCodesOf } from '../units/expected-units'
 
 interface Counts {
@@ -53,12 +55,14 @@ async function signaturesBy(
   return new Map(rows.map(({ round, count }) => [round, count]))
 }
 
-/** Rounds that have opened and not yet closed, and what needs somebody, within a branch. */
+/** Rounds whose period is over and that have not closed, and what needs somebody, within a branch. */
 export async function roundsToday(
   sql: Pick<Sql, 'query'>,
   unit: { code: string; name: string },
 ): Promise<Today['rounds']> {
-  const open = await openRoundsNow(sql)
+  const day = printDay(await today(sql))
+  // A round that can be filled early is nobody's work here before its period is over.
+  const open = (await openRoundsNow(sql)).filter(({ lastDay }) => lastDay < day)
   const ids = open.map(({ id }) => id)
   const awaited = await awaitedCodesOf(sql, open, unit.code)
   const reports = await sql.query<ReportRow>(

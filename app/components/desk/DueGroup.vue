@@ -5,15 +5,21 @@ import type { DueReport } from '#core/contract/rounds'
  * Reports of one dataset at one facility, the newest first. It has a title where there is more than one
  * group. Many are folded: the rest is one touch away.
  */
-const { title, reports, waitsOf } = defineProps<{
+const {
+  title,
+  reports,
+  waitsOf,
+  first = 4,
+} = defineProps<{
   title: string | null
   reports: DueReport[]
   waitsOf: (report: DueReport) => 'values' | 'sending' | null
+  /** So many are shown before the touch. */
+  first?: number
 }>()
 const { t } = useI18n()
-const SHOWN = 4
 const all = ref(false)
-const shown = computed(() => (all.value ? reports : reports.slice(0, SHOWN)))
+const shown = computed(() => (all.value ? reports : reports.slice(0, first)))
 </script>
 
 <template>

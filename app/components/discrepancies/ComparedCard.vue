@@ -5,7 +5,7 @@ import type { DiscrepancyFile } from '#core/contract/discrepancies'
 const { file } = defineProps<{ file: DiscrepancyFile }>()
 const words = useWords()
 const { t } = words
-const { sideText } = useDoubtWords(() => ({
+const { sideText, distanceText } = useDoubtWords(() => ({
   item: code => file.items[code]?.item,
   band: code =>
     Object.values(file.items)
@@ -45,7 +45,7 @@ const range = computed(() => file.doubt.range)
       </div>
       <div class="end">
         <p class="small quiet">{{ t('resolve.by') }}</p>
-        <span class="figure brick">{{ words.number(explanation.by) }}</span>
+        <span class="figure brick">{{ distanceText(explanation) }}</span>
       </div>
     </div>
     <p v-if="explanation" class="small">

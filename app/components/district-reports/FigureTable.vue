@@ -113,13 +113,15 @@ const namesOf = ({ names }: FigureLine['bands'][number]) => names.map(words.say)
   font: inherit;
   color: inherit;
   cursor: pointer;
-  padding: 2px 0;
+  padding: 2px 0 2px 20px;
+  text-indent: -20px;
 }
 small {
   display: block;
   font-size: 12px;
 }
 .flat {
+  display: block;
   padding-left: 20px;
 }
 .answers {

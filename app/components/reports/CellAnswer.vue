@@ -48,10 +48,14 @@ const shown = computed(() => contentText(item.value, report.contentOf(cell)))
   min-width: 0;
   scroll-margin: 90px 0 170px; /* clear of the head and of the fixed foot */
 }
-/* The line around it has the same. */
+/* The line around it has the same; names are as those of the numbers. */
 .answer :deep(.question) {
   padding: 0;
   border-bottom: 0;
+}
+.answer :deep(.label) {
+  font-size: 15px;
+  font-weight: 400;
 }
 .read {
   display: grid;

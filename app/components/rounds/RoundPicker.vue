@@ -27,10 +27,13 @@ const periods = computed(() =>
     .filter(({ dataset }) => dataset === round.dataset)
     .map(({ id, period }) => ({ value: id, label: words.period(period) })),
 )
-/** Another dataset is opened at its newest round. */
+/** Another dataset is opened at its newest round that is over. */
 const dataset = computed({
   get: () => round.dataset,
-  set: code => emit('go', all.value.find(one => one.dataset === code)!.id),
+  set: code => {
+    const own = all.value.filter(one => one.dataset === code)
+    emit('go', roundToOpen(own, words.today())!.id)
+  },
 })
 const period = computed({ get: () => round.id, set: id => emit('go', id) })
 const due = computed(() => {

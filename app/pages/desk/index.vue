@@ -24,10 +24,13 @@ const here = useLoad(
 const waitsOf = ({ round, unit }: DueReport) => here.data.value?.get(reportPlace(round.id, unit.code)) ?? null
 
 const SECTIONS = ['now', 'closed', 'sent'] as const
-/** Of each facility and dataset, in the order of their newest reports. */
+/** Of each facility and dataset: those that are late first, then in the order of their newest reports. */
 function groupsOf(reports: readonly DueReport[]) {
   const own = due.data.value?.unit.code
-  const groups = [...groupBy(reports, ({ round, unit }) => `${unit.code} ${round.dataset}`)]
+  const isLate = ([, group]: [string, DueReport[]]) => group.some(({ sign }) => sign === 'overdue')
+  const groups = [...groupBy(reports, ({ round, unit }) => `${unit.code} ${round.dataset}`)].sort(
+    (one, other) => Number(isLate(other)) - Number(isLate(one)),
+  )
   return groups.map(([key, group]) => {
     const { round, unit } = group[0]!
     const title = [unit.code === own ? null : unit.name, words.say(round.name)].filter(Boolean).join(' · ')
@@ -67,8 +70,16 @@ function groupsOf(reports: readonly DueReport[]) {
               :waits-of="waitsOf"
             />
           </template>
-          <template v-if="part === 'closed' && data.coming.length">
+          <template v-if="part === 'closed' && (data.coming.length || data.ahead?.length)">
             <h2>{{ t('due.coming') }}</h2>
+            <DueGroup
+              v-for="group in groupsOf(data.ahead ?? [])"
+              :key="group.key"
+              :title="null"
+              :reports="group.reports"
+              :first="1"
+              :waits-of="waitsOf"
+            />
             <div v-for="next in data.coming" :key="next.dataset + next.period" class="coming">
               <LanternSign sign="awaited" :size="30" />
               <span

@@ -1,12 +1,14 @@
 <script setup lang="ts">
 /** Goes to the newest round. */
-const { t } = useI18n()
+const words = useWords()
+const { t } = words
 const router = useRouter()
 const rounds = useLoad(() => callApi('GET /api/rounds', {}))
 watch(
   () => rounds.data.value,
   list => {
-    if (list?.[0]) void router.replace(`/gather/${list[0].id}`)
+    const round = roundToOpen(list ?? [], words.today())
+    if (round) void router.replace(`/gather/${round.id}`)
   },
 )
 </script>
