@@ -32,7 +32,18 @@ describe('one file of everything', () => {
       format: 'eastward-lantern-definitions',
       version: 1,
       datasets: [
-        { edition: { sections: [{ items: [{ code: 'seen', number: 'count' }, { code: 'dose', number: 'decimal' }] }] } },
+        {
+          edition: {
+            sections: [
+              {
+                items: [
+                  { code: 'seen', number: 'count' },
+                  { code: 'dose', number: 'decimal' },
+                ],
+              },
+            ],
+          },
+        },
         { edition: { sections: [{ items: 3 }] } },
         null,
       ],
@@ -41,7 +52,12 @@ describe('one file of everything', () => {
     expect(read.ok && read.value.datasets[0]).toEqual({
       edition: {
         sections: [
-          { items: [{ code: 'seen', kind: 'wholeNumber' }, { code: 'dose', kind: 'decimal' }] },
+          {
+            items: [
+              { code: 'seen', kind: 'wholeNumber' },
+              { code: 'dose', kind: 'decimal' },
+            ],
+          },
         ],
       },
     })

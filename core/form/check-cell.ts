@@ -48,7 +48,12 @@ function valueIn(item: Item, text: string): AnswerValue {
       [code, ...Object.values(label)].some(name => fold(name) === fold(one.trim())),
     )?.code ?? one.trim()
   if (item.kind === 'oneOf') return codeOf(text)
-  return item.kind === 'severalOf' ? text.split(/[;,]/).filter(one => one.trim()).map(codeOf) : text
+  return item.kind === 'severalOf'
+    ? text
+        .split(/[;,]/)
+        .filter(one => one.trim())
+        .map(codeOf)
+    : text
 }
 
 /**

@@ -161,9 +161,7 @@ describe('numbers right, 6: every failed rule has an effect', () => {
       ...MONTHLY_SUMMARY,
       sections: MONTHLY_SUMMARY.sections.map(section => ({
         ...section,
-        items: section.items.map(item =>
-          item.code === 'low_weight' ? { ...item, kind: 'decimal' } : item,
-        ),
+        items: section.items.map(item => (item.code === 'low_weight' ? { ...item, kind: 'decimal' } : item)),
       })),
     }
     expect(effectOf('low_weight <= 0.5', { low_weight: value(0.7) }, [], {}, decimal).found).toEqual([

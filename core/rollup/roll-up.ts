@@ -21,7 +21,8 @@ export const isAmount = (operator: RollUp): boolean =>
  * @param cells the keys that the figure adds up within each report.
  */
 export function overUnits(table: ColumnTable, cells: readonly string[], operator: RollUp): Figure {
-  if (operator === 'counts' || operator === 'none') return { value: null, reportsIn: answeredIn(table, cells) }
+  if (operator === 'counts' || operator === 'none')
+    return { value: null, reportsIn: answeredIn(table, cells) }
   const column = sumOfCells(table, cells)
   let sum = 0
   let latest = -Infinity
@@ -68,7 +69,9 @@ const YES_NO: readonly { code: string; label: Words }[] = [
 export function rowsByAnswer(table: ColumnTable, { key, item }: Cell): AnswerRows[] {
   const choices = item.kind === 'yesNo' ? YES_NO : (item.choices ?? [])
   if (item.kind !== 'yesNo' && item.kind !== 'oneOf' && item.kind !== 'severalOf') return []
-  const found = new Map(choices.map(({ code, label }): [string, AnswerRows] => [code, { code, label, rows: [] }]))
+  const found = new Map(
+    choices.map(({ code, label }): [string, AnswerRows] => [code, { code, label, rows: [] }]),
+  )
   const [numbers, texts, answers] = [table.numbers(key), table.texts?.(key), table.answers?.(key)]
   const givenIn = (row: number): readonly string[] => {
     if (item.kind === 'severalOf') return answers?.[row] ?? []

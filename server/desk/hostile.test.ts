@@ -161,7 +161,11 @@ describe('nothing lost, 5: one bad value', () => {
     ['a list', () => [] as object, 'change-kind'],
     ['nothing', () => null as unknown as object, 'change-kind'],
     ['a number', () => 7 as unknown as object, 'change-kind'],
-    ['a number that is none', () => cell('tested', 1, { content: { kind: 'value', value: '12' } }), 'cell-letters'],
+    [
+      'a number that is none',
+      () => cell('tested', 1, { why: 'again', content: { kind: 'value', value: '12' } }),
+      'cell-letters',
+    ],
   ])('with %s is refused with the reason, and the rest goes on', async (_name, bad, code) => {
     const [good, refused, other] = [
       cell('seen.m', Math.floor(Math.random() * 90), { base: 99, why: 'again' }),

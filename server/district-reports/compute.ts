@@ -8,14 +8,7 @@ import { tableOf, type ColumnTable } from '#core/report/table'
 import { must } from '#core/result'
 import { inBoth } from '#core/rollup/in-both'
 import { asOneReport, indicators } from '#core/rollup/indicator'
-import {
-  isAmount,
-  itemFigures,
-  offeringIn,
-  overUnits,
-  rowsByAnswer,
-  type Figure,
-} from '#core/rollup/roll-up'
+import { isAmount, itemFigures, offeringIn, overUnits, rowsByAnswer, type Figure } from '#core/rollup/roll-up'
 import { titleOfDoubt } from '#core/rule/title'
 import { editionOf, type ReadyEdition } from '../datasets/editions'
 import { notOfferedCounts } from '../reports/services'

@@ -15,7 +15,15 @@ import { PLACED, searchTextOf } from '../units/latest'
 
 /** Something that is kept, and is not what it is computed from. */
 export interface Difference {
-  what: 'unit' | 'searchText' | 'personSearchText' | 'reportPlace' | 'answers' | 'following' | 'lastEvent' | 'effect'
+  what:
+    | 'unit'
+    | 'searchText'
+    | 'personSearchText'
+    | 'reportPlace'
+    | 'answers'
+    | 'following'
+    | 'lastEvent'
+    | 'effect'
   /** Of the unit, report, case or discrepancy. */
   id: string
   kept: unknown

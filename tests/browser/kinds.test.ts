@@ -178,7 +178,9 @@ describe('a quarterly dataset with answers of every kind', () => {
     await officer.reads('So it stands on the sheet.')
     await officer.click('Correct', 'label, button')
     await setDay(officer, 'input[type=date]', '2026-09-14')
-    await (await officer.see('.p-textarea')).sendKeys('October was a slip: the technician confirms 14 September.')
+    await (
+      await officer.see('.p-textarea')
+    ).sendKeys('October was a slip: the technician confirms 14 September.')
     await shot(officer, 'equipment-doubt')
     await clean(officer)
     await officer.click('Settle as corrected', 'form button')

@@ -17,9 +17,7 @@ const isNumber = computed(() => question.kind === 'wholeNumber' || question.kind
     ><span><i />{{ t('answer.no') }}</span></span
   >
   <span v-else-if="choices.length && choices.length <= TICKED" class="ticks"
-    ><span v-for="choice in choices" :key="choice.code"
-      ><i />{{ words.say(choice.label) }}</span
-    ></span
+    ><span v-for="choice in choices" :key="choice.code"><i />{{ words.say(choice.label) }}</span></span
   >
   <span v-else-if="question.kind === 'date' || question.kind === 'partialDate'" class="boxes"
     ><b />/<b />/<b class="year"

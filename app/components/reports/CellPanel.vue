@@ -72,9 +72,7 @@ async function writeComment() {
 
 const { contentText: textOf, valueText } = useCellText()
 const contentText = (content: CellContent) =>
-  content.kind === 'notKnown'
-    ? words.pair(t('cell.notKnown'), content.reason)
-    : textOf(item.value, content)
+  content.kind === 'notKnown' ? words.pair(t('cell.notKnown'), content.reason) : textOf(item.value, content)
 const last = computed(() => report.lastValue(cell))
 </script>
 

@@ -29,8 +29,7 @@ const said = computed(() =>
     .filter(({ problem, conflict, doubts }) => problem || conflict || doubts.length),
 )
 const { contentText } = useCellText()
-const shown = (cell: string, content: CellContent) =>
-  contentText(report.cellByKey.get(cell)?.item, content)
+const shown = (cell: string, content: CellContent) => contentText(report.cellByKey.get(cell)?.item, content)
 </script>
 
 <template>

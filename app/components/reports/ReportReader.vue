@@ -26,8 +26,7 @@ const sendingBack = ref(false)
 const { problem, run } = useAct()
 const params = { round: file.round.id, unit: file.unit.code }
 const { contentText } = useCellText()
-const shown = (cell: string, content: CellContent) =>
-  contentText(report.cellByKey.get(cell)?.item, content)
+const shown = (cell: string, content: CellContent) => contentText(report.cellByKey.get(cell)?.item, content)
 const unsettled = computed(() => file.discrepancies.filter(({ state }) => state !== 'settled'))
 const doubtsIn = (code: string) => {
   const keys = new Set(

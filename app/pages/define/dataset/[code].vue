@@ -141,11 +141,14 @@ useKeys([
           <DraftOutline :work="work" :chosen="chosen" @choose="choose($event)" />
           <AddByName :label="t('draft.newSection')" @add="work.addSection($event)" />
         </template>
-        <ItemForm v-if="item" :key="item.code" 
+        <ItemForm
+          v-if="item"
+          :key="item.code"
           :model-value="item"
           :work="work"
           :lists="(lists.data.value ?? []).map(one => one.list)"
-          @recoded="choose($event)" />
+          @recoded="choose($event)"
+        />
         <DatasetForm :work="work" />
         <template #beside>
           <div class="row">

@@ -85,7 +85,12 @@ async function answer() {
           @submit.prevent="answer"
         >
           <h2>{{ t('questions.values') }}</h2>
-          <CorrectionFields :key="data.thread.length" v-model="corrections" :cells="data.cells" :items="data.items" />
+          <CorrectionFields
+            :key="data.thread.length"
+            v-model="corrections"
+            :cells="data.cells"
+            :items="data.items"
+          />
           <label for="answer-text">{{ t('questions.answer') }}</label>
           <Textarea id="answer-text" v-model="text" rows="3" :maxlength="LONGEST_SENTENCE" fluid />
           <Button
