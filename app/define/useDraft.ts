@@ -4,7 +4,14 @@ import { newItem } from '#core/define/new-item'
 import { renameCode } from '#core/expression/rename'
 import { vocabularyOf } from '#core/expression/vocabulary'
 import { codeFromLabel } from '#core/form/code'
-import { itemsOf, type Edition, type Item, type ItemKind, type Section, type Words } from '#core/report/edition'
+import {
+  itemsOf,
+  type Edition,
+  type Item,
+  type ItemKind,
+  type Section,
+  type Words,
+} from '#core/report/edition'
 import { useDraftAutosave } from './useDraftAutosave'
 import type { Load } from '../common/useLoad'
 
