@@ -1,4 +1,4 @@
-import { WEEKLY_PLANTED } from './weekly/planted'
+import { TOLD_IN_THE_WEEK, WEEKLY_PLANTED } from './weekly/planted'
 import { EQUIPMENT_PLANTED } from './quarterly/planted'
 import type { Planted } from './report'
 
@@ -124,6 +124,12 @@ const MONTHLY: readonly PlantedDoubt[] = [
   zero('sorrel', 'fever_tested.u5'),
   above('chalk_hill', 'syphilis_within_tested', 'syphilis_positive', ['syphilis_tested'], 1),
   restart('barrow_down', 'bcg', -20),
+  {
+    kind: 'twoToolsDiffer',
+    unit: TOLD_IN_THE_WEEK.unit,
+    key: 'rule:maternal_deaths_weekly',
+    spoil: () => ({ maternal_deaths: 0 }),
+  },
 ]
 
 /**

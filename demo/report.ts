@@ -74,6 +74,7 @@ export type PlantedKind =
   | 'rareEvent'
   | 'answersExclude'
   | 'neededLeftBlank'
+  | 'twoToolsDiffer'
 
 /** A report as it was handed in: the true one with the slips that were planted for it. */
 export function handedIn(report: CellMap, planted: readonly Planted[]): CellMap {

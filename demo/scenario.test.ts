@@ -94,11 +94,12 @@ describe('the scenario', () => {
     }
   })
 
-  it('plants 30 doubts of which every one is found, with few others on the undisturbed remainder', () => {
-    expect(PLANTED).toHaveLength(30)
+  it('plants 31 doubts of which every one is found, with few others on the undisturbed remainder', () => {
+    expect(PLANTED).toHaveLength(31)
     for (const round of PLANTED_ROUNDS) {
       const found = doubtsOf(round)
-      const planted = PLANTED.filter(doubt => doubt.round === round)
+      // What two datasets tell otherwise is found where both are: tests/api/cycle.test.ts.
+      const planted = PLANTED.filter(doubt => doubt.round === round && doubt.kind !== 'twoToolsDiffer')
       expect(planted.filter(({ unit, key }) => !found.get(unit)?.includes(key))).toEqual([])
       const spoiled = new Set(planted.map(({ unit }) => unit))
       const others = [...found].flatMap(([unit, keys]) =>

@@ -22,6 +22,7 @@ const FILE: DraftFile = {
   mine: true,
   openRounds: [],
   registers: [],
+  datasets: [],
   lacks: [],
   differences: [],
 }

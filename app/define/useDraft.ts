@@ -40,7 +40,13 @@ export function useDraft(dataset: () => string, load: Load<DraftFile>) {
   const draft = computed(() => autosave.work.value?.draft ?? null)
   /** The draft with all that its rules may count. */
   const whole = computed<Edition | null>(() =>
-    draft.value ? { ...draft.value, counts: autosave.file.value?.registers ?? [] } : null,
+    draft.value
+      ? {
+          ...draft.value,
+          counts: autosave.file.value?.registers ?? [],
+          others: autosave.file.value?.datasets ?? [],
+        }
+      : null,
   )
   const reports = computed(() => autosave.work.value?.reports ?? null)
 

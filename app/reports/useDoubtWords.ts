@@ -1,23 +1,33 @@
 import type { Explanation, Side, Term } from '#core/expression/explain'
-import { wordsIn, type Edition, type Item, type Words } from '#core/report/edition'
+import { itemsOf, wordsIn, type Edition, type Item, type Words } from '#core/report/edition'
 import type { Doubt } from '#core/rule/find-doubts'
 
 const isDay = (value: unknown) => typeof value === 'string' && /^\d{4}-\d{2}-\d{2}$/.test(value)
 
+type NamedItem = Pick<Item, 'name' | 'kind'> & Partial<Item>
+
 /** Where the names of items and bands are found. */
 export interface DoubtNames {
-  item: (code: string) => Item | undefined
+  /** @param source the code of another dataset that it is of */
+  item: (code: string, source?: string) => NamedItem | undefined
   band: (code: string) => Words | undefined
 }
 
 export const namesOfEdition = (edition: Edition): DoubtNames => ({
-  item: code => edition.sections.flatMap(section => section.items).find(one => one.code === code),
+  item: (code, source) =>
+    source === undefined
+      ? itemsOf(edition).find(one => one.code === code)
+      : edition.others?.find(({ dataset }) => dataset === source)?.items.find(one => one.code === code),
   // `u20`, or `age.unknown` where another axis has a band of that code too.
   band: code =>
-    edition.axes
+    [edition, ...(edition.others ?? [])]
+      .flatMap(({ axes }) => axes)
       .flatMap(axis => axis.bands.map(band => ({ band, codes: [band.code, `${axis.code}.${band.code}`] })))
       .find(({ codes }) => codes.includes(code))?.band.name,
 })
+
+/** The key of an item among those that a discrepancy names. */
+export const itemKey = (code: string, source?: string): string => (source ? `${source}.${code}` : code)
 
 /** Doubts in a person's words, with the numbers put in. */
 export function useDoubtWords(names: () => DoubtNames) {
@@ -26,18 +36,18 @@ export function useDoubtWords(names: () => DoubtNames) {
   const { valueText } = useCellText()
   const called = (found: Words | undefined, code: string) => (found ? wordsIn(found, locale.value) : code)
 
-  const termName = (item: string, bands: readonly string[], back = 0) => {
+  const termName = ({ item, source, bands, back }: Pick<Term, 'item' | 'source' | 'bands' | 'back'>) => {
     const name = [
-      called(names().item(item)?.name, item),
+      called(names().item(item, source)?.name, item),
       ...bands.map(band => called(names().band(band), band)),
     ].join(', ')
     return back ? t('doubt.before', { name }) : name
   }
 
   /** A chosen code by its label, a number in the person's way. */
-  const termValue = ({ item, value }: Term) => {
-    const known = typeof value === 'string' && names().item(item)
-    return known ? valueText(known, value) : words.value(value)
+  const termValue = ({ item, source, value }: Term) => {
+    const known = typeof value === 'string' && names().item(item, source)
+    return known ? valueText(known as Item, value) : words.value(value)
   }
 
   /** “Live births 64 + Stillbirths, fresh 1 = 65” */
@@ -46,7 +56,7 @@ export function useDoubtWords(names: () => DoubtNames) {
       .map(part =>
         typeof part === 'string'
           ? words.value(part.replaceAll('*', '×'))
-          : `${termName(part.item, part.bands, part.back)} ${termValue(part)}`,
+          : `${termName(part)} ${termValue(part)}`,
       )
       .join('')
     return withValue ? `${text} = ${words.value(side.value)}` : text
@@ -57,12 +67,7 @@ export function useDoubtWords(names: () => DoubtNames) {
     const terms = side.parts.flatMap(part =>
       typeof part === 'string'
         ? []
-        : [
-            words.pair(
-              termName(part.item, part.bands, part.back),
-              part.value === null ? t('cell.blank') : termValue(part),
-            ),
-          ],
+        : [words.pair(termName(part), part.value === null ? t('cell.blank') : termValue(part))],
     )
     return terms.length ? [...new Set(terms)].join(', ') : sideText(side, false)
   }
@@ -99,9 +104,9 @@ export function useDoubtWords(names: () => DoubtNames) {
       typeof other === 'object'
     ) {
       return t('doubt.differ', {
-        left: termName(one.item, one.bands, one.back),
+        left: termName(one),
         one: words.value(left.value),
-        right: termName(other.item, other.bands, other.back),
+        right: termName(other),
         other: words.value(right.value),
       })
     }

@@ -7,6 +7,7 @@ import { cellsOf, nameCell, type Cell, type Edition } from '#core/report/edition
 import { reportTable, tablesOfHistory } from '#core/report/period-table'
 import type { CellMap } from '#core/report/table'
 import { must } from '#core/result'
+import { tablesOfOthers } from '#core/rollup/other-datasets'
 import { runnableRules, type CompiledRule } from '#core/rule/compile-rules'
 import type { Doubt } from '#core/rule/find-doubts'
 import { NEEDED } from '#core/rule/item-rules'
@@ -45,7 +46,8 @@ export function useReportView(file: ReportFile) {
   const cellByKey = new Map<string, Cell>(cells.map(cell => [cell.key, cell]))
   const period = must(parsePeriod(file.round.period))
   const earlier = tablesOfHistory(file.history)
-  const tableAt = (report: CellMap) => reportTable(report, period, earlier)
+  const others = tablesOfOthers(file.others)
+  const tableAt = (report: CellMap) => reportTable(report, period, earlier, others)
 
   const contents = reactive<Record<string, CellContent>>(
     Object.fromEntries(file.cells.map(({ cell, content }) => [cell, content])),

@@ -1,18 +1,4 @@
-import { lastDay } from '#core/calendar/period'
-import { parsePeriod } from '#core/calendar/period-text'
 import type { RoundRef } from '#core/contract/common'
-
-/**
- * The round that an office page opens at, of some that stand newest first: the newest whose period is over. What
- * can be filled early is not looked at yet.
- */
-export function roundToOpen(rounds: readonly RoundRef[], today: number): RoundRef | undefined {
-  const isOver = ({ period }: RoundRef) => {
-    const parsed = parsePeriod(period)
-    return parsed.ok && lastDay(parsed.value) < today
-  }
-  return rounds.find(isOver) ?? rounds[0]
-}
 
 /**
  * The opened rounds, newest first, and the neighbours of one in its dataset, reached by one key each: `[`

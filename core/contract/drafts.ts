@@ -3,7 +3,13 @@ import { FARTHEST_BACK } from '../expression/functions'
 import type { Difference } from '../define/differences'
 import type { Lack } from '../define/readiness'
 import { LONGEST_TEXT } from '../form/answer'
-import { ITEM_KINDS, type CountedRegister, type Edition, type Words as CoreWords } from '../report/edition'
+import {
+  ITEM_KINDS,
+  type CountedRegister,
+  type Edition,
+  type NamedDataset,
+  type Words as CoreWords,
+} from '../report/edition'
 import {
   CellKey,
   DayText,
@@ -111,6 +117,7 @@ export const DraftEdition = Type.Unsafe<Edition>(
       maxItems: 60,
     }),
     rules: Type.Array(Rule, { maxItems: 500 }),
+    others: Type.Optional(Type.Array(shapeOf<NamedDataset>('Set by the server'), { maxItems: 100 })),
     counts: Type.Optional(Type.Array(shapeOf<CountedRegister>('Set by the server'), { maxItems: 100 })),
     indicators: Type.Array(
       exact({
@@ -181,6 +188,8 @@ export const DraftFile = exact({
   openRounds: Type.Array(RoundRef),
   /** Case registers that its rules may count. */
   registers: Type.Array(shapeOf<CountedRegister>('A register that is published')),
+  /** Other datasets that its rules may name: those whose periods roll up to its own. */
+  datasets: Type.Array(shapeOf<NamedDataset>('A dataset that is published')),
   /** May the person keep it? Not where it is reported outside their part of the tree. */
   mine: Type.Boolean(),
   lacks: Type.Array(shapeOf<Lack>('What it lacks')),

@@ -95,6 +95,21 @@ export const ReportFile = exact({
     notKnown: Type.Record(Type.String(), Type.Array(Type.Integer())),
     notOffered: Type.Record(Type.String(), Type.Array(Type.Integer())),
   }),
+  /**
+   * What its rules read of other datasets, by dataset: rolled up to the report's period and to those before it,
+   * with how many of their reports are in.
+   */
+  others: Type.Optional(
+    Type.Record(
+      Type.String(),
+      exact({
+        periods: Type.Array(Type.String()),
+        numbers: Type.Record(Type.String(), Type.Array(orNull(Type.Number()))),
+        received: Type.Array(Counter()),
+        expected: Type.Array(Counter()),
+      }),
+    ),
+  ),
   discrepancies: Type.Array(CellMark),
   comments: Type.Record(Type.String(), Type.Integer()),
   /** What came from another device against what stands there, and nobody has decided since. */

@@ -1,4 +1,4 @@
-import { vocabularyOf } from '../expression/vocabulary'
+import { NOTHING, vocabularyOf } from '../expression/vocabulary'
 import { compileForm } from '../form/compile-form'
 import { formOfEdition } from '../form/form-of-edition'
 import { itemsOf, ROLL_UPS, type Edition, type Item } from '../report/edition'
@@ -114,7 +114,7 @@ function expressionLacks(draft: Edition): Lack[] {
       }))
   const ofIndicators = draft.indicators.flatMap(({ code, numerator, denominator }) =>
     [numerator, denominator].flatMap(text => {
-      const compiled = compile(text, vocabulary, 'number')
+      const compiled = compile(text, vocabularyOf(draft, NOTHING), 'number')
       return compiled.ok
         ? []
         : compiled.problems.map((problem): Lack => ({

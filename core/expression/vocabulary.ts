@@ -1,5 +1,13 @@
 import { TYPE_OF_KIND } from '../form/question'
-import { axesOf, cellsOfItem, itemsOf, type Axis, type Edition, type Words } from '../report/edition'
+import {
+  axesOf,
+  cellsOfItem,
+  itemsOf,
+  type Axis,
+  type Edition,
+  type Item,
+  type Words,
+} from '../report/edition'
 
 /**
  * What an expression can hold: a number, yes or no, a text (also a chosen code), a day, or several chosen
@@ -60,23 +68,39 @@ const listsOf = ({ counts = [] }: Edition): ReadonlyMap<string, Vocabulary> =>
     ]),
   )
 
+const itemNames = (
+  of: Pick<Edition, 'axes'>,
+  items: readonly Pick<Item, 'code' | 'name' | 'kind' | 'unitOfMeasure' | 'axes' | 'choices'>[],
+): ReadonlyMap<string, Name> =>
+  new Map(
+    items.map((item): [string, Name] => [
+      item.code,
+      {
+        code: item.code,
+        label: item.name,
+        type: item.kind === 'computed' ? 'number' : TYPE_OF_KIND[item.kind],
+        unitOfMeasure: item.unitOfMeasure || null,
+        ...(item.choices && { choices: item.choices }),
+        axes: axesOf(of, item),
+        cells: cellsOfItem(of, item).map(({ key, bands }) => ({ key, bands: bands.map(({ code }) => code) })),
+      },
+    ]),
+  )
+
+/** The datasets that an edition's rules may name. */
+const othersOf = ({ others = [] }: Edition): ReadonlyMap<string, Vocabulary> =>
+  new Map(
+    others.map(named => [
+      named.dataset,
+      { label: named.name, names: itemNames(named, named.items), others: NOTHING, lists: NOTHING },
+    ]),
+  )
+
 /** The vocabulary of a dataset's edition, with those of the datasets and case registers of the same unit. */
 export function vocabularyOf(
   edition: Edition,
-  others: ReadonlyMap<string, Vocabulary> = NOTHING,
+  others: ReadonlyMap<string, Vocabulary> = othersOf(edition),
   lists: ReadonlyMap<string, Vocabulary> = listsOf(edition),
 ): Vocabulary {
-  const names = itemsOf(edition).map((item): Name => ({
-    code: item.code,
-    label: item.name,
-    type: item.kind === 'computed' ? 'number' : TYPE_OF_KIND[item.kind],
-    unitOfMeasure: item.unitOfMeasure || null,
-    ...(item.choices && { choices: item.choices }),
-    axes: axesOf(edition, item),
-    cells: cellsOfItem(edition, item).map(({ key, bands }) => ({
-      key,
-      bands: bands.map(({ code }) => code),
-    })),
-  }))
-  return { label: edition.name, names: new Map(names.map(name => [name.code, name])), others, lists }
+  return { label: edition.name, names: itemNames(edition, itemsOf(edition)), others, lists }
 }

@@ -143,6 +143,15 @@ export interface CountedRegister {
   }[]
 }
 
+/** Another dataset as far as an edition's rules name its items: its numbers, by what they are rolled up. */
+export interface NamedDataset {
+  dataset: string
+  name: Words
+  frequency: Frequency
+  axes: Axis[]
+  items: Pick<Item, 'code' | 'name' | 'kind' | 'unitOfMeasure' | 'rollUp' | 'axes'>[]
+}
+
 /** A published, unchangeable version of a dataset. */
 export interface Edition {
   dataset: string
@@ -159,20 +168,22 @@ export interface Edition {
    * on a device.
    */
   counts?: CountedRegister[]
+  /** The other datasets that its rules name, as they were then. */
+  others?: NamedDataset[]
 }
 
 /** The smallest number entered: one item at one band of each of its axes. */
-export interface Cell {
+export interface Cell<Of = Item> {
   /** `deliveries`, `deliveries.u20` or `deliveries.u20.facility`. */
   key: string
-  item: Item
+  item: Of
   bands: Band[]
 }
 
 export const cellKey = (item: string, bands: readonly string[]): string => [item, ...bands].join('.')
 
 /** The axes of an item, in its order. An axis that the edition does not have is a mistake in the edition. */
-export function axesOf(edition: Edition, item: Item): Axis[] {
+export function axesOf(edition: Pick<Edition, 'axes'>, item: Pick<Item, 'code' | 'axes'>): Axis[] {
   return item.axes.map(code => {
     const axis = edition.axes.find(candidate => candidate.code === code)
     if (!axis) throw new Error(`Item ${item.code} names an axis ${code} that the edition does not have.`)
@@ -181,8 +192,11 @@ export function axesOf(edition: Edition, item: Item): Axis[] {
 }
 
 /** The cells of one item, the first axis outermost. */
-export function cellsOfItem(edition: Edition, item: Item): Cell[] {
-  let cells: Cell[] = [{ key: item.code, item, bands: [] }]
+export function cellsOfItem<Of extends Pick<Item, 'code' | 'axes'>>(
+  edition: Pick<Edition, 'axes'>,
+  item: Of,
+): Cell<Of>[] {
+  let cells: Cell<Of>[] = [{ key: item.code, item, bands: [] }]
   for (const axis of axesOf(edition, item)) {
     cells = cells.flatMap(cell =>
       axis.bands.map(band => ({

@@ -46,16 +46,20 @@ export function earlierPeriods(period: Period, lookBack: LookBack): Period[] {
   return [...found.values()].sort((one, other) => other.index - one.index)
 }
 
+/** Another dataset of the same units, rolled up to a period; undefined when nothing is known of it. */
+export type OtherTables = (period: Period, dataset: string) => ColumnTable | undefined
+
 /**
  * The table of a period with those before it: what the device, the server, a try-out and the district report
  * judge on. `previous` goes to the period before, `year_before` to the same one of the year before, as the
  * calendar has it.
  * @param at the reports of a period, the same units row by row; undefined when nothing is known of that
- *   period.
+ *   period. @param otherAt other datasets of the same units, rolled up to a period.
  */
 export function periodTable(
   period: Period,
   at: (period: Period) => ColumnTable | undefined,
+  otherAt?: OtherTables,
 ): ColumnTable | undefined {
   const own = at(period)
   if (!own) return undefined
@@ -63,12 +67,13 @@ export function periodTable(
     new Float64Array(own.size).fill(which === 'start' ? firstDay(period) : lastDay(period))
   const table: ColumnTable = {
     ...own,
-    back: periods => (periods === 0 ? table : periodTable(shiftPeriod(period, -periods), at)),
+    back: periods => (periods === 0 ? table : periodTable(shiftPeriod(period, -periods), at, otherAt)),
     yearBefore() {
       const before = yearBefore(period)
-      return before ? periodTable(before, at) : undefined
+      return before ? periodTable(before, at, otherAt) : undefined
     },
     days: day,
+    ...(otherAt && { other: (code: string) => otherAt(period, code) }),
   }
   return table
 }
@@ -205,7 +210,9 @@ export const reportTable = (
   report: CellMap,
   period: Period,
   earlier: (period: Period) => ColumnTable | undefined,
-): ColumnTable => periodTable(period, one => (one.index === period.index ? tableOf([report]) : earlier(one)))!
+  otherAt?: OtherTables,
+): ColumnTable =>
+  periodTable(period, one => (one.index === period.index ? tableOf([report]) : earlier(one)), otherAt)!
 
 /** The tables of a unit's history. */
 export const tablesOfHistory = (history: History): ((period: Period) => ColumnTable | undefined) =>

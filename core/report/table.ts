@@ -236,6 +236,10 @@ export function withEachValue(table: ColumnTable, cell: string, values: readonly
       const earlier = of.yearBefore?.()
       return earlier && repeat(earlier)
     },
+    other(code) {
+      const other = of.other?.(code)
+      return other && repeat(other)
+    },
     ...(of.days && { days: (which: 'start' | 'end') => new Float64Array(size).fill(of.days!(which)[0]!) }),
   })
   const all = repeat(table)

@@ -1,4 +1,4 @@
-import { vocabularyOf } from '../expression/vocabulary'
+import { NOTHING, vocabularyOf } from '../expression/vocabulary'
 import { compile } from '../expression/compile'
 import { cellsOf, type Edition, type IndicatorDefinition } from '../report/edition'
 import { parsePeriod } from '../calendar/period-text'
@@ -18,7 +18,7 @@ export function indicatorOverPast(
   past: Past,
   today?: number,
 ): Result<IndicatorFigure[]> {
-  const vocabulary = vocabularyOf(edition)
+  const vocabulary = vocabularyOf(edition, NOTHING)
   const problems: Problem[] = [indicator.numerator, indicator.denominator].flatMap(text => {
     const compiled = compile(text, vocabulary, 'number')
     return compiled.ok ? [] : [...compiled.problems]

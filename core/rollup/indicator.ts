@@ -1,5 +1,5 @@
 import { compile } from '../expression/compile'
-import { vocabularyOf } from '../expression/vocabulary'
+import { NOTHING, vocabularyOf } from '../expression/vocabulary'
 import { nearlyEqual } from '../nearly-equal'
 import type { Cell, Edition, IndicatorDefinition } from '../report/edition'
 import type { CellMap, ColumnTable } from '../report/table'
@@ -21,7 +21,7 @@ export interface IndicatorFigure {
  *   expressions look back. @param today the day number that `today()` gives.
  */
 export function indicators(edition: Edition, table: ColumnTable, today?: number): IndicatorFigure[] {
-  const vocabulary = vocabularyOf(edition)
+  const vocabulary = vocabularyOf(edition, NOTHING)
   const run = (expression: string) => {
     const value = must(compile(expression, vocabulary, 'number')).run(
       table,

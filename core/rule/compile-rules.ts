@@ -1,5 +1,5 @@
 import { compile, type Compiled } from '../expression/compile'
-import { vocabularyOf, type Vocabulary } from '../expression/vocabulary'
+import { NOTHING, vocabularyOf, type Vocabulary } from '../expression/vocabulary'
 import { dependsOn } from '../expression/depends-on'
 import { RANGE_PERIODS } from '../quality/expected-range'
 import type { Axis, Edition } from '../report/edition'
@@ -116,7 +116,7 @@ export function lookBackOf(compiled: readonly Compiled[], least = RANGE_PERIODS)
 /** The expressions of an edition's indicators that compile. */
 export const indicatorExpressions = (
   edition: Edition,
-  vocabulary: Vocabulary = vocabularyOf(edition),
+  vocabulary: Vocabulary = vocabularyOf(edition, NOTHING),
 ): Compiled[] =>
   edition.indicators
     .flatMap(({ numerator, denominator }) => [numerator, denominator])

@@ -33,12 +33,10 @@ export async function insertDataset(sql: Sql, edition: Edition, branch: string, 
     name,
     frequency,
   ])
-  await sql.query('INSERT INTO edition (dataset, number, definition, published_at) VALUES ($1, $2, $3, $4)', [
-    dataset,
-    number,
-    edition,
-    PUBLISHED_AT,
-  ])
+  await sql.query(
+    'INSERT INTO edition (dataset, number, definition, published_at, others) VALUES ($1, $2, $3, $4, $5)',
+    [dataset, number, edition, PUBLISHED_AT, (edition.others ?? []).map(other => other.dataset)],
+  )
   await sql.query('INSERT INTO assignment (dataset, branch, level, from_day) VALUES ($1, $2, 4, $3)', [
     dataset,
     branch,

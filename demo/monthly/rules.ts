@@ -209,6 +209,20 @@ export const RULES: RuleDefinition[] = [
       'Un blanc n’est pas un zéro : le total du district manque cet établissement.',
     ],
   ),
+  rule(
+    'maternal_deaths_weekly',
+    ['Fewer maternal deaths than in the weeks', 'Moins de décès maternels que dans les semaines'],
+    'explain',
+    'maternal_deaths >= weekly_diseases.maternal_deaths_week',
+    [
+      'The weekly reports of this month tell of more maternal deaths than this report.',
+      'Les rapports hebdomadaires du mois comptent plus de décès maternels que ce rapport.',
+    ],
+    [
+      'Both tools count the same deaths. One of them was left out here, or told twice there.',
+      'Les deux outils comptent les mêmes décès. L’un a été oublié ici, ou compté deux fois là.',
+    ],
+  ),
 ]
 
 const PERCENT = { en: '%', fr: '%' }

@@ -11,6 +11,13 @@ const slip = (kind: Planted['kind'], unit: string, key: string, spoil: Planted['
   spoil,
 })
 
+/** A maternal death that the week tells of and the month does not. */
+export const TOLD_IN_THE_WEEK = {
+  round: 'weekly_diseases~2026-W42',
+  unit: 'tolben',
+  cell: 'maternal_deaths_week',
+}
+
 export const WEEKLY_PLANTED: readonly Planted[] = [
   // Two columns were exchanged: the deaths stand where the cases belong.
   slip('partAboveWhole', 'weir_street', 'rule:measles_deaths_within:u5', () => ({

@@ -18,7 +18,7 @@ import {
 } from '../report'
 import { WEEKLY_DISEASES } from './edition'
 import { weeklyFigures } from './figures'
-import { PLANTED_WEEK, WEEKLY_PLANTED } from './planted'
+import { PLANTED_WEEK, TOLD_IN_THE_WEEK, WEEKLY_PLANTED } from './planted'
 
 const FIRST_WEEK = '2025-W38'
 const LAST_WEEK = '2026-W45'
@@ -57,6 +57,8 @@ export function weeklyReports(
       .filter(place => isOpenIn(place, period))
       .flatMap((place): DemoReport[] => {
         const cells = weeklyFigures(characters.get(place.code)!, placeInYear(period), random)
+        const { cell, ...told } = TOLD_IN_THE_WEEK
+        const isTold = told.round === round && told.unit === place.code
         const state = stateIn(place, round, random)
         const at = receivedAt(place, period, random)
         if (state === 'awaited') return []
@@ -66,7 +68,10 @@ export function weeklyReports(
             unit: place.code,
             state,
             receivedAt: state === 'draft' ? null : at,
-            cells: handedIn(cells, plantedIn(round, place.code)),
+            cells: {
+              ...handedIn(cells, plantedIn(round, place.code)),
+              ...(isTold && { [cell]: { kind: 'value', value: 1 } }),
+            },
           },
         ]
       })

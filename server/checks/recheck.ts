@@ -5,11 +5,14 @@ import { reportTable, tablesOfHistory } from '#core/report/period-table'
 import type { CellMap } from '#core/report/table'
 import { must } from '#core/result'
 import { cures } from '#core/rollup/cures'
+import { tablesOfOthers } from '#core/rollup/other-datasets'
 import { isFor } from '#core/rule/definition'
 import { findDoubts, type Doubt } from '#core/rule/find-doubts'
 import { nowText } from '../clock'
+import { judgeOthers } from './judge-others'
 import type { Sql } from '../database'
 import { cellsOfReports, historyBefore } from '../reports/cells'
+import { otherFiguresOf } from '../reports/other-figures'
 import type { ReportPlace, ReportRow } from '../reports/place'
 import { figuresChanged } from '../reports/write-cells'
 import { today } from '../settings'
@@ -27,7 +30,13 @@ export async function doubtsNow(sql: Sql, place: ReportPlace & { report: ReportR
   const { round, unit, report, ready } = place
   const cells = (await cellsOfReports(sql, [report.id])).get(report.id) ?? {}
   const history = await historyBefore(sql, { round, unit: unit.code, of: ready })
-  const table = reportTable(cells, must(parsePeriod(round.period)), tablesOfHistory(history))
+  const [others] = await otherFiguresOf(sql, [place])
+  const table = reportTable(
+    cells,
+    must(parsePeriod(round.period)),
+    tablesOfHistory(history),
+    tablesOfOthers(others),
+  )
   const day = await today(sql)
   const rules = ready.rules.filter(({ rule }) => isFor(rule, unit.path, round.lastDay))
   const [doubts] = findDoubts(rules, ready.cells, table, day)
@@ -130,6 +139,7 @@ export async function saveDoubts(
   const gone = [...byKey.values()].filter(({ holds }) => holds).map(({ id }) => id)
   if (gone.length) await sql.query('UPDATE discrepancy SET holds = false WHERE id = ANY($1::uuid[])', [gone])
   await figuresChanged(sql, report.id)
+  await judgeOthers(sql, report)
 }
 
 /** Finds the doubts of a report anew after its values changed. */

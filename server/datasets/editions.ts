@@ -1,4 +1,5 @@
-import { cellsOf, type Cell, type Edition } from '#core/report/edition'
+import { dependsOn } from '#core/expression/depends-on'
+import { cellsOf, type Cell, type Edition, type NamedDataset } from '#core/report/edition'
 import type { CompiledForm } from '#core/form/compile-form'
 import { livingForm } from '#core/form/form-of-edition'
 import type { LookBack } from '#core/report/period-table'
@@ -15,6 +16,9 @@ export interface ReadyEdition {
   /** For what depends on answers; null where every item is always asked and nothing is computed. */
   form: CompiledForm | null
   rules: CompiledRule[]
+  /** The other datasets that its rules name, with the cells that they read, and how far back. */
+  others: { named: NamedDataset; cells: string[] }[]
+  othersLookBack: LookBack
   /** So much of a unit's history its rules and ranges are judged on. */
   lookBack: LookBack
   /** So much of a district's history its indicators are computed on. */
@@ -23,6 +27,21 @@ export interface ReadyEdition {
 
 /** Editions never change once published, so they are read and compiled once. */
 const ready = new Map<string, ReadyEdition>()
+
+/** What rules read of other datasets. */
+function othersOf({ others = [] }: Edition, rules: readonly CompiledRule[]) {
+  const naming = rules.filter(({ compiled }) => Object.keys(dependsOn(compiled).others).length > 0)
+  return {
+    others: others.map(named => ({
+      named,
+      cells: [...new Set(naming.flatMap(({ compiled }) => dependsOn(compiled).others[named.dataset] ?? []))],
+    })),
+    othersLookBack: lookBackOf(
+      naming.map(({ compiled }) => compiled),
+      0,
+    ),
+  }
+}
 
 export function readyEdition(edition: Edition): ReadyEdition {
   const cells = cellsOf(edition)
@@ -34,6 +53,7 @@ export function readyEdition(edition: Edition): ReadyEdition {
     asked: cells.filter(({ item }) => item.kind !== 'computed').length,
     form: livingForm(edition),
     rules,
+    ...othersOf(edition, rules),
     lookBack: lookBackOf(rules.map(({ compiled }) => compiled)),
     indicatorsLookBack: lookBackOf(indicatorExpressions(edition), 0),
   }

@@ -3,7 +3,7 @@ import { groupBy } from '#core/group-by'
 import { LANGUAGES } from '#core/languages'
 import { RANGE_PERIODS } from '#core/quality/expected-range'
 import { BLANK, numberOf } from '#core/report/cell'
-import { axesOf, nameCell } from '#core/report/edition'
+import { axesOf, nameCell, type Item } from '#core/report/edition'
 import type { Cure } from '#core/rollup/cures'
 import { shifts } from '#core/rollup/effect'
 import type { Doubt } from '#core/rule/find-doubts'
@@ -126,23 +126,31 @@ export async function lockedDiscrepancy(tx: Sql, access: Access, id: string) {
 /** Names of the items and bands that a doubt speaks of. */
 function itemsNamed(ready: ReadyEdition, evidence: Doubt): DiscrepancyFile['items'] {
   const parts = [...(evidence.explanation?.left.parts ?? []), ...(evidence.explanation?.right?.parts ?? [])]
-  const terms = parts.flatMap(part => (typeof part === 'string' ? [] : [part.item]))
+  const terms = parts.flatMap(part => (typeof part === 'string' || part.source ? [] : [part.item]))
+  const others = parts.flatMap(part => (typeof part === 'string' || !part.source ? [] : [part]))
   const codes = new Set([...terms, ...evidence.cells.map(cell => ready.cellByKey.get(cell)!.item.code)])
   const items = ready.edition.sections.flatMap(section => section.items).filter(({ code }) => codes.has(code))
+  const namedItems = others.flatMap(({ source, item }) => {
+    const { named } = ready.others.find(other => other.named.dataset === source) ?? {}
+    const found = named?.items.find(({ code }) => code === item)
+    return named && found ? [{ key: `${source}.${item}`, of: named, item: found as Item }] : []
+  })
   return Object.fromEntries(
-    items.map(item => {
-      // By the code alone, and with its axis: two axes may have a band of one code.
-      const bands = axesOf(ready.edition, item).flatMap(axis =>
-        axis.bands.flatMap(
-          band =>
-            [
-              [band.code, band.name],
-              [`${axis.code}.${band.code}`, band.name],
-            ] as const,
-        ),
-      )
-      return [item.code, { item, bands: Object.fromEntries(bands) }]
-    }),
+    [...items.map(item => ({ key: item.code, of: ready.edition, item })), ...namedItems].map(
+      ({ key, of, item }) => {
+        // By the code alone, and with its axis: two axes may have a band of one code.
+        const bands = axesOf(of, item).flatMap(axis =>
+          axis.bands.flatMap(
+            band =>
+              [
+                [band.code, band.name],
+                [`${axis.code}.${band.code}`, band.name],
+              ] as const,
+          ),
+        )
+        return [key, { item, bands: Object.fromEntries(bands) }]
+      },
+    ),
   )
 }
 

@@ -5,8 +5,10 @@ import { printDay } from '#core/calendar/day'
 import type { DraftFile, DraftLine, DraftReporting, DraftReports, DraftSave } from '#core/contract/drafts'
 import type { CaseRegister } from '#core/cases/register'
 import { differences } from '#core/define/differences'
+import { namedDataset, withOthers } from '#core/define/named-datasets'
 import { readiness, type Lack } from '#core/define/readiness'
-import type { CountedRegister, Edition } from '#core/report/edition'
+import { periodAbove, periodOfDay } from '#core/calendar/period'
+import type { CountedRegister, Edition, NamedDataset } from '#core/report/edition'
 import { LANGUAGES } from '#core/languages'
 import type { Access } from '../access/access'
 import { now, nowText } from '../clock'
@@ -53,6 +55,20 @@ async function countableRegisters(sql: Pick<Sql, 'query'>): Promise<CountedRegis
     const compiled = compileRegister({ ...definition, rules: [] })
     return compiled.ok ? [countedRegister(compiled.value)] : []
   })
+}
+
+/** The other datasets whose rounds roll up to those of a draft, as rules may name them. */
+async function namableDatasets(
+  sql: Pick<Sql, 'query'>,
+  { dataset, frequency }: Pick<Edition, 'dataset' | 'frequency'>,
+): Promise<NamedDataset[]> {
+  const rows = await sql.query<{ definition: Edition }>(
+    'SELECT DISTINCT ON (dataset) definition FROM edition WHERE dataset <> $1 ORDER BY dataset, number DESC',
+    [dataset],
+  )
+  return rows
+    .filter(({ definition }) => periodAbove(periodOfDay(definition.frequency, 0), { frequency }).ok)
+    .map(({ definition }) => namedDataset(definition))
 }
 
 const newestEdition = async (sql: Pick<Sql, 'query'>, dataset: string): Promise<Edition | null> =>
@@ -132,6 +148,7 @@ async function fileOf(
     reports,
     version,
     registers: await countableRegisters(sql),
+    datasets: await namableDatasets(sql, draft),
     openRounds: (await openRoundsOf(sql, draft.dataset)).map(roundRef),
     saved: at && by ? { at, by } : null,
     published,
@@ -185,7 +202,10 @@ export async function saveDraft(
     if (version === 0 && !published && draft.dataset !== dataset)
       throw new Refusal(422, 'schema', 'The draft is of another dataset.')
     const definition = {
-      ...withCounts(draft, await countableRegisters(tx)),
+      ...withOthers(
+        withCounts(draft, await countableRegisters(tx)),
+        await namableDatasets(tx, { ...draft, dataset }),
+      ),
       dataset,
       number: (published?.number ?? 0) + 1,
       ...(published && { frequency: published.frequency }),
@@ -235,8 +255,15 @@ export async function publishDraft(
       [dataset, draft.name, draft.frequency],
     )
     await tx.query(
-      'INSERT INTO edition (dataset, number, definition, published_at, reports) VALUES ($1, $2, $3, $4, $5::jsonb)',
-      [dataset, draft.number, draft, nowText(), JSON.stringify(reports)],
+      'INSERT INTO edition (dataset, number, definition, published_at, reports, others) VALUES ($1, $2, $3, $4, $5::jsonb, $6)',
+      [
+        dataset,
+        draft.number,
+        draft,
+        nowText(),
+        JSON.stringify(reports),
+        (draft.others ?? []).map(other => other.dataset),
+      ],
     )
     await writeAssignments(tx, dataset, reports)
     await tx.query('DELETE FROM dataset_draft WHERE dataset = $1', [dataset])

@@ -11,6 +11,7 @@ import { districtOf, settings } from '../settings'
 import { unitNames } from '../units/latest'
 import { historiesBefore, storedCellsOf } from './cells'
 import { openConflicts } from './conflicts'
+import { otherFiguresOf } from './other-figures'
 import { lateChangesOf } from './late-changes'
 import { placeKey, reportPlace, stateOf, type ReportPlace } from './place'
 import { notOfferedItems } from './services'
@@ -68,6 +69,7 @@ export async function reportFilesOf(
     places.map(({ round, unit, ready }) => ({ round, unit: unit.code, of: ready })),
     access.ownOnly ? access.id : null,
   )
+  const others = await otherFiguresOf(sql, places)
   const cells = await storedCellsOf(sql, ids)
   const { discrepancies, comments, whyBack } = await saidAbout(sql, ids)
   const conflicts = await openConflicts(sql, ids)
@@ -103,6 +105,7 @@ export async function reportFilesOf(
             .filter(({ item }) => notOffered(place).has(item.code))
             .map(({ key }) => ({ cell: key, version: 1, content: { kind: 'notOffered' } })),
       history: histories[at]!,
+      ...(ready.others.length && { others: others[at]! }),
       discrepancies: marks.map(({ report: _, ...mark }) => mark),
       conflicts: report ? conflicts(report.id) : [],
       late: late(place),

@@ -1,4 +1,5 @@
 import { namePeriod, parsePeriod } from '#core/calendar/period-text'
+import { roundToOpen } from '#core/calendar/round-to-open'
 import { may } from '#core/contract/permission'
 import type { SearchHit } from '#core/contract/people'
 import { fold } from '#core/form/code'
@@ -9,7 +10,7 @@ import { editionOf } from '../datasets/editions'
 import { database, type Sql } from '../database'
 import { anywhere, standIn } from '../database/patterns'
 import { openedRounds, type Round } from '../rounds/round'
-import { settings } from '../settings'
+import { settings, today } from '../settings'
 import { unitNames } from '../units/latest'
 
 /** So many hits of each kind: who needs more types more. */
@@ -164,7 +165,7 @@ export async function search(access: Access, typed: string): Promise<SearchHit[]
   const sql = await database()
   const rounds = await openedRounds(sql)
   return [
-    ...(await findUnits(sql, access, typed, rounds[0]?.id ?? null)),
+    ...(await findUnits(sql, access, typed, roundToOpen(rounds, await today())?.id ?? null)),
     ...findRounds(rounds, rank),
     ...(may(access.role, 'define') ? await findItems(sql, rank) : []),
     ...(await findCases(access, typed)),

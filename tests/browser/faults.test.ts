@@ -196,7 +196,7 @@ describe('the pages', () => {
       await officer.signIn('officer.ashmere')
       await officer.reads('Ce qui vous attend')
       for (const [path, text] of [
-        ['/gather', 'Résumé mensuel'],
+        ['/gather', 'Maladies à suivre'],
         ['/resolve', 'à résoudre'],
         ['/report', 'rapport du district'],
         ['/define', 'Ce qui est rapporté'],
@@ -228,7 +228,7 @@ describe('the pages', () => {
       expect(await officer.axe()).toEqual([])
       await officer.type(Key.ENTER)
       await officer.reads('Under each box: last time')
-      expect(await officer.at()).toBe(`/facility/${OCTOBER}/tern_row`)
+      expect(await officer.at()).toBe('/facility/weekly_diseases~2026-W45/tern_row')
       expect(
         await officer.run<number>('return document.documentElement.scrollWidth - window.innerWidth'),
       ).toBeLessThanOrEqual(0)
@@ -249,7 +249,7 @@ describe('the officer at the board', () => {
     const officer = await Visitor.arrive(server.address, OFFICE)
     try {
       await officer.signIn('officer.ashmere')
-      await officer.open('/gather')
+      await officer.open(`/gather/${OCTOBER}`)
       await officer.reads('Accept 6 reports with nothing open')
       // One key changes many: it says which before, and is taken back after.
       await officer.keys('a')

@@ -58,6 +58,8 @@ describe('the seven steps', () => {
 
   it('3. Gather shows the board of the October round', async () => {
     await officer.click('Gather')
+    await officer.reads('week 45 of 2026')
+    await officer.pick('round-dataset', 'Monthly facility summary')
     await officer.see('tbody tr.p-datatable-selectable-row')
     const page = await officer.reads('Lowgate Maternity Home')
     expect(page).toContain('Sedge Bay Health Centre')
@@ -239,6 +241,8 @@ describe('the seven steps', () => {
     }
     await officer.click('Report', 'nav a')
     await officer.reads('Ashmere, district report')
+    await officer.pick('round-dataset', 'Monthly facility summary')
+    await officer.reads('October 2026')
     await officer.reads(/ready to sign/i)
     await clean(officer)
     await officer.click('Sign the district report')

@@ -116,6 +116,7 @@ async function send() {
       <template v-else>
         <p v-if="vault.device!.settings.may.changeSent" class="quiet small">{{ t('send.after') }}</p>
         <section class="card stack">
+          <OthersIn :file="file" />
           <p>
             {{
               t('send.filled', { answered: entry.filled.value.answered, applies: entry.filled.value.applies })

@@ -6,7 +6,7 @@ const { file } = defineProps<{ file: DiscrepancyFile }>()
 const words = useWords()
 const { t } = words
 const { sideText, distanceText } = useDoubtWords(() => ({
-  item: code => file.items[code]?.item,
+  item: (code, source) => file.items[itemKey(code, source)]?.item,
   band: code =>
     Object.values(file.items)
       .map(({ bands }) => bands[code])

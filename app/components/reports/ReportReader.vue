@@ -102,6 +102,7 @@ useKeys([
       :report="report"
       @changed="emit('changed')"
     />
+    <OthersIn :file="file" />
     <p v-if="unsettled.length" class="doubts">
       <NuxtLink v-for="one in unsettled" :key="one.discrepancy" :to="`/resolve/${one.discrepancy}`"
         ><StrengthTag :strength="one.strength" /> {{ words.say(titleOfDoubt(file.edition, one)) }} ·

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { RoundRef } from '#core/contract/common'
+import { roundToOpen } from '#core/calendar/round-to-open'
 import { groupBy } from '#core/group-by'
 
 /** A round: its dataset and period to choose from, and its neighbours by one key each: `[` back, `]` on. */

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { roundToOpen } from '#core/calendar/round-to-open'
+
 /** Goes to the newest round. */
 const words = useWords()
 const { t } = words

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { roundToOpen } from '#core/calendar/round-to-open'
+
 /** Goes to the newest round's district report. */
 const words = useWords()
 const { t } = words

@@ -9,6 +9,9 @@ ALTER TABLE cell_value ADD COLUMN truth boolean, ADD COLUMN text text, ADD COLUM
 -- How many cells of a report do not apply by the answers that it has (reports/computed-cells.ts).
 ALTER TABLE report ADD COLUMN not_applying integer NOT NULL DEFAULT 0;
 
+-- The other datasets that the rules of an edition name: their reports have it judged again (checks/judge-others.ts).
+ALTER TABLE edition ADD COLUMN others text[] NOT NULL DEFAULT '{}';
+
 -- Items say which kind of answer they ask for, where they said which kind of number.
 CREATE FUNCTION pg_temp.with_kinds(definition jsonb) RETURNS jsonb LANGUAGE sql AS $$
   SELECT jsonb_set(definition, '{sections}', coalesce((

@@ -27,7 +27,7 @@ const text = ref('')
 const corrections = ref<CorrectionDraft[] | null>([])
 const busy = ref(false)
 const { numbers } = useDoubtWords(() => ({
-  item: code => file.data.value?.items[code]?.item,
+  item: (code, source) => file.data.value?.items[itemKey(code, source)]?.item,
   band: code =>
     Object.values(file.data.value?.items ?? {})
       .map(({ bands }) => bands[code])
