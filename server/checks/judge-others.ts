@@ -3,8 +3,11 @@ import { nowText } from '../clock'
 import { askForJob } from '../queue/job-table'
 import type { ReportRow } from '../reports/place'
 
-/** So many days a finer period may begin before the larger one that it rolls up to. */
-const OVERLAP = 6
+/**
+ * For queries: the middle day of a round `mine`. A week belongs to the period that holds its fourth day; every other
+ * period lies in one.
+ */
+const MIDDLE = 'mine.first_day + (mine.last_day - mine.first_day) / 2'
 
 /**
  * A report has changed: those of the same facility whose rules name its dataset, of its own period and later ones,
@@ -14,7 +17,7 @@ export async function judgeOthers(sql: Sql, report: Pick<ReportRow, 'id'>): Prom
   const waiting = await sql.query(
     `INSERT INTO report_to_judge (report, since)
      SELECT p.id, $2 FROM report own JOIN round mine ON mine.id = own.round
-       JOIN edition e ON e.others @> ARRAY[mine.dataset] JOIN round r ON r.dataset = e.dataset AND r.last_day >= mine.first_day - ${OVERLAP}::int
+       JOIN edition e ON e.others @> ARRAY[mine.dataset] JOIN round r ON r.dataset = e.dataset AND r.last_day >= ${MIDDLE}
        JOIN report p ON p.round = r.id AND p.unit = own.unit AND p.edition = e.number
      WHERE own.id = $1 AND p.first_received_at IS NOT NULL ON CONFLICT DO NOTHING RETURNING report`,
     [report.id, nowText()],

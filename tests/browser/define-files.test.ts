@@ -56,12 +56,13 @@ describe('files of what is defined', () => {
     const text = await admin.run<string>('return fetch("/api/definitions").then(answer => answer.text())')
     const bundle = JSON.parse(text) as {
       registers: { code: string; name: Record<string, string> }[]
-      datasets: { edition: { name: Record<string, string> } }[]
+      datasets: { edition: { dataset: string; name: Record<string, string> } }[]
     }
     bundle.registers[0]!.code = 'brought'
     bundle.registers[0]!.name.en = 'Brought from elsewhere'
     bundle.registers.push({ code: 'broken', name: {} })
-    bundle.datasets[0]!.edition.name.en = 'Monthly summary, renamed'
+    bundle.datasets.find(({ edition }) => edition.dataset === 'monthly_summary')!.edition.name.en =
+      'Monthly summary, renamed'
     await give('definitions.json', JSON.stringify(bundle))
     await admin.reads('Brought from elsewhere')
     await admin.reads('Refused')

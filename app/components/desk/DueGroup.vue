@@ -6,24 +6,28 @@ import type { DueReport } from '#core/contract/rounds'
  * group. Many are folded: the rest is one touch away.
  */
 const {
+  part,
   title,
   reports,
   waitsOf,
   first = 4,
 } = defineProps<{
+  /** What the reports have in common, as “Due now”: two groups may be of one dataset. */
+  part: string
   title: string | null
   reports: DueReport[]
   waitsOf: (report: DueReport) => 'values' | 'sending' | null
   /** So many are shown before the touch. */
   first?: number
 }>()
-const { t } = useI18n()
+const words = useWords()
+const { t } = words
 const all = ref(false)
 const shown = computed(() => (all.value ? reports : reports.slice(0, first)))
 </script>
 
 <template>
-  <section class="group" :aria-label="title ?? undefined">
+  <section class="group" :aria-label="title ? words.pair(part, title) : undefined">
     <h3 v-if="title">
       {{ title }} <span class="quiet">· {{ reports.length }}</span>
     </h3>

@@ -65,6 +65,7 @@ function groupsOf(reports: readonly DueReport[]) {
             <DueGroup
               v-for="group in groupsOf(data[part] ?? [])"
               :key="group.key"
+              :part="t(`due.${part}`)"
               :title="group.title"
               :reports="group.reports"
               :waits-of="waitsOf"
@@ -75,6 +76,7 @@ function groupsOf(reports: readonly DueReport[]) {
             <DueGroup
               v-for="group in groupsOf(data.ahead ?? [])"
               :key="group.key"
+              :part="t('due.coming')"
               :title="null"
               :reports="group.reports"
               :first="1"
