@@ -2,11 +2,16 @@ import type { AnswerContent } from '#core/form/answer'
 import { beginFilling, give } from '#core/form/fill'
 import { contentAt, type Filling, type FillingStep } from '#core/form/filling'
 import { livingForm } from '#core/form/form-of-edition'
-import { BLANK, isAnswered, sameContent, type CellContent, type CellValue } from '#core/report/cell'
+import { groupBy } from '#core/group-by'
+import { BLANK, sameContent, type CellContent, type CellValue } from '#core/report/cell'
 import type { Cell, Edition } from '#core/report/edition'
 
 const cellContent = (content: AnswerContent | undefined): CellContent =>
   content?.kind === 'value' ? { kind: 'value', value: content.value as CellValue } : BLANK
+
+/** *Not offered here* is no answer that somebody would miss. */
+const hasAnswer = (content: CellContent | undefined) =>
+  content?.kind === 'value' || content?.kind === 'notKnown'
 
 /**
  * What follows from the answers of a report while it is typed: which items apply, and what is computed. For an
@@ -49,8 +54,12 @@ export function useFollowing(
   // A text, so that a section is laid out anew only when something comes or goes, not at every key.
   const hidden = computed(() => [...(filling.value?.hidden ?? [])].sort().join(' '))
   const hiddenItems = computed(() => new Set(hidden.value.split(' ')))
+  const keysOf = new Map(
+    [...groupBy(cells, ({ item }) => item.code)].map(([code, own]) => [code, own.map(({ key }) => key)]),
+  )
   /** An item that does not apply is not asked; one that is answered all the same stays visible, with its doubt. */
-  const isShown = (item: string): boolean => !hiddenItems.value.has(item) || isAnswered(contents[item])
+  const isShown = (item: string): boolean =>
+    !hiddenItems.value.has(item) || (keysOf.get(item) ?? []).some(key => hasAnswer(contents[key]))
 
   return { tried, took, isShown }
 }

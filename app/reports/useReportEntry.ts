@@ -126,8 +126,13 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
    */
   async function put(key: string, content: CellContent): Promise<void> {
     const lost = (view.tried(key, content)?.cleared ?? []).flatMap(one => (one.key === key ? [] : [one.key]))
-    if (lost.length && editable.value) pending.value = { key, content, lost }
-    else await save(key, content)
+    if (lost.length && editable.value) {
+      pending.value = { key, content, lost }
+      return
+    }
+    // Who types on has gone past the value that would have cleared something.
+    if (pending.value?.key === key) pending.value = null
+    await save(key, content)
   }
   async function confirmClearing(): Promise<void> {
     const asked = pending.value
@@ -181,11 +186,12 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
     await saving
   }
 
+  /** A number that is asked for. */
+  const takesZero = (item: Item) => isTypedNumber(item) && view.isShown(item.code)
+
   /** Fills the blank cells among these with zero. @returns the filled cells, for undo. */
   async function zeros(keys: readonly string[]): Promise<string[]> {
-    const blanks = keys.filter(
-      key => contentOf(key).kind === 'blank' && isTypedNumber(cellByKey.get(key)!.item),
-    )
+    const blanks = keys.filter(key => contentOf(key).kind === 'blank' && takesZero(cellByKey.get(key)!.item))
     for (const key of blanks) await put(key, { kind: 'value', value: 0 })
     void outbox.flush()
     return blanks

@@ -11,6 +11,8 @@ import { fullSpeed, seenAt, slowDown, watch } from './slow-phone'
 
 const UNIT = 'lowgate'
 const CELLS = 500
+/** Items of all kinds, in a form of their own. */
+const OF_ALL_KINDS = 100
 const CASES = 20_000
 const PIECE = 200
 const WANTED = { kilobytes: 700, firstVisit: 5000, laterOpening: 1500 }
@@ -282,6 +284,7 @@ export async function inBrowser(): Promise<Measurement[]> {
     const found = await firstVisit(server.address, await card())
     const form = await publishForm(admin, CELLS)
     const empty = await publishForm(admin, 1, 'empty')
+    const mixed = await publishForm(admin, OF_ALL_KINDS, 'mixed', true)
     await fillCases(admin, server.address, await card())
     const phone = await Visitor.arrive(server.address, PHONE)
     try {
@@ -332,11 +335,15 @@ export async function inBrowser(): Promise<Measurement[]> {
       )
       const [large, small] = await opening(phone, form, empty)
       const checked = await checks(phone, form)
+      await phone.click('Due', 'nav a')
+      await openReport(phone, mixed)
+      const checkedMixed = await checks(phone, mixed)
       const { opened, times } = await search(phone)
       const bare = await emptyPage(phone)
       found.push(
         measurement(`a report of ${CELLS} cells: opens`, large, small, 'one of a single cell', 'ms', 2),
         ...besideEmpty('a report: a key to its check', checked, bare),
+        ...besideEmpty(`${OF_ALL_KINDS} items of all kinds: a key to its check`, checkedMixed, bare),
         measurement(`the list of ${CASES} cases: opens`, opened, LIST_WAS, 'all rows at once', 'ms', 1 / 20),
         ...besideEmpty(`a key to what is found in ${CASES} cases`, times, bare),
       )

@@ -179,6 +179,9 @@ describe('conditions', () => {
         autoclaves: { kind: 'notKnown', reason: 'away' },
       }),
     ).toEqual([])
+    // What is not offered, or not known, of what does not apply is nobody's mistake.
+    for (const kind of [{ kind: 'notOffered' }, { kind: 'notKnown', reason: 'away' }] as const)
+      expect(codesOf({ ...known, autoclave_works: kind })).toEqual([])
     const accepted = edited(edition => {
       itemsOf(edition)[0]!.acceptedIf = [
         { expression: 'autoclaves <= 9', message: { en: 'Nine.', fr: 'Neuf.' } },

@@ -27,6 +27,17 @@ const REFUSED: Say = name => ({ en: `Not possible: ${name}`, fr: `Impossible\u00
 const about = (item: Item, say: Say): Words =>
   Object.fromEntries(LANGUAGES.map(language => [language, say(wordsIn(item.name, language))[language]!]))
 
+/**
+ * That an item has a value: unknown where it has none, so that *not offered here* and *not known* of what does not
+ * apply are no doubt.
+ */
+function hasValue({ code, kind, choices = [] }: Item): string {
+  const either = (truth: string) => inBrackets(`${truth} or not ${truth}`)
+  if (kind === 'yesNo') return either(code)
+  if (kind === 'severalOf') return either(`includes(${code}, "${choices[0]?.code ?? ''}")`)
+  return kind === 'text' || kind === 'oneOf' ? `length(${code}) >= 0` : `${code} = ${code}`
+}
+
 const inBrackets = (expression: string) => `(${expression})`
 
 function rulesOfItem(item: Item): RuleDefinition[] {
@@ -65,7 +76,7 @@ function rulesOfItem(item: Item): RuleDefinition[] {
       ? [
           rule(
             'applies.',
-            `filled(${code}) implies ${inBrackets(shownWhen)}`,
+            `${hasValue(item)} implies ${inBrackets(shownWhen)}`,
             about(item, APPLIES),
             about(item, APPLIES_SAYS),
             about(item, APPLIES_SAYS),

@@ -58,6 +58,44 @@ const choose = async (visitor: Visitor, item: string, answer: string) => {
 const isAsked = (item: string) =>
   clerk.run<boolean>('return Boolean(document.querySelector(arguments[0]))', `[data-question="${item}"]`)
 
+describe('the weeks and quarters of the scenario', () => {
+  it('have their boards and district reports: how many gave each answer, and which', async () => {
+    await officer.open('/gather/weekly_diseases~2026-W45')
+    await officer.reads('Lowgate Maternity Home')
+    await officer.see('.lanterns svg')
+    await clean(officer)
+    await shot(officer, 'board-week')
+    await officer.open('/report/equipment~2026-Q3')
+    await officer.click('An autoclave works', '.opens')
+    await officer.reads(/3 of 12: No\.\s+Amber Cross Health Centre/)
+    await clean(officer)
+    await shot(officer, 'equipment-report')
+  })
+
+  it('are filled on a phone, the weeks ahead under what comes up', async () => {
+    await clerk.signIn('clerk.garrick_point')
+    const page = await clerk.reads('Coming up')
+    expect(page.indexOf('week 45 of 2026')).toBeGreaterThan(0)
+    expect(page.indexOf('week 46 of 2026')).toBeGreaterThan(page.indexOf('Coming up'))
+    await clean(clerk)
+    await clerk.click('quarter 3 of 2026', 'a')
+    await clerk.click('2', '.sections button')
+    await (await clerk.enter('input[data-cell="microscopes"]')).sendKeys('4')
+    await (await clerk.enter('input[data-cell="microscopes_working"]')).sendKeys('3')
+    // Computed while it is typed.
+    await clerk.until(
+      async () =>
+        (await clerk.run<string>(
+          'return document.querySelector("[data-answer=microscopes_share] output").innerText',
+        )) === '75',
+      'the share to be computed',
+    )
+    await clean(clerk)
+    await shot(clerk, 'equipment-entry')
+    await clerk.run('return fetch("/api/session", { method: "DELETE" }).then(answer => answer.status)')
+  })
+})
+
 describe('a quarterly dataset with answers of every kind', () => {
   it('is made from a pasted list, in which the kinds are guessed', async () => {
     await officer.open('/define')
@@ -159,7 +197,6 @@ describe('a quarterly dataset with answers of every kind', () => {
     await officer.click('Is there an autoclave that works?', '.opens')
     await officer.reads(/1 of 1: No\.\s+Lowgate/)
     await officer.reads('boiling 1')
-    await shot(officer, 'equipment-report')
     await clean(officer)
     const { body } = await (
       await Client.signedIn(server.address, 'officer.ashmere')

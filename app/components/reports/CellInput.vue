@@ -45,6 +45,14 @@ watch(
   },
 )
 
+// An answer that would have cleared others was not given after all.
+watch(
+  () => entry?.pending.value?.key,
+  (now, before) => {
+    if (before === cell && now === undefined && !isUnread.value) text.value = shownText(content.value)
+  },
+)
+
 const content = computed(() => report.contentOf(cell))
 const doubts = computed(() => report.doubtsAt(cell))
 const problem = computed(() => entry?.problems[cell])
