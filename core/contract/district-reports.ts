@@ -90,6 +90,31 @@ export const DistrictFigures = exact({
 })
 export type DistrictFigures = Static<typeof DistrictFigures>
 
+/** The same items over longer periods, from their beginning up to a round. */
+export const LongerReport = exact({
+  round: RoundRef,
+  unit: UnitRef,
+  /** The nearest first: of a week its month, quarter and year. */
+  spans: Type.Array(
+    exact({
+      period: Type.String(),
+      rounds: Type.Integer(),
+      expected: Type.Integer(),
+      received: Type.Integer(),
+      lines: Type.Array(
+        exact({
+          item: Type.String(),
+          name: Words,
+          unitOfMeasure: Type.String(),
+          value: orNull(Type.Number()),
+          reportsIn: Type.Integer(),
+        }),
+      ),
+    }),
+  ),
+})
+export type LongerReport = Static<typeof LongerReport>
+
 export const SignatureLine = exact({
   amendment: Type.Integer(),
   signedAt: Instant,

@@ -26,7 +26,8 @@ import {
 /** Doubts that stop the signing, by the one rule of what blocks. */
 const blockingOf = ({ figures }: Computed) => figures.discrepancies.filter(({ blocks }) => blocks)
 
-async function districtAsked(access: Access, asked: string | undefined) {
+/** The district that is asked for. @throws Refusal 404, 403, 409 `not-a-district` */
+export async function districtAsked(access: Access, asked: string | undefined) {
   const unit = await unitAsked(access, asked)
   const { districtLevel } = await settings()
   if (unit.level !== districtLevel)

@@ -77,6 +77,7 @@ const TRIALS: Record<RouteName, () => Trial> = {
     body: { units: ['millrace'] },
   }),
   'GET /api/district-reports/:round': () => ({ inside: { round: OCTOBER }, query: true }),
+  'GET /api/district-reports/:round/longer': () => ({ inside: { round: OCTOBER }, query: true }),
   'POST /api/district-reports/:round/sign': () => ({
     inside: { round: OCTOBER },
     query: true,

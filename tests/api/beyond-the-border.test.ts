@@ -115,6 +115,7 @@ const COMMON: RouteName[] = [
   'GET /api/district-reports/:round',
   'POST /api/district-reports/:round/sign',
   'GET /api/district-reports/:round/csv',
+  'GET /api/district-reports/:round/longer',
   'GET /api/drafts/:dataset',
   'GET /api/drafts/:dataset/editions',
   'GET /api/drafts/:dataset/editions/:number',

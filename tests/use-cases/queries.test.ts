@@ -19,6 +19,7 @@ import { ask } from '../../server/discrepancies/act'
 import { listDiscrepancies } from '../../server/discrepancies/list'
 import { discrepancyFile } from '../../server/discrepancies/read'
 import { districtReport } from '../../server/district-reports/district-report'
+import { longerReport } from '../../server/district-reports/longer'
 import { jobPlan, listJobs } from '../../server/jobs/list'
 import { askForJob } from '../../server/queue/job-table'
 import { board } from '../../server/overview/board'
@@ -194,6 +195,7 @@ const READS: Partial<Record<RouteName, () => Promise<unknown>>> = {
   'GET /api/jobs': () => listJobs(admin, {}),
   'GET /api/jobs/plan': () => jobPlan(admin),
   'GET /api/district-reports/:round': () => districtReport(officer, OCTOBER),
+  'GET /api/district-reports/:round/longer': () => longerReport(officer, OCTOBER),
 }
 
 /** Routes that read one thing which holds no list. */

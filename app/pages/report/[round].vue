@@ -95,6 +95,7 @@ const csv = computed(() =>
             <h2>{{ words.say(section.name) }}</h2>
             <FigureTable :lines="section.lines" :expected="data.figures.reporting.expected" />
           </section>
+          <LongerCard :key="roundId" :round="roundId" :unit="unit" />
         </div>
         <SignCard
           :report="data"

@@ -3,7 +3,7 @@ import * as discrepancies from '../discrepancies'
 import * as people from '../people'
 import * as reports from '../reports'
 import * as rounds from '../rounds'
-import { DistrictReport } from '../district-reports'
+import { DistrictReport, LongerReport } from '../district-reports'
 import { CellKey, Done, exact, oneOf, RoundId, RoundRef, Sentence, UnitCode, UnitRef, Uuid } from '../common'
 import { route, type RouteContract } from './route'
 
@@ -150,6 +150,14 @@ export const ROUND_ROUTES = {
       amendment: Type.Optional(Type.Integer({ minimum: 1, maximum: 10_000 })),
     }),
     answer: DistrictReport,
+  }),
+  'GET /api/district-reports/:round/longer': route({
+    summary: 'The items of a round from the beginning of its month, quarter and year on',
+    permission: 'look',
+    wholeBranch: true,
+    params: round,
+    query: exact({ unit: Type.Optional(UnitCode), borders: Type.Optional(oneOf('then', 'today')) }),
+    answer: LongerReport,
   }),
   'POST /api/district-reports/:round/sign': route({
     summary: 'Sign the district report: just what was shown, by its checksum',
