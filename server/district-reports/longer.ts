@@ -1,5 +1,5 @@
 import { parsePeriod, printPeriod } from '#core/calendar/period-text'
-import { periodAbove, periodsBetween } from '#core/calendar/period'
+import { periodsBetween } from '#core/calendar/period'
 import type { LongerReport } from '#core/contract/district-reports'
 import { isAmount } from '#core/rollup/roll-up'
 import { must } from '#core/result'

@@ -32,3 +32,6 @@ export const contactEntry = (unit: string, name = 'Made up', madeAt = '2026-11-0
   unit,
   answers: { contact_name: { kind: 'value', value: name } },
 })
+
+/** A dataset with items of every kind. */
+export { EQUIPMENT } from '../../demo/quarterly/edition'
