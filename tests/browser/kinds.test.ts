@@ -72,27 +72,46 @@ describe('the weeks and quarters of the scenario', () => {
     await shot(officer, 'equipment-report')
   })
 
+  it('are rolled up to longer periods: the weeks of a month beside the month itself', async () => {
+    await officer.open('/report/weekly_diseases~2026-W44')
+    await officer.click('Over longer periods', 'summary')
+    const page = await officer.reads('5 rounds')
+    for (const period of ['October 2026', 'quarter 4 of 2026', '2026']) expect(page).toContain(period)
+    await clean(officer)
+    await shot(officer, 'longer')
+    await officer.pick('longer-borders', 'of today')
+    await officer.reads('5 rounds')
+    await officer.open('/report/monthly_summary~2026-10')
+    await officer.click('Over longer periods', 'summary')
+    await officer.reads('10 rounds')
+    await clean(officer)
+  })
+
   it('are filled on a phone, the weeks ahead under what comes up', async () => {
-    await clerk.signIn('clerk.garrick_point')
-    const page = await clerk.reads('Coming up')
-    expect(page.indexOf('week 45 of 2026')).toBeGreaterThan(0)
-    expect(page.indexOf('week 46 of 2026')).toBeGreaterThan(page.indexOf('Coming up'))
-    await clean(clerk)
-    await clerk.click('quarter 3 of 2026', 'a')
-    await clerk.click('2', '.sections button')
-    await (await clerk.enter('input[data-cell="microscopes"]')).sendKeys('4')
-    await (await clerk.enter('input[data-cell="microscopes_working"]')).sendKeys('3')
-    // Computed while it is typed.
-    await clerk.until(
-      async () =>
-        (await clerk.run<string>(
-          'return document.querySelector("[data-answer=microscopes_share] output").innerText',
-        )) === '75',
-      'the share to be computed',
-    )
-    await clean(clerk)
-    await shot(clerk, 'equipment-entry')
-    await clerk.run('return fetch("/api/session", { method: "DELETE" }).then(answer => answer.status)')
+    const phone = await Visitor.arrive(server.address, PHONE)
+    try {
+      await phone.signIn('clerk.garrick_point')
+      const page = await phone.reads('Coming up')
+      expect(page.indexOf('week 45 of 2026')).toBeGreaterThan(0)
+      expect(page.indexOf('week 46 of 2026')).toBeGreaterThan(page.indexOf('Coming up'))
+      await clean(phone)
+      await phone.click('quarter 3 of 2026', 'a')
+      await phone.click('2', '.sections button')
+      await (await phone.enter('input[data-cell="microscopes"]')).sendKeys('4')
+      await (await phone.enter('input[data-cell="microscopes_working"]')).sendKeys('3')
+      // Computed while it is typed.
+      await phone.until(
+        async () =>
+          (await phone.run<string>(
+            'return document.querySelector("[data-answer=microscopes_share] output").innerText',
+          )) === '75',
+        'the share to be computed',
+      )
+      await clean(phone)
+      await shot(phone, 'equipment-entry')
+    } finally {
+      await phone.leave()
+    }
   })
 })
 
