@@ -327,6 +327,15 @@ describe('rolled up', () => {
   it('keeps an answer that left the list in a newer edition, by its code', () => {
     const table = tableOf([report({ sterile_by: 'flame' }), report({ sterile_by: 'oven' }), null])
     expect(rowsByAnswer(table, choice)).toContainEqual({ code: 'flame', label: { en: 'flame' }, rows: [0] })
+    const said = tableOf([
+      report({ autoclave_why_not: 'No fuse.' }),
+      null,
+      report({ autoclave_why_not: 'No fuse.' }),
+    ])
+    expect(rowsByAnswer(said, cellOf('autoclave_why_not'))).toEqual([
+      { code: 'No fuse.', label: { en: 'No fuse.' }, rows: [0, 2] },
+    ])
+    expect(rowsByAnswer(said, served)).toEqual([])
     expect(overUnits(table, ['sterile_by'], 'counts')).toEqual({ value: null, reportsIn: 2 })
   })
 })

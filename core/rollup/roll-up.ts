@@ -60,22 +60,25 @@ const YES_NO: readonly { code: string; label: Words }[] = [
   { code: 'no', label: { en: 'No', fr: 'Non' } },
 ]
 
+/** What is answered in words. */
+const ANSWERED: ReadonlySet<string> = new Set(['yesNo', 'oneOf', 'severalOf', 'text'])
+
 /**
  * Which reports gave each answer of a cell, in the order of its choices; an answer that nobody gave has no
- * rows. A choice that left the list in a newer edition comes last, by its code. Nothing for what is not
- * chosen.
+ * rows. A choice that left the list in a newer edition comes last, by its code; so do texts, each as it was
+ * written. Nothing for numbers and days.
  * @example rowsByAnswer(table, working) // [{ code: 'yes', label, rows: [0, 2] }, { code: 'no', label, rows: [1] }]
  */
 export function rowsByAnswer(table: ColumnTable, { key, item }: Cell): AnswerRows[] {
   const choices = item.kind === 'yesNo' ? YES_NO : (item.choices ?? [])
-  if (item.kind !== 'yesNo' && item.kind !== 'oneOf' && item.kind !== 'severalOf') return []
+  if (!ANSWERED.has(item.kind)) return []
   const found = new Map(
     choices.map(({ code, label }): [string, AnswerRows] => [code, { code, label, rows: [] }]),
   )
   const [numbers, texts, answers] = [table.numbers(key), table.texts?.(key), table.answers?.(key)]
   const givenIn = (row: number): readonly string[] => {
     if (item.kind === 'severalOf') return answers?.[row] ?? []
-    if (item.kind === 'oneOf') return texts?.[row] == null ? [] : [texts[row]]
+    if (item.kind === 'oneOf' || item.kind === 'text') return texts?.[row] == null ? [] : [texts[row]]
     return Number.isNaN(numbers[row]!) ? [] : [numbers[row] === 1 ? 'yes' : 'no']
   }
   for (let row = 0; row < table.size; row++)

@@ -62,7 +62,8 @@ async function rolledUp(
   return reportTable(asOneReport(ready.cells, received), period, one => before.get(printPeriod(one)))
 }
 
-const isCounted = ({ rollUp }: Item) => rollUp === 'counts' || rollUp === 'share'
+/** What opens to who said what. */
+const isAnswered = ({ kind, rollUp }: Item) => rollUp === 'counts' || rollUp === 'share' || kind === 'text'
 
 const comparedLine = (now: Figure | undefined, before: Figure | undefined): FigureLine['compared'] =>
   now && before && now.value !== null && before.value !== null
@@ -154,7 +155,7 @@ export async function computeDistrict(
           name: item.name,
           unitOfMeasure: item.unitOfMeasure,
           rollUp: item.rollUp,
-          ...(isCounted(item) && { answers: answersOf(cells[0]!) }),
+          ...(isAnswered(item) && { answers: answersOf(cells[0]!) }),
           ...figuresNow.get(item.code)!,
           offering: offering(
             item.code,

@@ -3,6 +3,9 @@ import type { DistrictReport, FigureLine } from '#core/contract/district-reports
 import { writeCsv } from '#core/exchange/csv'
 import { wordsIn } from '#core/report/edition'
 
+/** Texts are no figures: they stay in the report. */
+const countedAnswers = ({ rollUp, answers = [] }: FigureLine) => (rollUp === 'none' ? [] : answers)
+
 /** A day as a day; a share is in its answers. */
 const figureOf = ({ rollUp, value }: FigureLine) =>
   rollUp === 'latest' && value !== null ? printDay(value) : rollUp === 'share' ? null : value
@@ -37,7 +40,7 @@ export function districtCsv({ figures }: DistrictReport, language: string): stri
         line.reportsIn,
         line.offering ?? expected,
       ],
-      ...(line.answers ?? []).map(({ code, label, units }) => [
+      ...countedAnswers(line).map(({ code, label, units }) => [
         ...place,
         section.code,
         `${line.item}=${code}`,

@@ -167,6 +167,7 @@ describe('the district', () => {
       )
     expect(answers('autoclave_works')).toEqual(['yes: elm, oak'])
     expect(answers('sterile_by')).toEqual(['autoclave: elm', 'boiling: oak'])
+    expect(line('autoclave_why_not')).toMatchObject({ value: null, rollUp: 'none', answers: [] })
     expect(answers('tests_done')).toEqual(['malaria: elm', 'urine: elm'])
     expect(line('power_backup')).toMatchObject({ value: 1, reportsIn: 1, rollUp: 'share' })
     expect(line('autoclave_served_on')).toMatchObject({ value: 20_634, reportsIn: 1, compared: null })

@@ -83,11 +83,13 @@ const namesOf = ({ names }: FigureLine['bands'][number]) => names.map(words.say)
       <div v-if="data.answers" class="answers">
         <p v-for="answer in answeredBy(data)" :key="answer.code">
           <strong>{{
-            t('figures.answered', {
-              count: answer.units.length,
-              all: data.reportsIn,
-              answer: words.say(answer.label),
-            })
+            data.rollUp === 'none'
+              ? words.say(answer.label)
+              : t('figures.answered', {
+                  count: answer.units.length,
+                  all: data.reportsIn,
+                  answer: words.say(answer.label),
+                })
           }}</strong>{{ ' ' }}
           <span class="small">{{ answer.units.map(({ name }: { name: string }) => name).join(', ') }}</span>
         </p>
@@ -113,8 +115,14 @@ const namesOf = ({ names }: FigureLine['bands'][number]) => names.map(words.say)
   font: inherit;
   color: inherit;
   cursor: pointer;
-  padding: 2px 0 2px 20px;
-  text-indent: -20px;
+  padding: 2px 0;
+  display: flex;
+  gap: 6px;
+  align-items: baseline;
+}
+.opens i {
+  flex: none;
+  width: 14px;
 }
 small {
   display: block;
