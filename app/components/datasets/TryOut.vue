@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { withOthers } from '#core/define/named-datasets'
 import type { Edition } from '#core/report/edition'
 import type { RuleDefinition } from '#core/rule/definition'
 
@@ -20,6 +21,12 @@ const doubts = useDoubtWords(() => namesOfEdition(edition))
 const CRIES_WOLF = 0.05
 const ROWS_SHOWN = 30
 const open = ref<{ unit: number; period: number } | null>(null)
+/** Names of the other datasets that the rule looks at: only its own reports are read here. */
+const namedHere = computed(() =>
+  (withOthers({ ...edition, rules: [rule] }, edition.others ?? []).others ?? []).map(({ name }) =>
+    words.say(name),
+  ),
+)
 const changedSince = computed(
   () => found.value !== null && JSON.stringify(found.value.rule) !== JSON.stringify(rule),
 )
@@ -101,6 +108,9 @@ function start() {
       :aria-label="t('tryOut.under')"
     />
     <ProblemNote :problem="problem" />
+    <p v-if="namedHere.length" class="quiet">
+      {{ t('tryOut.others', { names: namedHere.join(', ') }) }}
+    </p>
     <p v-if="!sound" class="quiet">{{ t('tryOut.notSound') }}</p>
     <p v-else-if="state === 'stopped'" class="quiet">{{ t('tryOut.stopped') }}</p>
     <p v-else-if="state === 'idle' && !problem" class="quiet">{{ t('tryOut.hint') }}</p>
