@@ -1,7 +1,15 @@
-import { firstDay, lastDay, type Period } from '#core/calendar/period'
+import {
+  firstDay,
+  lastDay,
+  periodOfDay,
+  periodsBetween,
+  shiftPeriod,
+  type Period,
+} from '#core/calendar/period'
 import { printDay } from '#core/calendar/day'
 import { parsePeriod } from '#core/calendar/period-text'
 import { earlierPeriods } from '#core/report/period-table'
+import type { CellMap } from '#core/report/table'
 import { must } from '#core/result'
 import { rollOthersUp, type OtherFigures } from '#core/rollup/other-datasets'
 import type { ReadyEdition } from '../datasets/editions'
@@ -33,53 +41,96 @@ const finerRounds = (
     printDay(lastDay(last) + OVERLAP),
   ])
 
-/** The figures of one other dataset for one place: what was received of it, by its own reports. */
-async function figuresFor(
+/** What was received of a finer dataset: its rounds, and for each unit which of them expected it. */
+interface FinerReports {
+  rounds: Round[]
+  isExpected: (round: string, unit: string) => boolean
+  /** By round and unit. */
+  reports: ReadonlyMap<string, CellMap>
+}
+
+/** Reads what some units sent of a dataset over some periods. However many they are, it is asked the same few times. */
+async function finerReports(
   sql: Pick<Sql, 'query'>,
-  unit: string,
+  dataset: string,
+  units: readonly string[],
   periods: readonly Period[],
-  { named, cells }: ReadyEdition['others'][number],
-): Promise<OtherFigures> {
-  const rounds = await finerRounds(sql, named.dataset, periods.at(-1)!, periods[0]!)
-  const ids = rounds.map(({ id }) => id)
-  const expected = await expectedUnitsOf(sql, rounds, unit)
-  const reports = await sql.query<{ id: number; round: string }>(
-    `SELECT id, round FROM report WHERE unit = $1 AND round = ANY($2::text[]) AND state IN ('sent', 'accepted')`,
-    [unit, ids],
+): Promise<FinerReports> {
+  const inOrder = [...periods].sort((one, other) => one.index - other.index)
+  const rounds = await finerRounds(sql, dataset, inOrder[0]!, inOrder.at(-1)!)
+  const expected = new Set<string>()
+  for (const unit of units)
+    for (const [round, found] of await expectedUnitsOf(sql, rounds, unit))
+      if (found.some(({ code }) => code === unit)) expected.add(`${round} ${unit}`)
+  const rows = await sql.query<{ id: number; round: string; unit: string }>(
+    `SELECT id, round, unit FROM report WHERE unit = ANY($1::text[]) AND round = ANY($2::text[]) AND state IN ('sent', 'accepted')`,
+    [units, rounds.map(({ id }) => id)],
   )
   const contents = await cellsOfReports(
     sql,
-    reports.map(({ id }) => id),
+    rows.map(({ id }) => id),
   )
-  const reportIn = new Map(reports.map(({ id, round }) => [round, contents.get(id) ?? {}]))
-  return rollOthersUp(
-    named,
-    cells,
-    rounds.map(({ id, period }) => ({
-      period: must(parsePeriod(period)),
-      isExpected: expected.get(id)!.some(({ code }) => code === unit),
-      report: reportIn.get(id) ?? null,
-    })),
-    periods,
-  )
+  return {
+    rounds,
+    isExpected: (round, unit) => expected.has(`${round} ${unit}`),
+    reports: new Map(rows.map(({ id, round, unit }) => [`${round} ${unit}`, contents.get(id) ?? {}])),
+  }
+}
+
+/**
+ * The finer periods after the newest round, up to the end of another period: they will be expected, and are not
+ * there yet. Without them a month that has just ended would look complete before its last week has a round.
+ */
+function stillToCome(rounds: readonly Round[], last: Period): Period[] {
+  const newest = rounds.at(-1)
+  if (!newest) return []
+  const next = shiftPeriod(must(parsePeriod(newest.period)), 1)
+  const end = periodOfDay(next, lastDay(last))
+  return end.index < next.index ? [] : periodsBetween(next, end)
+}
+
+/** The periods that a place's rules look at: its own first. */
+function periodsOf({ round, ready }: NamesOthers): Period[] {
+  const period = must(parsePeriod(round.period))
+  return [period, ...earlierPeriods(period, ready.othersLookBack)]
 }
 
 /**
  * What the rules of some places' editions read of other datasets: rolled up to the periods of these places and
- * of those before them, in their order. A place whose rules name none costs nothing.
+ * of those before them, in their order. Where no rule names one, nothing is asked.
  */
 export async function otherFiguresOf(
   sql: Pick<Sql, 'query'>,
   places: readonly NamesOthers[],
 ): Promise<Record<string, OtherFigures>[]> {
-  const found: Record<string, OtherFigures>[] = []
-  for (const { round, unit, ready } of places) {
-    const period = must(parsePeriod(round.period))
-    const periods = [period, ...earlierPeriods(period, ready.othersLookBack)]
-    const figures: Record<string, OtherFigures> = {}
-    for (const other of ready.others)
-      figures[other.named.dataset] = await figuresFor(sql, unit.code, periods, other)
-    found.push(figures)
+  const found = places.map((): Record<string, OtherFigures> => ({}))
+  const datasets = new Set(places.flatMap(({ ready }) => ready.others.map(({ named }) => named.dataset)))
+  for (const dataset of datasets) {
+    const naming = places.flatMap((place, at) => {
+      const other = place.ready.others.find(({ named }) => named.dataset === dataset)
+      return other ? [{ place, at, ...other }] : []
+    })
+    const { rounds, isExpected, reports } = await finerReports(
+      sql,
+      dataset,
+      [...new Set(naming.map(({ place }) => place.unit.code))],
+      naming.flatMap(({ place }) => periodsOf(place)),
+    )
+    for (const { place, at, named, cells } of naming) {
+      const unit = place.unit.code
+      const periods = periodsOf(place)
+      const begun = rounds.map(({ id, period }) => ({
+        period: must(parsePeriod(period)),
+        isExpected: isExpected(id, unit),
+        report: reports.get(`${id} ${unit}`) ?? null,
+      }))
+      const coming = stillToCome(rounds, periods[0]!).map(period => ({
+        period,
+        isExpected: begun.at(-1)!.isExpected,
+        report: null,
+      }))
+      found[at]![dataset] = rollOthersUp(named, cells, [...begun, ...coming], periods)
+    }
   }
   return found
 }

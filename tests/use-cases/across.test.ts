@@ -13,7 +13,9 @@ import { closeDatabase, type Database } from '../../server/database'
 import { listDiscrepancies } from '../../server/discrepancies/list'
 import { discrepancyFile } from '../../server/discrepancies/read'
 import { draftFile, publishDraft, saveDraft } from '../../server/publishing/dataset-drafts'
+import { editionOf } from '../../server/datasets/editions'
 import { reportFile } from '../../server/reports/file'
+import { otherFiguresOf } from '../../server/reports/other-figures'
 import { openRoundsAt } from '../../server/rounds/open-rounds'
 import { fillReport, sendReport } from '../support/facility'
 import { makeInstallation, NOW, OCTOBER, personOf, SMALL } from '../support/installation'
@@ -99,6 +101,15 @@ describe('a rule that names another dataset', () => {
     expect(file.items['watch.tested']!.item.name).toEqual({ en: 'tested', fr: 'tested' })
     // It can be put right in this report only: the weeks are another one.
     expect(file.cells.map(({ cell }) => cell)).toEqual(['tested'])
+  })
+
+  it('counts the weeks that have no round yet: a month that goes on is not complete', async () => {
+    const ready = await editionOf(sql, 'small', 2)
+    const [figures] = await otherFiguresOf(sql, [
+      { round: { period: '2026-11' }, unit: { code: 'elm' }, ready },
+    ])
+    // W45 to W48 have their fourth day in November; none has begun on the 5th.
+    expect(figures!.watch).toMatchObject({ expected: [4], received: [0], numbers: { tested: [null] } })
   })
 
   it('says on the device what it says at the district', async () => {
