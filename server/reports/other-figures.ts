@@ -85,8 +85,7 @@ function stillToCome(rounds: readonly Round[], last: Period): Period[] {
   const newest = rounds.at(-1)
   if (!newest) return []
   const next = shiftPeriod(must(parsePeriod(newest.period)), 1)
-  const end = periodOfDay(next, lastDay(last))
-  return end.index < next.index ? [] : periodsBetween(next, end)
+  return periodsBetween(next, periodOfDay(next, lastDay(last)))
 }
 
 /** The periods that a place's rules look at: its own first. */
