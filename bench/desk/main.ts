@@ -11,11 +11,13 @@ const parts = { disk: durability, server: manyDevices, phone: inBrowser }
 const only = process.argv[2] as keyof typeof parts
 if (only in parts)
   console.table(
-    (await parts[only]()).map(({ name, ours, other, unit, met }) => ({
+    (await parts[only]()).map(({ name, ours, other, otherName, unit, ratio, target, met }) => ({
       name,
       ours,
-      asked: other,
+      [otherName]: other,
       unit,
+      ratio: Number(ratio.toFixed(2)),
+      'at most': target,
       met,
     })),
   )
