@@ -10,7 +10,7 @@ import { must } from '#core/result'
 import { tablesOfOthers } from '#core/rollup/other-datasets'
 import { runnableRules, type CompiledRule } from '#core/rule/compile-rules'
 import type { Doubt } from '#core/rule/find-doubts'
-import { NEEDED, rulesOf as allRules } from '#core/rule/item-rules'
+import { NEEDED } from '#core/rule/item-rules'
 import { liveDoubts } from '#core/rule/live-doubts'
 import { clockNow } from '../common/useClock'
 import { useFollowing } from './useFollowing'
@@ -57,7 +57,6 @@ export function useReportView(file: ReportFile) {
   /** The round is closed to this facility: values stay visible, and nothing can be added. */
   const isClosed = computed(() => clockNow() >= Date.parse(file.round.closesAt))
 
-  const rules = new Map(allRules(file.edition).map(rule => [rule.code, rule]))
   const following = useFollowing(file.edition, cells, contents, today)
   const { isShown } = following
 
@@ -100,9 +99,12 @@ export function useReportView(file: ReportFile) {
     return range
   }
   const asked = cells.filter(({ item }) => item.kind !== 'computed')
-  /** The cells that apply: other ones only when something comes or goes. */
-  const applying = computed(() => asked.filter(({ item }) => isShown(item.code)).map(({ key }) => key))
-  const filled = computed(() => itemCompleteness(applying.value, contents))
+  const filled = computed(() =>
+    itemCompleteness(
+      asked.filter(({ item }) => isShown(item.code)).map(({ key }) => key),
+      contents,
+    ),
+  )
   /** Notes which cell has the focus. */
   function enter(key: string) {
     active.value = key
@@ -123,7 +125,6 @@ export function useReportView(file: ReportFile) {
     lastValue,
     isShown,
     isNeeded,
-    ruleOf: (code: string) => rules.get(code),
     tried: following.tried,
     rangeOf,
     filled,

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { CellContent } from '#core/report/cell'
+import { rulesOf } from '#core/rule/item-rules'
 import type { ShownReport } from '~/reports/useReportEntry'
 
 /** What is wrong or doubtful about the cells of one line, in a sentence each, where the person is looking. */
@@ -9,7 +10,7 @@ const words = useWords()
 const { t } = words
 const { numbers } = useDoubtWords(() => namesOfEdition(report.file.edition))
 const ruleSays = (code: string) => {
-  const rule = report.ruleOf(code)
+  const rule = rulesOf(report.file.edition).find(one => one.code === code)
   return rule ? words.say(rule.forClerk) : ''
 }
 
