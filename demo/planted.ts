@@ -133,8 +133,8 @@ const MONTHLY: readonly PlantedDoubt[] = [
 ]
 
 /**
- * Every doubt that the generator puts in: into the monthly round of October, the week that falls due today, and
- * the last quarter. A test checks that the application finds each.
+ * Every doubt that the generator puts in: into the monthly round of October, the week that falls due today,
+ * and the last quarter. A test checks that the application finds each.
  */
 export const PLANTED: readonly Planted[] = [
   ...MONTHLY.map(doubt => ({ ...doubt, round: PLANTED_ROUND })),

@@ -39,7 +39,9 @@ export const OFTEN_LATE = new Set([
 export const isOpenIn = (place: Place, period: Period): boolean =>
   place.from <= printDay(lastDay(period)) && (place.to === null || place.to > printDay(firstDay(period)))
 
-/** When a report came in: most between the period's end and the due day, some after it; never in the future. */
+/**
+ * When a report came in: most between the period's end and the due day, some after it; never in the future.
+ */
 export function arrival(place: Place, period: Period, timing: Timing, random: Random): string {
   const { dueAt } = deadlines(period, timing, DEMO_TIME_ZONE)
   const endedAt = dueAt - timing.dueDays * 24 * MS_AN_HOUR

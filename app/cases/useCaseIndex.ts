@@ -34,8 +34,8 @@ const pause = (isHurried: boolean) =>
 
 /**
  * The cases of one person on this device. Entries are opened once, and a case is folded and made again only
- * when one of its entries changed. They can be prepared in the background; a page that waits for them makes it
- * go faster.
+ * when one of its entries changed. They can be prepared in the background; a page that waits for them makes
+ * it go faster.
  */
 export class CaseIndex<Made> {
   private readonly entries = new Map<string, StoredEntry>()

@@ -14,8 +14,8 @@ const hasAnswer = (content: CellContent | undefined) =>
   content?.kind === 'value' || content?.kind === 'notKnown'
 
 /**
- * What follows from the answers of a report while it is typed: which items apply, and what is computed. For an
- * edition in which nothing follows it costs nothing.
+ * What follows from the answers of a report while it is typed: which items apply, and what is computed. For
+ * an edition in which nothing follows it costs nothing.
  * @param contents the contents of the cells; what is computed is put into them.
  */
 export function useFollowing(
@@ -57,7 +57,10 @@ export function useFollowing(
   const keysOf = new Map(
     [...groupBy(cells, ({ item }) => item.code)].map(([code, own]) => [code, own.map(({ key }) => key)]),
   )
-  /** An item that does not apply is not asked; one that is answered all the same stays visible, with its doubt. */
+  /**
+   * An item that does not apply is not asked; one that is answered all the same stays visible, with its
+   * doubt.
+   */
   const isShown = (item: string): boolean =>
     !hiddenItems.value.has(item) || (keysOf.get(item) ?? []).some(key => hasAnswer(contents[key]))
 

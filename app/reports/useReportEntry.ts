@@ -1,5 +1,6 @@
 import type { CellContent } from '#core/report/cell'
 import { readItem } from '#core/form/check-cell'
+import { isTypedNumber } from '#core/report/asked'
 import { BLANK, sameContent } from '#core/report/cell'
 import { completeEdition } from '#core/report/older'
 import { completeHistory } from '#core/report/period-table'
@@ -15,8 +16,6 @@ import { useDeskStore } from '../device/useDeskStore'
 import { isClosedCode, reportKey, reportPlace } from '../device/useDeskWork'
 import { useOutbox, type Outbox, type OutboxOptions } from './useOutbox'
 import { useReportView, type ReportView } from './useReportView'
-
-const isTypedNumber = ({ kind }: Item) => kind === 'wholeNumber' || kind === 'decimal'
 
 export interface Conflict {
   mine: CellContent
@@ -121,8 +120,8 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
   const cleared = shallowRef<Record<string, CellContent> | null>(null)
 
   /**
-   * Sets the value of a cell and saves it on this device. One that would clear other answers says so first, and
-   * waits.
+   * Sets the value of a cell and saves it on this device. One that would clear other answers says so first,
+   * and waits.
    */
   async function put(key: string, content: CellContent): Promise<void> {
     const lost = (view.tried(key, content)?.cleared ?? []).flatMap(one => (one.key === key ? [] : [one.key]))
@@ -187,7 +186,7 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
   }
 
   /** A number that is asked for. */
-  const takesZero = (item: Item) => isTypedNumber(item) && view.isShown(item.code)
+  const takesZero = (item: Item) => isTypedNumber(item.kind) && view.isShown(item.code)
 
   /** Fills the blank cells among these with zero. @returns the filled cells, for undo. */
   async function zeros(keys: readonly string[]): Promise<string[]> {

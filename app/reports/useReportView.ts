@@ -74,7 +74,10 @@ export function useReportView(file: ReportFile) {
   updateDoubts(new Set(doubts.value.flatMap(doubt => doubt.cells)))
 
   const isNeed = ({ code }: Doubt) => code.startsWith(NEEDED)
-  /** What is doubtful at a cell. That it is needed is said as a mark, not as a mistake of somebody who types on. */
+  /**
+   * What is doubtful at a cell. That it is needed is said as a mark, not as a mistake of somebody who types
+   * on.
+   */
   const doubtsAt = (key: string): Doubt[] => (doubtsOf.get(key) ?? []).filter(doubt => !isNeed(doubt))
   /** Is a cell needed, as far as the other answers say, and without an answer? */
   const isNeeded = (key: string): boolean => (doubtsOf.get(key) ?? []).some(isNeed)

@@ -2,8 +2,8 @@ import { lastDay } from './period'
 import { parsePeriod } from './period-text'
 
 /**
- * The round that an office page opens at, of some that stand newest first: the newest whose period is over, else
- * the first. A round that can be filled early is not looked at yet.
+ * The round that an office page opens at, of some that stand newest first: the newest whose period is over,
+ * else the first. A round that can be filled early is not looked at yet.
  * @param today day number
  */
 export function roundToOpen<Round extends { period: string }>(

@@ -96,8 +96,8 @@ export const ReportFile = exact({
     notOffered: Type.Record(Type.String(), Type.Array(Type.Integer())),
   }),
   /**
-   * What its rules read of other datasets, by dataset: rolled up to the report's period and to those before it,
-   * with how many of their reports are in.
+   * What its rules read of other datasets, by dataset: rolled up to the report's period and to those before
+   * it, with how many of their reports are in.
    */
   others: Type.Optional(
     Type.Record(

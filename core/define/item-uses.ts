@@ -7,7 +7,8 @@ import { itemsOf, type Edition, type Item, type Words } from '../report/edition'
 const CODES = /[a-z][a-z0-9_]*/g
 
 /**
- * The names of the other items, rules and indicators that use an item, asked before the item is removed or renamed.
+ * The names of the other items, rules and indicators that use an item, asked before the item is removed or
+ * renamed.
  *
  * @example usesOfItem(edition, 'deliveries') // [{ en: 'More births than deliveries' }]
  */

@@ -1,11 +1,11 @@
+import { isTypedNumber } from '../report/asked'
 import { ROLL_UPS, type Item, type ItemKind } from '../report/edition'
 
-const isTyped = (kind: ItemKind) => kind === 'wholeNumber' || kind === 'decimal'
 const isChosen = (kind: ItemKind) => kind === 'oneOf' || kind === 'severalOf'
 
 /** What belongs to some kinds only, and goes when an item becomes of another kind. */
 function ownParts(kind: ItemKind): (keyof Item)[] {
-  if (isTyped(kind)) return ['least', 'most']
+  if (isTypedNumber(kind)) return ['least', 'most']
   if (isChosen(kind)) return ['choices', 'list']
   if (kind === 'text') return ['longest', 'pattern']
   return kind === 'computed' ? ['expression'] : []
@@ -21,9 +21,11 @@ export function becomeKind(item: Item, kind: ItemKind): void {
   for (const part of ALL_PARTS) if (!kept.has(part)) delete item[part]
   item.kind = kind
   if (!ROLL_UPS[kind].includes(item.rollUp)) item.rollUp = ROLL_UPS[kind][0]!
-  item.range = isTyped(kind) ? (item.range ?? { method: 'modifiedZ', limit: 3.5, raises: 'explain' }) : null
-  if (!isTyped(kind)) item.axes = []
-  item.unitOfMeasure = isTyped(kind) || kind === 'computed' ? item.unitOfMeasure || 'count' : ''
+  item.range = isTypedNumber(kind)
+    ? (item.range ?? { method: 'modifiedZ', limit: 3.5, raises: 'explain' })
+    : null
+  if (!isTypedNumber(kind)) item.axes = []
+  item.unitOfMeasure = isTypedNumber(kind) || kind === 'computed' ? item.unitOfMeasure || 'count' : ''
   if (isChosen(kind)) item.choices ??= []
   if (kind === 'computed') {
     item.expression ??= ''

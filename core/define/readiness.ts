@@ -1,7 +1,9 @@
 import { NOTHING, vocabularyOf } from '../expression/vocabulary'
 import { compileForm } from '../form/compile-form'
+import type { Form } from '../form/question'
 import { formOfEdition } from '../form/form-of-edition'
-import { itemsOf, ROLL_UPS, type Edition, type Item } from '../report/edition'
+import { isTypedNumber } from '../report/asked'
+import { itemsOf, ROLL_UPS, type Edition } from '../report/edition'
 import type { Problem } from '../result'
 import { compileRules } from '../rule/compile-rules'
 import { compile } from '../expression/compile'
@@ -39,10 +41,12 @@ export function readiness(
   const items = itemsOf(draft)
   const found: Lack[] = []
   const kindBefore = new Map((published ? itemsOf(published) : []).map(({ code, kind }) => [code, kind]))
+  const form = formOfEdition(draft)
+  const outlineProblems = form.ok ? [] : form.problems
   if (items.length === 0) found.push(lack('must', 'no-items', 'dataset'))
   if (reporting === 0) found.push(lack('must', 'nobody-reports', 'dataset'))
   found.push(
-    ...outlineOf(draft).map((problem): Lack => ({
+    ...outlineProblems.map((problem): Lack => ({
       weight: 'must',
       code: 'outline',
       at: String(problem.at ?? 'dataset').replace('questions/', 'items/'),
@@ -58,8 +62,8 @@ export function readiness(
     if (without.length === languages.length) found.push(lack('should', 'no-definition', at))
     else if (without.length)
       found.push(lack('should', 'no-definition-in', at, { languages: without.join(', ') }))
-    if (item.range === null && isTyped(item)) found.push(lack('should', 'no-range', at))
-    if (item.axes.length && !isTyped(item)) found.push(lack('must', 'split-kind', at))
+    if (item.range === null && isTypedNumber(item.kind)) found.push(lack('should', 'no-range', at))
+    if (item.axes.length && !isTypedNumber(item.kind)) found.push(lack('must', 'split-kind', at))
     if (!ROLL_UPS[item.kind].includes(item.rollUp)) found.push(lack('must', 'roll-up-kind', at))
     const choices = (item.choices ?? []).filter(({ label }) => languages.some(one => !label[one]?.trim()))
     if (choices.length)
@@ -68,21 +72,12 @@ export function readiness(
     if (before !== undefined && before !== item.kind)
       found.push(lack('must', 'kind-changed', at, { edition: published!.number }))
   }
-  if (found.some(({ code }) => code === 'outline')) return found
-  return [...found, ...expressionLacks(draft)]
-}
-
-const isTyped = ({ kind }: Item) => kind === 'wholeNumber' || kind === 'decimal'
-
-function outlineOf(draft: Edition): Problem[] {
-  const form = formOfEdition(draft)
-  return form.ok ? [] : form.problems
+  return form.ok ? [...found, ...expressionLacks(draft, form.value)] : found
 }
 
 /** The conditions of items, and how they are computed: within the report, as in a case form. */
-function conditionLacks(draft: Edition): Lack[] {
-  const form = formOfEdition(draft)
-  const compiled = form.ok ? compileForm(form.value) : form
+function conditionLacks(form: Form): Lack[] {
+  const compiled = compileForm(form)
   const problems = compiled.ok
     ? [...compiled.value.vocabulary.whole.names.values()].flatMap(({ code, type }) =>
         compiled.value.kindOf.get(code) === 'computed' && type !== 'number'
@@ -99,8 +94,8 @@ function conditionLacks(draft: Edition): Lack[] {
 }
 
 /** Rules and indicators that do not fit the items: one that names what was removed is such a one. */
-function expressionLacks(draft: Edition): Lack[] {
-  const conditions = conditionLacks(draft)
+function expressionLacks(draft: Edition, form: Form): Lack[] {
+  const conditions = conditionLacks(form)
   if (conditions.length) return conditions
   const vocabulary = vocabularyOf(draft)
   const rules = compileRules(draft, vocabulary)
@@ -112,9 +107,10 @@ function expressionLacks(draft: Edition): Lack[] {
         at: `rules/${problem.values?.rule}`,
         problem,
       }))
+  const ofReport = vocabularyOf(draft, NOTHING)
   const ofIndicators = draft.indicators.flatMap(({ code, numerator, denominator }) =>
     [numerator, denominator].flatMap(text => {
-      const compiled = compile(text, vocabularyOf(draft, NOTHING), 'number')
+      const compiled = compile(text, ofReport, 'number')
       return compiled.ok
         ? []
         : compiled.problems.map((problem): Lack => ({

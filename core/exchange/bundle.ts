@@ -3,8 +3,8 @@ import { completeEdition } from '../report/older'
 import { bad, good, type Result } from '../result'
 
 /**
- * What the file says it is. The number rises when an older program could no longer read it: since 2 the items of
- * a dataset are of every kind.
+ * What the file says it is. The number rises when an older program could no longer read it: since 2 the items
+ * of a dataset are of every kind.
  */
 export const BUNDLE_FORMAT = 'eastward-lantern-definitions'
 export const BUNDLE_VERSION = 2

@@ -2,6 +2,7 @@ import { LONGEST_TEXT } from '../form/answer'
 import { printText } from '../expression/print'
 import { codeFromLabel } from '../form/code'
 import type { AnswerQuestion, Choice, Form, FormPart } from '../form/question'
+import { isTypedNumber } from '../report/asked'
 import type { Words } from '../report/edition'
 import { bad, good, type Result } from '../result'
 import { bothHold, conditionsText, signedNumber, type AskedAbout } from './fhir-conditions'
@@ -261,14 +262,14 @@ function answerOf(
     default: ownOf(extension, 'default') ?? initialOf(item, kind, choices, tell),
   }
   if (item.answerOption && kind !== 'oneOf' && kind !== 'severalOf') tell('answerOption')
-  const numeric = kind === 'wholeNumber' || kind === 'decimal'
+  const numeric = isTypedNumber(kind)
   for (const url of [STANDARD.least, STANDARD.most])
     if (standard(url) && !(numeric && numberIn(url) !== undefined)) tell(url)
   if (standard(STANDARD.pattern) && kind !== 'text' && kind !== 'identifier') tell(STANDARD.pattern)
   if (unit && !numeric && kind !== 'computed') tell(STANDARD.unit)
   if (kind === 'text' || kind === 'identifier') made.pattern = standard(STANDARD.pattern)?.valueString
   if (kind === 'text' && item.maxLength) made.longest = Math.min(item.maxLength, LONGEST_TEXT)
-  if (kind === 'wholeNumber' || kind === 'decimal')
+  if (numeric)
     Object.assign(made, {
       least: numberIn(STANDARD.least),
       most: numberIn(STANDARD.most),
@@ -310,7 +311,7 @@ function initialOf(
       ? undefined
       : choice !== undefined
         ? printText(choice)
-        : typeof value === 'number' && (kind === 'wholeNumber' || kind === 'decimal')
+        : typeof value === 'number' && isTypedNumber(kind)
           ? signedNumber(value)
           : typeof value === 'boolean' && kind === 'yesNo'
             ? String(value)

@@ -1,3 +1,4 @@
+import { isTypedNumber } from '../report/asked'
 import { BLANK, checkNumber, readCell, type CellContent, type CellValue } from '../report/cell'
 import { numberKind, type Item } from '../report/edition'
 import { bad, good, type Result } from '../result'
@@ -16,13 +17,13 @@ function withinLimits({ least, most }: Item, content: CellContent): Result<CellC
 }
 
 /**
- * Checks a value from outside before it becomes the value of an item's cell. Errors: those of `checkNumber` for
- * numbers, of `checkAnswer` for other answers (`answer-computed` for what is never typed), `answer-least` and
- * `answer-most`.
+ * Checks a value from outside before it becomes the value of an item's cell. Errors: those of `checkNumber`
+ * for numbers, of `checkAnswer` for other answers (`answer-computed` for what is never typed), `answer-least`
+ * and `answer-most`.
  * @example checkCell(working, 'maybe') // { ok: false, problems: [{ code: 'answer-shape' }] }
  */
 export function checkCell(item: Item, value: unknown): Result<CellContent> {
-  if (item.kind === 'wholeNumber' || item.kind === 'decimal') {
+  if (isTypedNumber(item.kind)) {
     if (typeof value !== 'number')
       return bad({
         code: 'cell-letters',
@@ -39,7 +40,9 @@ export function checkCell(item: Item, value: unknown): Result<CellContent> {
 const YES = new Set(['yes', 'y', 'oui', 'o', 'true', 'vrai', '1'])
 const NO = new Set(['no', 'n', 'non', 'false', 'faux', '0'])
 
-/** What a text from a file or a spreadsheet stands for in an item: a choice by its code or by a label of it. */
+/**
+ * What a text from a file or a spreadsheet stands for in an item: a choice by its code or by a label of it.
+ */
 function valueIn(item: Item, text: string): AnswerValue {
   const folded = fold(text)
   if (item.kind === 'yesNo') return YES.has(folded) ? true : NO.has(folded) ? false : text

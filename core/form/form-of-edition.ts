@@ -67,8 +67,8 @@ export function formOfEdition(edition: Edition): Result<Form> {
 
 /**
  * The form of an edition in which something follows from the answers: items that are shown on a condition, or
- * computed. null where there is none, so that a report of plain numbers costs nothing more; and for an edition
- * whose form does not compile, which readiness keeps from being published.
+ * computed. null where there is none, so that a report of plain numbers costs nothing more; and for an
+ * edition whose form does not compile, which readiness keeps from being published.
  */
 export function livingForm(edition: Edition): CompiledForm | null {
   if (!itemsOf(edition).some(({ kind, shownWhen }) => kind === 'computed' || shownWhen?.trim())) return null

@@ -2,6 +2,10 @@ import type { Words } from './edition'
 
 /** What an item of a dataset and a question of a case form have in common. */
 
+/** Is the answer a number that somebody types? What is computed is a number too, and is not typed. */
+export const isTypedNumber = (kind: string): kind is 'wholeNumber' | 'decimal' =>
+  kind === 'wholeNumber' || kind === 'decimal'
+
 /** A choice; where it depends on another answer, the choice there that it belongs to. */
 export interface Choice {
   code: string

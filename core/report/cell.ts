@@ -15,8 +15,8 @@ export type Content<Value> =
   | { kind: 'blank' }
 
 /**
- * What a cell can hold: a number; `true` or `false`; a text, a chosen code, a day as `2026-10-05` or a partial
- * date as `2026-10`; several chosen codes.
+ * What a cell can hold: a number; `true` or `false`; a text, a chosen code, a day as `2026-10-05` or a
+ * partial date as `2026-10`; several chosen codes.
  */
 export type CellValue = number | boolean | string | readonly string[]
 

@@ -8,7 +8,10 @@ export function completeItem({ number, ...item }: NumberItem): Item {
   return { ...item, kind: item.kind ?? (number === 'decimal' ? 'decimal' : 'wholeNumber') }
 }
 
-/** An edition that an earlier version wrote, as devices have it on their disk and files of definitions hold it. */
+/**
+ * An edition that an earlier version wrote, as devices have it on their disk and files of definitions hold
+ * it.
+ */
 export const completeEdition = (edition: Edition): Edition => ({
   ...edition,
   sections: edition.sections.map(section => ({ ...section, items: section.items.map(completeItem) })),

@@ -87,7 +87,9 @@ export interface ReportColumns {
   received: number[]
   /** For each cell its numbers, null where there is none. */
   numbers: Record<string, (number | null)[]>
-  /** For each cell that has any, its values of other kinds: answers, texts and days, null where there is none. */
+  /**
+   * For each cell that has any, its values of other kinds: answers, texts and days, null where there is none.
+   */
   values?: Record<string, (CellValue | null)[]>
   /** For each cell that has any, the places where it is *not known*. */
   notKnown: Record<string, number[]>

@@ -50,7 +50,9 @@ export interface ColumnTable {
 
 export type CellMap = Readonly<Record<string, CellContent>>
 
-/** A value as expressions reckon with it: a truth is 1 or 0, a day its day number; NaN for what is no number. */
+/**
+ * A value as expressions reckon with it: a truth is 1 or 0, a day its day number; NaN for what is no number.
+ */
 export function numberIn(value: CellValue): number {
   if (typeof value === 'number') return value
   if (typeof value === 'boolean') return +value

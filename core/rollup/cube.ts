@@ -71,9 +71,9 @@ function largerPeriods(
 /**
  * Rolls a cube up over units and time at once. *Sum* adds all that is known; *mean* averages it, each report
  * counting once, so that a mean of means is never made, and *share* does the same with yes (1) and no (0);
- * *counts* adds up how many said yes; *latest* takes the latest day; *last* takes each unit's latest known value in the
- * larger period (stock at the end) and adds the units up, in the group that the unit was in then; *none*
- * stays unrolled. A blank is left out, never counted as zero. Errors: those of `periodAbove`.
+ * *counts* adds up how many said yes; *latest* takes the latest day; *last* takes each unit's latest known
+ * value in the larger period (stock at the end) and adds the units up, in the group that the unit was in
+ * then; *none* stays unrolled. A blank is left out, never counted as zero. Errors: those of `periodAbove`.
  */
 export function rollUp(cube: Cube, borders: Borders, cycle: Cycle): Result<RolledUp> {
   const time = largerPeriods(cube.periods, cycle)

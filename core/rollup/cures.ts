@@ -2,6 +2,7 @@ import { evaluateAll } from '../expression/prepare'
 import { isComparison, walk, type Node } from '../expression/syntax'
 import { mean } from '../quality/mean'
 import { valuesBefore } from '../quality/expected-range'
+import { isTypedNumber } from '../report/asked'
 import { LARGEST_COUNT } from '../report/cell'
 import type { Cell } from '../report/edition'
 import { KIND_CODES, withEachValue, type ColumnTable } from '../report/table'
@@ -75,8 +76,7 @@ export function cures(
 }
 
 const takesDecimals = (cell: Cell | undefined) => cell?.item.kind === 'decimal'
-const isTyped = (cell: Cell | undefined) =>
-  cell === undefined || cell.item.kind === 'wholeNumber' || cell.item.kind === 'decimal'
+const isTyped = (cell: Cell | undefined) => cell === undefined || isTypedNumber(cell.item.kind)
 
 const contentAt = (table: ColumnTable, cell: string) => ({
   kind: table.kinds(cell)[0]!,

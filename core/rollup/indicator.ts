@@ -44,8 +44,8 @@ export function indicators(edition: Edition, table: ColumnTable, today?: number)
 export function asOneReport(cells: readonly Cell[], received: ColumnTable): CellMap {
   return Object.fromEntries(
     cells.flatMap(({ key, item }) => {
-      const { value } = overUnits(received, [key], item.rollUp)
       if (!isAmount(item.rollUp)) return []
+      const { value } = overUnits(received, [key], item.rollUp)
       return value === null ? [] : [[key, { kind: 'value' as const, value }]]
     }),
   )

@@ -54,8 +54,9 @@ export interface LongerFigures {
 }
 
 /**
- * A district's figures over the longer periods in which the last period of a cube lies. Sums add up over units
- * and time, means count each report once, the last value is that of each unit's latest report (see {@link rollUp}).
+ * A district's figures over the longer periods in which the last period of a cube lies. Sums add up over
+ * units and time, means count each report once, the last value is that of each unit's latest report (see
+ * {@link rollUp}).
  * @param cube periods from {@link beginOfYear} to the round's own, with the edition's cells.
  * @param borders one group: the district, as it was in each period or as it is today.
  * @param expected and `received`: 1 where a unit's report was expected, and is in (period × units + unit).

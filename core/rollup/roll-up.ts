@@ -11,7 +11,9 @@ export interface Figure {
   reportsIn: number
 }
 
-/** Is a figure an amount, that can be compared, divided and moved? A day is not, and several counts are not. */
+/**
+ * Is a figure an amount, that can be compared, divided and moved? A day is not, and several counts are not.
+ */
 export const isAmount = (operator: RollUp): boolean =>
   operator === 'sum' || operator === 'mean' || operator === 'last'
 

@@ -28,8 +28,8 @@ const about = (item: Item, say: Say): Words =>
   Object.fromEntries(LANGUAGES.map(language => [language, say(wordsIn(item.name, language))[language]!]))
 
 /**
- * That an item has a value: unknown where it has none, so that *not offered here* and *not known* of what does not
- * apply are no doubt.
+ * That an item has a value: unknown where it has none, so that *not offered here* and *not known* of what
+ * does not apply are no doubt.
  */
 function hasValue({ code, kind, choices = [] }: Item): string {
   const either = (truth: string) => inBrackets(`${truth} or not ${truth}`)
@@ -91,9 +91,9 @@ function rulesOfItem(item: Item): RuleDefinition[] {
 
 /**
  * What the conditions of an edition's items say, as rules: an item that is needed and has no answer, one that
- * is answered although it does not apply, and an answer that is not accepted. So they are judged while typing,
- * explained, settled and counted as every other doubt. Their codes have a dot, so that they are never those of
- * a rule that somebody wrote: `needed.last_service`.
+ * is answered although it does not apply, and an answer that is not accepted. So they are judged while
+ * typing, explained, settled and counted as every other doubt. Their codes have a dot, so that they are never
+ * those of a rule that somebody wrote: `needed.last_service`.
  */
 export const itemRules = (edition: Edition): RuleDefinition[] => itemsOf(edition).flatMap(rulesOfItem)
 

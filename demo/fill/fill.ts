@@ -56,8 +56,8 @@ export async function insertRegisters(sql: Sql): Promise<void> {
 }
 
 /**
- * Puts the whole scenario into an empty database: places, people, datasets, the reports of 18 months, 60 weeks
- * and 6 quarters, and the work on them.
+ * Puts the whole scenario into an empty database: places, people, datasets, the reports of 18 months, 60
+ * weeks and 6 quarters, and the work on them.
  * @param passwordHash of the password that all its people have.
  */
 export async function fillDemo(database: Database, passwordHash: string): Promise<void> {

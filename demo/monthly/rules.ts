@@ -1,34 +1,13 @@
 import type { IndicatorDefinition } from '#core/report/edition'
 import type { RuleDefinition } from '#core/rule/definition'
-
-type Pair = [en: string, fr: string]
-const words = ([en, fr]: Pair) => ({ en, fr })
-
-const rule = (
-  code: string,
-  name: Pair,
-  strength: RuleDefinition['strength'],
-  expression: string,
-  forClerk: Pair,
-  forOfficer: Pair,
-  over?: string,
-): RuleDefinition => ({
-  code,
-  name: words(name),
-  expression,
-  strength,
-  blanks: 'notJudged',
-  forClerk: words(forClerk),
-  forOfficer: words(forOfficer),
-  ...(over && { over }),
-})
+import { rule } from '../rule'
 
 export const RULES: RuleDefinition[] = [
   rule(
     'births_within_deliveries',
-    ['More births than deliveries', 'Plus de naissances que d’accouchements'],
     'mustFix',
     'live_births + stillbirths_fresh + stillbirths_macerated <= 1.05 * deliveries + 2',
+    ['More births than deliveries', 'Plus de naissances que d’accouchements'],
     [
       'There are more births than deliveries, even with some twins. Check the delivery book.',
       'Il y a plus de naissances que d’accouchements, même avec des jumeaux. Vérifiez le registre.',
@@ -40,9 +19,9 @@ export const RULES: RuleDefinition[] = [
   ),
   rule(
     'caesareans_within_deliveries',
-    ['More caesareans than deliveries', 'Plus de césariennes que d’accouchements'],
     'mustFix',
     'caesareans <= deliveries[facility]',
+    ['More caesareans than deliveries', 'Plus de césariennes que d’accouchements'],
     [
       'Caesareans cannot be more than the deliveries at the facility.',
       'Les césariennes ne peuvent dépasser les accouchements à l’établissement.',
@@ -51,9 +30,9 @@ export const RULES: RuleDefinition[] = [
   ),
   rule(
     'low_weight_within_births',
-    ['More low weights than live births', 'Plus de petits poids que de naissances'],
     'mustFix',
     'low_weight <= live_births',
+    ['More low weights than live births', 'Plus de petits poids que de naissances'],
     [
       'Children below 2,500 g cannot be more than the live births.',
       'Les enfants de moins de 2 500 g ne peuvent dépasser les naissances vivantes.',
@@ -62,9 +41,9 @@ export const RULES: RuleDefinition[] = [
   ),
   rule(
     'newborn_deaths_within_births',
-    ['More newborn deaths than live births', 'Plus de décès que de naissances'],
     'mustFix',
     'newborn_deaths <= live_births',
+    ['More newborn deaths than live births', 'Plus de décès que de naissances'],
     [
       'Newborn deaths cannot be more than the live births.',
       'Les décès de nouveau-nés ne peuvent dépasser les naissances vivantes.',
@@ -73,9 +52,9 @@ export const RULES: RuleDefinition[] = [
   ),
   rule(
     'early_within_first',
-    ['More early visits than first visits', 'Plus de visites précoces que de premières visites'],
     'mustFix',
     'antenatal_early <= antenatal_first',
+    ['More early visits than first visits', 'Plus de visites précoces que de premières visites'],
     [
       'First visits before 16 weeks are part of the first visits.',
       'Les premières visites avant 16 semaines font partie des premières visites.',
@@ -84,9 +63,9 @@ export const RULES: RuleDefinition[] = [
   ),
   rule(
     'anaemia_within_tested',
-    ['More with anaemia than tested', 'Plus d’anémies que de testées'],
     'mustFix',
     'anaemia_found <= anaemia_tested',
+    ['More with anaemia than tested', 'Plus d’anémies que de testées'],
     [
       'Women with anaemia cannot be more than the women tested.',
       'Les femmes anémiées ne peuvent dépasser les femmes testées.',
@@ -95,17 +74,17 @@ export const RULES: RuleDefinition[] = [
   ),
   rule(
     'syphilis_within_tested',
-    ['More positive for syphilis than tested', 'Plus de positives que de testées'],
     'mustFix',
     'syphilis_positive <= syphilis_tested',
+    ['More positive for syphilis than tested', 'Plus de positives que de testées'],
     ['Positive tests cannot be more than the tests.', 'Les tests positifs ne peuvent dépasser les tests.'],
     ['Positives never exceed tested.', 'Les positifs ne dépassent jamais les testés.'],
   ),
   rule(
     'treated_within_positive',
-    ['More treated than positive', 'Plus de traitées que de positives'],
     'explain',
     'syphilis_treated <= syphilis_positive',
+    ['More treated than positive', 'Plus de traitées que de positives'],
     [
       'More women were treated than were positive. Say why, or correct it.',
       'Plus de femmes traitées que de positives. Dites pourquoi, ou corrigez.',
@@ -114,9 +93,9 @@ export const RULES: RuleDefinition[] = [
   ),
   rule(
     'fever_within_tested',
-    ['More parasites found than tested', 'Plus de parasites trouvés que de testés'],
     'mustFix',
     'fever_confirmed <= fever_tested',
+    ['More parasites found than tested', 'Plus de parasites trouvés que de testés'],
     [
       'People with the parasite cannot be more than the people tested.',
       'Les personnes parasitées ne peuvent dépasser les personnes testées.',
@@ -126,9 +105,9 @@ export const RULES: RuleDefinition[] = [
   ),
   rule(
     'third_within_first',
-    ['More third than first combined doses', 'Plus de troisièmes que de premières doses'],
     'explain',
     'combined_third <= combined_first',
+    ['More third than first combined doses', 'Plus de troisièmes que de premières doses'],
     [
       'More third than first doses. Say why (catching up?), or correct it.',
       'Plus de troisièmes que de premières doses. Dites pourquoi, ou corrigez.',
@@ -137,9 +116,9 @@ export const RULES: RuleDefinition[] = [
   ),
   rule(
     'second_within_first',
-    ['More second than first measles doses', 'Plus de deuxièmes que de premières doses rougeole'],
     'explain',
     'measles_second <= measles_first',
+    ['More second than first measles doses', 'Plus de deuxièmes que de premières doses rougeole'],
     [
       'More second than first measles doses. Say why, or correct it.',
       'Plus de deuxièmes que de premières doses. Dites pourquoi, ou corrigez.',
@@ -148,9 +127,9 @@ export const RULES: RuleDefinition[] = [
   ),
   rule(
     'stock_balances',
-    ['Stock does not add up', 'Le stock ne tombe pas juste'],
     'mustFix',
     'stock_opening + stock_received - stock_used - stock_wasted = stock_closing',
+    ['Stock does not add up', 'Le stock ne tombe pas juste'],
     [
       'Start plus received, less used and discarded, must be what is left at the end.',
       'Début plus reçues, moins utilisées et jetées, doit donner la fin.',
@@ -160,12 +139,12 @@ export const RULES: RuleDefinition[] = [
   ),
   rule(
     'stock_continues',
+    'explain',
+    'stock_opening = previous(stock_closing)',
     [
       'Opening stock is not last month’s closing stock',
       'Le stock d’ouverture n’est pas le stock de clôture du mois passé',
     ],
-    'explain',
-    'stock_opening = previous(stock_closing)',
     [
       'Which of the two is right? Correct it, or say why they differ.',
       'Lequel des deux est juste ? Corrigez, ou dites pourquoi ils diffèrent.',
@@ -178,9 +157,9 @@ export const RULES: RuleDefinition[] = [
   ),
   rule(
     'doses_within_used',
-    ['More measles doses given than used', 'Plus de doses rougeole données qu’utilisées'],
     'explain',
     'measles_first + measles_second <= stock_used[measles]',
+    ['More measles doses given than used', 'Plus de doses rougeole données qu’utilisées'],
     [
       'More doses were given than vials opened. Check the tally and the stock card.',
       'Plus de doses données que de flacons ouverts. Vérifiez le pointage et la fiche de stock.',
@@ -189,17 +168,17 @@ export const RULES: RuleDefinition[] = [
   ),
   rule(
     'days_in_month',
-    ['More days than a month has', 'Plus de jours que dans un mois'],
     'mustFix',
     'days_open <= 31',
+    ['More days than a month has', 'Plus de jours que dans un mois'],
     ['A month has at most 31 days.', 'Un mois a 31 jours au plus.'],
     ['A slip of the finger.', 'Une faute de frappe.'],
   ),
   rule(
     'deliveries_answered',
-    ['Deliveries left blank', 'Accouchements laissés en blanc'],
     'explain',
     'filled(deliveries)',
+    ['Deliveries left blank', 'Accouchements laissés en blanc'],
     [
       'Nobody has answered the deliveries. Fill them, or say why not.',
       'Personne n’a répondu pour les accouchements. Remplissez, ou dites pourquoi.',
@@ -211,9 +190,9 @@ export const RULES: RuleDefinition[] = [
   ),
   rule(
     'maternal_deaths_weekly',
-    ['Fewer maternal deaths than in the weeks', 'Moins de décès maternels que dans les semaines'],
     'explain',
     'maternal_deaths >= weekly_diseases.maternal_deaths_week',
+    ['Fewer maternal deaths than in the weeks', 'Moins de décès maternels que dans les semaines'],
     [
       'The weekly reports of this month tell of more maternal deaths than this report.',
       'Les rapports hebdomadaires du mois comptent plus de décès maternels que ce rapport.',

@@ -1,8 +1,6 @@
-import type { Edition, Item, Words } from '#core/report/edition'
+import type { Edition, Item } from '#core/report/edition'
+import { words, type Pair } from '../words'
 import { EQUIPMENT_RULES } from './rules'
-
-type Pair = [en: string, fr: string]
-const words = ([en, fr]: Pair): Words => ({ en, fr })
 
 const item = (code: string, name: Pair, definition: Pair, own: Partial<Item>): Item => ({
   code,

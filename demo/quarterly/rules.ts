@@ -1,24 +1,6 @@
 import type { RuleDefinition } from '#core/rule/definition'
-
-type Pair = [en: string, fr: string]
-const words = ([en, fr]: Pair) => ({ en, fr })
-
-const rule = (
-  code: string,
-  strength: RuleDefinition['strength'],
-  expression: string,
-  name: Pair,
-  forClerk: Pair,
-  forOfficer: Pair,
-): RuleDefinition => ({
-  code,
-  name: words(name),
-  expression,
-  strength,
-  blanks: 'notJudged',
-  forClerk: words(forClerk),
-  forOfficer: words(forOfficer),
-})
+import { rule } from '../rule'
+import type { Pair } from '../words'
 
 const A_PART: Pair = ['A part above its whole.', 'Une partie dépasse le tout.']
 

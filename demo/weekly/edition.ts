@@ -1,8 +1,6 @@
-import type { Edition, Item, Words } from '#core/report/edition'
+import type { Edition, Item } from '#core/report/edition'
+import { words, type Pair } from '../words'
 import { WEEKLY_RULES } from './rules'
-
-type Pair = [en: string, fr: string]
-const words = ([en, fr]: Pair): Words => ({ en, fr })
 
 /** Rare: one is looked into whatever was before, and a range would cry wolf at each. */
 const RARE = new Set([

@@ -81,7 +81,10 @@ export async function forgetTries(key: string): Promise<void> {
   await sql.query('DELETE FROM wrong_try WHERE key = $1', [key])
 }
 
-/** Forgets tries of which nobody has waited for a day: no wait is longer than a quarter of an hour. @returns how many */
+/**
+ * Forgets tries of which nobody has waited for a day: no wait is longer than a quarter of an hour. @returns
+ * how many
+ */
 export async function forgetOldTries(sql: Pick<Sql, 'query'>): Promise<number> {
   const tries = await sql.query(
     `DELETE FROM wrong_try WHERE blocked_until < clock_timestamp() - interval '1 day' RETURNING key`,

@@ -4,14 +4,14 @@ import { askForJob } from '../queue/job-table'
 import type { ReportRow } from '../reports/place'
 
 /**
- * For queries: the middle day of a round `mine`. A week belongs to the period that holds its fourth day; every other
- * period lies in one.
+ * For queries: the middle day of a round `mine`. A week belongs to the period that holds its fourth day;
+ * every other period lies in one.
  */
 const MIDDLE = 'mine.first_day + (mine.last_day - mine.first_day) / 2'
 
 /**
- * A report has changed: those of the same facility whose rules name its dataset, of its own period and later ones,
- * are judged again by a job. Where no rule names it, nothing happens.
+ * A report has changed: those of the same facility whose rules name its dataset, of its own period and later
+ * ones, are judged again by a job. Where no rule names it, nothing happens.
  */
 export async function judgeOthers(sql: Sql, report: Pick<ReportRow, 'id'>): Promise<void> {
   const waiting = await sql.query(

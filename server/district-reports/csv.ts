@@ -11,8 +11,8 @@ const figureOf = ({ rollUp, value }: FigureLine) =>
   rollUp === 'latest' && value !== null ? printDay(value) : rollUp === 'share' ? null : value
 
 /**
- * The lines of a district report for a spreadsheet: one for each item, one for each band and each answer, then
- * the indicators. `reports_expected` counts the facilities that offer the service.
+ * The lines of a district report for a spreadsheet: one for each item, one for each band and each answer,
+ * then the indicators. `reports_expected` counts the facilities that offer the service.
  */
 export function districtCsv({ figures }: DistrictReport, language: string): string {
   const { expected } = figures.reporting

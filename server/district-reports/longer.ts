@@ -33,9 +33,10 @@ async function unitsWithin(
 }
 
 /**
- * A district's figures of a dataset from the beginning of the month, quarter and year up to a round, as far as
- * these are longer than the round's own period.
- * @param asked `borders`: `then` rolls each report up through the parents that its unit had in its period; `today`
+ * A district's figures of a dataset from the beginning of the month, quarter and year up to a round, as far
+ * as these are longer than the round's own period.
+ * @param asked `borders`: `then` rolls each report up through the parents that its unit had in its period;
+ * `today`
  *   counts the units that the district has now, over all of it.
  * @throws Refusal 404, 403, 409 `not-a-district`
  */

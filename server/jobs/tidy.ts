@@ -4,7 +4,10 @@ import { database } from '../database'
 import { forgetOldJobs } from '../queue/job-table'
 import { UNWATCHED, type JobTurn } from '../queue/turn'
 
-/** Each forgets what is past its keeping time. Sessions and what was shown for signing go when a new one comes. */
+/**
+ * Each forgets what is past its keeping time. Sessions and what was shown for signing go when a new one
+ * comes.
+ */
 const PARTS = [forgetOldJobs, forgetOldTries]
 
 /** Removes what is past its keeping time, and gives the room back. */

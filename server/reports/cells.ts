@@ -52,8 +52,8 @@ export function columnsOf(content: CellContent) {
 /** For queries: the columns that hold a content. */
 export const CONTENT_COLUMNS = 'kind, value, truth, text, codes, reason'
 /**
- * For queries: cells with their contents as a table, from the JSON of objects with `report`, `cell`, `version` (as needed) and what
- * {@link columnsOf} gives.
+ * For queries: cells with their contents as a table, from the JSON of objects with `report`, `cell`,
+ * `version` (as needed) and what {@link columnsOf} gives.
  */
 export const cellTable = (json: string): string =>
   `jsonb_to_recordset(${json}::jsonb) AS given (report bigint, cell text, version int, kind text, value float8, truth boolean, text text, codes text[], reason text)`

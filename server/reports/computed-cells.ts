@@ -16,7 +16,9 @@ export interface Following {
   notApplying: number
 }
 
-/** What follows from the answers of a report of an edition that has a living form. @param day for `today()` */
+/**
+ * What follows from the answers of a report of an edition that has a living form. @param day for `today()`
+ */
 export function followingFrom(
   { cells, form }: Pick<ReadyEdition, 'cells'> & { form: CompiledForm },
   report: CellMap,

@@ -49,7 +49,10 @@ interface FinerReports {
   reports: ReadonlyMap<string, CellMap>
 }
 
-/** Reads what some units sent of a dataset over some periods. However many they are, it is asked the same few times. */
+/**
+ * Reads what some units sent of a dataset over some periods. However many they are, it is asked the same few
+ * times.
+ */
 async function finerReports(
   sql: Pick<Sql, 'query'>,
   dataset: string,
@@ -78,8 +81,9 @@ async function finerReports(
 }
 
 /**
- * The finer periods after the newest round, up to the end of another period: they will be expected, and are not
- * there yet. Without them a month that has just ended would look complete before its last week has a round.
+ * The finer periods after the newest round, up to the end of another period: they will be expected, and are
+ * not there yet. Without them a month that has just ended would look complete before its last week has a
+ * round.
  */
 function stillToCome(rounds: readonly Round[], last: Period): Period[] {
   const newest = rounds.at(-1)
@@ -95,8 +99,8 @@ function periodsOf({ round, ready }: NamesOthers): Period[] {
 }
 
 /**
- * What the rules of some places' editions read of other datasets: rolled up to the periods of these places and
- * of those before them, in their order. Where no rule names one, nothing is asked.
+ * What the rules of some places' editions read of other datasets: rolled up to the periods of these places
+ * and of those before them, in their order. Where no rule names one, nothing is asked.
  */
 export async function otherFiguresOf(
   sql: Pick<Sql, 'query'>,

@@ -72,8 +72,8 @@ async function personSearchTexts(sql: Pick<Sql, 'query'>): Promise<Difference[]>
 const AT_ONCE = 200
 
 /**
- * What follows from the answers of the reports of one edition. Where that depends on the day, it is of the day
- * on which the report was changed last, and cannot be compared.
+ * What follows from the answers of the reports of one edition. Where that depends on the day, it is of the
+ * day on which the report was changed last, and cannot be compared.
  */
 async function followingOf(sql: Pick<Sql, 'query'>, dataset: string, number: number): Promise<Difference[]> {
   const ready = await editionOf(sql, dataset, number)

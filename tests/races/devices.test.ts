@@ -24,7 +24,9 @@ async function deviceAt(which: number, unit: string): Promise<TestDevice> {
   return TestDevice.pair(two.address(which), `clerk.${unit}`, await cardFor(two.address(which), unit, 1), 3)
 }
 
-/** Several of them, one after the other: who signs in many times at once is taken for somebody who guesses. */
+/**
+ * Several of them, one after the other: who signs in many times at once is taken for somebody who guesses.
+ */
 async function devicesAt(places: readonly (readonly [which: number, unit: string])[]): Promise<TestDevice[]> {
   const devices: TestDevice[] = []
   for (const [which, unit] of places) devices.push(await deviceAt(which, unit))

@@ -4,6 +4,7 @@ import { checkCode } from '#core/form/code'
 import { becomeKind } from '#core/define/new-item'
 import { NOTHING, vocabularyOf } from '#core/expression/vocabulary'
 import type { Form, FormPart } from '#core/form/question'
+import { isTypedNumber } from '#core/report/asked'
 import { ITEM_KINDS, ROLL_UPS, type Item, type ItemKind } from '#core/report/edition'
 import type { ChoiceList } from '#core/define/choice-list'
 import type { DraftWork } from '~/define/useDraft'
@@ -38,7 +39,7 @@ function recode() {
   work.recode(item.value, code.value)
   emit('recoded', code.value)
 }
-const isTyped = computed(() => item.value.kind === 'wholeNumber' || item.value.kind === 'decimal')
+const isTyped = computed(() => isTypedNumber(item.value.kind))
 /** The item as the parts of a question edit it: both have the same names for the same things. */
 const part = computed(() => item.value as unknown as FormPart)
 const NO_FORM: Form = { code: 'dataset', name: {}, parts: [] }

@@ -5,8 +5,8 @@ import { ITEM_KINDS, type ItemKind } from '#core/report/edition'
 import type { DraftWork } from '~/define/useDraft'
 
 /**
- * Lines copied from a spreadsheet or a document become sections and items, with a kind guessed for each, in one
- * screen to decide.
+ * Lines copied from a spreadsheet or a document become sections and items, with a kind guessed for each, in
+ * one screen to decide.
  */
 const { work } = defineProps<{ work: DraftWork }>()
 const visible = defineModel<boolean>('visible', { required: true })

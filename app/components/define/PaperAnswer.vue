@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { AnswerQuestion } from '#core/form/question'
+import { isTypedNumber } from '#core/report/asked'
 
 /** Where one answer is written or ticked on paper. */
 const { question } = defineProps<{ question: AnswerQuestion }>()
@@ -8,7 +9,7 @@ const { t } = words
 /** Few choices are ticked; of a long list the answer is written. */
 const TICKED = 12
 const choices = computed(() => ('choices' in question ? question.choices : []))
-const isNumber = computed(() => question.kind === 'wholeNumber' || question.kind === 'decimal')
+const isNumber = computed(() => isTypedNumber(question.kind))
 </script>
 
 <template>

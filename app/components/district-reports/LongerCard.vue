@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /**
- * The same items from the beginning of the month, quarter and year up to this round: through the borders of the
- * time, or as if today's had always been. Read when somebody opens it.
+ * The same items from the beginning of the month, quarter and year up to this round: through the borders of
+ * the time, or as if today's had always been. Read when somebody opens it.
  */
 const { round, unit } = defineProps<{ round: string; unit: string | undefined }>()
 const words = useWords()

@@ -2,6 +2,7 @@
 import { exampleOf } from '#core/expression/pattern-example'
 import { LONGEST_IDENTIFIER, LONGEST_TEXT, type AnswerValue, type Position } from '#core/form/answer'
 import type { AnswerQuestion } from '#core/form/question'
+import { isTypedNumber } from '#core/report/asked'
 import { readNumber } from '#core/report/read-number'
 
 /**
@@ -29,7 +30,7 @@ const longest = computed(() =>
 const example = computed(() =>
   'pattern' in question && question.pattern ? (exampleOf(question.pattern) ?? undefined) : undefined,
 )
-const isNumber = computed(() => question.kind === 'wholeNumber' || question.kind === 'decimal')
+const isNumber = computed(() => isTypedNumber(question.kind))
 const isLong = computed(() => question.kind === 'text' && (question.longest ?? 0) > LONG_TEXT)
 const inputType = computed(
   () => (({ date: 'date', time: 'time' }) as Record<string, string>)[question.kind] ?? 'text',

@@ -2,6 +2,7 @@
 import { exampleOf } from '#core/expression/pattern-example'
 import { placesOf } from '#core/define/form-parts'
 import type { Form, FormPart } from '#core/form/question'
+import { isTypedNumber } from '#core/report/asked'
 
 /** What belongs to one kind of question only: limits, lengths, levels, sizes. */
 const { part, form, levels } = defineProps<{ part: FormPart; form: Form; levels: string[] }>()
@@ -44,7 +45,7 @@ const pictureSize = computed<'smaller' | 'asItWas'>({
     else delete loose.value.asTaken
   },
 })
-const isNumber = computed(() => part.kind === 'wholeNumber' || part.kind === 'decimal')
+const isNumber = computed(() => isTypedNumber(part.kind))
 /** Places that were asked before: the one that is chosen narrows this one. */
 const unitsBefore = computed(() =>
   placesOf(form.parts)

@@ -2,8 +2,8 @@
 import type { ReportFile } from '#core/contract/reports'
 
 /**
- * How many reports of the datasets that this one is compared with are in: what is not complete is not compared,
- * because a month of three weeks would only look like a drop.
+ * How many reports of the datasets that this one is compared with are in: what is not complete is not
+ * compared, because a month of three weeks would only look like a drop.
  */
 const { file } = defineProps<{ file: ReportFile }>()
 const words = useWords()

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { isTypedNumber } from '#core/report/asked'
 import { layOut } from '#core/report/layout'
 import { wordsIn, type Cell, type Section } from '#core/report/edition'
 import type { ShownReport } from '~/reports/useReportEntry'
@@ -46,7 +47,7 @@ function fieldAt(row: number, column: number): HTMLElement | null {
   if (!found || found instanceof HTMLInputElement) return found ?? null
   return found.querySelector<HTMLElement>('input, button, textarea, select')
 }
-const isTyped = ({ item }: Cell) => item.kind === 'wholeNumber' || item.kind === 'decimal'
+const isTyped = ({ item }: Cell) => isTypedNumber(item.kind)
 
 function move(row: number, column: number, rows: number, columns: number) {
   fieldAt(row + rows, column + columns)?.focus()
