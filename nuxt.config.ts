@@ -47,7 +47,7 @@ export default defineNuxtConfig({
   components: [{ path: '~/components', pathPrefix: false }],
   // What is used by itself lies beside its capability.
   imports: {
-    dirs: ['common', 'device', 'reports', 'cases', 'define', 'units'],
+    dirs: ['common', 'device', 'reports', 'cases', 'define', 'units', 'installation'],
     presets: [{ from: 'vue-i18n', imports: ['useI18n'] }],
   },
   css: [

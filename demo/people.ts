@@ -11,7 +11,7 @@ export interface DemoPerson {
   branch: string | null
 }
 
-const GIVEN = [
+export const GIVEN = [
   'Ione',
   'Renna',
   'Loren',
@@ -33,7 +33,7 @@ const GIVEN = [
   'Alba',
   'Thorn',
 ]
-const FAMILY = [
+export const FAMILY = [
   'Osk',
   'Vask',
   'Holloway',

@@ -50,6 +50,46 @@ const unbalanced = (unit: string, vaccine: string, by: number): PlantedDoubt => 
   spoil: of => ({ [`stock_closing.${vaccine}`]: of(`stock_closing.${vaccine}`) + by }),
 })
 
+const impossibleDays = (unit: string, days: number): PlantedDoubt => ({
+  kind: 'impossibleDays',
+  unit,
+  key: 'rule:days_in_month',
+  spoil: () => ({ days_open: days }),
+})
+/** Fewer doses used than given, and so more of them left. */
+const dosesWithoutStock = (unit: string): PlantedDoubt => ({
+  kind: 'dosesWithoutStock',
+  unit,
+  key: 'rule:doses_within_used',
+  spoil: of => {
+    const missing = of('stock_used.measles') - 20
+    return { 'stock_used.measles': 20, 'stock_closing.measles': of('stock_closing.measles') + missing }
+  },
+})
+const deliveriesLeftBlank = (unit: string): PlantedDoubt => ({
+  kind: 'leftBlank',
+  unit,
+  key: 'rule:deliveries_answered',
+  spoil: () => ({
+    'deliveries.u20.facility': null,
+    'deliveries.u20.home': null,
+    'deliveries.a20plus.facility': null,
+    'deliveries.a20plus.home': null,
+  }),
+})
+/** The visits of the month before, written once more. Nothing looks for it yet. */
+const visitsCopied = (unit: string): PlantedDoubt => ({
+  kind: 'lastMonthCopied',
+  unit,
+  key: null,
+  spoil: (_, before) =>
+    Object.fromEntries(
+      Object.entries(before).flatMap(([cell, content]) =>
+        /^(new|return)_visits\./.test(cell) && content.kind === 'value' ? [[cell, content.value]] : [],
+      ),
+    ),
+})
+
 const MONTHLY: readonly PlantedDoubt[] = [
   {
     // The digits of the boys were swapped: 24 became 42.
@@ -75,15 +115,7 @@ const MONTHLY: readonly PlantedDoubt[] = [
     9,
   ),
   restart('ashmere', 'polio', 60),
-  {
-    kind: 'dosesWithoutStock',
-    unit: 'mallow_creek',
-    key: 'rule:doses_within_used',
-    spoil: of => {
-      const missing = of('stock_used.measles') - 20
-      return { 'stock_used.measles': 20, 'stock_closing.measles': of('stock_closing.measles') + missing }
-    },
-  },
+  dosesWithoutStock('mallow_creek'),
   above('fenwick_lane', 'fever_within_tested', 'fever_confirmed.u5', ['fever_tested.u5'], 3, 'u5'),
   above('eastfold', 'anaemia_within_tested', 'anaemia_found', ['anaemia_tested'], 5),
   above(
@@ -95,23 +127,8 @@ const MONTHLY: readonly PlantedDoubt[] = [
   ),
   tenTimes('weir_street', 'new_visits.a15plus.m'),
   above('larch_house', 'low_weight_within_births', 'low_weight', ['live_births.f', 'live_births.m'], 2),
-  {
-    kind: 'impossibleDays',
-    unit: 'tanner_hill',
-    key: 'rule:days_in_month',
-    spoil: () => ({ days_open: 42 }),
-  },
-  {
-    kind: 'leftBlank',
-    unit: 'coldwell',
-    key: 'rule:deliveries_answered',
-    spoil: () => ({
-      'deliveries.u20.facility': null,
-      'deliveries.u20.home': null,
-      'deliveries.a20plus.facility': null,
-      'deliveries.a20plus.home': null,
-    }),
-  },
+  impossibleDays('tanner_hill', 42),
+  deliveriesLeftBlank('coldwell'),
   above(
     'quillan',
     'early_within_first',
@@ -130,11 +147,38 @@ const MONTHLY: readonly PlantedDoubt[] = [
     key: 'rule:maternal_deaths_weekly',
     spoil: () => ({ maternal_deaths: 0 }),
   },
+  above(
+    'reedham_ford',
+    'third_within_first',
+    'combined_third.u1y',
+    ['combined_first.u1y', 'combined_first.o1y'],
+    7,
+  ),
+  above('dunlow', 'fever_within_tested', 'fever_confirmed.u5', ['fever_tested.u5'], 2, 'u5'),
+  tenTimes('kestrel', 'antenatal_first.a20plus'),
+  tenTimes('stonegarth', 'new_visits.a15plus.f'),
+  restart('farholm', 'polio', 40),
+  unbalanced('wrack_sound', 'measles', 25),
+  above(
+    'hazelbury',
+    'second_within_first',
+    'measles_second.o1y',
+    ['measles_first.u1y', 'measles_first.o1y'],
+    3,
+  ),
+  zero('thorncote', 'new_visits.a15plus.f'),
+  above('heather_moor', 'anaemia_within_tested', 'anaemia_found', ['anaemia_tested'], 4),
+  impossibleDays('gorse_hill', 35),
+  deliveriesLeftBlank('chalkwater'),
+  dosesWithoutStock('primrose'),
+  visitsCopied('cormorant'),
+  visitsCopied('oxmere'),
 ]
 
 /**
  * Every doubt that the generator puts in: into the monthly round of October, the week that falls due today,
- * and the last quarter. A test checks that the application finds each.
+ * and the last quarter. A test checks that the application finds each that has a key. What is planted in the
+ * registers stands in `cases/planted.ts`.
  */
 export const PLANTED: readonly Planted[] = [
   ...MONTHLY.map(doubt => ({ ...doubt, round: PLANTED_ROUND })),

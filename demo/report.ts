@@ -55,11 +55,15 @@ export interface Planted {
   kind: PlantedKind
   round: string
   unit: string
-  /** The key of the doubt that must be found. */
-  key: string
-  /** Changes the true report into the one that was handed in; numbers of named cells come from `of`. */
-  spoil: (of: (cell: string) => number) => Record<string, CellValue | null>
+  /** The key of the doubt that must be found; null for a kind that nothing looks for yet. */
+  key: string | null
+  /**
+   * Changes the true report into the one that was handed in; numbers of named cells come from `of`, those of
+   * the report before it from `before`.
+   */
+  spoil: (of: NumberOf, before: CellMap) => Record<string, CellValue | null>
 }
+type NumberOf = (cell: string) => number
 
 /** What kind of slip the generator made. */
 export type PlantedKind =
@@ -77,12 +81,16 @@ export type PlantedKind =
   | 'answersExclude'
   | 'neededLeftBlank'
   | 'twoToolsDiffer'
+  | 'lastMonthCopied'
 
-/** A report as it was handed in: the true one with the slips that were planted for it. */
-export function handedIn(report: CellMap, planted: readonly Planted[]): CellMap {
+/**
+ * A report as it was handed in: the true one with the slips that were planted for it.
+ * @param before the report of the period before
+ */
+export function handedIn(report: CellMap, planted: readonly Planted[], before: CellMap = {}): CellMap {
   const spoiled: Record<string, CellContent> = { ...report }
   for (const doubt of planted)
-    for (const [cell, value] of Object.entries(doubt.spoil(of => numberOf(spoiled[of]) ?? 0)))
+    for (const [cell, value] of Object.entries(doubt.spoil(of => numberOf(spoiled[of]) ?? 0, before)))
       spoiled[cell] = value === null ? { kind: 'blank' } : { kind: 'value', value }
   return spoiled
 }

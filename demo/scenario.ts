@@ -13,6 +13,7 @@ import { equipmentReports } from './quarterly/reports'
 import { randomFrom, type Random } from './random'
 import { arrival, handedIn, isOpenIn, OFTEN_MISSING, type DemoReport } from './report'
 import { weeklyReports } from './weekly/reports'
+import { demoCases, type DemoCases } from './cases/scenario'
 
 export { DEMO_NOW, DEMO_TIME_ZONE, type DemoReport } from './report'
 
@@ -25,6 +26,7 @@ export interface Scenario {
   places: Place[]
   people: DemoPerson[]
   reports: DemoReport[]
+  cases: DemoCases
 }
 
 /** The October round of Ashmere, unit by unit, so that the tour meets every state. All others are drawn. */
@@ -75,6 +77,7 @@ export function scenario(seed = SEED): Scenario {
     ]),
   )
   const closing = new Map<string, Map<string, number>>(facilities.map(({ code }) => [code, new Map()]))
+  const before = new Map<string, CellMap>()
   const reports: DemoReport[] = []
   const months = periodsBetween(must(parsePeriod(FIRST_MONTH)), must(parsePeriod(LAST_MONTH)))
   months.forEach((period, month) => {
@@ -84,7 +87,8 @@ export function scenario(seed = SEED): Scenario {
       const state = stateIn(place, round, random)
       const at = arrival(place, period, MONTHLY_SUMMARY.timing, random)
       if (state === 'awaited') continue
-      const handed = handedIn(cells, plantedIn(round, place.code))
+      const handed = handedIn(cells, plantedIn(round, place.code), before.get(place.code))
+      before.set(place.code, handed)
       const received = state !== 'draft'
       reports.push({
         round,
@@ -96,13 +100,15 @@ export function scenario(seed = SEED): Scenario {
     }
   })
   // Random figures of their own, so that what is added here changes nothing of what was there.
+  const everything = [
+    ...reports,
+    ...weeklyReports(facilities, characters, randomFrom(seed + 1)),
+    ...equipmentReports(facilities, randomFrom(seed + 2)),
+  ]
   return {
     places: all,
     people: persons,
-    reports: [
-      ...reports,
-      ...weeklyReports(facilities, characters, randomFrom(seed + 1)),
-      ...equipmentReports(facilities, randomFrom(seed + 2)),
-    ],
+    reports: everything,
+    cases: demoCases(all, persons, everything, seed + 3),
   }
 }

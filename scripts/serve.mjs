@@ -33,8 +33,10 @@ function sessionKey(folder) {
 }
 
 /**
- * @param settings `data` the database folder, `memory:` or the address of a database on a PostgreSQL server;
- *   `port`, `host`, and more environment in `env`.
+ * Starts the built server. `data` is the database folder, `memory:` or the address of a database on a
+ * PostgreSQL server; `env` is more environment.
+ * @param {{ data: string, port: number, host?: string, env?: Record<string, string>,
+ *   stdio?: import('node:child_process').StdioOptions }} settings
  * @returns the child and the address; `ready` fulfils when it answers and rejects when it ends before.
  */
 export function serve({ data, port, host = '127.0.0.1', env = {}, stdio = 'inherit' }) {

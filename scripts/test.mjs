@@ -2,9 +2,10 @@
  * `npm test`: types, lint, format, unit, API and browser tests, and the API tests on a PostgreSQL server, on a
  * machine that has only Node and npm. Ends with one line that adds up all suites: `N passed, N failed`.
  */
-import { spawnSync } from 'node:child_process'
+import { execFile as execFileBack, spawnSync } from 'node:child_process'
 import { mkdirSync, readFileSync, rmSync } from 'node:fs'
 import { join, relative } from 'node:path'
+import { promisify } from 'node:util'
 import { ensureBrowser } from './browser.mjs'
 import { ensureDemo } from './demo-data.mjs'
 import { ensureNginx } from './nginx.mjs'
@@ -22,9 +23,11 @@ const results = join(ROOT, '.data', 'test-results')
 rmSync(results, { recursive: true, force: true })
 mkdirSync(results, { recursive: true })
 
+const execFile = promisify(execFileBack)
+
 let passed = 0
 let failed = 0
-/** What failed, by name, said once more at the end: it is far up by then. */
+/** What failed and why, said once more at the end: it is far up by then. */
 const failures = []
 
 function step(name, tool, args) {
@@ -36,9 +39,18 @@ function step(name, tool, args) {
   return status === 0
 }
 
-/** Types, lint and format count as one check each. */
-function check(name, tool, args) {
-  if (step(name, tool, args)) passed++
+/** Types, lint and format count as one check each. They run beside each other, and each prints when it ends. */
+async function check(name, tool, args) {
+  const { failure, stdout, stderr } = await execFile(
+    process.execPath,
+    [join(ROOT, 'node_modules', tool), ...args],
+    {
+      cwd: ROOT,
+      maxBuffer: 64 * 1024 * 1024,
+    },
+  ).catch(failure => ({ failure, ...failure }))
+  console.log(`\n== ${name}\n${stdout ?? ''}${stderr ?? ''}`)
+  if (!failure) passed++
   else {
     failed++
     failures.push(name)
@@ -60,17 +72,27 @@ function suite(name, tool = 'vitest/vitest.mjs', args = ['run', '--project', nam
   failed += counted.numFailedTests
   for (const { name: path, assertionResults, message } of counted.testResults ?? []) {
     const own = assertionResults.filter(({ status }) => status === 'failed')
-    failures.push(...own.map(({ fullName }) => `${relative(ROOT, path)}: ${fullName}`))
+    for (const { fullName, failureMessages } of own)
+      failures.push(`${relative(ROOT, path)}: ${fullName}\n${(failureMessages[0] ?? '').slice(0, 1500)}`)
     if (!own.length && message) failures.push(`${relative(ROOT, path)}: ${message}`)
   }
-  // A suite that fails without a failed test did not even start.
-  if (!fine && counted.numFailedTests === 0) failed++
+  if (!fine && counted.numFailedTests === 0) {
+    failed++
+    failures.push(`${name} tests: they did not start, or did not end`)
+  }
 }
 
-check('types', 'nuxt/bin/nuxt.mjs', ['typecheck'])
-check('lint', 'eslint/bin/eslint.js', ['.'])
-check('imports', '../scripts/imports.mjs', [])
-check('format', 'prettier/bin/prettier.cjs', ['--check', '--log-level', 'warn', '.'])
+// Nuxt writes its types first: the check after it reads them.
+await Promise.all([
+  check('types', 'nuxt/bin/nuxt.mjs', ['typecheck']),
+  check('lint', 'eslint/bin/eslint.js', ['.']),
+])
+await Promise.all([
+  // Nuxt's own check sees what the application imports: tests, demo and bench have a project beside it.
+  check('types of the tests', 'vue-tsc/bin/vue-tsc.js', ['--noEmit', '-p', 'tsconfig.tests.json']),
+  check('imports', '../scripts/imports.mjs', []),
+  check('format', 'prettier/bin/prettier.cjs', ['--check', '--log-level', 'warn', '.']),
+])
 for (const name of ['unit', 'api', 'faults']) suite(name)
 suite('postgres', '../scripts/test-postgres.mjs', [])
 suite('browser')

@@ -1,10 +1,13 @@
 import { dayAt } from '#core/calendar/deadline'
+import { USUAL_CALENDAR, type Calendar } from '#core/calendar/period'
 import type { Words } from '#core/report/edition'
 import { now } from './clock'
 import { database, type Sql } from './database'
+import { holdSettings } from './database/locks'
+import { Refusal } from './refusal'
 
 /** What an installation says of itself. */
-export interface Settings {
+export interface Settings extends Calendar {
   installation: string
   timeZone: string
   /**
@@ -26,6 +29,7 @@ const LEVEL_NAMES: Words[] = [
 const DEFAULTS: Settings = {
   installation: 'Eastward Lantern',
   timeZone: 'UTC',
+  ...USUAL_CALENDAR,
   districtLevel: 2,
   facilityLevel: 4,
   levelNames: LEVEL_NAMES,
@@ -38,6 +42,20 @@ export async function settings(tx?: Pick<Sql, 'query'>): Promise<Settings> {
   return rows.reduce<Settings>((all, { key, value }) => ({ ...all, [key]: value }), DEFAULTS)
 }
 
+/** The same, and nobody changes by what rounds are made before the transaction ends. */
+export async function settingsHeld(tx: Sql): Promise<Settings> {
+  await holdSettings(tx)
+  return settings(tx)
+}
+
+/** Writes some of them. */
+export const saveSettings = async (tx: Pick<Sql, 'query'>, some: Partial<Settings>): Promise<void> => {
+  await tx.query(
+    'INSERT INTO setting (key, value) SELECT * FROM jsonb_each($1) ON CONFLICT (key) DO UPDATE SET value = EXCLUDED.value',
+    [some],
+  )
+}
+
 /** The code of the district in a path: its code at the district's level. */
 export const districtOf = (path: readonly string[], { districtLevel }: Settings): string =>
   path[districtLevel - 1] ?? path.at(-1)!
@@ -45,3 +63,19 @@ export const districtOf = (path: readonly string[], { districtLevel }: Settings)
 /** The day number of today, where the installation is. */
 export const today = async (tx?: Pick<Sql, 'query'>): Promise<number> =>
   dayAt(now(), (await settings(tx)).timeZone)
+
+function isTimeZone(name: string): boolean {
+  try {
+    return Boolean(new Intl.DateTimeFormat('en', { timeZone: name }))
+  } catch {
+    return false
+  }
+}
+
+/** @param at where it stands in the request. @throws Refusal 422 `time-zone` */
+export function mustBeTimeZone(name: string, at: string): void {
+  if (!isTimeZone(name))
+    throw new Refusal(422, 'time-zone', `There is no time zone ${name}.`, [
+      { code: 'time-zone', message: '', at },
+    ])
+}

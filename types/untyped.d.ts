@@ -5,7 +5,3 @@ declare module 'jstat' {
     chisquare: { inv(share: number, degrees: number): number }
   }
 }
-
-declare module 'jaro-winkler' {
-  export default function distance(one: string, other: string, options?: { caseSensitive: boolean }): number
-}

@@ -1,8 +1,10 @@
 import { v7 as uuid } from 'uuid'
 import { dayAt } from '#core/calendar/deadline'
 import { foldCases } from '#core/cases/fold'
+import type { CaseDoubt } from '#core/cases/case-doubts'
 import type { CaseRegister } from '#core/cases/register'
-import type { DeskRegister } from '#core/contract/desk'
+import { runnableRegister, type RunnableRegister } from '#core/cases/runnable-register'
+import type { DeskRegister } from '#core/contract/desk-register'
 import type { Answers } from '#core/form/answer'
 import { compileForm, type CompiledForm } from '#core/form/compile-form'
 import { answersOf } from '#core/form/filling'
@@ -11,23 +13,13 @@ import { subjectOf } from '#core/matching/subject'
 import { must } from '#core/result'
 import { clockNow, deviceNow } from '../common/useClock'
 import { entryOf, type DeskCase } from './useCases'
+import { askedKey, fillingOptions, type Asked } from './askedEntry'
+import { caseBefore, doubtsOfEntry, saidOf, type CaseBefore } from './useEntryDoubts'
 import { deskRegisters, deskUnits } from '../device/useDesk'
 import { useDeskStore } from '../device/useDeskStore'
 import { attachmentsIn } from '../device/useFilesHere'
 import { isFull } from '../device/useStorageShare'
 import type { Units } from '../units/useUnits'
-
-/**
- * What is filled: a new case, a visit or result, a case that belongs to another, or a correction of an own
- * entry.
- */
-export interface Asked {
-  register: string
-  form: string | null
-  case: string | null
-  corrects: string | null
-  parent: string | null
-}
 
 /** What a draft keeps: the answers, and the edition in which they were given. */
 interface FormDraft {
@@ -36,6 +28,10 @@ interface FormDraft {
   asked: Asked
   case: string
   unit?: string | null
+  /** The identifier that the entry will have: doubts are named by it. */
+  id?: string
+  /** What was said of doubts, by their keys. */
+  explanations?: Record<string, string>
 }
 
 export interface Begun {
@@ -45,6 +41,8 @@ export interface Begun {
   compiled: CompiledForm
   work: FillingWork
   name: Record<string, string>
+  /** The rules of the edition; null where they cannot be judged here. */
+  rules: RunnableRegister | null
 }
 
 /** The answers that people of one household share, taken from one of them. */
@@ -62,17 +60,17 @@ export function useCaseFilling(asked: Asked, units: Units, cases: () => readonly
   const store = useDeskStore()
   const session = useSession()
   const desk = useDesk()
-  const draftPlace = `form|${[asked.register, asked.form, asked.case, asked.corrects, asked.parent].map(part => part ?? '').join('|')}`
+  const draftPlace = `form|${askedKey(asked)}`
   let caseId = asked.case ?? uuid()
+  let entryId = uuid()
   /** The facility of the case. People who work for several facilities choose it for a new case. */
   const unit = ref<string | null>(null)
   const choosesUnit = ref(false)
+  /** What somebody says of the doubts that the entry raises, by their keys. */
+  const explanations = reactive<Record<string, string>>({})
 
-  const options = () => ({
-    today: dayAt(clockNow(), session.view?.timeZone ?? 'UTC'),
-    unitWithin: (unit: string, branch: string) =>
-      unit === branch || units.above(unit).some(({ code }) => code === branch),
-  })
+  const today = () => dayAt(clockNow(), session.view?.timeZone ?? 'UTC')
+  const options = () => fillingOptions(units, today())
 
   async function begin(
     { edition, definition }: DeskRegister,
@@ -84,6 +82,8 @@ export function useCaseFilling(asked: Asked, units: Units, cases: () => readonly
     )
     if (!own) throw new ApiProblem(404, 'not-found', '')
     const compiled = must(compileForm(own.form))
+    const parent = (await deskRegisters()).find(({ register }) => register === definition.parent)
+    const runnable = runnableRegister(definition, () => parent?.definition)
     return {
       register: definition,
       edition,
@@ -91,6 +91,7 @@ export function useCaseFilling(asked: Asked, units: Units, cases: () => readonly
       compiled,
       work: useFilling(() => compiled, answers, options),
       name: own.form.name,
+      rules: runnable.ok ? runnable.value : null,
     }
   }
   async function newestOf(): Promise<DeskRegister> {
@@ -112,6 +113,8 @@ export function useCaseFilling(asked: Asked, units: Units, cases: () => readonly
         : ((await store.serverCache.get('key', `register|${asked.register}|${edition}`))?.answer as
             DeskRegister | undefined)
     if (draft) caseId = draft.case
+    if (draft?.id) entryId = draft.id
+    Object.assign(explanations, draft?.explanations)
     const entry = corrected ?? (asked.case ? (await store.entries.where('case', asked.case))[0] : undefined)
     const own = session.view!.branch!
     choosesUnit.value = !asked.case && !asked.corrects && own.level < (await deskUnits()).facilityLevel
@@ -155,6 +158,8 @@ export function useCaseFilling(asked: Asked, units: Units, cases: () => readonly
       asked,
       case: caseId,
       unit: unit.value,
+      id: entryId,
+      explanations: { ...explanations },
     }
     try {
       await store.drafts.put({ place: draftPlace, at: clockNow(), content }, 'place')
@@ -173,18 +178,37 @@ export function useCaseFilling(asked: Asked, units: Units, cases: () => readonly
   watch([() => load.data.value?.work.filling.value, unit], ([filling], [before]) => {
     if (filling && before) saveDraft()
   })
+  // Also what is said of doubts; but not while a draft is being opened.
+  watch(explanations, () => {
+    if (load.data.value) saveDraft()
+  })
+
+  /** The entry as it stands. */
+  const entryNow = (begun: Begun) => ({
+    id: entryId,
+    case: caseId,
+    form: begun.compiled.form.code,
+    answers: answersOf(begun.work.filling.value),
+    madeAt: new Date(deviceNow()).toISOString(),
+    ...(asked.corrects && { corrects: asked.corrects }),
+  })
+  const before = computed<CaseBefore | null>(() => {
+    const rules = load.data.value?.rules
+    if (!rules?.rules.length) return null
+    return caseBefore(rules, { id: caseId, parent: asked.parent }, cases(), today())
+  })
+  /** What the rules of the register doubt about the case, with this entry. */
+  const doubts = computed<CaseDoubt[]>(() => {
+    const begun = load.data.value
+    if (!begun?.rules || !before.value) return []
+    return doubtsOfEntry(begun.rules, entryNow(begun), before.value, today())
+  })
 
   /** Known cases that may be the same person: shown before a new case is saved. */
   function likely(): DeskCase[] {
-    const { register, compiled, work } = load.data.value!
+    const { register } = load.data.value!
     if (asked.case || asked.corrects) return []
-    const entry = entryOf(register, {
-      id: 'new',
-      case: 'new',
-      form: compiled.form.code,
-      answers: answersOf(work.filling.value),
-      madeAt: new Date(deviceNow()).toISOString(),
-    })
+    const entry = entryOf(register, entryNow(load.data.value!))
     const known = cases().filter(one => one.register === register.code)
     const pairs = mayBe(
       subjectOf(register, foldCases([entry])[0]!),
@@ -195,31 +219,37 @@ export function useCaseFilling(asked: Asked, units: Units, cases: () => readonly
 
   /** Saves the entry and marks its pictures for sending. @returns the case. */
   async function save(): Promise<string> {
-    const { register, edition, compiled, work } = load.data.value!
-    const answers = answersOf(work.filling.value)
-    for (const { hash } of attachmentsIn(answers as never))
+    const { register, edition } = load.data.value!
+    const { madeAt: _, ...entry } = entryNow(load.data.value!)
+    const said = saidOf(doubts.value, explanations)
+    for (const { hash } of attachmentsIn(entry.answers as never))
       await store.files
         .where('hash')
         .equals(hash)
         .filter(({ state }) => state === 'draft')
         .modify({ state: 'waiting' })
-    await desk.saveEntry({
-      id: uuid(),
-      case: caseId,
-      register: register.code,
-      edition,
-      form: compiled.form.code,
-      unit: unit.value!,
-      answers,
-      ...(asked.corrects && { corrects: asked.corrects }),
-      ...(asked.parent && { parent: asked.parent }),
-    })
+    // No draft is written after the entry has taken its place.
     isSaved = true
-    await savingDraft
-    await store.drafts.remove('place', [draftPlace])
+    try {
+      await savingDraft
+      await desk.saveEntry(
+        {
+          ...entry,
+          register: register.code,
+          edition,
+          unit: unit.value!,
+          ...(asked.parent && { parent: asked.parent }),
+          ...(said && { explanations: said }),
+        },
+        draftPlace,
+      )
+    } catch (error) {
+      isSaved = false
+      throw error
+    }
     return caseId
   }
-  return { load, left, full, unit, choosesUnit, moveOn, carryOver, likely, save }
+  return { load, left, full, unit, choosesUnit, doubts, explanations, moveOn, carryOver, likely, save }
 }
 
 /** The forms that somebody has begun on this device. */

@@ -3,7 +3,7 @@ import { followUp, type FollowUp } from '#core/cases/follow-up'
 import type { CaseRegister } from '#core/cases/register'
 import { placesOf } from '#core/define/form-parts'
 import type { AnswerContent } from '#core/form/answer'
-import { dayOf } from '#core/form/answer'
+import { dayIn } from '#core/form/answer'
 import { fold } from '#core/form/code'
 import type { Form } from '#core/form/question'
 import { UNITS_HERE, type Units } from '../units/useUnits'
@@ -102,8 +102,7 @@ export function entryOf(
   entry: Pick<StoredEntry, 'id' | 'case' | 'form' | 'answers' | 'madeAt' | 'receivedAt' | 'corrects'>,
 ): Entry {
   const asked = register.forms.find(({ form }) => form.code === entry.form)?.eventDate
-  const content = asked ? entry.answers[asked] : undefined
-  const day = content?.kind === 'value' && typeof content.value === 'string' ? dayOf(content.value) : null
+  const day = asked ? dayIn(entry.answers[asked]) : null
   return {
     id: entry.id,
     case: entry.case,

@@ -13,6 +13,12 @@ import { splitKey } from '#core/form/outline'
 import type { AnswerQuestion } from '#core/form/question'
 import type { Problem } from '#core/result'
 
+/** The questions that a form still lacks, or whose answers it refused. */
+export const lacksOf = (filling: Filling | undefined): string[] => [
+  ...(filling?.missing ?? []),
+  ...(filling?.refused.keys() ?? []),
+]
+
 /**
  * One form being filled. Each answer goes through core; one that would clear others first says which, and
  * waits; what was cleared comes back with one act.

@@ -83,6 +83,8 @@ export function useDraft(dataset: () => string, load: Load<DraftFile>) {
       indicator.denominator = renamed(indicator.denominator)
     }
     for (const one of items.value) renameIn(one, renamed)
+    for (const count of draft.value!.caseCounts ?? [])
+      count.cells = count.cells.map(key => key.replace(/^[^.]+/, of => (of === item.code ? to : of)))
     item.code = to
   }
 

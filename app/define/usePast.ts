@@ -1,5 +1,6 @@
 import type { Compiled } from '#core/expression/compile'
 import { dependsOn } from '#core/expression/depends-on'
+import { countsIn } from '#core/reconcile/count-figures'
 import { lookBackOf } from '#core/rule/compile-rules'
 import type { Past } from '#core/rule/try-out'
 
@@ -20,8 +21,14 @@ export async function readPast(dataset: string, expressions: readonly Compiled[]
         .flatMap(reference => reference.cells),
     ]),
   )
+  const counts = countsIn(expressions.map(compiled => ({ compiled }))).map(({ text }) => text)
   return (await callApi('POST /api/drafts/:dataset/past', {
     params: { dataset },
-    body: { cells: [...cells], rounds: TRIED_ROUNDS, lookBack: [...lookBackOf(expressions, 0)] },
+    body: {
+      cells: [...cells],
+      ...(counts.length && { counts }),
+      rounds: TRIED_ROUNDS,
+      lookBack: [...lookBackOf(expressions, 0)],
+    },
   })) as unknown as Past
 }

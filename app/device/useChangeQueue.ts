@@ -7,15 +7,19 @@ import { deviceNow } from '../common/useClock'
 import type { WorkStore } from './useDeskStore'
 import { reportPlace } from './useDeskWork'
 
-/** `settles`: the conflicts that the person saw and resolves with this value. */
 export interface SaveOptions {
   why?: string
+  /** The conflicts that the person saw and resolves with this value. */
   settles?: readonly string[]
+  /** The rejected changes that the person saw, and gives this value instead. */
+  rejected?: readonly string[]
 }
 
 /**
  * Saves a new content of a cell on this device, in the queue of what is pending. Its place in the queue
- * follows core's rule (docs/decisions/0010): it replaces what was never sent, and follows what was.
+ * follows core's rule (docs/decisions/0010): it replaces what was never sent, and follows what was. What
+ * needed the person is removed in the same transaction: when there is no room for the new value, the old one
+ * stays.
  *
  * @param version the version of the cell that the server last sent; read when the change is stored, because
  *   an answer may have come meanwhile.
@@ -25,7 +29,7 @@ export async function saveCellChange(
   { round, unit, cell }: { round: string; unit: string; cell: string },
   version: () => number,
   content: CellContent,
-  { why, settles }: SaveOptions = {},
+  { why, settles = [], rejected = [] }: SaveOptions = {},
 ): Promise<string> {
   const place = reportPlace(round, unit)
   const change = cleanJson<CellChange>({
@@ -49,7 +53,10 @@ export async function saveCellChange(
       settles: decided,
       ...base
     } = queuePlace(queue as unknown as Queued[], version(), settles)
-    await store.changes.raw.where('id').anyOf(replaces).delete()
+    await store.changes.raw
+      .where('id')
+      .anyOf([...replaces, ...settles, ...rejected])
+      .delete()
     await store.changes.raw.add({ ...row, ...base, ...(decided.length && { settles: decided }) })
   })
   return change.id

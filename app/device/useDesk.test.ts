@@ -45,6 +45,19 @@ const entry = (id: string, of = 'c1') => ({
 })
 const stateOf = async (id: string) => (await hand.store.entries.get('id', id))?.state
 
+describe('an entry', () => {
+  it('takes the place of its draft in one act, and an entry that cannot be kept leaves the draft', async () => {
+    const own = desk()
+    const draft = { place: 'form|measles', at: 1, content: { answers: {} } }
+    await hand.store.drafts.put(draft, 'place')
+    await own.saveEntry(entry('e1'), draft.place)
+    expect(await hand.store.drafts.all()).toEqual([])
+    await hand.store.drafts.put(draft, 'place')
+    await expect(own.saveEntry(entry('e1'), draft.place)).rejects.toThrow()
+    expect(await hand.store.drafts.all()).toHaveLength(1)
+  })
+})
+
 describe('a contact', () => {
   it('sends forms and acts in one request, forms first, and writes down what went and came', async () => {
     const own = desk()

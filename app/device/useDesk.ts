@@ -1,5 +1,5 @@
 import { ref, shallowRef } from 'vue'
-import type { DeskRegister } from '#core/contract/desk'
+import type { DeskRegister } from '#core/contract/desk-register'
 import type { UnitList } from '#core/contract/units'
 import { cleanJson } from '#core/contract/wire'
 import { ApiProblem } from '../common/useApi'
@@ -186,11 +186,11 @@ export function useDesk() {
     changes.value++
     void sync()
   }
-  /** Saves a case entry on this device, then starts a sync. */
-  async function saveEntry(entry: Omit<StoredEntry, 'state' | 'madeAt'>): Promise<void> {
-    await useDeskStore().entries.put(
+  /** Saves a case entry on this device in place of its draft, then starts a sync. */
+  async function saveEntry(entry: Omit<StoredEntry, 'state' | 'madeAt'>, draft?: string): Promise<void> {
+    await useDeskStore().addEntry(
       { ...cleanJson(entry), madeAt: new Date(deviceNow()).toISOString(), state: 'waiting', own: true },
-      'id',
+      draft,
     )
     await noteSaved()
   }

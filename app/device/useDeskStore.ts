@@ -89,6 +89,8 @@ export interface StoredEntry {
   why?: string
   corrects?: string
   parent?: string
+  /** What was said of the doubts that it raises, by their keys. */
+  explanations?: Record<string, string>
 }
 
 /** A form that was begun and not saved yet. */
@@ -284,6 +286,18 @@ export class WorkStore {
       this.entries.raw.orderBy('seq').lastKey(),
     ])
     return `${written} ${count} ${String(last)}`
+  }
+
+  /**
+   * Keeps a new entry and removes the draft that it was made of, together: a page that is closed in between
+   * would offer what is saved once more. @param draft its place, where there was one
+   */
+  async addEntry(entry: StoredEntry, draft?: string): Promise<void> {
+    const row = await this.entries.shut(entry)
+    await this.database.transaction('rw', this.entries.raw, this.drafts.raw, async () => {
+      await this.entries.raw.add(row)
+      if (draft !== undefined) await this.drafts.raw.delete(draft)
+    })
   }
 
   close = () => this.database.close()

@@ -1,7 +1,7 @@
 import type { DueList } from '#core/contract/rounds'
 import { foldCases } from '#core/cases/fold'
 import { followUp } from '#core/cases/follow-up'
-import type { DeskRegister } from '#core/contract/desk'
+import type { DeskRegister } from '#core/contract/desk-register'
 import { entryOf } from '../cases/useCases'
 import { clockNow } from '../common/useClock'
 import { isSafe, lastStanding } from './useDeskStanding'

@@ -52,11 +52,14 @@ export const cacheEntriesOf = ({
   questions,
   reports,
   conversations,
-}: DeskWork): [key: string, answer: unknown][] => [
+  caseConversations,
+}: Omit<DeskWork, 'caseConversations'> & Partial<DeskWork>): [key: string, answer: unknown][] => [
   ['due', due],
   ['questions', questions],
   ...reports.map((file): [string, unknown] => [reportKey(file.round.id, file.unit.code), file]),
   ...conversations.map((file): [string, unknown] => [conversationKey(file.line.id), file]),
+  // A reply file of an earlier version names none.
+  ['caseConversations', caseConversations ?? []],
 ]
 
 export const changeOfEntry = ({
@@ -70,6 +73,7 @@ export const changeOfEntry = ({
   answers,
   corrects,
   parent,
+  explanations,
 }: StoredEntry): EntryMade => ({
   kind: 'entry',
   id,
@@ -82,6 +86,7 @@ export const changeOfEntry = ({
   answers,
   ...(corrects && { corrects }),
   ...(parent && { parent }),
+  ...(explanations && { explanations }),
 })
 
 /** A change as it is sent: with the version, or the change, that it was based on. */

@@ -69,7 +69,9 @@ export function onWifi(): boolean {
 
 /** Why the hardware gave nothing: not there, not allowed, or nothing found in time. */
 export class HardwareFailed extends Error {
-  constructor(readonly code: 'hardware-none' | 'hardware-not-allowed' | 'hardware-nothing') {
+  constructor(
+    readonly code: 'hardware-none' | 'hardware-not-allowed' | 'hardware-nothing' | 'not-at-office',
+  ) {
     super(code)
   }
 }

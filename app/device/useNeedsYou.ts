@@ -1,4 +1,4 @@
-import type { DeskRegister } from '#core/contract/desk'
+import type { DeskRegister } from '#core/contract/desk-register'
 import type { ReportFile } from '#core/contract/reports'
 import type { RoundRef, UnitRef } from '#core/contract/common'
 import { groupBy } from '#core/group-by'

@@ -1,13 +1,15 @@
 import { readdirSync, readFileSync, statSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
+import casesEn from './cases.en.json'
+import casesFr from './cases.fr.json'
 import defineEn from './define.en.json'
 import defineFr from './define.fr.json'
 import shellEn from './en.json'
 import shellFr from './fr.json'
 
-const en = { ...shellEn, ...defineEn }
-const fr = { ...shellFr, ...defineFr }
+const en = { ...shellEn, ...defineEn, ...casesEn }
+const fr = { ...shellFr, ...defineFr, ...casesFr }
 
 const keysOf = (words: object, before = ''): string[] =>
   Object.entries(words).flatMap(([key, value]) =>

@@ -159,7 +159,9 @@ const hello = computed(() =>
           </section>
           <section v-if="data.planted" class="card">
             <h2>{{ t('today.plantedTitle') }}</h2>
-            <p>{{ t('today.planted', data.planted) }}</p>
+            <p>{{ t('today.planted', { ...data.planted }) }}</p>
+            <p>{{ t('today.plantedPairs', data.planted.pairs) }}</p>
+            <p>{{ t('today.plantedCases', data.planted.cases) }}</p>
           </section>
         </div>
         <section class="card largest">

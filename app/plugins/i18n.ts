@@ -1,6 +1,8 @@
 import { createI18n } from 'vue-i18n'
 import { LANGUAGES, type Language } from '#core/languages'
 import { phoneName } from '~/device/useDeskStore'
+import casesEn from '~/locales/cases.en.json'
+import casesFr from '~/locales/cases.fr.json'
 import defineEn from '~/locales/define.en.json'
 import defineFr from '~/locales/define.fr.json'
 import en from '~/locales/en.json'
@@ -23,7 +25,7 @@ export default defineNuxtPlugin(nuxt => {
     legacy: false,
     locale: firstLanguage(),
     fallbackLocale: 'en',
-    messages: { en: { ...en, ...defineEn }, fr: { ...fr, ...defineFr } },
+    messages: { en: { ...en, ...defineEn, ...casesEn }, fr: { ...fr, ...defineFr, ...casesFr } },
   })
   const locale = i18n.global.locale
   watch(

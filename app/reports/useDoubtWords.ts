@@ -1,4 +1,6 @@
+import type { DiscrepancyFile } from '#core/contract/discrepancies'
 import type { Explanation, Side, Term } from '#core/expression/explain'
+import { countWords } from '#core/expression/in-words'
 import { itemsOf, wordsIn, type Edition, type Item, type Words } from '#core/report/edition'
 import type { Doubt } from '#core/rule/find-doubts'
 
@@ -11,6 +13,8 @@ export interface DoubtNames {
   /** @param source the code of another dataset that it is of */
   item: (code: string, source?: string) => NamedItem | undefined
   band: (code: string) => Words | undefined
+  /** @param text a count of cases as it is printed */
+  count?: (text: string) => Words | undefined
 }
 
 export const namesOfEdition = (edition: Edition): DoubtNames => ({
@@ -24,6 +28,20 @@ export const namesOfEdition = (edition: Edition): DoubtNames => ({
       .flatMap(({ axes }) => axes)
       .flatMap(axis => axis.bands.map(band => ({ band, codes: [band.code, `${axis.code}.${band.code}`] })))
       .find(({ codes }) => codes.includes(code))?.band.name,
+  count: text => countWords(edition, text),
+})
+
+/** The names that a discrepancy brings along. */
+export const namesOfFile = ({
+  items,
+  counts = {},
+}: Pick<DiscrepancyFile, 'items' | 'counts'>): DoubtNames => ({
+  item: (code, source) => items[itemKey(code, source)]?.item,
+  band: code =>
+    Object.values(items)
+      .map(({ bands }) => bands[code])
+      .find(Boolean),
+  count: text => counts[text],
 })
 
 /** The key of an item among those that a discrepancy names. */
@@ -36,9 +54,9 @@ export function useDoubtWords(names: () => DoubtNames) {
   const { valueText } = useCellText()
   const called = (found: Words | undefined, code: string) => (found ? wordsIn(found, locale.value) : code)
 
-  const termName = ({ item, source, bands, back }: Pick<Term, 'item' | 'source' | 'bands' | 'back'>) => {
+  const termName = ({ item, source, count, bands, back }: Omit<Term, 'value'>) => {
     const name = [
-      called(names().item(item, source)?.name, item),
+      called((count && names().count?.(count)) || names().item(item, source)?.name, count ?? item),
       ...bands.map(band => called(names().band(band), band)),
     ].join(', ')
     return back ? t('doubt.before', { name }) : name

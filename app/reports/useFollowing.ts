@@ -45,11 +45,8 @@ export function useFollowing(
   /** What an answer would do, before it is given; null where nothing follows. */
   const tried = (key: string, content: CellContent): FillingStep | null =>
     form && filling.value && give(form, filling.value, { [key]: content }, options())
-  /** Takes an answer in. @returns the computed cells that it changed */
-  const took = (key: string, content: CellContent): string[] => {
-    const step = tried(key, content)
-    return step ? follow(step.filling) : []
-  }
+  /** Takes in what was tried. @returns the computed cells that it changed */
+  const took = (step: FillingStep | null): string[] => (step ? follow(step.filling) : [])
 
   // A text, so that a section is laid out anew only when something comes or goes, not at every key.
   const hidden = computed(() => [...(filling.value?.hidden ?? [])].sort().join(' '))

@@ -220,8 +220,34 @@ describe('opening a report', () => {
     const again = enter()
     await again.restorePending()
     expect(again.conflicts.tested).toMatchObject({ mine: number(11), theirs: { content: number(7) } })
+    answerTo = ({ id }) => ({ id, outcome: 'received', version: 6 })
     await again.settleConflict('tested', 'theirs')
     expect((await again.outbox.waiting()).filter(({ state }) => state === 'needsYou')).toEqual([])
+  })
+
+  it('keeps a conflict when the device has no room for its decision, and removes it with the next', async () => {
+    answerTo = ({ id }) => ({
+      id,
+      outcome: 'conflict',
+      version: 5,
+      theirs: { content: number(7), by: 'Renna', at: '' },
+    })
+    const entry = enter()
+    await entry.type('tested', '11')
+    await entry.outbox.flush()
+    const add = vi
+      .spyOn(useDeskStore().changes.raw, 'add')
+      .mockRejectedValueOnce(Object.assign(new Error('full'), { name: 'QuotaExceededError' }))
+    await entry.settleConflict('tested', 'mine')
+    add.mockRestore()
+    expect(entry.problems.tested).toMatchObject({ code: 'storage-full' })
+    expect(entry.conflicts.tested).toMatchObject({ mine: number(11) })
+    expect((await entry.outbox.waiting()).map(({ state }) => state)).toEqual(['needsYou'])
+    answerTo = ({ id }) => ({ id, outcome: 'received', version: 6 })
+    await entry.settleConflict('tested', 'mine')
+    await entry.outbox.flush()
+    expect([entry.conflicts.tested, await entry.outbox.waiting()]).toEqual([undefined, []])
+    expect(sent().at(-1)).toMatchObject({ content: number(11), settles: [expect.any(String)] })
   })
 
   it('says that a value could not be kept when the device is full, and keeps the next once there is room', async () => {

@@ -1,5 +1,6 @@
 import type { CellContent } from '#core/report/cell'
 import { readItem } from '#core/form/check-cell'
+import type { FillingStep } from '#core/form/filling'
 import { isTypedNumber } from '#core/report/asked'
 import { BLANK, sameContent } from '#core/report/cell'
 import { completeEdition } from '#core/report/older'
@@ -7,6 +8,7 @@ import { completeHistory } from '#core/report/period-table'
 import type { Doubt } from '#core/rule/find-doubts'
 import type { Item } from '#core/report/edition'
 import type { Problem } from '#core/result'
+import type { CountFigures } from '#core/reconcile/count-figures'
 import { isReceived } from '#core/report/state'
 import { isNewer } from '#core/sync/queue'
 import type { ReportFile, Theirs } from '#core/contract/reports'
@@ -36,10 +38,15 @@ export const fillingOf = (report: ShownReport): ReportEntry | null => ('outbox' 
 /**
  * A report being filled: what is read of it, and besides the typing, the save state and the conflicts.
  * @param outboxOf makes the outbox for changes; when a form is only tried, nothing is saved.
+ * @param counts how many cases its rules count; what the district said without it
  */
-export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptions) => Outbox = useOutbox) {
+export function useReportEntry(
+  file: ReportFile,
+  outboxOf: (options: OutboxOptions) => Outbox = useOutbox,
+  counts?: Readonly<Ref<CountFigures | undefined>>,
+) {
   const { locale } = useWords()
-  const view = useReportView(file)
+  const view = useReportView(file, counts)
   const { cellByKey, contentOf, setCell, isClosed } = view
   const doubtsAt = (key: string): Doubt[] => (problems[key] ? [] : view.doubtsAt(key))
 
@@ -59,8 +66,8 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
 
   /** Cells that were edited on this page. Restoring earlier changes does not overwrite them. */
   const typed = new Set<string>()
-  /** Cells whose last value was rejected: the same value can be entered again. */
-  const refused = shallowReactive(new Set<string>())
+  /** Rejected changes by cell. At such a cell the same value can be entered again. */
+  const refused = shallowReactive(new Map<string, string[]>())
   const hasRefused = computed(() => refused.size > 0 || sendWaits.value)
   let restored = false
   const outbox = outboxOf({
@@ -109,7 +116,7 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
     else if (outcome === 'refused' || outcome === 'conflict') {
       // The typed value stays visible with the reason for the rejection.
       if (!typed.has(cell)) setCell(cell, mine)
-      refused.add(cell)
+      refused.set(cell, [...(refused.get(cell) ?? []), id])
       problems[cell] = { code: code ?? 'server', message: message ?? '' }
     }
   }
@@ -124,14 +131,15 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
    * and waits.
    */
   async function put(key: string, content: CellContent): Promise<void> {
-    const lost = (view.tried(key, content)?.cleared ?? []).flatMap(one => (one.key === key ? [] : [one.key]))
+    const step = view.tried(key, content)
+    const lost = (step?.cleared ?? []).flatMap(one => (one.key === key ? [] : [one.key]))
     if (lost.length && editable.value) {
       pending.value = { key, content, lost }
       return
     }
     // Who types on has gone past the value that would have cleared something.
     if (pending.value?.key === key) pending.value = null
-    await save(key, content)
+    await save(key, content, step)
   }
   async function confirmClearing(): Promise<void> {
     const asked = pending.value
@@ -152,24 +160,29 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
   const leaveAnswer = () => {
     pending.value = null
   }
-  async function save(key: string, content: CellContent): Promise<void> {
+  async function save(key: string, content: CellContent, step?: FillingStep | null): Promise<void> {
     // A new value in a cell with a visible conflict resolves that conflict.
-    const settles = conflicts[key]?.ids ?? []
+    const conflict = conflicts[key]
+    const settles = conflict?.ids ?? []
+    const rejected = refused.get(key) ?? []
     if (!editable.value) return
-    if (problems[key] || settles.length) void dropNeedy(key)
     delete problems[key]
-    if (!settles.length && !refused.has(key) && sameContent(contentOf(key), content)) return
+    if (!settles.length && !rejected.length && sameContent(contentOf(key), content)) return
     refused.delete(key)
     delete conflicts[key]
     typed.add(key)
-    setCell(key, content)
+    setCell(key, content, step)
     try {
       await outbox.save(key, () => versions[key] ?? 0, content, {
         why: why.value.trim() || undefined,
         settles,
+        rejected,
       })
     } catch (error) {
       if (!isFull(error)) throw error
+      // What needed the person is still stored: the next value replaces it.
+      if (conflict) conflicts[key] = conflict
+      if (rejected.length) refused.set(key, rejected)
       problems[key] = { code: 'storage-full', message: 'The storage of this device is full.' }
     }
   }
@@ -199,15 +212,6 @@ export function useReportEntry(file: ReportFile, outboxOf: (options: OutboxOptio
   async function blankAgain(keys: readonly string[]): Promise<void> {
     for (const key of keys) await put(key, BLANK)
     void outbox.flush()
-  }
-
-  /** Removes the rejected changes of a cell: the new value replaces them. */
-  async function dropNeedy(key: string): Promise<void> {
-    await outbox.drop(
-      (await outbox.waiting()).flatMap(({ id, cell, state: of }) =>
-        cell === key && of === 'needsYou' ? [id] : [],
-      ),
-    )
   }
 
   /** Resolves a conflict: keeps their value, or sends mine again on top of it. */

@@ -1,53 +1,41 @@
 import { parsePeriod } from '#core/calendar/period-text'
 import type { ReportFile } from '#core/contract/reports'
+import { countsAt, countsIn, type CountFigures } from '#core/reconcile/count-figures'
 import { expectedRangeBefore, type ExpectedRange } from '#core/quality/expected-range'
 import { itemCompleteness } from '#core/quality/item-completeness'
 import { BLANK, type CellContent, type CellValue } from '#core/report/cell'
-import { cellsOf, nameCell, type Cell, type Edition } from '#core/report/edition'
+import { cellsOf, nameCell, type Cell } from '#core/report/edition'
 import { reportTable, tablesOfHistory } from '#core/report/period-table'
 import type { CellMap } from '#core/report/table'
 import { must } from '#core/result'
 import { tablesOfOthers } from '#core/rollup/other-datasets'
-import { runnableRules, type CompiledRule } from '#core/rule/compile-rules'
 import type { Doubt } from '#core/rule/find-doubts'
-import { NEEDED } from '#core/rule/item-rules'
+import { NEEDED, rulesOf } from '#core/rule/item-rules'
 import { liveDoubts } from '#core/rule/live-doubts'
 import { clockNow } from '../common/useClock'
+import { readyRules } from './readyRules'
 import { useFollowing } from './useFollowing'
 
 export type ReportView = ReturnType<typeof useReportView>
-
-/** So many editions stay ready. */
-const MOST_READY = 4
-const ready = new Map<string, CompiledRule[]>()
-
-/**
- * The rules of an edition, ready to judge. Those of the reports that were opened last stay ready: making
- * hundreds of them holds a slow phone up. By what they say, not by the edition's number: a draft keeps its own.
- */
-function rulesOf(edition: Edition): CompiledRule[] {
-  const key = JSON.stringify(edition)
-  const rules = ready.get(key) ?? runnableRules(edition)
-  // The newest last; the oldest goes.
-  ready.delete(key)
-  ready.set(key, rules)
-  if (ready.size > MOST_READY) ready.delete(ready.keys().next().value!)
-  return rules
-}
 
 /**
  * A report as it is read: the values of its cells, what was reported before, and the doubts that the values
  * raise. The checks are those of core, the same as on the server. Filling a report is `useReportEntry`, which
  * begins from this.
+ *
+ * @param counts how many cases its rules count
  */
-export function useReportView(file: ReportFile) {
-  const { locale, today } = useWords()
+export function useReportView(
+  file: ReportFile,
+  counts: Readonly<Ref<CountFigures | undefined>> = ref(file.counts),
+) {
+  const { locale, today, say } = useWords()
   const cells = cellsOf(file.edition)
   const cellByKey = new Map<string, Cell>(cells.map(cell => [cell.key, cell]))
   const period = must(parsePeriod(file.round.period))
   const earlier = tablesOfHistory(file.history)
   const others = tablesOfOthers(file.others)
-  const tableAt = (report: CellMap) => reportTable(report, period, earlier, others)
+  const tableAt = (report: CellMap) => reportTable(report, period, earlier, others, countsAt(counts.value))
 
   const contents = reactive<Record<string, CellContent>>(
     Object.fromEntries(file.cells.map(({ cell, content }) => [cell, content])),
@@ -57,10 +45,15 @@ export function useReportView(file: ReportFile) {
   /** The round is closed to this facility: values stay visible, and nothing can be added. */
   const isClosed = computed(() => clockNow() >= Date.parse(file.round.closesAt))
 
+  const rules = new Map(rulesOf(file.edition).map(rule => [rule.code, rule]))
+  /** What the rule of a doubt says to the person at the facility. */
+  const ruleSays = (code: string): string => say(rules.get(code)?.forClerk ?? {})
+
   const following = useFollowing(file.edition, cells, contents, today)
   const { isShown } = following
 
-  const live = liveDoubts(rulesOf(file.edition), cells, contents, tableAt, today())
+  const ready = readyRules(file.edition)
+  const live = liveDoubts(ready, cells, contents, tableAt, today())
   const doubts = shallowRef(live.all())
   /** By cell, so that typing re-renders only the lines whose doubts changed. */
   const doubtsOf = shallowReactive(new Map<string, Doubt[]>())
@@ -81,14 +74,24 @@ export function useReportView(file: ReportFile) {
   const doubtsAt = (key: string): Doubt[] => (doubtsOf.get(key) ?? []).filter(doubt => !isNeed(doubt))
   /** Is a cell needed, as far as the other answers say, and without an answer? */
   const isNeeded = (key: string): boolean => (doubtsOf.get(key) ?? []).some(isNeed)
-  /** Sets the value of a cell and checks it. */
-  function setCell(key: string, content: CellContent): void {
+  /**
+   * Sets the value of a cell and checks it.
+   * @param step what the answer does to the others, where it was tried just before
+   */
+  function setCell(key: string, content: CellContent, step = following.tried(key, content)): void {
     contents[key] = content
-    const touched = live.look([key, ...following.took(key, content)], contents)
+    lookAt([key, ...following.took(step)])
+  }
+  function lookAt(changed: readonly string[]): void {
+    const touched = live.look(changed, contents)
     if (!touched.size) return
     doubts.value = live.all()
     updateDoubts(touched)
   }
+  // Cases that come, or go, say something else of what was typed already.
+  watch(counts, () =>
+    lookAt(ready.filter(rule => countsIn([rule]).length).flatMap(({ compiled }) => compiled.cells)),
+  )
   const contentOf = (key: string): CellContent => contents[key] ?? BLANK
   /** What was reported the last time. */
   const lastValue = (key: string): CellValue | null =>
@@ -102,12 +105,9 @@ export function useReportView(file: ReportFile) {
     return range
   }
   const asked = cells.filter(({ item }) => item.kind !== 'computed')
-  const filled = computed(() =>
-    itemCompleteness(
-      asked.filter(({ item }) => isShown(item.code)).map(({ key }) => key),
-      contents,
-    ),
-  )
+  /** The cells that apply: other ones only when something comes or goes. */
+  const applying = computed(() => asked.filter(({ item }) => isShown(item.code)).map(({ key }) => key))
+  const filled = computed(() => itemCompleteness(applying.value, contents))
   /** Notes which cell has the focus. */
   function enter(key: string) {
     active.value = key
@@ -128,6 +128,7 @@ export function useReportView(file: ReportFile) {
     lastValue,
     isShown,
     isNeeded,
+    ruleSays,
     tried: following.tried,
     rangeOf,
     filled,

@@ -2,26 +2,18 @@ import 'fake-indexeddb/auto'
 import Dexie from 'dexie'
 import { createPinia, setActivePinia } from 'pinia'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
-import type { DeviceSettings } from '#core/contract/devices'
 import { giveGlobals } from '../../tests/support/nuxt-globals'
+import { OPEN_SETTINGS } from '../../tests/support/samples'
 import { openWork, useDeskStore, waitingOf } from '../device/useDeskStore'
 import { useVault } from './vault'
 
-const SETTINGS: DeviceSettings = {
-  language: 'en',
-  textSize: 'usual',
-  wifiOnly: false,
-  lockMinutes: 10,
-  keepDays: 30,
-  may: { openReports: true, changeSent: true, deleteDrafts: true, changeSettings: true },
-}
 const key = { kty: 'EC' }
 const PAIRED = {
   device: 'd1',
   token: 'a token',
   name: 'Elm tablet',
   unit: { code: 'elm', name: 'Elm' },
-  settings: SETTINGS,
+  settings: OPEN_SETTINGS,
   installation: 'Small',
   district: { sign: key, agree: key },
   now: '2026-11-05T12:00:00Z',
@@ -154,8 +146,12 @@ describe('a device', () => {
 
   it('takes the district’s orders, and keeps what its people set for themselves', async () => {
     const vault = await atWork()
-    await vault.saveSettings({ ...SETTINGS, textSize: 'large', wifiOnly: true })
-    await vault.takeOrders({ ...SETTINGS, keepDays: 7, may: { ...SETTINGS.may, changeSent: false } })
+    await vault.saveSettings({ ...OPEN_SETTINGS, textSize: 'large', wifiOnly: true })
+    await vault.takeOrders({
+      ...OPEN_SETTINGS,
+      keepDays: 7,
+      may: { ...OPEN_SETTINGS.may, changeSent: false },
+    })
     expect(vault.device!.settings).toMatchObject({
       textSize: 'large',
       wifiOnly: true,

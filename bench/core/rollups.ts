@@ -85,7 +85,7 @@ export async function rollups(): Promise<Measurement[]> {
   const keyNames = [...Object.keys(LEVELS), ...Object.keys(CYCLES)]
   const duck = await duckWith(
     'report',
-    new Map([
+    new Map<string, ArrayLike<number>>([
       ...keyNames.map((name, at) => [name, keys[at]!] as const),
       ...CELLS.map(cell => [cell, values.get(cell)!] as const),
     ]),

@@ -1,3 +1,4 @@
+import { USUAL_CALENDAR } from '#core/calendar/period'
 import { compileRuleList } from '#core/rule/compile-rules'
 import type { RuleDefinition } from '#core/rule/definition'
 import { tryOut, type Past } from '#core/rule/try-out'
@@ -83,7 +84,7 @@ async function fill(facilities: number) {
       'u0',
       '2025-05-01',
     ])
-    await openRoundsAt(tx, NOW, 'UTC')
+    await openRoundsAt(tx, NOW, { ...USUAL_CALENDAR, timeZone: 'UTC' })
     await tx.query(
       `INSERT INTO report (round, unit, edition, state) SELECT r.id, 'u' || n, 1, 'accepted' FROM round r, generate_series(1, $1::int) n`,
       [facilities],
@@ -124,7 +125,7 @@ async function tried(): Promise<void> {
   const past = await pastOf(everything, 'tried', {
     cells: ['item_0', 'item_1', 'item_2'],
     rounds: ROUNDS,
-    back: BACK,
+    lookBack: [BACK],
   })
   judged(JSON.parse(JSON.stringify(past)) as Past)
 }

@@ -1,6 +1,10 @@
 import type { Access } from '../../server/access/access'
 import { listCases } from '../../server/cases/list'
+import { listPairs } from '../../server/cases/pair-list'
+import { caseFile } from '../../server/cases/file'
+import { caseCounts } from '../../server/case-counts/compare'
 import type { Parameter } from '../../server/database'
+import { arrive, arrivePlainly, caseOf, undone } from './arrival'
 import { deskWork } from '../../server/desk/work'
 import { listDiscrepancies } from '../../server/discrepancies/list'
 import { board } from '../../server/overview/board'
@@ -14,16 +18,18 @@ const DISTRICT = 'd01'
 const FACILITY = 'd01_z1_f01'
 const CELLS = ['new_visits.u1.f', 'new_visits.u1.m', 'days_open']
 
+export type Statements = [text: string, params: Parameter[]][]
+
 /**
  * One question that somebody asks of the server, and the plainest statements that bring from the database what
  * the answer says: no permission, no dated tree, no rules, nothing made of the rows.
  */
 export interface Question {
   name: string
-  /** Who asks over HTTP, and what. */
-  http: { userName: string; path: string; body?: object }
+  /** Who asks over HTTP, and what; left out where the asking changes something. */
+  http?: { userName: string; path: string; body?: object }
   ask: () => Promise<unknown>
-  plain: [text: string, params: Parameter[]][]
+  plain: Statements | (() => Promise<unknown>)
 }
 
 /** All questions of the table, as the people of the province ask them. */
@@ -34,9 +40,25 @@ export function questions(person: (userName: string) => Access): Question[] {
     person(`clerk.${FACILITY}`),
   ]
   const now = '2026-11-09T10:45:00Z'
+  const oneCase = caseOf(0)
+  /** What a round against its registers shows: the cell of each report, and how many cases its facility has. */
+  const heldRows = (unit: string): Statements => [
+    [
+      `SELECT p.unit, p.unit_name, p.state, v.value FROM report p
+       LEFT JOIN cell_value v ON v.report = p.id AND v.cell = 'live_births.f'
+       WHERE p.round = $1 AND p.path @> $2::text[] AND p.first_received_at IS NOT NULL`,
+      [NEWEST, of(unit)],
+    ],
+    [
+      `SELECT c.unit, count(*) FROM case_record c JOIN unit_latest u ON u.code = c.unit
+       WHERE c.register = 'newborns' AND u.path @> $1::text[] AND c.known -> 'baby_sex' ->> 'value' = 'f'
+         AND c.known -> 'baby_born_on' ->> 'value' BETWEEN '2026-10-01' AND '2026-10-31' GROUP BY c.unit`,
+      [of(unit)],
+    ],
+  ]
   const of = (unit: string) => [unit]
   /** What a list of discrepancies shows: the first hundred, and how many there are. */
-  const doubts = (unit: string): Question['plain'] => [
+  const doubts = (unit: string): Statements => [
     [
       `SELECT d.id, d.state, d.strength, d.evidence, p.unit, p.unit_name, e.effect FROM discrepancy d JOIN report p ON p.id = d.report
        LEFT JOIN discrepancy_effect e ON e.discrepancy = d.id WHERE p.path @> $1::text[] AND d.state <> 'settled' ORDER BY e.effect DESC NULLS LAST LIMIT 100`,
@@ -47,11 +69,11 @@ export function questions(person: (userName: string) => Access): Question[] {
       [of(unit)],
     ],
   ]
-  const units = (unit: string): Question['plain'][number] => [
+  const units = (unit: string): Statements[number] => [
     `SELECT l.code, l.name, l.parent, z.name AS zone FROM unit_latest l JOIN unit_latest z ON z.code = l.parent WHERE l.level = 4 AND l.path @> $1::text[] ORDER BY z.name, l.name`,
     [of(unit)],
   ]
-  const todayRows = (unit: string): Question['plain'] => [
+  const todayRows = (unit: string): Statements => [
     ['SELECT id, dataset, period, due_at FROM round WHERE opens_at <= $1 AND closes_at > $1', [now]],
     units(unit),
     [
@@ -64,7 +86,7 @@ export function questions(person: (userName: string) => Access): Question[] {
       [of(unit), now],
     ],
   ]
-  const boardRows = (unit: string): Question['plain'] => [
+  const boardRows = (unit: string): Statements => [
     units(unit),
     [
       `SELECT p.unit, p.round, p.state FROM report p JOIN round r ON r.id = p.round WHERE r.dataset = 'monthly_summary' AND r.last_day > '2025-10-31' AND p.path @> $1::text[]`,
@@ -79,7 +101,7 @@ export function questions(person: (userName: string) => Access): Question[] {
       [NEWEST, of(unit)],
     ],
   ]
-  const caseRows = (unit: string): Question['plain'] => [
+  const caseRows = (unit: string): Statements => [
     [
       `WITH page AS (SELECT c.id, c.last_on FROM case_record c JOIN unit_latest u ON u.code = c.unit WHERE u.path @> $1::text[] ORDER BY c.last_on DESC LIMIT 50)
        SELECT e.case_id, e.form, e.answers, e.happened_on, page.last_on FROM page JOIN case_entry e ON e.case_id = page.id`,
@@ -148,6 +170,71 @@ export function questions(person: (userName: string) => Access): Question[] {
       http: { userName: officer.userName, path: '/api/cases' },
       ask: () => listCases(officer, {}),
       plain: caseRows(DISTRICT),
+    },
+    {
+      name: 'cases of the region, by an answer',
+      http: {
+        userName: admin.userName,
+        path: '/api/cases?unit=west_reach&register=newborns&answers=baby_sex%3Df%26birth_weight.to%3D2500&sort=birth_weight',
+      },
+      ask: () =>
+        listCases(admin, {
+          unit: 'west_reach',
+          register: 'newborns',
+          answers: 'baby_sex=f&birth_weight.to=2500',
+          sort: 'birth_weight',
+        }),
+      plain: [
+        [
+          `SELECT c.id, c.known FROM case_record c JOIN unit_latest u ON u.code = c.unit WHERE u.path @> $1::text[] AND c.register = 'newborns'
+           AND c.known -> 'baby_sex' ->> 'value' = 'f' AND (c.known -> 'birth_weight' ->> 'value')::float8 <= 2500
+           ORDER BY (c.known -> 'birth_weight' ->> 'value')::float8 DESC LIMIT 50`,
+          [of('west_reach')],
+        ],
+      ],
+    },
+    {
+      name: 'cases of the region, searched',
+      http: { userName: admin.userName, path: '/api/cases?unit=west_reach&find=quiley' },
+      ask: () => listCases(admin, { unit: 'west_reach', find: 'quiley' }),
+      plain: [
+        [
+          `SELECT c.id, c.known FROM case_record c WHERE c.search_text LIKE '%quiley%' ORDER BY c.last_on DESC LIMIT 50`,
+          [],
+        ],
+      ],
+    },
+    {
+      name: 'pairs of a district',
+      http: { userName: officer.userName, path: '/api/case-pairs' },
+      ask: () => listPairs(officer, {}),
+      plain: [[`SELECT * FROM case_pair WHERE state = 'open' ORDER BY score DESC LIMIT 30`, []]],
+    },
+    {
+      name: 'one case',
+      http: { userName: officer.userName, path: `/api/cases/${oneCase}` },
+      ask: () => caseFile(officer, oneCase),
+      plain: [
+        [`SELECT * FROM case_record WHERE id = $1`, [oneCase]],
+        [`SELECT * FROM case_entry WHERE case_id = $1 ORDER BY seq`, [oneCase]],
+      ],
+    },
+    {
+      name: 'a round of a district against its register',
+      http: { userName: officer.userName, path: `/api/rounds/${NEWEST}/case-counts` },
+      ask: () => caseCounts(officer, NEWEST, {}),
+      plain: heldRows(DISTRICT),
+    },
+    {
+      name: 'a round of the region against its register',
+      http: { userName: admin.userName, path: `/api/rounds/${NEWEST}/case-counts?unit=west_reach` },
+      ask: () => caseCounts(admin, NEWEST, { unit: 'west_reach' }),
+      plain: heldRows('west_reach'),
+    },
+    {
+      name: 'a case arrives, and is compared and judged',
+      ask: () => undone(tx => arrive(tx, clerk)),
+      plain: () => undone(arrivePlainly),
     },
     {
       name: 'the work of one telephone',

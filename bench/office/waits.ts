@@ -34,6 +34,7 @@ export async function waitsBehind(
   const clients = new Map<string, Client>()
   const found: Measurement[] = []
   for (const { name, http } of questions) {
+    if (!http) continue
     const client = clients.get(http.userName) ?? (await Client.signedIn(address, http.userName))
     clients.set(http.userName, client)
     let longest = 0

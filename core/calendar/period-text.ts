@@ -1,9 +1,10 @@
 import { dateFormat } from '../formats'
-import { bad, good, type Result } from '../result'
+import { bad, good, must, type Result } from '../result'
 import {
   civilDate,
   dayNumber,
   monthNumber,
+  weekday,
   weekNumber,
   weekOfYear,
   weeksInYear,
@@ -16,8 +17,10 @@ import {
   firstWeekdayOf,
   lastDay,
   periodAt,
+  periodOfDay,
   periodsAYear,
   placeInYear,
+  sameCycle,
   type Cycle,
   type Frequency,
   type Period,
@@ -25,7 +28,8 @@ import {
 
 /**
  * How each frequency is written: ISO 8601 where it has a form, SDMX (ISO 17369) for quarters and half-years.
- * A week or year that starts elsewhere is written the same: its dataset says where its weeks and years start.
+ * A week or year that starts elsewhere is written with its first day, see {@link FROM_A_DAY}: a text says by
+ * itself which days it means.
  */
 const FORMS: [frequency: Frequency, form: RegExp][] = [
   ['day', /^(\d{4})-\d{2}-\d{2}$/],
@@ -36,6 +40,13 @@ const FORMS: [frequency: Frequency, form: RegExp][] = [
   ['year', /^(\d{4})$/],
 ]
 
+/**
+ * A week that does not begin on Monday, and a year that does not begin in January: the interval of ISO 8601
+ * from a day on, with the separator that it allows where a slash cannot stand. `2026-11-01--P7D` is the week
+ * from Sunday 1 November, `2026-07-01--P1Y` the year from July. As texts they sort by time, like the others.
+ */
+const FROM_A_DAY = /^(\d{4}-\d{2}-\d{2})--P(7D|1Y)$/
+
 const EXAMPLES: Record<Frequency, string> = {
   day: '2026-10-05',
   week: '2026-W45',
@@ -45,30 +56,59 @@ const EXAMPLES: Record<Frequency, string> = {
   year: '2026',
 }
 
+/** The period of an interval from a day on. */
+function parseInterval(text: string, day: string, span: string): Result<Period> {
+  const first = parseDay(day)
+  if (!first.ok) return first
+  const { month } = civilDate(first.value)
+  const of: Cycle =
+    span === '7D'
+      ? { frequency: 'week', firstWeekday: weekday(first.value) }
+      : { frequency: 'year', firstMonth: month }
+  const period = periodOfDay(of, first.value)
+  // A week from Monday and a year from January have one way of writing, which is the other one.
+  return printPeriod(period) === text ? good(period) : noForm(text)
+}
+
+/** A period of a cycle, as it is written: near the others of {@link EXAMPLES}. */
+const exampleOf = (cycle: Cycle): string =>
+  printPeriod(periodOfDay(cycle, firstDay(must(parsePeriod(EXAMPLES[cycle.frequency])))))
+
+const noForm = (text: string, cycle?: Cycle) =>
+  bad({
+    code: 'period-form',
+    values: { text },
+    message: `“${text}” is no period. Write ${cycle ? exampleOf(cycle) : Object.values(EXAMPLES).join(', ')}.`,
+  })
+
+function wrongFrequency(text: string, found: Frequency, cycle: Cycle) {
+  const example = exampleOf(cycle)
+  return bad({
+    code: 'period-frequency',
+    values: { text, example },
+    message: `“${text}” is a ${found}; a ${cycle.frequency} is written ${example}.`,
+  })
+}
+
 /**
  * The period that a text names.
- * @param cycle what it must be, and where its weeks or years start; without it the form decides, with weeks
- *   from Monday and years from January. Errors: `period-form`, `period-frequency` (a week where a month is
- *   wanted), `period-month` (month 13), `period-week` (a week 53 in a year of 52), `period-part` (a fifth
- *   quarter), `day-none`.
+ * @param cycle what it must be, and where its weeks or years start, for a text that does not say so itself;
+ *   without it those are weeks from Monday and years from January. Errors: `period-form`, `period-frequency`
+ *   (a week where a month is wanted), `period-month` (month 13), `period-week` (a week 53 in a year of 52),
+ *   `period-part` (a fifth quarter), `day-none`.
  */
 export function parsePeriod(text: string, cycle?: Cycle): Result<Period> {
+  const interval = FROM_A_DAY.exec(text)
+  if (interval) {
+    const period = parseInterval(text, interval[1]!, interval[2]!)
+    return period.ok && cycle && !sameCycle(period.value, cycle)
+      ? wrongFrequency(text, period.value.frequency, cycle)
+      : period
+  }
   const form = FORMS.find(([, pattern]) => pattern.test(text))
-  if (!form) {
-    return bad({
-      code: 'period-form',
-      values: { text },
-      message: `“${text}” is no period. Write ${cycle ? EXAMPLES[cycle.frequency] : Object.values(EXAMPLES).join(', ')}.`,
-    })
-  }
+  if (!form) return noForm(text, cycle)
   const [frequency, pattern] = form
-  if (cycle && cycle.frequency !== frequency) {
-    return bad({
-      code: 'period-frequency',
-      values: { text, example: EXAMPLES[cycle.frequency] },
-      message: `“${text}” is a ${frequency}; a ${cycle.frequency} is written ${EXAMPLES[cycle.frequency]}.`,
-    })
-  }
+  if (cycle && cycle.frequency !== frequency) return wrongFrequency(text, frequency, cycle)
   const of: Cycle = cycle ?? { frequency }
   const [year, part] = pattern.exec(text)!.slice(1).map(Number) as [number, number]
   switch (frequency) {
@@ -111,6 +151,7 @@ export function printPeriod(period: Period): string {
     case 'day':
       return printDay(period.index)
     case 'week': {
+      if (firstWeekdayOf(period) !== 1) return `${printDay(firstDay(period))}--P7D`
       const { year, week } = weekOfYear(firstDay(period))
       return `${pad(year, 4)}-W${pad(week, 2)}`
     }
@@ -119,7 +160,7 @@ export function printPeriod(period: Period): string {
       return `${pad(year, 4)}-${pad(month, 2)}`
     }
     case 'year':
-      return pad(period.index, 4)
+      return firstMonthOf(period) === 1 ? pad(period.index, 4) : `${printDay(firstDay(period))}--P1Y`
     default: {
       const letter = period.frequency === 'quarter' ? 'Q' : 'S'
       return `${pad(Math.floor(period.index / periodsAYear(period)), 4)}-${letter}${placeInYear(period)}`

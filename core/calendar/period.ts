@@ -13,6 +13,20 @@ import {
 /** How often a dataset is reported. */
 export type Frequency = 'day' | 'week' | 'month' | 'quarter' | 'halfYear' | 'year'
 
+/** How often a dataset may be reported: in one of these, or in the financial year of the installation. */
+export type ReportFrequency = Frequency | 'financialYear'
+
+/** Where the weeks and the financial year of an installation start. */
+export interface Calendar {
+  /** 1 Monday to 7 Sunday. */
+  firstWeekday: number
+  /** 1 January to 12. */
+  firstMonth: number
+}
+
+/** Weeks of ISO 8601, and a financial year that is the year. */
+export const USUAL_CALENDAR: Calendar = { firstWeekday: 1, firstMonth: 1 }
+
 /**
  * A frequency with where it starts: weeks from a weekday (1 Monday, the default, to 7 Sunday), years from a
  * month (1 January, the default, to 12).
@@ -40,6 +54,15 @@ export const FREQUENCIES: readonly Frequency[] = ['day', 'week', 'month', 'quart
 
 export const firstWeekdayOf = (cycle: Cycle): number => cycle.firstWeekday ?? 1
 export const firstMonthOf = (cycle: Cycle): number => cycle.firstMonth ?? 1
+
+/**
+ * The periods in which a dataset is reported.
+ * @example cycleOf('financialYear', { firstWeekday: 1, firstMonth: 7 }) // the year from July
+ */
+export function cycleOf(frequency: ReportFrequency, { firstWeekday, firstMonth }: Calendar): Cycle {
+  if (frequency === 'week') return { frequency, firstWeekday }
+  return frequency === 'financialYear' ? { frequency: 'year', firstMonth } : { frequency }
+}
 
 /** Do two periods come from the same row, so that their places can be compared? */
 export const sameCycle = (one: Cycle, other: Cycle): boolean =>

@@ -2,11 +2,11 @@ import type { AnswerContent } from '../form/answer'
 import { answersTable } from '../form/answers-table'
 import type { ColumnTable, CountedList } from '../report/table'
 import type { CompiledRegister } from './compile-register'
-import type { CaseFile, CountedEntry } from './fold'
+import type { KnownCase, CountedEntry } from './fold'
 
 type Compiled = Pick<CompiledRegister, 'kindOf' | 'forms'>
 
-const latestOf = (file: CaseFile | undefined, form: string): CountedEntry | undefined =>
+const latestOf = (file: KnownCase | undefined, form: string): CountedEntry | undefined =>
   file?.entries.findLast(entry => entry.form === form)
 
 /**
@@ -16,11 +16,11 @@ const latestOf = (file: CaseFile | undefined, form: string): CountedEntry | unde
  */
 export function caseTable(
   compiled: Compiled,
-  files: readonly CaseFile[],
-  parents?: { of: readonly (CaseFile | undefined)[]; register: Compiled },
+  files: readonly KnownCase[],
+  parents?: { of: readonly (KnownCase | undefined)[]; register: Compiled },
 ): ColumnTable {
   const valueOf =
-    (of: readonly (CaseFile | undefined)[]) =>
+    (of: readonly (KnownCase | undefined)[]) =>
     (row: number, cell: string): AnswerContent | undefined =>
       of[row]?.values.get(cell)?.content
   const other = (code: string): ColumnTable | undefined => {
@@ -44,13 +44,3 @@ export function caseTable(
   }
   return answersTable(files.length, valueOf(files), compiled.kindOf, { other, list })
 }
-
-/**
- * Cases that another table counts: a dataset's, one row for each unit's report. @param rowOf the row of each
- * case, −1 for none.
- */
-export const countedCases = (
-  compiled: Compiled,
-  files: readonly CaseFile[],
-  rowOf: Int32Array,
-): CountedList => ({ table: caseTable(compiled, files), rowOf })

@@ -3,12 +3,10 @@ import { describe, expect, it } from 'vitest'
 import { MEASLES_CASES, MEASLES_CONTACTS } from '../../demo/registers/measles'
 import { NEWBORNS } from '../../demo/registers/newborn'
 import { WATER_VISITS } from '../../demo/registers/water-visit'
-import { compile } from '../expression/compile'
 import type { Answers, AnswerValue } from '../form/answer'
-import { tableOf } from '../report/table'
 import { must } from '../result'
 import { detail, judge } from '../rule/judge'
-import { caseTable, countedCases } from './case-table'
+import { caseTable } from './case-table'
 import { compileRegister } from './compile-register'
 import { decideBetween, foldCase, foldCases, type Entry } from './fold'
 import { followUp } from './follow-up'
@@ -244,33 +242,6 @@ describe('rules on cases', () => {
       }),
     ])
     expect([...judge(water.rules, caseTable(water, [file]))[0]!.verdicts]).toEqual([2])
-  })
-
-  it('counted by a dataset: cases of a unit, in the row of its report', () => {
-    const files = [
-      ['x', 'confirmed', 3],
-      ['y', 'confirmed', 8],
-      ['z', 'discarded', 2],
-    ].map(([id, classification, age]) =>
-      foldCase(String(id), [
-        entry('registration', 1, { told_age: age!, age_years: age!, classification: classification! }),
-      ]),
-    )
-    const vocabulary = {
-      label: {},
-      names: new Map(),
-      others: new Map(),
-      lists: new Map([['measles_cases', measles.vocabulary]]),
-    }
-    const compiled = must(
-      compile(
-        'count(measles_cases where classification = "confirmed" and age_years < 5)',
-        vocabulary,
-        'number',
-      ),
-    )
-    const list = countedCases(measles, files, Int32Array.of(1, 1, 0))
-    expect([...compiled.run({ ...tableOf([{}, {}]), list: () => list })]).toEqual([0, 1])
   })
 })
 

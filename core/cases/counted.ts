@@ -22,13 +22,14 @@ export const countedRegister = ({
     })),
 })
 
-/** An edition with those registers that its rules name in a count, and no others. */
+/** An edition with those registers that its rules name in a count or its cells are held against, and no others. */
 export function withCounts(edition: Edition, registers: readonly CountedRegister[]): Edition {
-  const named = new Set(
-    edition.rules.flatMap(({ expression }) =>
-      [...expression.matchAll(/\bcount\s*\(\s*([a-z][a-z0-9_]*)/g)].map(([, code]) => code),
+  const named = new Set([
+    ...(edition.caseCounts ?? []).map(({ register }) => register),
+    ...edition.rules.flatMap(({ expression }) =>
+      [...expression.matchAll(/\bcount\s*\(\s*([a-z][a-z0-9_]*)/g)].map(([, code]) => code!),
     ),
-  )
+  ])
   const found: Edition = { ...edition, counts: registers.filter(({ code }) => named.has(code)) }
   if (!found.counts!.length) delete found.counts
   return found

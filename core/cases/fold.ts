@@ -18,6 +18,38 @@ export interface Entry {
   corrects?: string
 }
 
+/** An entry as the district keeps it: the day on which it happened, and when it was received. */
+export interface KeptEntry extends Pick<Entry, 'id' | 'case' | 'form' | 'answers'> {
+  /** As 2026-10-05. */
+  happenedOn: string
+  /** RFC 3339. */
+  receivedAt: string
+  corrects: string | null
+}
+
+/** What the district keeps, as cases are folded from it. */
+export const entryOfKept = (kept: KeptEntry): Entry => ({
+  id: kept.id,
+  case: kept.case,
+  form: kept.form,
+  answers: kept.answers,
+  happenedAt: Date.parse(kept.happenedOn),
+  receivedAt: Date.parse(kept.receivedAt),
+  ...(kept.corrects && { corrects: kept.corrects }),
+})
+
+/** What is known of a case, without where it is from: what expressions and comparisons need of it. */
+export type KnownCase = Pick<CaseFile, 'case' | 'entries'> & {
+  values: ReadonlyMap<string, Pick<CaseValue, 'content'>>
+}
+
+/** A case of which only the known answers are at hand. */
+export const caseOfKnown = (id: string, known: Answers): KnownCase => ({
+  case: id,
+  values: new Map(Object.entries(known).map(([code, content]) => [code, { content }])),
+  entries: [],
+})
+
 /**
  * How a case is looked at: what had happened, and what was known, before an instant. Both open without a
  * word.

@@ -28,8 +28,10 @@ export const UnitCode = Type.String({
   pattern: UNIT_CODE.source,
   description: 'Code of an organisation unit, as sedge_bay, 1001 or HF-22',
 })
+/** How many there are. */
+export const Count = Type.Integer({ minimum: 0 })
 export const RoundId = Type.String({
-  pattern: '^[a-z][a-z0-9_]{0,62}~[0-9A-Z-]{4,10}$',
+  pattern: '^[a-z][a-z0-9_]{0,62}~[0-9A-Z-]{4,15}$',
   description: 'Dataset and period, as monthly_summary~2026-10',
 })
 export const CellKey = Type.String({

@@ -1,7 +1,8 @@
 import { Type, type Static } from '@sinclair/typebox'
 import { Correction, DiscrepancyFile, DiscrepancyLine } from './discrepancies'
+import { CaseDoubtFile } from './case-doubts'
+import { DeskRegister } from './desk-register'
 import { DeviceSettings } from './devices'
-import type { CaseRegister } from '../cases/register'
 import type { Answers } from '../form/answer'
 import { Code } from './drafts'
 import { ReportFile, SettledConflicts, Theirs } from './reports'
@@ -54,15 +55,17 @@ export const CellChange = exact({
   why: Type.Optional(Type.String({ minLength: 2, maxLength: 2000 })),
   settles: Type.Optional(SettledConflicts),
 })
+/** What somebody says of doubts, by their keys. */
+const Explanations = Type.Record(Type.String({ maxLength: 300 }), Type.String({ maxLength: 2000 }), {
+  maxProperties: 500,
+})
 /** The act of sending a report. */
 export const SendAct = exact({
   kind: Type.Literal('send'),
   ...made,
   round: RoundId,
   unit: UnitCode,
-  explanations: Type.Record(Type.String({ maxLength: 300 }), Type.String({ maxLength: 2000 }), {
-    maxProperties: 500,
-  }),
+  explanations: Explanations,
 })
 /** One filled case form. */
 export const EntryMade = exact({
@@ -78,6 +81,8 @@ export const EntryMade = exact({
   ),
   parent: Type.Optional(Uuid),
   corrects: Type.Optional(Uuid),
+  /** What the facility says of the doubts that it raises. */
+  explanations: Type.Optional(Explanations),
 })
 /** An answer to a question of the officer. */
 export const AnswerGiven = exact({
@@ -158,6 +163,15 @@ export const DeskEvent = Type.Union([
     text: orNull(Type.String()),
   }),
   exact({
+    kind: Type.Literal('caseQuestion'),
+    at: Instant,
+    unit: UnitCode,
+    case: Uuid,
+    discrepancy: Uuid,
+    act: Type.String(),
+    text: orNull(Type.String()),
+  }),
+  exact({
     kind: Type.Literal('entry'),
     at: Instant,
     unit: UnitCode,
@@ -192,13 +206,6 @@ export const DeskReceived = exact({
   ...Standing,
 })
 
-/** The newest edition of a register, for filling without a network. */
-export const DeskRegister = exact({
-  register: Code,
-  edition: Type.Integer(),
-  definition: shapeOf<CaseRegister>('The register'),
-})
-export type DeskRegister = Static<typeof DeskRegister>
 /** What is defined, for working without a network. */
 export const DeskDefinitions = exact({
   registers: Type.Array(DeskRegister),
@@ -218,6 +225,8 @@ export const DeskWork = exact({
   reports: Type.Array(ReportFile),
   questions: exact({ lines: Type.Array(DiscrepancyLine) }),
   conversations: Type.Array(DiscrepancyFile),
+  /** What the officer asks about cases, each with its conversation. */
+  caseConversations: Type.Array(CaseDoubtFile),
   /** Changes of the person that arrived after closing and that the office left out, with its reason. */
   leftOut: Type.Array(exact({ id: Uuid, why: Type.String() })),
 })
@@ -268,25 +277,6 @@ export interface CarriedBack {
   stamp: string
 }
 
-export const CaseLine = exact({
-  id: Uuid,
-  register: Code,
-  unit: UnitRef,
-  answers: shapeOf<Answers>('What is known of the line of its register, by question'),
-  entries: Type.Integer(),
-  lastOn: Type.String(),
-})
-export type CaseLine = Static<typeof CaseLine>
-
-/** A page of cases; `after` is the last one of the page before. */
-export const CaseQuery = exact({
-  register: Type.Optional(Code),
-  unit: Type.Optional(UnitCode),
-  find: Type.Optional(Type.String({ minLength: 3, maxLength: 100 })),
-  after: Type.Optional(Uuid),
-})
-export const CaseList = exact({ lines: Type.Array(CaseLine), more: Type.Boolean() })
-
 /**
  * A piece of a picture or sound: where it starts, how large the whole is, and the bytes in base64 (RFC 4648).
  */
@@ -300,28 +290,3 @@ export const FilePiece = exact({
 })
 /** How much of a file is here, from its beginning; all of it when `done`. */
 export const FileSoFar = exact({ upTo: Type.Integer(), done: Type.Boolean() })
-
-/** One case with its entries as they were filled, in the order in which they happened. */
-export const CaseFileView = exact({
-  id: Uuid,
-  register: Code,
-  unit: UnitRef,
-  parent: orNull(Uuid),
-  definition: shapeOf<CaseRegister>('The newest edition of the register'),
-  /** The editions in which its entries were filled. */
-  editions: Type.Array(DeskRegister),
-  entries: Type.Array(
-    exact({
-      id: Uuid,
-      form: Code,
-      edition: Type.Integer(),
-      answers: shapeOf<Answers>('As they were filled'),
-      happenedOn: Type.String(),
-      receivedAt: Instant,
-      by: Type.String(),
-      device: orNull(Type.String()),
-      corrects: orNull(Uuid),
-    }),
-  ),
-})
-export type CaseFileView = Static<typeof CaseFileView>

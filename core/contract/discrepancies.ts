@@ -1,7 +1,8 @@
 import { Type, type Static } from '@sinclair/typebox'
-import type { Doubt } from '../rule/find-doubts'
+import { DOUBT_SOURCES, type Doubt } from '../rule/find-doubts'
 import type { Shift } from '../rollup/effect'
 import type { Item, Words as CoreWords } from '../report/edition'
+import { CaseLine } from './cases'
 import { SettledConflicts, OpenConflict } from './reports'
 import {
   CellContent,
@@ -30,7 +31,7 @@ export const DiscrepancyLine = exact({
   id: Uuid,
   unit: UnitRef,
   round: RoundRef,
-  source: oneOf('rule', 'range'),
+  source: oneOf(...DOUBT_SOURCES),
   strength: StrengthName,
   state: DiscrepancyState,
   outcome: orNull(Outcome),
@@ -56,16 +57,17 @@ export const DiscrepancyQuery = exact({
 })
 export type DiscrepancyQuery = Static<typeof DiscrepancyQuery>
 
+export const DiscrepancyCounts = exact({
+  unsettled: Counter(),
+  mustFix: Counter(),
+  explain: Counter(),
+  answered: Counter(),
+  settled: Counter(),
+})
 export const DiscrepancyList = exact({
   lines: Type.Array(DiscrepancyLine),
   /** How many there are in all, by what can be asked for. */
-  counts: exact({
-    unsettled: Counter(),
-    mustFix: Counter(),
-    explain: Counter(),
-    answered: Counter(),
-    settled: Counter(),
-  }),
+  counts: DiscrepancyCounts,
   /** Are there more after these? */
   more: Type.Boolean(),
 })
@@ -85,6 +87,24 @@ export const DoubtedCell = exact({
   conflicts: Type.Array(OpenConflict),
 })
 
+/** The cases that a rule counts. */
+export const CountedCases = exact({
+  /** The count as it is printed, and how it is called. */
+  text: Type.String(),
+  name: Words,
+  /** How many there are; null where it cannot be said. */
+  total: orNull(Counter()),
+  /** The first of them. */
+  lines: Type.Array(CaseLine),
+})
+export type CountedCases = Static<typeof CountedCases>
+
+/** What was said and done about a discrepancy, in order. */
+export const Thread = Type.Array(
+  exact({ at: Instant, by: orNull(Type.String()), act: Type.String(), text: orNull(Type.String()) }),
+)
+export type Thread = Static<typeof Thread>
+
 export const DiscrepancyFile = exact({
   line: DiscrepancyLine,
   district: UnitRef,
@@ -96,13 +116,13 @@ export const DiscrepancyFile = exact({
   items: shapeOf<Record<string, { item: Item; bands: Record<string, CoreWords> }>>(
     'Items that the doubt names',
   ),
+  /** What the counts of cases that the doubt names are called, by their text. */
+  counts: Type.Optional(Type.Record(Type.String(), Words)),
   cells: Type.Array(DoubtedCell),
   periods: Type.Array(Type.String()),
   range: orNull(exact({ low: Type.Number(), high: Type.Number() })),
   shifts: Type.Array(shapeOf<Shift>('What a cure would do to a district figure')),
-  thread: Type.Array(
-    exact({ at: Instant, by: orNull(Type.String()), act: Type.String(), text: orNull(Type.String()) }),
-  ),
+  thread: Thread,
 })
 export type DiscrepancyFile = Static<typeof DiscrepancyFile>
 

@@ -110,7 +110,7 @@ export const DraftEdition = Type.Unsafe<Edition>(
     dataset: Code,
     number: Type.Integer({ minimum: 1 }),
     name: Text,
-    frequency: oneOf('day', 'week', 'month', 'quarter', 'halfYear', 'year'),
+    frequency: oneOf('day', 'week', 'month', 'quarter', 'halfYear', 'year', 'financialYear'),
     timing: exact({ opensAhead: Type.Integer({ minimum: 0, maximum: 60 }), dueDays: Days, closeDays: Days }),
     axes: Type.Array(Axis, { maxItems: 60 }),
     sections: Type.Array(exact({ code: Code, name: Text, items: Type.Array(Item, { maxItems: 500 }) }), {
@@ -119,6 +119,22 @@ export const DraftEdition = Type.Unsafe<Edition>(
     rules: Type.Array(Rule, { maxItems: 500 }),
     others: Type.Optional(Type.Array(shapeOf<NamedDataset>('Set by the server'), { maxItems: 100 })),
     counts: Type.Optional(Type.Array(shapeOf<CountedRegister>('Set by the server'), { maxItems: 100 })),
+    caseCounts: Type.Optional(
+      Type.Array(
+        exact({
+          code: Code,
+          name: Text,
+          register: Code,
+          cells: Type.Array(CellKey, { maxItems: 200 }),
+          where: Type.Optional(Expression),
+          place: oneOf('care', 'residence'),
+          residence: Type.Optional(Code),
+          date: Type.String({ maxLength: 62 }),
+          raises: Type.Optional(oneOf('explain', 'note')),
+        }),
+        { maxItems: 60 },
+      ),
+    ),
     indicators: Type.Array(
       exact({
         code: Code,
@@ -213,6 +229,8 @@ export const ServicesSave = exact({ from: DayText, items: Type.Array(Code, { max
 /** What a rule is tried on: some cells, over so many rounds and so many periods before them. */
 export const PastAsked = exact({
   cells: Type.Array(CellKey, { maxItems: 600 }),
+  /** Counts of cases as they are printed: `count(measles_cases where age_years < 5)`. */
+  counts: Type.Optional(Type.Array(Type.String({ maxLength: 2000 }), { maxItems: 20 })),
   rounds: Type.Integer({ minimum: 1, maximum: 36 }),
   lookBack: Type.Array(Type.Integer({ minimum: 0, maximum: FARTHEST_BACK }), { minItems: 1, maxItems: 4 }),
   unit: Type.Optional(UnitCode),

@@ -2,7 +2,15 @@ import { Type, type Static } from '@sinclair/typebox'
 import { exact, Instant, oneOf, orNull, Uuid } from './common'
 
 /** What the installation does by itself, beside the requests. */
-export const JOB_KINDS = ['openRounds', 'judgeAgain', 'effects', 'backup', 'tidy', 'verify'] as const
+export const JOB_KINDS = [
+  'openRounds',
+  'judgeAgain',
+  'effects',
+  'foldCases',
+  'backup',
+  'tidy',
+  'verify',
+] as const
 export type JobKind = (typeof JOB_KINDS)[number]
 
 export const JOB_STATES = ['waiting', 'running', 'done', 'stopped', 'failed'] as const

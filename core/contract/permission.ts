@@ -25,12 +25,16 @@ export type Permission =
   | 'managePeople'
   /** Pair devices with facilities of the own branch, and block them. */
   | 'manageDevices'
+  /** Enter the case forms that facilities of the own branch filled on paper. */
+  | 'enterPaper'
+  /** See who opened the file of a case. */
+  | 'seeOpenings'
   /** See what the installation does by itself, start it by hand, and stop it. */
   | 'operate'
 
 const GRANTS: Record<Role, readonly Permission[]> = {
-  administrator: ['look', 'manageUnits', 'define', 'managePeople', 'manageDevices', 'operate'],
-  officer: ['look', 'comment', 'resolve', 'sign', 'define', 'manageDevices'],
+  administrator: ['look', 'manageUnits', 'define', 'managePeople', 'manageDevices', 'seeOpenings', 'operate'],
+  officer: ['look', 'comment', 'resolve', 'sign', 'define', 'manageDevices', 'enterPaper', 'seeOpenings'],
   clerk: ['look', 'fill', 'comment'],
   reader: ['look'],
 }
@@ -54,5 +58,7 @@ export const DUTIES = {
   units: 'manageUnits',
   people: 'managePeople',
   devices: 'manageDevices',
+  paper: 'enterPaper',
+  openings: 'seeOpenings',
   operate: 'operate',
 } as const satisfies Record<string, Permission>

@@ -1,10 +1,12 @@
 import { Type, type Static, type TSchema } from '@sinclair/typebox'
+import type { CaseDoubt } from '../cases/case-doubts'
 import type { CaseRegister } from '../cases/register'
 import type { RegisterDifference } from '../define/register-differences'
 import type { Lack } from '../define/readiness'
 import type { ChoiceList } from '../define/choice-list'
 import { Axis, Band, Choices, Code, Conditions, Expression, Range, Rule, Text } from './drafts'
-import { exact, Instant, oneOf, orNull, shapeOf, Words } from './common'
+import { CaseLine } from './cases'
+import { Count, exact, Instant, oneOf, orNull, shapeOf, Uuid, Words } from './common'
 
 const Optional = <T extends TSchema>(schema: T) => Type.Optional(schema)
 const Flag = { shownWhen: Conditions.shownWhen }
@@ -153,6 +155,29 @@ export const RegisterFile = exact({
 })
 export type RegisterFile = Static<typeof RegisterFile>
 export const RegisterSave = exact({ version: Type.Integer({ minimum: 0 }), draft: DraftRegister })
+
+/** A rule of a draft, tried on the cases that are there, a piece at a time. */
+export const RegisterTry = exact({
+  /** The draft as it stands in the page. */
+  draft: DraftRegister,
+  /** The code of the rule. */
+  rule: Code,
+  /** The last case of the piece before. */
+  after: Type.Optional(Uuid),
+})
+export const RegisterTried = exact({
+  /** How many cases there are in all, on the first piece. */
+  all: orNull(Count),
+  cases: Count,
+  fired: Count,
+  notJudged: Count,
+  /** How many cases were looked at, whether or not the rule is about them. */
+  looked: Count,
+  hits: Type.Array(exact({ case: CaseLine, doubt: shapeOf<CaseDoubt>('The doubt with the answers put in') })),
+  /** Where the next piece begins; null after the last. */
+  after: orNull(Uuid),
+})
+export type RegisterTried = Static<typeof RegisterTried>
 
 export const ChoiceListDefinition = Type.Unsafe<ChoiceList>(
   exact({ code: Code, name: Text, parent: OptionalCode, choices: Choices }),

@@ -1,5 +1,6 @@
 import { Type, type Static } from '@sinclair/typebox'
 import type { Edition } from '../report/edition'
+import { DOUBT_SOURCES } from '../rule/find-doubts'
 import {
   CellContent,
   CellKey,
@@ -26,7 +27,7 @@ export type StoredCell = Static<typeof StoredCell>
 export const CellMark = exact({
   discrepancy: Uuid,
   key: Type.String(),
-  source: oneOf('rule', 'range'),
+  source: oneOf(...DOUBT_SOURCES),
   code: Type.String(),
   band: orNull(Type.String()),
   strength: StrengthName,
@@ -109,6 +110,13 @@ export const ReportFile = exact({
         expected: Type.Array(Counter()),
       }),
     ),
+  ),
+  /** How many cases the counts of its rules make, by their text, for the report's period and those before it. */
+  counts: Type.Optional(
+    exact({
+      periods: Type.Array(Type.String()),
+      numbers: Type.Record(Type.String(), Type.Array(orNull(Type.Number()))),
+    }),
   ),
   discrepancies: Type.Array(CellMark),
   comments: Type.Record(Type.String(), Type.Integer()),

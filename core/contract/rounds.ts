@@ -1,6 +1,7 @@
 import { Type, type Static } from '@sinclair/typebox'
 import type { Edition } from '../report/edition'
 import {
+  Count,
   DistrictState,
   exact,
   Instant,
@@ -12,8 +13,6 @@ import {
   UnitRef,
   Words,
 } from './common'
-
-const Count = Type.Integer({ minimum: 0 })
 
 export const Reporting = exact({
   expected: Count,
@@ -49,6 +48,8 @@ export const Board = exact({
   rows: Type.Array(BoardRow),
   reporting: Reporting,
   signed: Type.Boolean(),
+  /** Does the dataset hold cells against a register? */
+  heldAgainstCases: Type.Boolean(),
 })
 export type Board = Static<typeof Board>
 
@@ -78,8 +79,22 @@ export const Today = exact({
       changedSince: Count,
     }),
   ),
-  /** For the administrator of a demo: planted doubts found, and others raised. */
-  planted: orNull(exact({ planted: Count, found: Count, others: Count })),
+  /**
+   * For the administrator of a demo: planted doubts found, others raised, and planted ones of kinds that nothing
+   * looks for yet.
+   */
+  planted: orNull(
+    exact({
+      planted: Count,
+      found: Count,
+      others: Count,
+      later: Count,
+      /** People who were registered twice, those of them that were found, and other pairs that are asked about. */
+      pairs: exact({ planted: Count, found: Count, others: Count }),
+      /** Entries against the rules of their registers. */
+      cases: exact({ planted: Count, found: Count, others: Count }),
+    }),
+  ),
 })
 export type Today = Static<typeof Today>
 

@@ -3,7 +3,19 @@ import type { Problem } from '../result'
 import type { ColumnMatch, UnitHeadings } from '../exchange/unit-columns'
 import { UNIT_COLUMNS, type UnitFields } from '../geography/unit-row'
 import { UNIT_VERDICTS } from '../geography/plan-changes'
-import { DayText, exact, Instant, NameGiven, oneOf, orNull, shapeOf, UnitCode, Uuid, Words } from './common'
+import {
+  Count,
+  DayText,
+  exact,
+  Instant,
+  NameGiven,
+  oneOf,
+  orNull,
+  shapeOf,
+  UnitCode,
+  Uuid,
+  Words,
+} from './common'
 
 /** A FHIR bundle of 10,000 units is about 4 MB. */
 export const LARGEST_FILE = 12_000_000
@@ -11,8 +23,6 @@ export const MOST_ROWS = 20_000
 
 export const UnitFormat = oneOf('csv', 'geojson', 'fhir')
 export type UnitFormat = Static<typeof UnitFormat>
-
-const Count = Type.Integer({ minimum: 0 })
 
 export const UnitLine = exact({
   code: UnitCode,

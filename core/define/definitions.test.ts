@@ -140,7 +140,7 @@ describe('what stands between a register and its publishing', () => {
 describe('two editions of a register', () => {
   it('differ in what was added, taken out, changed and moved', () => {
     const after = copy(MEASLES_CASES)
-    const person = after.forms[0]!.form.parts[0] as {
+    const person = after.forms[0]!.form.parts[0] as unknown as {
       parts: { code: string; label: Record<string, string> }[]
     }
     const [first] = person.parts.splice(0, 1)

@@ -1,10 +1,10 @@
-import type { Edition, IndicatorDefinition, Item, Words } from '../report/edition'
+import type { CaseCount, Edition, IndicatorDefinition, Item, Words } from '../report/edition'
 import type { RuleDefinition } from '../rule/definition'
 import { same } from '../same'
 
 /** One difference between two editions of a dataset, to be put into words. */
 export interface Difference {
-  what: 'dataset' | 'item' | 'section' | 'rule' | 'indicator' | 'timing' | 'axis'
+  what: 'dataset' | 'item' | 'section' | 'rule' | 'indicator' | 'caseCount' | 'timing' | 'axis'
   change: 'added' | 'removed' | 'changed' | 'moved'
   code: string
   name: Words
@@ -143,6 +143,16 @@ export function differences(before: Edition, after: Edition): Difference[] {
       'denominator',
       'factor',
       'unitOfMeasure',
+    ]),
+    ...listDifferences<CaseCount, 'caseCount'>('caseCount', before.caseCounts ?? [], after.caseCounts ?? [], [
+      'name',
+      'register',
+      'cells',
+      'where',
+      'place',
+      'residence',
+      'date',
+      'raises',
     ]),
     ...(timing.length
       ? [

@@ -7,7 +7,7 @@ import { itemsOf, type Edition, type Item, type Words } from '../report/edition'
 const CODES = /[a-z][a-z0-9_]*/g
 
 /**
- * The names of the other items, rules and indicators that use an item, asked before the item is removed or
+ * The names of the other items, rules, case counts and indicators that use an item, asked before the item is removed or
  * renamed.
  *
  * @example usesOfItem(edition, 'deliveries') // [{ en: 'More births than deliveries' }]
@@ -29,6 +29,7 @@ export function usesOfItem(edition: Edition, code: string): Words[] {
   return [
     ...itemsOf(edition).filter(item => item.code !== code && expressionsOf(item).some(isIn)),
     ...edition.rules.filter(({ expression }) => isIn(expression)),
+    ...(edition.caseCounts ?? []).filter(({ cells }) => cells.some(key => key.split('.')[0] === code)),
     ...edition.indicators.filter(({ numerator, denominator }) => isIn(numerator) || isIn(denominator)),
   ].map(({ name }) => name)
 }

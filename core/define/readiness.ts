@@ -1,9 +1,9 @@
-import { NOTHING, vocabularyOf } from '../expression/vocabulary'
+import { listsOf, NOTHING, vocabularyOf } from '../expression/vocabulary'
 import { compileForm } from '../form/compile-form'
 import type { Form } from '../form/question'
 import { formOfEdition } from '../form/form-of-edition'
 import { isTypedNumber } from '../report/asked'
-import { itemsOf, ROLL_UPS, type Edition } from '../report/edition'
+import { cellsOf, itemsOf, ROLL_UPS, type CaseCount, type Edition } from '../report/edition'
 import type { Problem } from '../result'
 import { compileRules } from '../rule/compile-rules'
 import { compile } from '../expression/compile'
@@ -121,5 +121,30 @@ function expressionLacks(draft: Edition, form: Form): Lack[] {
           }))
     }),
   )
-  return [...ofRules, ...ofIndicators]
+  return [...ofRules, ...ofIndicators, ...(draft.caseCounts ?? []).flatMap(one => caseCountLacks(draft, one))]
+}
+
+/** What a count of cases names and is not there: cells, the register, its questions; or a mistake in its condition. */
+function caseCountLacks(
+  draft: Edition,
+  { code, cells, register, date, place, residence, where }: CaseCount,
+): Lack[] {
+  const at = `caseCounts/${code}`
+  const numbers = new Set(cellsOf(draft).flatMap(({ key, item }) => (isTypedNumber(item.kind) ? [key] : [])))
+  const gone = cells.filter(key => !numbers.has(key))
+  const names = draft.counts?.find(one => one.code === register)
+  const found: Lack[] = []
+  if (!cells.length) found.push(lack('must', 'count-no-cells', at))
+  if (gone.length) found.push(lack('must', 'count-cells-gone', at, { cells: gone.join(', ') }))
+  if (!names) return [...found, lack('must', 'count-no-register', at, { register })]
+  const typeOf = (question: string | undefined) => names.questions.find(one => one.code === question)?.type
+  if (typeOf(date) !== 'day') found.push(lack('must', 'count-no-date', at))
+  if (place === 'residence' && typeOf(residence) !== 'text')
+    found.push(lack('must', 'count-no-residence', at))
+  const compiled = where === undefined ? null : compile(where, listsOf(draft).get(register)!, 'truth')
+  if (compiled && !compiled.ok)
+    found.push(
+      ...compiled.problems.map((problem): Lack => ({ weight: 'must', code: 'count-where', at, problem })),
+    )
+  return found
 }

@@ -1,13 +1,18 @@
 import fc from 'fast-check'
 import { Fhir } from 'fhir'
 import { describe, expect, it } from 'vitest'
+import { MONTHLY_SUMMARY } from '../../demo/monthly/edition'
+import { EQUIPMENT } from '../../demo/quarterly/edition'
+import { WEEKLY_DISEASES } from '../../demo/weekly/edition'
 import { MEASLES_CASES, MEASLES_HOME_VISIT, MEASLES_REGISTRATION } from '../../demo/registers/measles'
 import { NEWBORNS } from '../../demo/registers/newborn'
 import { WATER_VISITS } from '../../demo/registers/water-visit'
 import { compile } from '../expression/compile'
 import { print } from '../expression/print'
 import { compileForm } from '../form/compile-form'
+import { formOfEdition } from '../form/form-of-edition'
 import type { Form, FormPart, FormSection } from '../form/question'
+import { cellsOf } from '../report/edition'
 import { must } from '../result'
 import { formOfQuestionnaire } from './questionnaire-in'
 import { questionnaireOf } from './questionnaire-out'
@@ -38,6 +43,22 @@ describe('a form as a FHIR Questionnaire', () => {
     expect(notCarried).toEqual([])
     expect(compileForm(back).ok).toBe(true)
   })
+
+  it.each([EQUIPMENT, MONTHLY_SUMMARY, WEEKLY_DISEASES].map(edition => [edition.dataset, edition] as const))(
+    'the dataset %s goes the same way: valid R4, and back with the same cells',
+    (_code, edition) => {
+      const { resource } = questionnaireOf(must(formOfEdition(edition)))
+      const { valid, messages } = validator.validate(JSON.parse(JSON.stringify(resource)) as object)
+      expect(messages.filter(({ severity }) => severity !== 'info')).toEqual([])
+      expect(valid).toBe(true)
+      const { form, notCarried } = must(formOfQuestionnaire(JSON.parse(JSON.stringify(resource))))
+      expect(notCarried).toEqual([])
+      const cells = must(compileForm(form)).outline.placed.flatMap(placed =>
+        placed.cells.map(({ key }) => key),
+      )
+      expect(new Set(cells)).toEqual(new Set(cellsOf(edition).map(({ key }) => key)))
+    },
+  )
 
   it('says conditions in the standard’s own way where it can, and tells what only we can read', () => {
     const { resource, notCarried } = questionnaireOf(MEASLES_REGISTRATION)

@@ -21,8 +21,8 @@ export interface Term {
   item: string
   /** Another dataset or form that it comes from. */
   source?: string
-  /** The condition of a count. */
-  where?: string
+  /** The count as it is printed: `count(measles_cases where age_years < 5)`. */
+  count?: string
   bands: string[]
   /** How many periods before this one. */
   back: number
@@ -81,8 +81,7 @@ export function explain(
   const termOf = (node: NameNode | CountNode, back: number): Term => {
     const from = back === 0 ? table : table.back?.(back)
     const value = from ? valueOf(node, from) : null
-    if (node.type === 'count')
-      return { item: node.list.code, ...(node.where && { where: print(node.where) }), bands: [], back, value }
+    if (node.type === 'count') return { item: node.list.code, count: print(node), bands: [], back, value }
     const { name, source, bands } = bindings.names.get(node)!
     // A code that two axes have is named with its axis, as in the text.
     const isShared = (code: string) =>

@@ -1,11 +1,25 @@
 import { dateFormat, numberFormat } from '../formats'
-import { wordsIn, type Words } from '../report/edition'
+import { LANGUAGES } from '../languages'
+import { wordsIn, type Edition, type Words } from '../report/edition'
 import { parseDay } from '../calendar/day'
-import type { Compiled } from './compile'
+import { compile, type Compiled } from './compile'
 import { signatureOf } from './functions'
 import { DAY_PHRASES, fill, OPERATOR_PHRASES, PHRASES } from './phrases'
 import { strength } from './print'
+import { vocabularyOf } from './vocabulary'
 import { isComparison, isLogic, type CallNode, type NameNode, type Node } from './syntax'
+
+/**
+ * A count of cases as it is called in each language; as it is printed where it no longer compiles.
+ * @param text the count as it is printed
+ * @example countWords(edition, 'count(measles_cases where age_years < 5)').en // the number of Measles cases …
+ */
+export function countWords(edition: Edition, text: string): Words {
+  const compiled = compile(text, vocabularyOf(edition), 'number')
+  return compiled.ok
+    ? Object.fromEntries(LANGUAGES.map(language => [language, inWords(compiled.value, language)]))
+    : { en: text }
+}
 
 /**
  * An expression as a plain sentence in a person's language: “Live births is at most Deliveries (at the

@@ -103,7 +103,13 @@ describe('results explain themselves', () => {
       right: {
         value: 3,
         parts: [
-          { item: 'measles_cases', where: 'classification = "confirmed"', bands: [], back: 0, value: 3 },
+          {
+            item: 'measles_cases',
+            count: 'count(measles_cases where classification = "confirmed")',
+            bands: [],
+            back: 0,
+            value: 3,
+          },
         ],
       },
       relation: '=',

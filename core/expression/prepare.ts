@@ -8,6 +8,7 @@ import { periodsBack } from './functions'
 import type { Types } from './check'
 import { LOOPS, type Loop } from './kernels'
 import { parsePattern } from './pattern'
+import { print } from './print'
 import type { CallNode, CountNode, NameNode, Node } from './syntax'
 import { textOf, type TextReader } from './texts'
 
@@ -150,6 +151,8 @@ export function prepare(
   }
 
   const count = (node: CountNode, from: ColumnTable | undefined): Source => {
+    const known = from?.counted?.(print(node))
+    if (known) return column(known)
     const list = from?.list?.(node.list.code)
     if (!list) return scratch.constant(NaN)
     const counts = new Float64Array(table.size)

@@ -49,7 +49,7 @@ export interface Vocabulary {
 export const NOTHING: ReadonlyMap<string, never> = new Map<string, never>()
 
 /** The registers whose cases an edition counts. */
-const listsOf = ({ counts = [] }: Edition): ReadonlyMap<string, Vocabulary> =>
+export const listsOf = ({ counts = [] }: Pick<Edition, 'counts'>): ReadonlyMap<string, Vocabulary> =>
   new Map(
     counts.map(({ code, name, questions }): [string, Vocabulary] => [
       code,

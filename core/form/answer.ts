@@ -55,6 +55,13 @@ export function dayOf(text: string): number | null {
 }
 
 /**
+ * The day of an answer as a day number; null where it is no day.
+ * @example dayIn({ kind: 'value', value: '2026-10-05' }) // 20731
+ */
+export const dayIn = (content: AnswerContent | undefined): number | null =>
+  content?.kind === 'value' && typeof content.value === 'string' ? dayOf(content.value) : null
+
+/**
  * Checks a value from outside before it may be an answer to a question. NaN, infinity and whatever has
  * another shape are rejected. Other answers (cascades, conditions) are not considered here. Errors:
  * `answer-shape`, `cell-two-readings`, `answer-text-long`, `answer-pattern`, `answer-number`, `answer-whole`,

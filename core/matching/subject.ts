@@ -1,6 +1,6 @@
 import { civilDate } from '../calendar/conversions'
 import { parsePartialDate, type PartialDate } from '../calendar/partial-date'
-import type { CaseFile } from '../cases/fold'
+import type { KnownCase } from '../cases/fold'
 import type { CaseRegister } from '../cases/register'
 import { fold } from '../form/code'
 import { dayOf } from '../form/answer'
@@ -92,7 +92,7 @@ const yearByAge = (day: number, age: number): number =>
 /** Who a case is about, by what its register says identifies a subject. */
 export function subjectOf(
   { identity, countingDate }: Pick<CaseRegister, 'identity' | 'countingDate'>,
-  file: CaseFile,
+  file: Pick<KnownCase, 'case' | 'values'>,
 ): Subject {
   const value = (code: string | undefined) => {
     const content = code === undefined ? undefined : file.values.get(code)?.content

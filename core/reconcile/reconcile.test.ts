@@ -9,7 +9,14 @@ import { foldCase } from '../cases/fold'
 import type { AnswerValue } from '../form/answer'
 import type { CellContent } from '../report/cell'
 import { must } from '../result'
-import { compileBinding, reconcile, type CaseBinding, type HeldReport, type CaseToCount } from './reconcile'
+import {
+  compileBinding,
+  reconcile,
+  reportedBy,
+  type CaseBinding,
+  type HeldReport,
+  type CaseToCount,
+} from './reconcile'
 
 const measles = must(compileRegister(MEASLES_CASES))
 const within = (unit: string, branch: string) => unit === branch || unit.startsWith(`${branch}_`)
@@ -181,5 +188,17 @@ describe('the count', () => {
       }),
       { numRuns: 60 },
     )
+  })
+})
+
+describe('what cells of a report say together', () => {
+  const value = (of: number) => ({ kind: 'value' as const, value: of })
+  it('is their sum, to which a service that is not offered adds nothing', () => {
+    expect(reportedBy([value(3), { kind: 'notOffered' }, value(0)])).toBe(3)
+  })
+  it('is nothing while one of them is no number, or none is offered', () => {
+    expect(reportedBy([value(3), { kind: 'blank' }])).toBeNull()
+    expect(reportedBy([value(3), { kind: 'notKnown', reason: 'The page is torn.' }])).toBeNull()
+    expect(reportedBy([{ kind: 'notOffered' }])).toBeNull()
   })
 })

@@ -1,29 +1,19 @@
 import { contains, type Period } from '../calendar/period'
 import { caseTable } from '../cases/case-table'
 import type { CompiledRegister } from '../cases/compile-register'
-import type { CaseFile } from '../cases/fold'
+import type { KnownCase } from '../cases/fold'
 import { compile, type Compiled } from '../expression/compile'
-import { dayOf } from '../form/answer'
+import { dayIn } from '../form/answer'
 import { numberOf, type CellContent } from '../report/cell'
+import type { CaseCount } from '../report/edition'
 import { good, type Result } from '../result'
 
 /** What ties cells of a report to a count of cases. */
-export interface CaseBinding {
-  /** Keys of the cells whose sum is held against the count. */
-  cells: readonly string[]
-  /** Which cases count, in the names of the register; all without it. */
-  where?: string
-  /** Do they count where they were seen, or where they live? */
-  place: 'care' | 'residence'
-  /** The question that says where they live; needed for `residence`. */
-  residence?: string
-  /** The question whose day decides in which period they count. */
-  date: string
-}
+export type CaseBinding = Pick<CaseCount, 'cells' | 'where' | 'place' | 'residence' | 'date'>
 
 /** A case with what the register does not ask. */
 export interface CaseToCount {
-  file: CaseFile
+  file: KnownCase
   /** The unit that registered it. */
   unit: string
   /** When the district first had it; milliseconds since 1970. */
@@ -111,7 +101,7 @@ export function reconcile(
     const byHome = home !== null && within(home, report.unit)
     if (!bySeen && !byHome) return
     const place = binding.place === 'care' ? unit : home
-    const day = dayOf(text(binding.date) ?? '')
+    const day = dayIn(file.values.get(binding.date)?.content)
     const truth = truths ? truths[row]! : 1
     const against: NearCase[] = []
     if (!(binding.place === 'care' ? bySeen : byHome))
@@ -132,18 +122,23 @@ export function reconcile(
   return { ...judged(binding, report, counted), counted, near }
 }
 
+/**
+ * What some cells of a report say together; null when one of them is no number, or none is offered.
+ * @example reportedBy([{ kind: 'value', value: 3 }, { kind: 'notOffered' }]) // 3
+ */
+export function reportedBy(contents: readonly CellContent[]): number | null {
+  // A service that is not offered adds nothing, as in any other sum.
+  const given = contents.filter(({ kind }) => kind !== 'notOffered').map(numberOf)
+  return given.length && !given.includes(null) ? given.reduce<number>((sum, value) => sum + value!, 0) : null
+}
+
 function judged(
   { cells }: CaseBinding,
   { contents }: HeldReport,
   counted: readonly CountedCase[],
 ): Pick<Reconciliation, 'verdict' | 'reported' | 'cells' | 'agreedWhenSent'> {
   const side = cells.map(cell => ({ cell, content: contents[cell] ?? { kind: 'blank' as const } }))
-  // A service that is not offered adds nothing, as in any other sum.
-  const given = side
-    .filter(({ content }) => content.kind !== 'notOffered')
-    .map(({ content }) => numberOf(content))
-  const reported =
-    given.length && !given.includes(null) ? given.reduce<number>((sum, value) => sum + value!, 0) : null
+  const reported = reportedBy(side.map(({ content }) => content))
   const verdict =
     reported === null
       ? 'notJudged'

@@ -1,7 +1,7 @@
 import type { ValueType } from '../expression/vocabulary'
-import type { RuleDefinition } from '../rule/definition'
+import type { RuleDefinition, Strength } from '../rule/definition'
 import type { Timing } from '../calendar/deadline'
-import type { Frequency } from '../calendar/period'
+import type { ReportFrequency } from '../calendar/period'
 import type { Choice, Conditions } from './asked'
 import type { CellNumber } from './cell'
 
@@ -147,9 +147,31 @@ export interface CountedRegister {
 export interface NamedDataset {
   dataset: string
   name: Words
-  frequency: Frequency
+  frequency: ReportFrequency
   axes: Axis[]
   items: Pick<Item, 'code' | 'name' | 'kind' | 'unitOfMeasure' | 'rollUp' | 'axes'>[]
+}
+
+/** Cells of a report that are held against a count of the cases of a register. */
+export interface CaseCount {
+  code: string
+  name: Words
+  register: string
+  /** Keys of the cells whose sum is held against the count. */
+  cells: readonly string[]
+  /** Which cases count, in the names of the register; all without it. */
+  where?: string
+  /** Do they count where they were seen, or where they live? */
+  place: 'care' | 'residence'
+  /** The question that says where they live; needed for `residence`. */
+  residence?: string
+  /** The question whose day decides in which period they count. */
+  date: string
+  /**
+   * How much a difference weighs, as a doubt about the report; without it a difference is only shown. Only
+   * for cases that count where they were seen: a facility does not have those of others.
+   */
+  raises?: Exclude<Strength, 'mustFix'>
 }
 
 /** A published, unchangeable version of a dataset. */
@@ -157,17 +179,19 @@ export interface Edition {
   dataset: string
   number: number
   name: Words
-  frequency: Frequency
+  frequency: ReportFrequency
   timing: Timing
   axes: Axis[]
   sections: Section[]
   rules: RuleDefinition[]
   indicators: IndicatorDefinition[]
   /**
-   * The registers that its rules count, as they were when it was published: an edition stands by itself, also
+   * The registers that its rules and case counts name, as they were when it was published: an edition stands by itself, also
    * on a device.
    */
   counts?: CountedRegister[]
+  /** Cells that are held against a register. */
+  caseCounts?: CaseCount[]
   /** The other datasets that its rules name, as they were then. */
   others?: NamedDataset[]
 }

@@ -49,17 +49,22 @@ export function earlierPeriods(period: Period, lookBack: LookBack): Period[] {
 /** Another dataset of the same units, rolled up to a period; undefined when nothing is known of it. */
 export type OtherTables = (period: Period, dataset: string) => ColumnTable | undefined
 
+/** How many cases a count makes in a period, for each unit: NaN where it cannot be said. */
+export type CountedAt = (period: Period, text: string) => Float64Array
+
 /**
  * The table of a period with those before it: what the device, the server, a try-out and the district report
  * judge on. `previous` goes to the period before, `year_before` to the same one of the year before, as the
  * calendar has it.
  * @param at the reports of a period, the same units row by row; undefined when nothing is known of that
- *   period. @param otherAt other datasets of the same units, rolled up to a period.
+ *   period. @param otherAt other datasets of the same units, rolled up to a period. @param countedAt cases of
+ *   the same units.
  */
 export function periodTable(
   period: Period,
   at: (period: Period) => ColumnTable | undefined,
   otherAt?: OtherTables,
+  countedAt?: CountedAt,
 ): ColumnTable | undefined {
   const own = at(period)
   if (!own) return undefined
@@ -67,13 +72,15 @@ export function periodTable(
     new Float64Array(own.size).fill(which === 'start' ? firstDay(period) : lastDay(period))
   const table: ColumnTable = {
     ...own,
-    back: periods => (periods === 0 ? table : periodTable(shiftPeriod(period, -periods), at, otherAt)),
+    back: periods =>
+      periods === 0 ? table : periodTable(shiftPeriod(period, -periods), at, otherAt, countedAt),
     yearBefore() {
       const before = yearBefore(period)
-      return before ? periodTable(before, at, otherAt) : undefined
+      return before ? periodTable(before, at, otherAt, countedAt) : undefined
     },
     days: day,
     ...(otherAt && { other: (code: string) => otherAt(period, code) }),
+    ...(countedAt && { counted: (text: string) => countedAt(period, text) }),
   }
   return table
 }
@@ -213,8 +220,14 @@ export const reportTable = (
   period: Period,
   earlier: (period: Period) => ColumnTable | undefined,
   otherAt?: OtherTables,
+  countedAt?: CountedAt,
 ): ColumnTable =>
-  periodTable(period, one => (one.index === period.index ? tableOf([report]) : earlier(one)), otherAt)!
+  periodTable(
+    period,
+    one => (one.index === period.index ? tableOf([report]) : earlier(one)),
+    otherAt,
+    countedAt,
+  )!
 
 /** The tables of a unit's history. */
 export const tablesOfHistory = (history: History): ((period: Period) => ColumnTable | undefined) =>

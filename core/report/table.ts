@@ -7,10 +7,10 @@ export const KIND_CODES: Record<CellKind, number> = { blank: 0, value: 1, notKno
 /** Where a unit sent no report at all: its cells are neither blank nor answered. */
 export const NO_REPORT = 4
 
-/** Cases of a register (or rows of a repeat) that rows of a table can count. */
+/** Entries of a case (or rows of a repeat) that rows of a table can count. */
 export interface CountedList {
   table: ColumnTable
-  /** For each case the row of the counting table that it belongs to; −1 for none. */
+  /** For each the row of the counting table that it belongs to; −1 for none. */
   rowOf: Int32Array
 }
 
@@ -44,6 +44,8 @@ export interface ColumnTable {
   other?(code: string): ColumnTable | undefined
   /** What can be counted. */
   list?(code: string): CountedList | undefined
+  /** How many cases a count makes, for each row, where it was counted beforehand. @param text as it is printed */
+  counted?(text: string): Float64Array | undefined
   /** First or last day of each row's period. */
   days?(which: 'start' | 'end'): Float64Array
 }
@@ -241,6 +243,10 @@ export function withEachValue(table: ColumnTable, cell: string, values: readonly
     other(code) {
       const other = of.other?.(code)
       return other && repeat(other)
+    },
+    counted(text) {
+      const column = of.counted?.(text)
+      return column && new Float64Array(size).fill(column[0]!)
     },
     ...(of.days && { days: (which: 'start' | 'end') => new Float64Array(size).fill(of.days!(which)[0]!) }),
   })

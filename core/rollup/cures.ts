@@ -48,6 +48,7 @@ export function cures(
     const { value, low, high } = doubt.range
     return [{ cell: doubt.code, from: value, to: value < low ? low : high }]
   }
+  if (doubt.source === 'cases') return curesOfCount(doubt, table)
   if (!rule) return []
   // Of answers, texts and days there is no nearest; what is computed cannot be changed by itself.
   const typed = rule.compiled.cells.filter(cell => isTyped(cells.get(cell)))
@@ -72,6 +73,17 @@ export function cures(
     return usual !== null && usual !== now
       ? [{ cell, from: now, to: usual, instead: 'usual' }]
       : [{ cell, from: now, to: 0, instead: 'nothing' }]
+  })
+}
+
+/** What each cell of a count would say if it alone made the report agree with the register. */
+function curesOfCount({ cells, explanation }: Doubt, table: ColumnTable): Cure[] {
+  const [reported, registered] = [explanation?.left.value, explanation?.right?.value]
+  if (typeof reported !== 'number' || typeof registered !== 'number') return []
+  return cells.flatMap(cell => {
+    const { kind, now } = contentAt(table, cell)
+    const to = now + registered - reported
+    return kind === KIND_CODES.value && to >= 0 ? [{ cell, from: now, to }] : []
   })
 }
 

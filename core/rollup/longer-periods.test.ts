@@ -3,11 +3,11 @@ import fc from 'fast-check'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { SMALL } from '../../tests/support/installation'
 import { printDay } from '../calendar/day'
-import { firstDay, periodAbove, periodsBetween } from '../calendar/period'
+import { firstDay, periodAbove, periodsBetween, USUAL_CALENDAR } from '../calendar/period'
 import { parsePeriod, printPeriod } from '../calendar/period-text'
 import { cellsOf, type Edition } from '../report/edition'
 import { must } from '../result'
-import { beginOfYear, longerFigures, longerThan } from './longer-periods'
+import { beginOfLonger, longerFigures, longerThan } from './longer-periods'
 
 const periodOf = (text: string) => must(parsePeriod(text))
 const UNITS = 3
@@ -21,12 +21,24 @@ describe('the longer periods of one', () => {
     ['2026-11-09', ['2026-11', '2026-Q4', '2026']],
     ['2026', []],
   ])('%s are %j', (text, longer) => {
-    expect(longerThan(periodOf(text)).map(printPeriod)).toEqual(longer)
+    expect(longerThan(periodOf(text), USUAL_CALENDAR).map(printPeriod)).toEqual(longer)
+  })
+  it.each([
+    ['2026-10', ['2026-Q4', '2026', '2026-07-01--P1Y'], '2026-01'],
+    ['2026-03', ['2026-Q1', '2026', '2025-07-01--P1Y'], '2025-07'],
+    ['2026-Q3', ['2026', '2026-07-01--P1Y'], '2026-Q1'],
+    ['2026-07-01--P1Y', [], '2026-07-01--P1Y'],
+    // The week from Sunday 28 June has its fourth day in July.
+    ['2026-06-28--P7D', ['2026-07', '2026-Q3', '2026', '2026-07-01--P1Y'], '2026-01-04--P7D'],
+  ])('%s are %j where the financial year begins in July, and reach back to %s', (text, longer, first) => {
+    const calendar = { firstWeekday: 7, firstMonth: 7 }
+    expect(longerThan(periodOf(text), calendar).map(printPeriod)).toEqual(longer)
+    expect(printPeriod(beginOfLonger(periodOf(text), calendar))).toBe(first)
   })
   it('begin with the first finer period of their year, whichever day that is', () => {
     for (const text of ['2026-W44', '2025-W02', '2020-W53', '2026-10', '2026-Q3', '2024-03-01']) {
       const period = periodOf(text)
-      const first = beginOfYear(period)
+      const first = beginOfLonger(period, USUAL_CALENDAR)
       const year = must(periodAbove(period, { frequency: 'year' })).index
       expect(must(periodAbove(first, { frequency: 'year' })).index).toBe(year)
       const before = must(periodAbove({ ...first, index: first.index - 1 }, { frequency: 'year' }))
@@ -61,7 +73,7 @@ describe('figures over them', () => {
     'are what PostgreSQL finds in the reports up to %s: sum, mean, last',
     async text => {
       const last = periodOf(text)
-      const periods = periodsBetween(beginOfYear(last), last)
+      const periods = periodsBetween(beginOfLonger(last, USUAL_CALENDAR), last)
       const size = periods.length * UNITS
       const column = fc.array(fc.option(fc.nat(99)), { minLength: size, maxLength: size })
       await fc.assert(
@@ -77,6 +89,7 @@ describe('figures over them', () => {
             const received = expected
             const figures = longerFigures(
               edition,
+              USUAL_CALENDAR,
               {
                 units: UNITS,
                 periods,

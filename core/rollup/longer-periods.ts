@@ -1,39 +1,52 @@
 import {
-  FREQUENCIES,
+  firstDay,
   periodAbove,
   periodOfDay,
-  firstDay,
-  type Frequency,
+  sameCycle,
+  shiftPeriod,
+  type Calendar,
+  type Cycle,
   type Period,
 } from '../calendar/period'
 import { cellsOf, itemsOf, type Edition, type Item } from '../report/edition'
 import { must } from '../result'
 import { countReports, rollUp, type Borders, type Cube } from './cube'
 
-/** The periods that figures are shown over besides a round's own. */
-const SHOWN: readonly Frequency[] = ['month', 'quarter', 'year']
+/** The periods that figures are shown over besides a round's own, from short to long. */
+const longerCycles = ({ firstMonth }: Calendar): Cycle[] => [
+  { frequency: 'month' },
+  { frequency: 'quarter' },
+  { frequency: 'year' },
+  ...(firstMonth === 1 ? [] : [{ frequency: 'year' as const, firstMonth }]),
+]
 
 /**
- * The longer periods in which a period lies, the nearest first. A period that straddles two of them has none.
- * @example longerThan(must(parsePeriod('2026-10'))) // 2026-Q4, 2026
+ * The longer periods in which a period lies, the shortest first. A period that straddles two of a kind has
+ * none of that kind.
+ * @example longerThan(must(parsePeriod('2026-10')), USUAL_CALENDAR) // 2026-Q4, 2026
  */
-export const longerThan = (period: Period): Period[] =>
-  SHOWN.filter(frequency => FREQUENCIES.indexOf(frequency) > FREQUENCIES.indexOf(period.frequency)).flatMap(
-    frequency => {
-      const above = periodAbove(period, { frequency })
-      return above.ok ? [above.value] : []
-    },
-  )
+export const longerThan = (period: Period, calendar: Calendar): Period[] =>
+  longerCycles(calendar).flatMap(cycle => {
+    const above = periodAbove(period, cycle)
+    return above.ok && !sameCycle(above.value, period) ? [above.value] : []
+  })
 
-/** The first finer period of the year that a period rolls up to: as far back as longer figures reach. */
-export function beginOfYear(period: Period): Period {
-  const year = periodAbove(period, { frequency: 'year' })
-  if (!year.ok) return period
-  const first = periodOfDay(period, firstDay(year.value))
+/** The first of the finer periods that roll up to a longer one. */
+function firstWithin(longer: Period, finer: Period): Period {
+  const first = periodOfDay(finer, firstDay(longer))
   // The week of 1 January may belong to the year before.
-  const above = periodAbove(first, { frequency: 'year' })
-  return above.ok && above.value.index === year.value.index ? first : { ...first, index: first.index + 1 }
+  const above = periodAbove(first, longer)
+  return above.ok && above.value.index === longer.index ? first : shiftPeriod(first, 1)
 }
+
+/**
+ * The first period of the longest period that a period lies in: as far back as its longer figures reach. With
+ * a financial year from July that may be in the year before.
+ */
+export const beginOfLonger = (period: Period, calendar: Calendar): Period =>
+  longerThan(period, calendar)
+    .map(longer => firstWithin(longer, period))
+    .reduce((earliest, one) => (one.index < earliest.index ? one : earliest), period)
 
 /** An item over a longer period up to a round. */
 export interface LongerLine {
@@ -57,12 +70,13 @@ export interface LongerFigures {
  * A district's figures over the longer periods in which the last period of a cube lies. Sums add up over
  * units and time, means count each report once, the last value is that of each unit's latest report (see
  * {@link rollUp}).
- * @param cube periods from {@link beginOfYear} to the round's own, with the edition's cells.
+ * @param cube periods from {@link beginOfLonger} to the round's own, with the edition's cells.
  * @param borders one group: the district, as it was in each period or as it is today.
  * @param expected and `received`: 1 where a unit's report was expected, and is in (period × units + unit).
  */
 export function longerFigures(
   edition: Edition,
+  calendar: Calendar,
   cube: Cube,
   borders: Borders,
   expected: Uint8Array,
@@ -71,7 +85,7 @@ export function longerFigures(
   const last = cube.periods.at(-1)!
   const keys = new Map(itemsOf(edition).map(item => [item.code, [] as string[]]))
   for (const { key, item } of cellsOf(edition)) keys.get(item.code)!.push(key)
-  return longerThan(last).map(period => {
+  return longerThan(last, calendar).map(period => {
     const rolled = must(rollUp(cube, borders, period))
     const counts = must(countReports(cube, expected, received, borders, period))
     const at = rolled.periods.findIndex(({ index }) => index === period.index)

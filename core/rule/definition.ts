@@ -1,4 +1,3 @@
-import { scan } from '../expression/scan'
 import type { Words } from '../report/edition'
 
 /** How much a failed rule weighs: it prevents sending, asks for a sentence, or is only shown. */
@@ -28,14 +27,6 @@ export interface RuleDefinition {
 /** The axes that a rule goes over, none for one about whole items. */
 export const axesOver = ({ over }: Pick<RuleDefinition, 'over'>): readonly string[] =>
   over === undefined ? [] : typeof over === 'string' ? [over] : over
-
-/**
- * Does a rule count cases of a register? Such a rule compiles, and is not judged: reports do not know the
- * cases yet.
- * @example countsCases({ expression: 'measles >= count(measles_cases)' }) // true
- */
-export const countsCases = ({ expression }: Pick<RuleDefinition, 'expression'>): boolean =>
-  scan(expression).tokens.some((token, at, all) => token.text === 'count' && all[at + 1]?.text === '(')
 
 /**
  * Is a rule for a unit in a period? @param path codes of the unit and all above it; @param lastDay of the

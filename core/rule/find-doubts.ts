@@ -6,15 +6,19 @@ import type { CompiledRule } from './compile-rules'
 import type { Strength } from './definition'
 import { detail, FAILED, judge } from './judge'
 
+/** What found a doubt: a rule, a usual range, or the register against a report. */
+export const DOUBT_SOURCES = ['rule', 'range', 'cases'] as const
+export type DoubtSource = (typeof DOUBT_SOURCES)[number]
+
 /** One doubt about one report, before anybody has worked on it. */
 export interface Doubt {
   /**
-   * The same doubt about the same report has the same key each time that it is found: `rule:code:band` or
-   * `range:cell`.
+   * The same doubt about the same report has the same key each time that it is found: `rule:code:band`,
+   * `range:cell`, or `cases:code` of a count of cases (reconcile/count-doubt).
    */
   key: string
-  source: 'rule' | 'range'
-  /** The rule's code, or the cell's key. */
+  source: DoubtSource
+  /** The rule's code, the cell's key, or the code of the count. */
   code: string
   band: string | null
   strength: Strength

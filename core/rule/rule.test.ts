@@ -6,7 +6,6 @@ import type { CellContent } from '../report/cell'
 import { tableOf, type CellMap } from '../report/table'
 import { must } from '../result'
 import { compileRules } from './compile-rules'
-import { countsCases } from './definition'
 import { findDoubts, type Doubt } from './find-doubts'
 import { judge } from './judge'
 import { withRules } from './rules.fixture'
@@ -108,20 +107,6 @@ describe('judging', () => {
       problems: [{ values: { rule: 'worse' } }],
     })
   })
-})
-
-it('what users met, 5: a rule that counts cases is told from the others', () => {
-  const counts = (expression: string) => countsCases({ expression })
-  expect([
-    counts('deliveries >= count(measles_cases where age_years < 5)'),
-    counts('a = 1 and count ( b ) > 2'),
-  ]).toEqual([true, true])
-  expect([counts('count <= 3'), counts('recount(a) = 1'), counts('name = "count("'), counts('')]).toEqual([
-    false,
-    false,
-    false,
-    false,
-  ])
 })
 
 describe('doubts', () => {

@@ -6,10 +6,11 @@ import { rulesOf } from './item-rules'
 
 const HIGHER: Words = { en: 'much higher than before', fr: 'bien plus haut qu’avant' }
 const LOWER: Words = { en: 'much lower than before', fr: 'bien plus bas qu’avant' }
+const DIFFERS: Words = { en: 'the register says another number', fr: 'le registre dit un autre nombre' }
 /** Where the numbers are not at hand. */
 const OUTSIDE: Words = { en: 'much higher or lower than before', fr: 'bien plus haut ou plus bas qu’avant' }
 
-/** What a doubt is called: its rule (and band), or its cell, in each language of the edition. */
+/** What a doubt is called: its rule (and band), its cell, or its count of cases, in each language of the edition. */
 export function titleOfDoubt(
   edition: Edition,
   doubt: Pick<Doubt, 'source' | 'code' | 'band'> & { range?: Doubt['range'] },
@@ -22,6 +23,12 @@ export function titleOfDoubt(
     const far = !doubt.range ? OUTSIDE : doubt.range.value > doubt.range.high ? HIGHER : LOWER
     return cell
       ? inEach(language => labelled(nameCell(cell, language), wordsIn(far, language), language))
+      : { en: doubt.code }
+  }
+  if (doubt.source === 'cases') {
+    const count = edition.caseCounts?.find(({ code }) => code === doubt.code)
+    return count
+      ? inEach(language => labelled(wordsIn(count.name, language), wordsIn(DIFFERS, language), language))
       : { en: doubt.code }
   }
   const rule = rulesOf(edition).find(({ code }) => code === doubt.code)

@@ -1,6 +1,6 @@
 import type { Explanation } from '../expression/explain'
 import { parsePeriod } from '../calendar/period-text'
-import { periodTable, tablesOf, type ReportColumns } from '../report/period-table'
+import { periodTable, tablesOf, type CountedAt, type ReportColumns } from '../report/period-table'
 import type { ColumnTable } from '../report/table'
 import { must } from '../result'
 import type { CompiledRule } from './compile-rules'
@@ -17,6 +17,8 @@ export interface Past extends ReportColumns {
   judged: number
   /** Units with their path from the top. */
   units: { code: string; name: string; path: string[] }[]
+  /** By the text of a count how many cases it makes; null where it cannot be said. */
+  counts?: Record<string, (number | null)[]>
 }
 
 /** One report in which the rule would have fired. */
@@ -42,7 +44,15 @@ const MOST_EXPLAINED = 2_000
 export function tablesOfPast(past: Past): ColumnTable[] {
   const periods = past.periods.map(({ period }) => period)
   const at = tablesOf(periods, past.units.length, past)
-  return periods.map(period => periodTable(must(parsePeriod(period)), at)!)
+  const placeOf = new Map(periods.map((period, place) => [must(parsePeriod(period)).index, place]))
+  const size = past.units.length
+  const countedAt: CountedAt = ({ index }, text) => {
+    const [place, numbers] = [placeOf.get(index), past.counts?.[text]]
+    return Float64Array.from({ length: size }, (_, unit) =>
+      place === undefined || !numbers ? NaN : (numbers[place * size + unit] ?? NaN),
+    )
+  }
+  return periods.map(period => periodTable(must(parsePeriod(period)), at, undefined, countedAt)!)
 }
 
 /**

@@ -6,6 +6,7 @@ import { computeDistrict } from '../../server/district-reports/compute'
 import { seal } from '../../server/district-reports/signatures'
 import { reportPlace } from '../../server/reports/place'
 import { roundById } from '../../server/rounds/round'
+import { CONVERSATIONS } from './conversations'
 import { PERSON_ID } from './places-and-people'
 
 /** Somebody who may see everything: the filling is nobody's act. */
@@ -43,54 +44,19 @@ export async function raiseDoubts(sql: Sql, reports: readonly DemoReport[]): Pro
   }
 }
 
-const CONVERSATIONS = [
-  {
-    unit: 'lowgate',
-    key: 'rule:births_within_deliveries',
-    state: 'asked',
-    lines: [
-      [
-        'officer.ashmere',
-        'asked',
-        '2026-11-06T18:20:00Z',
-        'Could the boys be written the wrong way round? Please check the delivery book.',
-      ],
-    ],
-  },
-  {
-    unit: 'mallow_creek',
-    key: 'rule:doses_within_used',
-    state: 'answered',
-    lines: [
-      [
-        'officer.ashmere',
-        'asked',
-        '2026-11-07T13:05:00Z',
-        'More doses given than vials opened. Is the stock card up to date?',
-      ],
-      [
-        'clerk.mallow_creek',
-        'answered',
-        '2026-11-08T09:58:00Z',
-        'The stock card was not filled in the last two weeks. I will count again on Tuesday.',
-      ],
-    ],
-  },
-] as const
-
 /** What officer and facilities have said to each other so far. */
 export async function startConversations(sql: Sql): Promise<void> {
-  for (const { unit, key, state, lines } of CONVERSATIONS) {
+  for (const { unit, key, lines } of CONVERSATIONS) {
     const [row] = await sql.query<{ id: string; report: number }>(
       `UPDATE discrepancy d SET state = $3 FROM report p
        WHERE p.id = d.report AND p.unit = $1 AND d.doubt_key = $2 RETURNING d.id, d.report`,
-      [unit, key, state],
+      [unit, key, lines.at(-1)!.act],
     )
     if (!row) throw new Error(`The scenario has no doubt ${key} at ${unit}.`)
-    for (const [person, act, at, text] of lines) {
+    for (const { by, act, at, text } of lines) {
       await sql.query(
         `INSERT INTO discrepancy_event (discrepancy, at, person, act, text) VALUES ($1, $2, ${PERSON_ID('$3')}, $4, $5)`,
-        [row.id, at, person, act, text],
+        [row.id, at, by, act, text],
       )
     }
     if (unit === 'lowgate') {

@@ -1,9 +1,11 @@
+import { USUAL_CALENDAR } from '#core/calendar/period'
 import { Hash } from '@adonisjs/hash'
 import { Scrypt } from '@adonisjs/hash/drivers/scrypt'
 import { periodsBetween } from '#core/calendar/period'
 import { parsePeriod, printPeriod } from '#core/calendar/period-text'
 import { must } from '#core/result'
 import { closeDatabase, database, type Sql } from '../../server/database'
+import { foldWaitingCases } from '../../server/cases/known'
 import { openRoundsAt } from '../../server/rounds/open-rounds'
 import { insertDataset, insertRegisters } from '../fill/fill'
 import { insertPeople, insertPlaces } from '../fill/places-and-people'
@@ -11,6 +13,7 @@ import { MONTHLY_SUMMARY } from '../monthly/edition'
 import { DEMO_PASSWORD } from '../people'
 import { DEMO_NOW, DEMO_TIME_ZONE } from '../scenario'
 import { AT_ONCE, CASES, insertCases } from './cases'
+import { PROVINCE_SUMMARY } from './edition'
 import { FACILITIES, province, provincePeople, REGION } from './province'
 import { fillMonth } from './reports'
 
@@ -61,9 +64,9 @@ async function begin(): Promise<Progress> {
     ])
     await insertPlaces(tx, places, '2020-01-01')
     await insertPeople(tx, provincePeople(places), hash)
-    await insertDataset(tx, MONTHLY_SUMMARY, REGION, `${FIRST_MONTH}-01`)
+    await insertDataset(tx, PROVINCE_SUMMARY, REGION, `${FIRST_MONTH}-01`)
     await insertRegisters(tx)
-    await openRoundsAt(tx, Date.parse(DEMO_NOW), DEMO_TIME_ZONE)
+    await openRoundsAt(tx, Date.parse(DEMO_NOW), { ...USUAL_CALENDAR, timeZone: DEMO_TIME_ZONE })
     await save(tx, progress)
   })
   return progress
@@ -95,6 +98,7 @@ while (progress.cases < wanted) {
   })
   progress.cases += count
 }
+await foldWaitingCases()
 say(`${wanted} cases`)
 await sql.query('ANALYZE')
 await closeDatabase()

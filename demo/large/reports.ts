@@ -1,3 +1,4 @@
+import { numberOf } from '#core/report/cell'
 import { cellsOf } from '#core/report/edition'
 import type { CellMap } from '#core/report/table'
 import { recheck } from '../../server/checks/recheck'
@@ -35,10 +36,9 @@ function monthOf(facilities: readonly Place[], month: number, isNewest: boolean)
     const character = characterFor(place, at)
     const cells = { ...figuresOf(character, month, new Map(), random) }
     const hasSlip = (at + month) % SLIPS === 0
-    const slip = cells['new_visits.a15plus.f']
+    const slip = numberOf(cells['new_visits.a15plus.f'])
     // A digit too many.
-    if (hasSlip && slip?.kind === 'value')
-      cells['new_visits.a15plus.f'] = { kind: 'value', value: (slip.value + 1) * 10 }
+    if (hasSlip && slip !== null) cells['new_visits.a15plus.f'] = { kind: 'value', value: (slip + 1) * 10 }
     const isMissing = isNewest ? (at + month) % MISSING === 0 : random.share() < 0.01
     if (isMissing) return []
     return [{ unit: place.code, cells, state: stateOf(at, isNewest, hasSlip), hasSlip }]

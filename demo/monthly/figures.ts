@@ -1,3 +1,4 @@
+import { numberOf } from '#core/report/cell'
 import type { CellMap } from '#core/report/table'
 import type { Kind } from '../places'
 import type { Random } from '../random'
@@ -53,10 +54,7 @@ export function figuresOf(
   }
   const season = 1 + 0.1 * Math.sin((month / 12 + character.phase) * 2 * Math.PI)
   const count = (mean: number) => random.negativeBinomial(mean * season, CALM)
-  const got = (key: string) => {
-    const content = cells[key]
-    return content?.kind === 'value' ? content.value : 0
-  }
+  const got = (key: string) => numberOf(cells[key]) ?? 0
   const notOffered = (...keys: string[]) =>
     keys.forEach(key => {
       cells[key] = { kind: 'notOffered' }

@@ -1,6 +1,8 @@
 import type { IndicatorDefinition } from '#core/report/edition'
 import type { RuleDefinition } from '#core/rule/definition'
 import { rule } from '../rule'
+import { CARE_RULES } from './care-rules'
+import { TIME_RULES } from './time-rules'
 
 export const RULES: RuleDefinition[] = [
   rule(
@@ -202,6 +204,8 @@ export const RULES: RuleDefinition[] = [
       'Les deux outils comptent les mêmes décès. L’un a été oublié ici, ou compté deux fois là.',
     ],
   ),
+  ...CARE_RULES,
+  ...TIME_RULES,
 ]
 
 const PERCENT = { en: '%', fr: '%' }

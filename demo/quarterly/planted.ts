@@ -22,6 +22,12 @@ export const EQUIPMENT_PLANTED: readonly Planted[] = [
   slip('impossibleDays', 'sorrel', 'rule:served_before_the_end', () => ({
     autoclave_served_on: '2026-10-12',
   })),
+  slip('partAboveWhole', 'hazelbury', 'rule:microscopes_within', of => ({
+    microscopes_working: of('microscopes') + 1,
+  })),
+  slip('impossibleDays', 'kestrel', 'rule:served_before_the_end', () => ({
+    autoclave_served_on: '2026-11-02',
+  })),
   slip('neededLeftBlank', 'lantern_quay', 'rule:needed.autoclave_works', () => ({
     autoclaves: 1,
     autoclave_works: null,

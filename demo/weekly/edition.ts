@@ -1,5 +1,6 @@
 import type { Edition, Item } from '#core/report/edition'
 import { words, type Pair } from '../words'
+import { COUNTED_MEASLES, WEEKLY_CASE_COUNTS } from './case-counts'
 import { WEEKLY_RULES } from './rules'
 
 /** Rare: one is looked into whatever was before, and a range would cry wolf at each. */
@@ -108,6 +109,8 @@ export const WEEKLY_DISEASES: Edition = {
     { code: 'other_cases', name: words(['Other cases', 'Autres cas']), items: OTHERS },
   ],
   rules: WEEKLY_RULES,
+  counts: [COUNTED_MEASLES],
+  caseCounts: WEEKLY_CASE_COUNTS,
   indicators: [
     {
       code: 'dengue_positive',

@@ -21,9 +21,9 @@ export function weeklyFigures({ size }: Character, week: number, random: Random)
     ['u5', 0.6],
     ['a5plus', 0.4],
   ] as const) {
-    put(`watery_diarrhoea.${age}`, random.poisson(5 * size * share * rains))
+    put(`watery_diarrhoea.${age}`, random.poisson(2.6 * size * share * rains))
     put(`watery_diarrhoea_deaths.${age}`, 0)
-    put(`bloody_diarrhoea.${age}`, random.poisson(0.7 * size * share))
+    put(`bloody_diarrhoea.${age}`, random.poisson(0.4 * size * share))
     put(`measles.${age}`, random.poisson(0.12 * size * share))
     put(`measles_deaths.${age}`, 0)
   }

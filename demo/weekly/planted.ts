@@ -34,6 +34,13 @@ export const WEEKLY_PLANTED: readonly Planted[] = [
     'watery_diarrhoea.u5': 31,
     'watery_diarrhoea.a5plus': 26,
   })),
-  slip('jump', 'chalk_hill', 'rule:measles_cluster', () => ({ 'measles.u5': 9, 'measles.a5plus': 5 })),
+  slip('jump', 'brook_end', 'rule:measles_cluster', () => ({ 'measles.u5': 9, 'measles.a5plus': 5 })),
+  slip('partAboveWhole', 'hazelbury', 'rule:measles_deaths_within:a5plus', () => ({
+    'measles.a5plus': 0,
+    'measles_deaths.a5plus': 1,
+  })),
+  slip('partAboveWhole', 'barrow_down', 'rule:dengue_confirmed_within', of => ({
+    dengue_confirmed: of('dengue_tested') + 1,
+  })),
   slip('rareEvent', 'lantern_quay', 'rule:tetanus_seen', () => ({ neonatal_tetanus: 1 })),
 ]

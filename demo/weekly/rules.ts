@@ -104,6 +104,23 @@ export const WEEKLY_RULES: RuleDefinition[] = [
     ['Perhaps the tests ran out.', 'Les tests manquent peut-être.'],
   ),
   rule(
+    'measles_confirmed_within',
+    'explain',
+    'measles >= count(measles_cases where classification = "confirmed")',
+    [
+      'Fewer suspected measles than confirmed in the register',
+      'Moins de rougeoles suspectées que de confirmées au registre',
+    ],
+    [
+      'The register has more confirmed cases with a rash in this week. Which of them is missing here?',
+      'Le registre a plus de cas confirmés avec éruption cette semaine. Lequel manque ici ?',
+    ],
+    [
+      'A confirmed case was a suspected one first: the week was counted too low, or a day is wrong.',
+      'Un cas confirmé fut d’abord suspect : semaine sous-comptée, ou jour erroné.',
+    ],
+  ),
+  rule(
     'bites_jump',
     'note',
     'animal_bites <= 3 * mean_of_last(animal_bites, 8) + 5',

@@ -127,6 +127,10 @@ export function mustHold(access: Access, path: readonly string[]): void {
 export const filledBy = (report: string, person: string): string =>
   `EXISTS (SELECT 1 FROM report_event own WHERE own.report = ${report}.id AND own.person = ${person})`
 
+/** For queries: a person has filled an entry of a case `c`. */
+export const enteredBy = (caseRow: string, person: string): string =>
+  `EXISTS (SELECT 1 FROM case_entry own WHERE own.case_id = ${caseRow}.id AND own.person = ${person})`
+
 /**
  * For queries: the codes that a path inside a branch holds, to bound every list on the server (`path @>
  * $n::text[]`).

@@ -2,14 +2,16 @@ import { printDay } from '#core/calendar/day'
 import { dayAt } from '#core/calendar/deadline'
 import type { CaseRegister } from '#core/cases/register'
 import type { EntryMade } from '#core/contract/desk'
-import { checkAnswer, dayOf, type AnswerContent } from '#core/form/answer'
+import { checkAnswer, dayIn, type AnswerContent } from '#core/form/answer'
 import { compileForm, type CompiledForm } from '#core/form/compile-form'
 import { splitKey } from '#core/form/outline'
 import { mustHold, type Access } from '../access/access'
 import { nowText } from '../clock'
 import type { Sql } from '../database'
 import { Refusal } from '../refusal'
-import { saidOf, searchTextOf, writeCases, type EntrySaid, type NewCase } from './write-cases'
+import { saidKey } from './judge-cases'
+import { writeKnown } from './known'
+import { writeCases, type NewCase } from './write-cases'
 
 /** A form of a published edition, ready. Editions never change, so each is read and compiled once. */
 interface ReadyForm {
@@ -80,9 +82,7 @@ function happenedOn(
   timeZone: string,
 ): string {
   const asked = definition.forms.find(one => one.form.code === form)!.eventDate
-  const content = answers[asked]
-  const day = content?.kind === 'value' && typeof content.value === 'string' ? dayOf(content.value) : null
-  return printDay(day ?? dayAt(Date.parse(madeAt), timeZone))
+  return printDay(dayIn(answers[asked]) ?? dayAt(Date.parse(madeAt), timeZone))
 }
 
 /** What entries are held against: what of them is here already. */
@@ -133,6 +133,12 @@ function mustStand(access: Access, entry: EntryMade, { definition, compiled }: R
     throw new Refusal(422, 'entry-corrects', 'The entry that this one corrects is not here yet.')
 }
 
+/** Where entries come from: a device, or paper that was written on a day and is entered at the office. */
+export interface EntrySource {
+  device: string | null
+  paperOn?: string | null
+}
+
 export type EntryOutcome = { id: string } & (
   { outcome: 'received' | 'alreadyHad' } | { outcome: 'refused'; code: string; message: string }
 )
@@ -149,12 +155,12 @@ export async function applyEntries(
   access: Access,
   entries: readonly EntryMade[],
   correctTime: (madeAt: string) => string,
-  device: string,
+  { device, paperOn = null }: EntrySource,
   timeZone: string,
 ): Promise<EntryOutcome[]> {
   const here = await whatIsHere(sql, entries)
   const begun = new Map<string, NewCase>()
-  const rows: EntrySaid[] = []
+  const rows: { entry: EntryMade; happenedOn: string }[] = []
   const outcomes: EntryOutcome[] = []
   for (const entry of entries) {
     if (here.entries.has(entry.id)) {
@@ -167,7 +173,6 @@ export async function applyEntries(
       rows.push({
         entry,
         happenedOn: happenedOn(form.definition, entry, correctTime(entry.madeAt), timeZone),
-        searchText: searchTextOf(form.definition, entry.answers),
       })
     } catch (error) {
       if (!(error instanceof Refusal)) throw error
@@ -183,10 +188,11 @@ export async function applyEntries(
     outcomes.push({ id: entry.id, outcome: 'received' })
   }
   if (rows.length) {
-    await writeCases(sql, begun, saidOf(rows))
+    await writeCases(sql, begun)
     await sql.query(
-      `INSERT INTO case_entry (id, case_id, edition, form, answers, happened_on, made_at, received_at, person, device, corrects)
-       SELECT id, case_id, edition, form, answers::jsonb, happened_on, made_at, $1, $2, $3, corrects
+      `INSERT INTO case_entry (id, case_id, edition, form, answers, happened_on, made_at, received_at, person, device,
+         paper_on, corrects)
+       SELECT id, case_id, edition, form, answers::jsonb, happened_on, made_at, $1, $2, $3, $12::date, corrects
        FROM unnest($4::uuid[], $5::uuid[], $6::int[], $7::text[], $8::text[], $9::date[], $10::timestamptz[], $11::uuid[]) AS given (id, case_id, edition, form, answers, happened_on, made_at, corrects)`,
       [
         nowText(),
@@ -200,8 +206,17 @@ export async function applyEntries(
         rows.map(row => row.happenedOn),
         rows.map(({ entry }) => correctTime(entry.madeAt)),
         rows.map(({ entry }) => entry.corrects ?? null),
+        paperOn,
       ],
     )
+    await writeKnown(sql, [...new Set(rows.map(({ entry }) => entry.case))], {
+      person: access.id,
+      texts: new Map(
+        rows.flatMap(({ entry }) =>
+          Object.entries(entry.explanations ?? {}).map(([doubt, text]) => [saidKey(entry.case, doubt), text]),
+        ),
+      ),
+    })
   }
   return outcomes
 }

@@ -1,5 +1,16 @@
-/** What may stand behind a `$1`. Objects become JSON. */
+/** What may stand behind a `$1`. Objects become JSON, lists become arrays of the database. */
 export type Parameter = string | number | boolean | null | object
+
+/**
+ * Refuses a list of objects: the embedded engine would write it as JSON, and a server as an array of texts,
+ * which fails there only. Stand it in an object, or make each of its objects a text.
+ */
+export function mustBePortable(params: readonly Parameter[]): void {
+  const at = params.findIndex(
+    param => Array.isArray(param) && param.some(one => typeof one === 'object' && one !== null),
+  )
+  if (at >= 0) throw new Error(`The parameter $${at + 1} is a list of objects, which a server cannot store.`)
+}
 
 /** The statements that one piece of work may run. Rows come as objects by column name. */
 export interface Sql {

@@ -87,6 +87,20 @@ describe('transactions', () => {
   })
 })
 
+describe('a parameter', () => {
+  it('that a server could not store is refused here too', async () => {
+    const database = await openEmbedded('memory:', [
+      { number: 1, name: 'first', sql: 'CREATE TABLE thing (said jsonb, ids int[])' },
+    ])
+    await expect(database.query('INSERT INTO thing (said) VALUES ($1)', [[{ a: 1 }]])).rejects.toThrow(
+      'The parameter $1 is a list of objects',
+    )
+    await database.query('INSERT INTO thing VALUES ($1, $2::int[])', [{ all: [{ a: 1 }] }, [1, 2]])
+    expect(await database.query('SELECT * FROM thing')).toEqual([{ said: { all: [{ a: 1 }] }, ids: [1, 2] }])
+    await database.close()
+  })
+})
+
 describe('a savepoint', () => {
   it('undoes its own part when it fails, and the rest of the transaction stands', async () => {
     const database = await openEmbedded('memory:', [first])

@@ -1,5 +1,5 @@
 import { inspectFolder } from './data-folder'
-import { inTurns, sqlOf, type EmbeddedDatabase, type Parameter, type Sql } from './database'
+import { inTurns, mustBePortable, sqlOf, type EmbeddedDatabase, type Parameter, type Sql } from './database'
 import { openEngine } from './engine-client'
 import { lockFolder } from './folder-lock'
 import { migrate, type Migration } from './migrate'
@@ -22,8 +22,10 @@ export async function openEmbedded(
     const engine = await openEngine(data)
     const inTurn = inTurns()
     const sql = sqlOf({
-      query: <Row extends object>(text: string, params: readonly Parameter[] = []) =>
-        engine.query(text, params) as Promise<Row[]>,
+      async query<Row extends object>(text: string, params: readonly Parameter[] = []) {
+        mustBePortable(params)
+        return engine.query(text, params) as Promise<Row[]>
+      },
       script: text => engine.exec(text),
     })
     // A read waits as well: what it saw may have been committed a moment ago, and not be on the disk yet.

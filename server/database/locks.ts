@@ -4,7 +4,7 @@ import type { Sql } from './database'
  * The locks by which pieces of work that must not run at the same time wait for one another. Each is held to
  * the end of its transaction.
  *
- * The order: definitions → tree → rounds → facilities → figures, then rows (report, cell, discrepancy, case). Who takes
+ * The order: settings → definitions → tree → rounds → facilities → figures, then rows (report, cell, discrepancy, case), then blocks. Who takes
  * several takes them in this order, and all of one kind in one call: then nobody waits in a circle.
  */
 const KINDS = {
@@ -15,6 +15,8 @@ const KINDS = {
   facilities: 5,
   figures: 6,
   jobs: 7,
+  settings: 8,
+  blocks: 9,
 } as const
 type Kind = keyof typeof KINDS
 
@@ -34,6 +36,12 @@ export const lockMigrations = (sql: Sql): Promise<void> => lock(sql, 'migrations
 
 /** Alone while a job is taken from the queue. Who takes it holds no other lock, and waits for none. */
 export const lockJobs = (sql: Sql): Promise<void> => lock(sql, 'jobs', [''])
+
+/** Alone with the time zone, the weeks and the financial year, by which rounds are made. */
+export const lockSettings = (sql: Sql): Promise<void> => lock(sql, 'settings', [''])
+
+/** Keeps them as they are. Those who make rounds do not wait for one another. */
+export const holdSettings = (sql: Sql): Promise<void> => lock(sql, 'settings', [''], true)
 
 /** Alone with the drafts and editions of these datasets, registers or lists. */
 export const lockDefinitions = (sql: Sql, names: readonly string[]): Promise<void> =>
@@ -61,3 +69,9 @@ export const holdFacilities = (sql: Sql, units: readonly string[]): Promise<void
 /** Alone with the figures of one district in one round. */
 export const lockFigures = (sql: Sql, districtRound: string): Promise<void> =>
   lock(sql, 'figures', [districtRound])
+
+/**
+ * Alone with some blocks of cases that may be one subject. Taken after the rows of the cases, and the last of
+ * all.
+ */
+export const lockBlocks = (sql: Sql, names: readonly string[]): Promise<void> => lock(sql, 'blocks', names)

@@ -2,6 +2,7 @@ import { dependsOn } from '#core/expression/depends-on'
 import { cellsOf, type Cell, type Edition, type NamedDataset } from '#core/report/edition'
 import type { CompiledForm } from '#core/form/compile-form'
 import { livingForm } from '#core/form/form-of-edition'
+import { countsIn, type CaseCounting } from '#core/reconcile/count-figures'
 import type { LookBack } from '#core/report/period-table'
 import { indicatorExpressions, lookBackOf, runnableRules, type CompiledRule } from '#core/rule/compile-rules'
 import type { Sql } from '../database'
@@ -19,6 +20,9 @@ export interface ReadyEdition {
   /** The other datasets that its rules name, with the cells that they read, and how far back. */
   others: { named: NamedDataset; cells: string[] }[]
   othersLookBack: LookBack
+  /** The counts of cases that its rules make, and how far back. */
+  counts: CaseCounting[]
+  countsLookBack: LookBack
   /** So much of a unit's history its rules and ranges are judged on. */
   lookBack: LookBack
   /** So much of a district's history its indicators are computed on. */
@@ -43,6 +47,18 @@ function othersOf({ others = [] }: Edition, rules: readonly CompiledRule[]) {
   }
 }
 
+/** What rules count of registers. */
+function countsOf(rules: readonly CompiledRule[]) {
+  const counting = rules.filter(({ compiled }) => dependsOn(compiled).lists.length > 0)
+  return {
+    counts: countsIn(counting),
+    countsLookBack: lookBackOf(
+      counting.map(({ compiled }) => compiled),
+      0,
+    ),
+  }
+}
+
 export function readyEdition(edition: Edition): ReadyEdition {
   const cells = cellsOf(edition)
   const rules = runnableRules(edition)
@@ -54,6 +70,7 @@ export function readyEdition(edition: Edition): ReadyEdition {
     form: livingForm(edition),
     rules,
     ...othersOf(edition, rules),
+    ...countsOf(rules),
     lookBack: lookBackOf(rules.map(({ compiled }) => compiled)),
     indicatorsLookBack: lookBackOf(indicatorExpressions(edition), 0),
   }

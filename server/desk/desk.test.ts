@@ -17,6 +17,7 @@ import { pairDevice } from './pair'
 import { receiveSince } from './receive'
 import { applySent } from './send'
 import { deskDefinitions } from './work'
+import { addRegister } from '../../tests/support/cases'
 import { CARD_SETTINGS } from '../../tests/support/samples'
 
 const officer = personOf('officer', 'north')
@@ -30,13 +31,7 @@ const at = (ms = now()) => new Date(ms).toISOString()
 
 beforeAll(async () => {
   sql = await makeInstallation()
-  for (const register of [MEASLES_CASES, MEASLES_CONTACTS]) {
-    await sql.query('INSERT INTO case_register (code, name) VALUES ($1, $2)', [register.code, register.name])
-    await sql.query(
-      'INSERT INTO register_edition (register, number, definition, published_at) VALUES ($1, 1, $2, $3)',
-      [register.code, register, '2026-01-01T00:00:00Z'],
-    )
-  }
+  for (const register of [MEASLES_CASES, MEASLES_CONTACTS]) await addRegister(sql, register)
 })
 afterAll(closeDatabase)
 
@@ -400,10 +395,7 @@ describe('cases from a device', () => {
       parts: { code: string }[]
     }
     residence.parts = residence.parts.filter(({ code }) => code !== 'village')
-    await sql.query(
-      'INSERT INTO register_edition (register, number, definition, published_at) VALUES ($1, 2, $2, $3)',
-      ['measles_cases', without, '2026-11-01T00:00:00Z'],
-    )
+    await addRegister(sql, without, 2)
     const village = (register: typeof MEASLES_CASES | undefined) =>
       shownAnswers(register!.forms[0]!.form, old.answers)
         .filter(one => one.kind === 'answer' && one.code === 'village')
@@ -463,7 +455,7 @@ describe('what a device receives', () => {
         .map(event => event.kind === 'cell' && event.version),
     ).toEqual([1, 2, 3])
     expect(new Set(whole.events.map(({ kind }) => kind))).toEqual(
-      new Set(['cell', 'report', 'question', 'entry']),
+      new Set(['cell', 'report', 'question', 'caseQuestion', 'entry']),
     )
   })
 })

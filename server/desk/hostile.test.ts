@@ -5,6 +5,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
 import type { DeskChange } from '#core/contract/desk'
 import { newCarryKeys, pack, unpack, writeCarryFile, type CarryKeys } from '#core/protect/carry-file'
 import { MEASLES_CASES, MEASLES_CONTACTS } from '../../demo/registers/measles'
+import { addRegister } from '../../tests/support/cases'
 import { makeInstallation, OCTOBER, personOf } from '../../tests/support/installation'
 import { now } from '../clock'
 import { closeDatabase, type Database } from '../database'
@@ -63,13 +64,7 @@ const valueOf = async (name: string) =>
 
 beforeAll(async () => {
   sql = await makeInstallation()
-  for (const register of [MEASLES_CASES, MEASLES_CONTACTS]) {
-    await sql.query('INSERT INTO case_register (code, name) VALUES ($1, $2)', [register.code, register.name])
-    await sql.query(
-      'INSERT INTO register_edition (register, number, definition, published_at) VALUES ($1, 1, $2, $3)',
-      [register.code, register, '2026-01-01T00:00:00Z'],
-    )
-  }
+  for (const register of [MEASLES_CASES, MEASLES_CONTACTS]) await addRegister(sql, register)
   const { code } = await makeCard(officer, {
     name: 'Elm',
     unit: 'elm',

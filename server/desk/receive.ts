@@ -1,6 +1,6 @@
 import type { DeskEvent } from '#core/contract/desk'
 import type { CellContent } from '#core/report/cell'
-import { branchPath, filledBy, type Access } from '../access/access'
+import { branchPath, enteredBy, filledBy, type Access } from '../access/access'
 import { nowText } from '../clock'
 import { database, type Database, type Sql } from '../database'
 import { holdFacilities } from '../database/locks'
@@ -33,6 +33,20 @@ const OF_REPORTS = `e.seq > $1 AND e.seq <= $2 AND p.unit = ANY($3::text[])
   AND ($4::uuid IS NULL OR ${filledBy('p', '$4')}) ORDER BY e.seq LIMIT $5`
 
 type Of = { seq: number; round: string; unit: string; at: string }
+
+/** An event of a discrepancy about a report (with its round) or a case. */
+type Asked = {
+  seq: number
+  unit: string
+  at: string
+  discrepancy: string
+  act: string
+  text: string | null
+} & ({ round: string; case: null } | { round: null; case: string })
+
+function questionOf({ seq: _, round, case: of, ...event }: Asked): DeskEvent {
+  return of === null ? { kind: 'question', round, ...event } : { kind: 'caseQuestion', case: of, ...event }
+}
 
 /** Which definitions there are: a device that knows others reads them anew. */
 async function stampOf(sql: Pick<Sql, 'query'>): Promise<string> {
@@ -73,9 +87,13 @@ export async function receiveSince(
     `SELECT e.seq, p.round, p.unit, e.at, e.to_state AS state, e.why FROM report_event e JOIN report p ON p.id = e.report WHERE ${OF_REPORTS}`,
     'report_event',
   )
-  const questions = await page<Of & { discrepancy: string; act: string; text: string | null }>(
-    `SELECT e.seq, p.round, p.unit, e.at, e.discrepancy, e.act, e.text
-     FROM discrepancy_event e JOIN discrepancy d ON d.id = e.discrepancy JOIN report p ON p.id = d.report WHERE ${OF_REPORTS}`,
+  const questions = await page<Asked>(
+    `SELECT e.seq, p.round, coalesce(p.unit, c.unit) AS unit, c.id AS "case", e.at, e.discrepancy, e.act, e.text
+     FROM discrepancy_event e JOIN discrepancy d ON d.id = e.discrepancy
+       LEFT JOIN report p ON p.id = d.report LEFT JOIN case_record c ON c.id = d.case_id
+     WHERE e.seq > $1 AND e.seq <= $2 AND coalesce(p.unit, c.unit) = ANY($3::text[])
+       AND ($4::uuid IS NULL OR (p.id IS NOT NULL AND ${filledBy('p', '$4')})
+         OR (c.id IS NOT NULL AND ${enteredBy('c', '$4')})) ORDER BY e.seq LIMIT $5`,
     'discrepancy_event',
   )
   const entries = await page<{ seq: number } & Omit<Extract<DeskEvent, { kind: 'entry' }>, 'kind'>>(
@@ -101,7 +119,7 @@ export async function receiveSince(
     events: [
       ...eventsOf('cell', cells),
       ...eventsOf('report', reports),
-      ...eventsOf('question', questions),
+      ...questions.map(questionOf),
       ...eventsOf('entry', entries),
     ],
   }

@@ -4,6 +4,7 @@ import { groupBy } from '#core/group-by'
 import { isReceived, type ReportState } from '#core/report/state'
 import type { Access } from '../access/access'
 import { applyEntries } from '../cases/apply-entries'
+import { unitsOfCases } from '../cases/fold-known'
 import { now, nowText } from '../clock'
 import { database, type Sql } from '../database'
 import { lockFacilities } from '../database/locks'
@@ -166,7 +167,7 @@ export async function applyInTransaction(
         sending.access,
         entries,
         sending.correctTime,
-        sending.device.id,
+        { device: sending.device.id },
         sending.timeZone,
       )),
     )
@@ -190,7 +191,14 @@ export async function applyInTransaction(
 async function facilitiesOf(tx: Sql, group: readonly DeskChange[]): Promise<string[]> {
   const named = group.flatMap(change => (change.kind === 'answer' ? [] : [change.unit]))
   const asked = group.flatMap(change => (change.kind === 'answer' ? [change.discrepancy] : []))
-  return asked.length ? [...named, ...(await facilitiesOfDiscrepancies(tx, asked))] : named
+  const cases = group.flatMap(change =>
+    change.kind === 'entry' ? [change.case, change.parent ?? []].flat() : [],
+  )
+  return [
+    ...named,
+    ...(asked.length ? await facilitiesOfDiscrepancies(tx, asked) : []),
+    ...(cases.length ? await unitsOfCases(tx, cases) : []),
+  ]
 }
 
 /** Keeps for the officer what was refused because its round closed while the change was on its way. */

@@ -1,9 +1,10 @@
 import type { DeskDefinitions, DeskWork } from '#core/contract/desk'
 import type { Access } from '../access/access'
-import { deskRegisters, earlierRegisters } from '../cases/list'
+import { deskRegisters, earlierRegisters } from '../cases/registers'
 import { refreshEffects } from '../checks/effects'
 import { nowText } from '../clock'
 import { database } from '../database'
+import { talkedAboutCases } from '../discrepancies/about-cases'
 import { listTalked } from '../discrepancies/list'
 import { readDiscrepancies } from '../discrepancies/read'
 import { duePlaces, dueListOf } from '../overview/due'
@@ -35,6 +36,7 @@ export async function deskWork(access: Access): Promise<DeskWork> {
       access,
       lines.map(({ id }) => id),
     ),
+    caseConversations: await talkedAboutCases(access, MOST_CONVERSATIONS),
     leftOut: await leftOutOf(sql, access.id),
   }
 }

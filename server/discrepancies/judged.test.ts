@@ -1,3 +1,4 @@
+import { USUAL_CALENDAR } from '#core/calendar/period'
 import '../../tests/support/use-memory'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { reportTable, tablesOfHistory } from '#core/report/period-table'
@@ -77,7 +78,9 @@ beforeAll(async () => {
   sql = await makeInstallation()
   await sql.query('UPDATE edition SET definition = $1', [EDITION])
   await sql.query(`UPDATE assignment SET from_day = '2025-01-01'`)
-  await sql.transaction(tx => openRoundsAt(tx, Date.parse('2026-11-05T12:00:00Z'), 'UTC'))
+  await sql.transaction(tx =>
+    openRoundsAt(tx, Date.parse('2026-11-05T12:00:00Z'), { ...USUAL_CALENDAR, timeZone: 'UTC' }),
+  )
   await received('elm', '2025-09', { tested: 20 })
   await received('elm', '2025-10', { tested: 30 })
   await received('elm', '2026-09', { tested: 40, positive: null })

@@ -15,7 +15,7 @@ import { DISCREPANCY_COLUMNS, DISCREPANCY_TABLES, lineOf, type DiscrepancyRow } 
 /** How many a page has. */
 const PAGE = 100
 
-const FILTERS: Record<DiscrepancyFilter, string> = {
+export const FILTERS: Record<DiscrepancyFilter, string> = {
   unsettled: `d.state <> 'settled'`,
   mustFix: `d.state <> 'settled' AND d.strength = 'mustFix'`,
   explain: `d.state <> 'settled' AND d.strength = 'explain'`,

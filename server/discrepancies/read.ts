@@ -1,5 +1,6 @@
-import type { DiscrepancyFile, DiscrepancyLine } from '#core/contract/discrepancies'
+import type { DiscrepancyFile, DiscrepancyLine, Thread } from '#core/contract/discrepancies'
 import { groupBy } from '#core/group-by'
+import { countWords } from '#core/expression/in-words'
 import { LANGUAGES } from '#core/languages'
 import { RANGE_PERIODS } from '#core/quality/expected-range'
 import { BLANK, numberOf } from '#core/report/cell'
@@ -8,7 +9,7 @@ import type { Cure } from '#core/rollup/cures'
 import { shifts } from '#core/rollup/effect'
 import type { Doubt } from '#core/rule/find-doubts'
 import { titleOfDoubt } from '#core/rule/title'
-import { filledBy, mustHold, type Access } from '../access/access'
+import { enteredBy, filledBy, mustHold, type Access } from '../access/access'
 import { keptFigures, refreshEffects } from '../checks/effects'
 import { editionOf, type ReadyEdition } from '../datasets/editions'
 import { database, type Sql } from '../database'
@@ -28,7 +29,7 @@ export interface DiscrepancyRow {
   unit: string
   edition: number
   reportState: DiscrepancyFile['reportState']
-  source: 'rule' | 'range'
+  source: Doubt['source']
   code: string
   strength: DiscrepancyLine['strength']
   cells: string[]
@@ -105,22 +106,52 @@ export const findDiscrepancy = async (
   id: string,
 ): Promise<FoundDiscrepancy> => (await findDiscrepancies(sql, access, [id]))[0]!
 
-/** The facilities whose reports some discrepancies are about. */
+/** The facilities whose reports or cases some discrepancies are about. */
 export async function facilitiesOfDiscrepancies(
   sql: Pick<Sql, 'query'>,
   ids: readonly string[],
 ): Promise<string[]> {
   const rows = await sql.query<{ unit: string }>(
-    'SELECT p.unit FROM discrepancy d JOIN report p ON p.id = d.report WHERE d.id = ANY($1::uuid[])',
+    `SELECT coalesce(p.unit, c.unit) AS unit FROM discrepancy d LEFT JOIN report p ON p.id = d.report
+     LEFT JOIN case_record c ON c.id = d.case_id WHERE d.id = ANY($1::uuid[])`,
     [ids],
   )
   return rows.map(({ unit }) => unit)
 }
 
-/** The same, alone with its facility for the rest of the transaction: of several who settle it, one does. */
-export async function lockedDiscrepancy(tx: Sql, access: Access, id: string) {
+/** A discrepancy about a report or a case, as far as every act on it needs it. */
+export interface LockedDiscrepancy extends Pick<DiscrepancyRow, 'id' | 'state' | 'holds'> {
+  /** null for one about a case. */
+  report: number | null
+}
+
+/**
+ * A discrepancy about a report or a case, alone with its facility for the rest of the transaction: of several
+ * who settle it, one does.
+ * @throws Refusal 404, 403
+ */
+export async function lockedDiscrepancy(tx: Sql, access: Access, id: string): Promise<LockedDiscrepancy> {
   await lockFacilities(tx, await facilitiesOfDiscrepancies(tx, [id]))
-  return findDiscrepancy(tx, access, id)
+  const [row] = await tx.query<LockedDiscrepancy & { path: string[] | null; isOwn: boolean }>(
+    `SELECT d.id, d.state, d.holds, d.report, coalesce(p.path, u.path) AS path,
+       ($2::uuid IS NULL OR (d.report IS NOT NULL AND ${filledBy('p', '$2')})
+         OR (d.case_id IS NOT NULL AND ${enteredBy('c', '$2')})) AS "isOwn"
+     FROM discrepancy d LEFT JOIN report p ON p.id = d.report
+       LEFT JOIN case_record c ON c.id = d.case_id LEFT JOIN unit_latest u ON u.code = c.unit WHERE d.id = $1`,
+    [id, access.ownOnly ? access.id : null],
+  )
+  if (!row?.path) throw notFound('discrepancy')
+  mustHold(access, row.path)
+  if (!row.isOwn) throw outsideBranch()
+  const { path: _path, isOwn: _own, ...discrepancy } = row
+  return discrepancy
+}
+
+/** What the counts of cases are called that a doubt speaks of. */
+function countsNamed({ edition }: ReadyEdition, { explanation }: Doubt): DiscrepancyFile['counts'] {
+  const parts = [...(explanation?.left.parts ?? []), ...(explanation?.right?.parts ?? [])]
+  const texts = parts.flatMap(part => (typeof part === 'string' ? [] : (part.count ?? [])))
+  return Object.fromEntries(texts.map(text => [text, countWords(edition, text)]))
 }
 
 /** Names of the items and bands that a doubt speaks of. */
@@ -154,10 +185,11 @@ function itemsNamed(ready: ReadyEdition, evidence: Doubt): DiscrepancyFile['item
   )
 }
 
-type Thread = DiscrepancyFile['thread']
-
 /** What was said and done about some discrepancies, by discrepancy. */
-async function threadsOf(sql: Pick<Sql, 'query'>, ids: readonly string[]): Promise<Map<string, Thread>> {
+export async function threadsOf(
+  sql: Pick<Sql, 'query'>,
+  ids: readonly string[],
+): Promise<Map<string, Thread>> {
   const rows = await sql.query<Thread[number] & { discrepancy: string }>(
     `SELECT e.discrepancy, e.at, p.display_name AS by, e.act, e.text FROM discrepancy_event e LEFT JOIN person p ON p.id = e.person
      WHERE e.discrepancy = ANY($1::uuid[]) ORDER BY e.seq`,
@@ -223,6 +255,7 @@ export async function readDiscrepancies(access: Access, ids: readonly string[]):
       sentence: rule?.forOfficer ?? {},
       forClerk: rule?.forClerk ?? {},
       items: itemsNamed(ready, row.evidence),
+      counts: countsNamed(ready, row.evidence),
       cells: doubtedOf[at]!.map(cell => {
         const { key } = cell
         const { content = BLANK, version = 0 } = now.get(key) ?? {}

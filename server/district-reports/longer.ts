@@ -3,12 +3,13 @@ import { periodsBetween } from '#core/calendar/period'
 import type { LongerReport } from '#core/contract/district-reports'
 import { isAmount } from '#core/rollup/roll-up'
 import { must } from '#core/result'
-import { beginOfYear, longerFigures } from '#core/rollup/longer-periods'
+import { beginOfLonger, longerFigures } from '#core/rollup/longer-periods'
 import type { Borders } from '#core/rollup/cube'
 import type { Access } from '../access/access'
 import { editionOf } from '../datasets/editions'
 import { database, type Sql } from '../database'
 import { roundById, roundRef, roundsOfPeriods } from '../rounds/round'
+import { settings } from '../settings'
 import { expectedUnitsOf } from '../units/expected-units'
 import { districtAsked } from './district-report'
 
@@ -50,7 +51,8 @@ export async function longerReport(
   const round = await roundById(sql, roundId)
   const { edition, cells } = await editionOf(sql, round.dataset, round.edition)
   const last = must(parsePeriod(round.period))
-  const periods = periodsBetween(beginOfYear(last), last)
+  const calendar = await settings(sql)
+  const periods = periodsBetween(beginOfLonger(last, calendar), last)
   const rounds = await roundsOfPeriods(sql, round.dataset, periods.map(printPeriod))
   const within = await unitsWithin(sql, rounds, unit.code, asked.borders ?? 'then')
   const units = [...new Set([...within.values()].flatMap(codes => [...codes]))].sort()
@@ -98,6 +100,7 @@ export async function longerReport(
   }
   const figures = longerFigures(
     edition,
+    calendar,
     {
       units: units.length,
       periods,

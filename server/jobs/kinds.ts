@@ -1,5 +1,6 @@
 import { JOB_KINDS, type JobKind } from '#core/contract/jobs'
 import { backUp, hasFiles, isBackupDue } from '../backups/keep-safe'
+import { areCasesToFold, foldWaitingCases } from '../cases/known'
 import { areEffectsOld, refreshEffects } from '../checks/effects'
 import { isToJudge, judgeAgain } from '../checks/judge-again'
 import type { JobWork } from '../queue/turn'
@@ -28,6 +29,11 @@ const SETUPS: Readonly<Record<JobKind, JobSetup>> = {
     times: '* * * * *',
     isDue: areEffectsOld,
     work: async turn => ({ numbers: { districts: await refreshEffects(null, turn) }, details: [] }),
+  },
+  foldCases: {
+    times: '* * * * *',
+    isDue: areCasesToFold,
+    work: async turn => ({ numbers: { cases: await foldWaitingCases(turn) }, details: [] }),
   },
   backup: {
     times: '*/15 * * * *',

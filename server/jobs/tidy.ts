@@ -1,5 +1,6 @@
 import { forgetOldTries } from '../access/tries'
 import { vacuum } from '../backups/keep-safe'
+import { forgetOldOpenings } from '../cases/openings'
 import { database } from '../database'
 import { forgetOldJobs } from '../queue/job-table'
 import { UNWATCHED, type JobTurn } from '../queue/turn'
@@ -8,7 +9,7 @@ import { UNWATCHED, type JobTurn } from '../queue/turn'
  * Each forgets what is past its keeping time. Sessions and what was shown for signing go when a new one
  * comes.
  */
-const PARTS = [forgetOldJobs, forgetOldTries]
+const PARTS = [forgetOldJobs, forgetOldTries, forgetOldOpenings]
 
 /** Removes what is past its keeping time, and gives the room back. */
 export async function tidy({ signal, progress }: JobTurn = UNWATCHED) {

@@ -70,7 +70,7 @@ export async function board(access: Access, roundId: string, asked?: string): Pr
   const unit = await unitAsked(access, asked)
   const round = await roundById(sql, roundId)
   const rounds = await roundsUpTo(sql, round, LANTERNS)
-  const { asked: applying } = await editionOf(sql, round.dataset, round.edition)
+  const { asked: applying, edition } = await editionOf(sql, round.dataset, round.edition)
   const expected = await expectedUnits(sql, round, unit.code)
   const found = await sql.query<ReportRow>(
     `SELECT ${REPORT_COLUMNS} FROM report WHERE round = $1 AND path @> $2::text[]`,
@@ -114,5 +114,6 @@ export async function board(access: Access, roundId: string, asked?: string): Pr
       round.dueAt,
     ),
     signed: signed.length > 0,
+    heldAgainstCases: (edition.caseCounts?.length ?? 0) > 0,
   }
 }

@@ -4,10 +4,9 @@ import { closeDatabase, database } from '../database'
 import { listDatasets } from '../publishing/dataset-list'
 import { search } from '../search/search'
 import { fillReport, sendReport } from '../../tests/support/facility'
-import { makeInstallation, NOW, OCTOBER, personOf, SMALL } from '../../tests/support/installation'
+import { addDataset, makeInstallation, OCTOBER, personOf, SMALL } from '../../tests/support/installation'
 import { board } from './board'
 import { dueList } from './due'
-import { openRoundsAt } from '../rounds/open-rounds'
 import { placeReports } from '../units/latest'
 import { today } from './today'
 
@@ -117,30 +116,17 @@ describe('what is due beside a daily form', () => {
   it('what users met, 2 and 18: all that is open or begun is reachable beside a daily form, for each facility of a zone', async () => {
     const sql = await database()
     await sql.transaction(async tx => {
-      await tx.query('INSERT INTO dataset (code, name, frequency) VALUES ($1, $2, $3)', [
-        'daily',
-        { en: 'Daily' },
-        'day',
-      ])
-      await tx.query(
-        'INSERT INTO edition (dataset, number, definition, published_at) VALUES ($1, 1, $2, $3)',
-        [
-          'daily',
-          {
-            ...SMALL,
-            dataset: 'daily',
-            frequency: 'day',
-            timing: { opensAhead: 0, dueDays: 1, closeDays: 24 },
-          },
-          '2026-01-01T00:00:00Z',
-        ],
-      )
-      await tx.query('INSERT INTO assignment (dataset, branch, level, from_day) VALUES ($1, $2, 4, $3)', [
-        'daily',
-        'coast',
+      await addDataset(
+        tx,
+        {
+          ...SMALL,
+          dataset: 'daily',
+          name: { en: 'Daily' },
+          frequency: 'day',
+          timing: { opensAhead: 0, dueDays: 1, closeDays: 24 },
+        },
         '2026-08-01',
-      ])
-      await openRoundsAt(tx, Date.parse(NOW), 'UTC')
+      )
       // Begun long ago, and closed since.
       await tx.query(
         `INSERT INTO report (round, unit, edition, state) VALUES ('small~2026-08', 'elm', 1, 'draft'), ('daily~2026-09-02', 'elm', 1, 'sentBack')`,

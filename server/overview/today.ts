@@ -7,11 +7,25 @@ import { roundsToday } from './rounds-today'
 
 /** What a demo's administrator sees of the doubts that its generator planted; null in a real installation. */
 async function plantedToday(sql: Pick<Sql, 'query'>): Promise<Today['planted']> {
-  const [setting] = await sql.query<{ value: { round: string; unit: string; key: string }[] }>(
-    `SELECT value FROM setting WHERE key = 'planted'`,
+  const rows = await sql.query<{ key: string; value: { round: string; unit: string; key: string }[] }>(
+    `SELECT key, value FROM setting WHERE key IN ('planted', 'plantedLater')`,
   )
-  if (!setting) return null
-  const planted = setting.value
+  const listed = (key: string) => rows.find(row => row.key === key)?.value
+  const planted = listed('planted')
+  if (!planted) return null
+  const [pairs] = await sql.query<{ planted: number; found: number; others: number }>(
+    `WITH planted AS (SELECT least(p.one, p.other) AS one, greatest(p.one, p.other) AS other
+       FROM setting s, jsonb_to_recordset(s.value) AS p (one uuid, other uuid) WHERE s.key = 'plantedPairs')
+     SELECT (SELECT count(*) FROM planted)::int AS planted, count(l.one)::int AS found, count(*) FILTER (WHERE l.one IS NULL AND p.state = 'open')::int AS others
+     FROM case_pair p LEFT JOIN planted l ON l.one = p.one AND l.other = p.other`,
+  )
+  const [cases] = await sql.query<{ planted: number; found: number; others: number }>(
+    `WITH planted AS (SELECT p."case", p.key
+       FROM setting s, jsonb_to_recordset(s.value) AS p ("case" uuid, key text) WHERE s.key = 'plantedCaseDoubts')
+     SELECT (SELECT count(*) FROM planted)::int AS planted, count(l.key)::int AS found,
+       count(*) FILTER (WHERE l.key IS NULL)::int AS others
+     FROM discrepancy d LEFT JOIN planted l ON l."case" = d.case_id AND l.key = d.doubt_key WHERE d.case_id IS NOT NULL`,
+  )
   const rounds = [...new Set(planted.map(({ round }) => round))]
   const raised = await sql.query<{ round: string; unit: string; key: string }>(
     `SELECT d.round, p.unit, d.doubt_key AS key FROM discrepancy d JOIN report p ON p.id = d.report WHERE d.round = ANY($1::text[])`,
@@ -26,6 +40,9 @@ async function plantedToday(sql: Pick<Sql, 'query'>): Promise<Today['planted']> 
     planted: planted.length,
     found,
     others: raised.filter(doubt => !plantedNames.has(nameOf(doubt))).length,
+    later: listed('plantedLater')?.length ?? 0,
+    pairs: pairs!,
+    cases: cases!,
   }
 }
 

@@ -4,6 +4,7 @@ import { Refusal } from '../refusal'
 import { log } from '../log'
 import { secretOf } from '../secrets'
 import { inTurn, limitTries } from '../access/tries'
+import { mustBeTimeZone, saveSettings } from '../settings'
 import { personSearchText } from './search-text'
 import { hashCode, newCode, sameCode } from './one-time-code'
 import { userKey } from './sign-in'
@@ -38,14 +39,6 @@ export interface FirstAdministrator {
   password: string
 }
 
-function isTimeZone(name: string): boolean {
-  try {
-    return Boolean(new Intl.DateTimeFormat('en', { timeZone: name }))
-  } catch {
-    return false
-  }
-}
-
 /**
  * Makes the first administrator and names the installation.
  * @throws Refusal 409 `setup-done`, 403 `wrong-code`, 429 `too-many-tries`, 422 `time-zone`.
@@ -63,10 +56,7 @@ async function makeByCode(asked: FirstAdministrator): Promise<void> {
       { code: 'wrong-code', message: '', at: 'body/code' },
     ])
   }
-  if (!isTimeZone(asked.timeZone))
-    throw new Refusal(422, 'time-zone', `There is no time zone ${asked.timeZone}.`, [
-      { code: 'time-zone', message: '', at: 'body/timeZone' },
-    ])
+  mustBeTimeZone(asked.timeZone, 'body/timeZone')
   const hash = await inTurn(() => hashPassword(asked.password))
   const sql = await database()
   await sql.transaction(async tx => {
@@ -84,10 +74,7 @@ async function makeByCode(asked: FirstAdministrator): Promise<void> {
         personSearchText(asked),
       ],
     )
-    await tx.query(
-      'INSERT INTO setting (key, value) SELECT * FROM jsonb_each($1) ON CONFLICT (key) DO UPDATE SET value = EXCLUDED.value',
-      [{ installation: asked.installation.trim(), timeZone: asked.timeZone }],
-    )
+    await saveSettings(tx, { installation: asked.installation.trim(), timeZone: asked.timeZone })
     await tx.query('DELETE FROM secret WHERE key = $1', [SECRET])
   })
 }

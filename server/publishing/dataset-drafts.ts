@@ -5,9 +5,10 @@ import { printDay } from '#core/calendar/day'
 import type { DraftFile, DraftLine, DraftReporting, DraftReports, DraftSave } from '#core/contract/drafts'
 import type { CaseRegister } from '#core/cases/register'
 import { differences } from '#core/define/differences'
+import { registersCounted } from '#core/reconcile/count-figures'
 import { namedDataset, withOthers } from '#core/define/named-datasets'
 import { readiness, type Lack } from '#core/define/readiness'
-import { periodAbove, periodOfDay } from '#core/calendar/period'
+import { cycleOf, periodAbove, periodOfDay, type Calendar } from '#core/calendar/period'
 import type { CountedRegister, Edition, NamedDataset } from '#core/report/edition'
 import { LANGUAGES } from '#core/languages'
 import type { Access } from '../access/access'
@@ -17,7 +18,7 @@ import { lockDefined, mustOwn, mustOwnOrClaim, owns } from '../definitions/owner
 import { conflict, notFound, Refusal } from '../refusal'
 import { openRoundsAt } from '../rounds/open-rounds'
 import { roundRef } from '../rounds/round'
-import { settings, type Settings } from '../settings'
+import { settings, settingsHeld, type Settings } from '../settings'
 import { mustBeVersion } from '../definitions/draft-version'
 import { applyEdition, openRoundsOf } from './apply-edition'
 import {
@@ -61,13 +62,17 @@ async function countableRegisters(sql: Pick<Sql, 'query'>): Promise<CountedRegis
 async function namableDatasets(
   sql: Pick<Sql, 'query'>,
   { dataset, frequency }: Pick<Edition, 'dataset' | 'frequency'>,
+  calendar: Calendar,
 ): Promise<NamedDataset[]> {
   const rows = await sql.query<{ definition: Edition }>(
     'SELECT DISTINCT ON (dataset) definition FROM edition WHERE dataset <> $1 ORDER BY dataset, number DESC',
     [dataset],
   )
   return rows
-    .filter(({ definition }) => periodAbove(periodOfDay(definition.frequency, 0), { frequency }).ok)
+    .filter(({ definition }) => {
+      const finer = cycleOf(definition.frequency, calendar)
+      return periodAbove(periodOfDay(finer, 0), cycleOf(frequency, calendar)).ok
+    })
     .map(({ definition }) => namedDataset(definition))
 }
 
@@ -132,7 +137,7 @@ async function fileOf(
   access: Access,
   stored: Omit<DraftRow, 'at' | 'by'> & Partial<DraftRow>,
   published: Edition | null,
-  { timeZone, facilityLevel }: Pick<Settings, 'timeZone' | 'facilityLevel'>,
+  { timeZone, facilityLevel, ...calendar }: Omit<Settings, 'installation'>,
 ): Promise<DraftFile> {
   const { definition: draft, reports, version, at, by } = stored
   const reporting = await reportingOf(
@@ -148,7 +153,7 @@ async function fileOf(
     reports,
     version,
     registers: await countableRegisters(sql),
-    datasets: await namableDatasets(sql, draft),
+    datasets: await namableDatasets(sql, draft, calendar),
     openRounds: (await openRoundsOf(sql, draft.dataset)).map(roundRef),
     saved: at && by ? { at, by } : null,
     published,
@@ -204,7 +209,7 @@ export async function saveDraft(
     const definition = {
       ...withOthers(
         withCounts(draft, await countableRegisters(tx)),
-        await namableDatasets(tx, { ...draft, dataset }),
+        await namableDatasets(tx, { ...draft, dataset }, all),
       ),
       dataset,
       number: (published?.number ?? 0) + 1,
@@ -239,8 +244,8 @@ export async function publishDraft(
   from?: string | null,
 ): Promise<number> {
   const sql = await database()
-  const all = await settings()
   return sql.transaction(async tx => {
+    const all = await settingsHeld(tx)
     await lockDefined(tx, [{ kind: 'dataset', code: dataset }])
     const stored = await draftRow(tx, dataset)
     if (!stored) throw notFound('draft')
@@ -255,7 +260,7 @@ export async function publishDraft(
       [dataset, draft.name, draft.frequency],
     )
     await tx.query(
-      'INSERT INTO edition (dataset, number, definition, published_at, reports, others) VALUES ($1, $2, $3, $4, $5::jsonb, $6)',
+      'INSERT INTO edition (dataset, number, definition, published_at, reports, others, counts) VALUES ($1, $2, $3, $4, $5::jsonb, $6, $7)',
       [
         dataset,
         draft.number,
@@ -263,11 +268,12 @@ export async function publishDraft(
         nowText(),
         JSON.stringify(reports),
         (draft.others ?? []).map(other => other.dataset),
+        registersCounted(draft),
       ],
     )
     await writeAssignments(tx, dataset, reports)
     await tx.query('DELETE FROM dataset_draft WHERE dataset = $1', [dataset])
-    await openRoundsAt(tx, now(), all.timeZone)
+    await openRoundsAt(tx, now(), all)
     await applyEdition(tx, draft, from)
     return draft.number
   })

@@ -257,6 +257,7 @@ describe('who sees jobs', () => {
       'openRounds',
       'judgeAgain',
       'effects',
+      'foldCases',
       'tidy',
       'verify',
     ])

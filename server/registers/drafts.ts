@@ -5,11 +5,13 @@ import type { RegisterFile, RegisterLine } from '#core/contract/registers'
 import { registerDifferences } from '#core/define/register-differences'
 import { registerReadiness } from '#core/define/register-readiness'
 import { LANGUAGES } from '#core/languages'
+import { same } from '#core/same'
 import type { Access } from '../access/access'
 import { nowText } from '../clock'
 import { mustBeVersion } from '../definitions/draft-version'
 import { database, type Sql } from '../database'
 import { lockDefined, mustOwn, mustOwnOrClaim, owns } from '../definitions/owner'
+import { askForJob } from '../queue/job-table'
 import { conflict, notFound } from '../refusal'
 
 interface DraftRow {
@@ -109,6 +111,16 @@ export async function saveRegister(
   })
 }
 
+/** What a register says that is kept with each of its cases, or judged on each. */
+const keptBy = ({ follow, forms, line, identity, countingDate, rules }: CaseRegister) => [
+  follow,
+  forms,
+  line,
+  identity,
+  countingDate,
+  rules,
+]
+
 /**
  * Publishes a draft as the next edition, for ever. @throws Refusal 404, 409 `draft-changed`,
  * `draft-not-ready`.
@@ -121,7 +133,7 @@ export async function publishRegister(access: Access, register: string, version:
     if (!stored) throw notFound('draft')
     await mustOwn(tx, access, { kind: 'register', code: register })
     mustBeVersion(stored, version)
-    const { draft, number, lacks } = await fileOf(tx, access, register, stored)
+    const { draft, number, lacks, published } = await fileOf(tx, access, register, stored)
     if (lacks.some(({ weight }) => weight === 'must'))
       throw conflict('draft-not-ready', 'The draft still lacks something that it must have.')
     await tx.query(
@@ -133,6 +145,11 @@ export async function publishRegister(access: Access, register: string, version:
       [register, number, draft, nowText()],
     )
     await tx.query('DELETE FROM register_draft WHERE register = $1', [register])
+    // What is kept with a case follows from the newest edition.
+    if (published && !same(keptBy(published), keptBy(draft))) {
+      await tx.query('UPDATE case_record SET to_fold = true WHERE register = $1', [register])
+      await askForJob(tx, 'foldCases')
+    }
     return number
   })
 }

@@ -11,6 +11,7 @@ import { districtOf, settings } from '../settings'
 import { unitNames } from '../units/latest'
 import { historiesBefore, storedCellsOf } from './cells'
 import { openConflicts } from './conflicts'
+import { countFiguresOf } from './count-figures'
 import { otherFiguresOf } from './other-figures'
 import { lateChangesOf } from './late-changes'
 import { placeKey, reportPlace, stateOf, type ReportPlace } from './place'
@@ -70,6 +71,7 @@ export async function reportFilesOf(
     access.ownOnly ? access.id : null,
   )
   const others = await otherFiguresOf(sql, places)
+  const counted = await countFiguresOf(sql, places)
   const cells = await storedCellsOf(sql, ids)
   const { discrepancies, comments, whyBack } = await saidAbout(sql, ids)
   const conflicts = await openConflicts(sql, ids)
@@ -106,6 +108,7 @@ export async function reportFilesOf(
             .map(({ key }) => ({ cell: key, version: 1, content: { kind: 'notOffered' } })),
       history: histories[at]!,
       ...(ready.others.length && { others: others[at]! }),
+      ...(ready.counts.length && { counts: counted[at]! }),
       discrepancies: marks.map(({ report: _, ...mark }) => mark),
       conflicts: report ? conflicts(report.id) : [],
       late: late(place),

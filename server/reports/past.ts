@@ -12,6 +12,7 @@ import { database, type Sql } from '../database'
 import { notFound } from '../refusal'
 import { roundsWhere } from '../rounds/round'
 import { otherValue } from './cells'
+import { countPast } from './past-counts'
 
 /** So many reports are read by one statement: on the embedded engine everybody waits for each. */
 const AT_ONCE = 2000
@@ -33,7 +34,7 @@ interface CellColumns {
 export async function pastOf(
   access: Access,
   dataset: string,
-  { cells, rounds, lookBack, unit }: PastAsked,
+  { cells, counts, rounds, lookBack, unit }: PastAsked,
 ): Promise<Past> {
   const sql = await database()
   const branch = unit === undefined ? access.branch : (await unitAsked(access, unit)).code
@@ -84,6 +85,7 @@ export async function pastOf(
       past,
       await columnsOf(sql, reports.slice(from, from + AT_ONCE), placeOf.slice(from, from + AT_ONCE), cells),
     )
+  if (counts?.length) past.counts = await countPast(sql, counts, past)
   return past
 }
 

@@ -1,22 +1,24 @@
 import { dayAt, deadlines } from '#core/calendar/deadline'
 import { parseDay, printDay } from '#core/calendar/day'
-import { firstDay, lastDay, periodOfDay, periodsBetween, shiftPeriod } from '#core/calendar/period'
+import { cycleOf, firstDay, lastDay, periodOfDay, periodsBetween, shiftPeriod } from '#core/calendar/period'
 import { printPeriod } from '#core/calendar/period-text'
 import type { Edition } from '#core/report/edition'
 import { must } from '#core/result'
 import { now } from '../clock'
 import { database, type Sql } from '../database'
-import { settings } from '../settings'
+import { settingsHeld, type Settings } from '../settings'
 
 /**
  * Makes the rounds of each dataset from its first assignment up to those that are open now. Safe to repeat.
  * @returns how many were made
  */
 export async function openRounds(): Promise<number> {
-  const { timeZone } = await settings()
   const sql = await database()
-  return sql.transaction(tx => openRoundsAt(tx, now(), timeZone))
+  return sql.transaction(async tx => openRoundsAt(tx, now(), await settingsHeld(tx)))
 }
+
+/** What rounds are made by. */
+export type RoundSettings = Pick<Settings, 'timeZone' | 'firstWeekday' | 'firstMonth'>
 
 /** A dataset with what its next rounds are made of. */
 interface DatasetNow {
@@ -31,18 +33,26 @@ interface DatasetNow {
 }
 
 /** The periods in which a dataset is reported by an instant, and for which it has no round yet. */
-function missingPeriods({ definition, first, oldest, newest }: DatasetNow, at: number, timeZone: string) {
+function missingPeriods(
+  { definition, first, oldest, newest }: DatasetNow,
+  at: number,
+  { timeZone, ...calendar }: RoundSettings,
+) {
   if (!first) return []
   const { frequency, timing } = definition
-  const upTo = shiftPeriod(periodOfDay(frequency, dayAt(at, timeZone)), timing.opensAhead)
-  return periodsBetween(periodOfDay(frequency, must(parseDay(first))), upTo)
+  const cycle = cycleOf(frequency, calendar)
+  const upTo = shiftPeriod(periodOfDay(cycle, dayAt(at, timeZone)), timing.opensAhead)
+  return periodsBetween(periodOfDay(cycle, must(parseDay(first))), upTo)
     .filter(period => !oldest || printDay(firstDay(period)) < oldest || printDay(firstDay(period)) > newest!)
     .map(period => ({ period, ...deadlines(period, timing, timeZone) }))
     .filter(({ opensAt }) => opensAt <= at)
 }
 
-/** The same at a given instant, inside a transaction: one statement for each dataset that lacks a round. */
-export async function openRoundsAt(sql: Sql, at: number, timeZone: string): Promise<number> {
+/**
+ * The same at a given instant, inside a transaction that holds the settings: one statement for each dataset
+ * that lacks a round.
+ */
+export async function openRoundsAt(sql: Sql, at: number, held: RoundSettings): Promise<number> {
   const datasets = await sql.query<DatasetNow>(
     `SELECT DISTINCT ON (e.dataset) e.dataset AS code, e.number, e.definition, a.first, r.oldest, r.newest
      FROM edition e
@@ -53,7 +63,7 @@ export async function openRoundsAt(sql: Sql, at: number, timeZone: string): Prom
   let made = 0
   const instant = (milliseconds: number) => new Date(milliseconds).toISOString()
   for (const dataset of datasets) {
-    const missing = missingPeriods(dataset, at, timeZone)
+    const missing = missingPeriods(dataset, at, held)
     if (!missing.length) continue
     const rounds = await sql.query(
       `INSERT INTO round (id, dataset, edition, period, first_day, last_day, opens_at, due_at, closes_at)

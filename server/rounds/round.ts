@@ -1,8 +1,11 @@
+import { cycleOf, type ReportFrequency } from '#core/calendar/period'
+import { parsePeriod } from '#core/calendar/period-text'
 import type { RoundRef } from '#core/contract/common'
 import type { Words } from '#core/report/edition'
 import { nowText } from '../clock'
 import type { Sql } from '../database'
-import { notFound } from '../refusal'
+import { notFound, Refusal } from '../refusal'
+import { settings } from '../settings'
 
 /** One dataset for one period, as the database keeps it. */
 export interface Round {
@@ -24,10 +27,25 @@ const FROM = 'FROM round r JOIN dataset d ON d.code = r.dataset'
 
 type Reader = Pick<Sql, 'query'>
 
-/** @throws Refusal 404 */
+/**
+ * Why there is no round of this name: the dataset is not there, its periods are written otherwise (a week
+ * where it is reported by month), or nobody reports in this one.
+ */
+async function noRound(sql: Reader, id: string): Promise<Refusal> {
+  const [dataset, period] = id.split('~') as [string, string]
+  const [found] = await sql.query<{ frequency: ReportFrequency }>(
+    'SELECT frequency FROM dataset WHERE code = $1',
+    [dataset],
+  )
+  const read = found && parsePeriod(period, cycleOf(found.frequency, await settings(sql)))
+  const [problem] = read && !read.ok ? read.problems : []
+  return problem ? new Refusal(404, problem.code, problem.message, [problem]) : notFound('round')
+}
+
+/** @throws Refusal 404 `not-found`, or what is wrong with the period. */
 export async function roundById(sql: Reader, id: string): Promise<Round> {
   const [round] = await sql.query<Round>(`SELECT ${COLUMNS} ${FROM} WHERE r.id = $1`, [id])
-  if (!round) throw notFound('round')
+  if (!round) throw await noRound(sql, id)
   return round
 }
 

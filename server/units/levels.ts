@@ -3,6 +3,7 @@ import type { Access } from '../access/access'
 import { database } from '../database'
 import { lockTree } from '../database/locks'
 import { conflict, outsideBranch, Refusal } from '../refusal'
+import { saveSettings } from '../settings'
 
 /**
  * Names the levels of the tree. They are everybody's, so only who sees the whole tree may.
@@ -31,9 +32,6 @@ export async function saveLevels(
       [districtLevel],
     )
     if (other) throw conflict('levels-signed', 'District reports are signed on another level already.')
-    await tx.query(
-      'INSERT INTO setting (key, value) SELECT * FROM jsonb_each($1) ON CONFLICT (key) DO UPDATE SET value = EXCLUDED.value',
-      [{ levelNames: levels, districtLevel, facilityLevel }],
-    )
+    await saveSettings(tx, { levelNames: levels, districtLevel, facilityLevel })
   })
 }

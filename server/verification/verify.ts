@@ -1,8 +1,14 @@
+import type { CaseRegister } from '#core/cases/register'
+import { dependsOn } from '#core/expression/depends-on'
+import { groupBy } from '#core/group-by'
 import { BLANK } from '#core/report/cell'
 import { same } from '#core/same'
 import type { Cure } from '#core/rollup/cures'
 import { effectOf, refreshEffects } from '../checks/effects'
 import { editionOf } from '../datasets/editions'
+import { foldKnown, KNOWN, type FoldedCase, type KnownOfCase } from '../cases/fold-known'
+import { doubtsAbout } from '../cases/judge-cases'
+import { newestRegisters, runnableRegisters } from '../cases/registers'
 import { database, type Sql } from '../database'
 import { cellsOfReports } from '../reports/cells'
 import { followingFrom } from '../reports/computed-cells'
@@ -22,7 +28,9 @@ export interface Difference {
     | 'reportPlace'
     | 'answers'
     | 'following'
-    | 'lastEvent'
+    | 'knownOfCase'
+    | 'doubtsOfCase'
+    | 'unitsOfPair'
     | 'effect'
   /** Of the unit, report, case or discrepancy. */
   id: string
@@ -45,9 +53,9 @@ const COMPARED: Partial<Record<Difference['what'], string>> = {
     FROM report p CROSS JOIN LATERAL (
       SELECT count(*) FILTER (WHERE v.kind IN ('value', 'notKnown') AND NOT v.computed) AS answered, count(*) FILTER (WHERE v.kind = 'notOffered') AS not_offered
       FROM cell_value v WHERE v.report = p.id) c WHERE (p.answered, p.not_offered) <> (c.answered, c.not_offered)`,
-  lastEvent: `SELECT c.id::text, to_jsonb(c.last_on) AS kept, to_jsonb(e.last_on) AS computed
-    FROM case_record c CROSS JOIN LATERAL (SELECT max(happened_on) AS last_on FROM case_entry WHERE case_id = c.id) e
-    WHERE c.last_on IS DISTINCT FROM e.last_on`,
+  unitsOfPair: `SELECT p.id::text, jsonb_build_array(p.one_unit, p.other_unit) AS kept, jsonb_build_array(c.unit, d.unit) AS computed
+    FROM case_pair p JOIN case_record c ON c.id = p.one JOIN case_record d ON d.id = p.other
+    WHERE (p.one_unit, p.other_unit) <> (c.unit, d.unit)`,
 }
 
 async function searchTexts(sql: Pick<Sql, 'query'>): Promise<Difference[]> {
@@ -68,7 +76,71 @@ async function personSearchTexts(sql: Pick<Sql, 'query'>): Promise<Difference[]>
     .map(row => ({ what: 'personSearchText', id: row.id, kept: row.text, computed: personSearchText(row) }))
 }
 
-/** So many reports are computed at once. */
+/** Cases as they are kept beside what is folded from their entries. */
+function foldDifferences(kept: readonly KnownOfCase[], folded: readonly FoldedCase[]): Difference[] {
+  const computed = new Map(folded.map(({ kept: one }) => [one.id, one]))
+  return kept
+    .filter(one => !same(one, computed.get(one.id)))
+    .map(one => ({ what: 'knownOfCase', id: one.id, kept: one, computed: computed.get(one.id) ?? null }))
+}
+
+/** The doubts that are kept of some cases beside those that are found now. */
+async function doubtDifferences(
+  sql: Pick<Sql, 'query'>,
+  folded: readonly FoldedCase[],
+  registers: ReadonlyMap<string, CaseRegister>,
+): Promise<Difference[]> {
+  const rows = await sql.query<{ case: string; key: string }>(
+    'SELECT case_id AS "case", doubt_key AS key FROM discrepancy WHERE case_id = ANY($1::uuid[]) AND holds',
+    [folded.map(({ kept }) => kept.id)],
+  )
+  const keptOf = groupBy(rows, row => row.case)
+  const runnable = runnableRegisters(registers)
+  const differences: Difference[] = []
+  for (const [code, cases] of groupBy(folded, ({ register }) => register)) {
+    const register = runnable.get(code)
+    if (!register) continue
+    const found = await doubtsAbout(sql, register, cases)
+    // What depends on the day was judged on the day when the last entry came.
+    const ofAnyDay = new Set(
+      register.rules
+        .filter(({ compiled }) => !dependsOn(compiled).today)
+        .map(({ rule }) => `rule:${rule.code}`),
+    )
+    const isOfAnyDay = (key: string) => ofAnyDay.has(key.split(':').slice(0, 2).join(':'))
+    for (const [at, { kept }] of cases.entries()) {
+      const before = (keptOf.get(kept.id) ?? [])
+        .map(({ key }) => key)
+        .filter(isOfAnyDay)
+        .sort()
+      const now = found[at]!.map(({ key }) => key)
+        .filter(isOfAnyDay)
+        .sort()
+      if (!same(before, now))
+        differences.push({ what: 'doubtsOfCase', id: kept.id, kept: before, computed: now })
+    }
+  }
+  return differences
+}
+
+/** What is known of cases, and the doubts about them. */
+async function knownOfCases(sql: Pick<Sql, 'query'>): Promise<Difference[]> {
+  const registers = await newestRegisters(sql)
+  const differences: Difference[] = []
+  for (let after = '00000000-0000-0000-0000-000000000000'; ;) {
+    const kept = await sql.query<KnownOfCase>(
+      `SELECT ${KNOWN} FROM case_record c WHERE c.id > $1 AND NOT c.to_fold AND c.merged_into IS NULL ORDER BY c.id LIMIT ${AT_ONCE}`,
+      [after],
+    )
+    if (!kept.length) return differences
+    const ids = kept.map(({ id }) => id)
+    const folded = await foldKnown(sql, ids, registers)
+    differences.push(...foldDifferences(kept, folded), ...(await doubtDifferences(sql, folded, registers)))
+    after = ids.at(-1)!
+  }
+}
+
+/** So many reports or cases are computed at once. */
 const AT_ONCE = 200
 
 /**
@@ -146,7 +218,9 @@ async function effectsOf(sql: Pick<Sql, 'query'>, id: string): Promise<Differenc
 export async function verify({ signal, progress }: JobTurn = UNWATCHED): Promise<Difference[]> {
   const sql = await database()
   await refreshEffects(null)
-  const rounds = await sql.query<{ id: string }>('SELECT DISTINCT round AS id FROM discrepancy ORDER BY 1')
+  const rounds = await sql.query<{ id: string }>(
+    'SELECT DISTINCT round AS id FROM discrepancy WHERE round IS NOT NULL ORDER BY 1',
+  )
   const editions = await sql.query<{ dataset: string; number: number }>(
     'SELECT dataset, number FROM edition ORDER BY 1, 2',
   )
@@ -157,6 +231,7 @@ export async function verify({ signal, progress }: JobTurn = UNWATCHED): Promise
     }),
     () => searchTexts(sql),
     () => personSearchTexts(sql),
+    () => knownOfCases(sql),
     ...editions.map(
       ({ dataset, number }) =>
         () =>

@@ -35,6 +35,9 @@ interface Trial {
   body?: unknown
 }
 
+/** The settings of the demo. */
+const SETTINGS = { installation: 'Varrow Coast', timeZone: 'Etc/GMT+2', firstWeekday: 1, firstMonth: 1 }
+
 /** Things that exist: of Ashmere, and of a district beyond its border. */
 let near: Things
 let far: Things
@@ -71,6 +74,10 @@ const TRIALS: Record<RouteName, () => Trial> = {
   'GET /api/today': () => ({ query: true }),
   'GET /api/discrepancies': () => ({ query: true }),
   'GET /api/rounds/:round/board': () => ({ inside: { round: OCTOBER }, query: true }),
+  'POST /api/rounds/:round/case-counts/:count/:unit/ask': () => ({
+    ...bothSides(({ unit }) => ({ round: 'weekly_diseases~2026-W44', count: 'measles_u5', unit })),
+    body: { text: 'a trial' },
+  }),
   'POST /api/rounds/:round/accept': () => ({ inside: { round: 'monthly_summary~2025-06' }, query: true }),
   'POST /api/rounds/:round/undo-accept': () => ({
     inside: { round: 'monthly_summary~2025-06' },
@@ -140,6 +147,10 @@ const TRIALS: Record<RouteName, () => Trial> = {
     body: { version: 99, draft: NEAR.register },
   }),
   'POST /api/registers/:register/publish': () => ({ inside: { register: 'near' }, body: { version: 99 } }),
+  'POST /api/registers/:register/try-rule': () => ({
+    inside: { register: 'near' },
+    body: { draft: NEAR.register, rule: 'none' },
+  }),
   'GET /api/choice-lists': () => ({}),
   'PUT /api/choice-lists/:list': () => ({
     inside: { list: 'near' },
@@ -198,6 +209,35 @@ const TRIALS: Record<RouteName, () => Trial> = {
   'GET /api/desk/registers': () => ({}),
   'GET /api/cases': () => ({}),
   'GET /api/cases/:case': () => bothSides(of => ({ case: of.case })),
+  'POST /api/cases/paper': () => ({
+    body: {
+      id: '00000000-0000-4000-8000-0000000000aa',
+      case: '00000000-0000-4000-8000-0000000000ab',
+      register: 'newborns',
+      edition: 1,
+      form: 'birth',
+      unit: 'nowhere',
+      answers: {},
+      paperOn: '2026-11-01',
+    },
+  }),
+  'GET /api/cases/:case/openings': () => bothSides(of => ({ case: of.case })),
+  'GET /api/rounds/:round/case-counts': () => ({ inside: { round: OCTOBER }, query: true }),
+  'GET /api/rounds/:round/case-counts/:count/:unit': () =>
+    bothSides(({ unit }) => ({ round: 'weekly_diseases~2026-W44', count: 'measles_u5', unit })),
+  'GET /api/case-doubts': () => ({}),
+  'GET /api/case-doubts/:id': () => bothSides(({ caseDoubt }) => ({ id: caseDoubt })),
+  'GET /api/case-pairs': () => ({}),
+  'GET /api/case-pairs/:id': () => bothSides(({ pair }) => ({ id: pair })),
+  'POST /api/case-pairs/:id/merge': () => ({
+    ...bothSides(({ pair }) => ({ id: pair })),
+    body: { kept: near.case },
+  }),
+  'POST /api/case-pairs/:id/apart': () => ({
+    ...bothSides(({ pair }) => ({ id: pair })),
+    body: { text: 'a trial' },
+  }),
+  'POST /api/case-pairs/:id/undo': () => bothSides(({ pair }) => ({ id: pair })),
   'GET /api/devices/:id/carry': () => ({ ...bothSides(({ device }) => ({ id: device })) }),
   'POST /api/carried': () => ({ body: { file: 'no.file' } }),
   'POST /api/desk/here': () => ({ body: {} }),
@@ -246,6 +286,9 @@ const TRIALS: Record<RouteName, () => Trial> = {
   'GET /api/discrepancies/:id': () => ({
     ...bothSides(({ discrepancy }) => ({ id: discrepancy })),
   }),
+  'GET /api/discrepancies/:id/cases': () => ({
+    ...bothSides(({ discrepancy }) => ({ id: discrepancy })),
+  }),
   'POST /api/discrepancies/:id/ask': () => ({
     ...bothSides(({ discrepancy }) => ({ id: discrepancy })),
     body: { text: 'a trial' },
@@ -254,6 +297,9 @@ const TRIALS: Record<RouteName, () => Trial> = {
     ...bothSides(({ discrepancy }) => ({ id: discrepancy })),
     body: { outcome: 'corrected', text: 'a trial', corrections: [] },
   }),
+  'GET /api/settings': () => ({}),
+  'POST /api/settings/consequences': () => ({ body: SETTINGS }),
+  'PUT /api/settings': () => ({ body: { before: SETTINGS, after: SETTINGS } }),
   'GET /api/jobs': () => ({}),
   'GET /api/jobs/plan': () => ({}),
   'POST /api/jobs': () => ({ body: { kind: 'openRounds' } }),
@@ -285,7 +331,7 @@ function call(client: Client, name: RouteName, where: Record<string, string>, un
   const [method, path] = name.split(' ') as [string, string]
   const { query, body } = TRIALS[name]()
   const full = path.replace(/:(\w+)/g, (_, key: string) => encodeURIComponent(where[key] ?? ''))
-  const asked = query && unit ? { unit } : {}
+  const asked: Record<string, string> = query && unit ? { unit } : {}
   if (method === 'GET')
     return client.get(
       `${full}?${new URLSearchParams({ ...asked, ...(name === 'GET /api/search' && { q: 'a' }), ...(name === 'GET /api/units/export' && { format: 'csv' }) }).toString()}`,

@@ -48,6 +48,7 @@ const TRIALS: Partial<Record<RouteName, Trial>> = {
     { text: 'a trial' },
   ],
   'GET /api/discrepancies/:id': ['officer', doubt],
+  'GET /api/discrepancies/:id/cases': ['officer', () => `${doubt()}/cases`],
   'POST /api/discrepancies/:id/ask': ['officer', () => `${doubt()}/ask`, { text: 'a trial' }],
   'POST /api/discrepancies/:id/settle': [
     'officer',
@@ -63,6 +64,29 @@ const TRIALS: Partial<Record<RouteName, Trial>> = {
   ],
   'GET /api/units/:unit': ['officer', () => `/api/units/${there.unit}`],
   'GET /api/cases/:case': ['officer', () => `/api/cases/${there.case}`],
+  'GET /api/cases/:case/openings': ['officer', () => `/api/cases/${there.case}/openings`],
+  'GET /api/rounds/:round/case-counts/:count/:unit': [
+    'officer',
+    () => `/api/rounds/weekly_diseases~2026-W44/case-counts/measles_u5/${there.unit}`,
+  ],
+  'POST /api/rounds/:round/case-counts/:count/:unit/ask': [
+    'officer',
+    () => `/api/rounds/weekly_diseases~2026-W44/case-counts/measles_u5/${there.unit}/ask`,
+    { text: 'a trial' },
+  ],
+  'GET /api/case-doubts/:id': ['officer', () => `/api/case-doubts/${there.caseDoubt}`],
+  'GET /api/case-pairs/:id': ['officer', () => `/api/case-pairs/${there.pair}`],
+  'POST /api/case-pairs/:id/merge': [
+    'officer',
+    () => `/api/case-pairs/${there.pair}/merge`,
+    { kept: '0189f7a0-0000-7000-8000-000000000000' },
+  ],
+  'POST /api/case-pairs/:id/apart': [
+    'officer',
+    () => `/api/case-pairs/${there.pair}/apart`,
+    { text: 'a trial' },
+  ],
+  'POST /api/case-pairs/:id/undo': ['officer', () => `/api/case-pairs/${there.pair}/undo`],
   'GET /api/files/:hash': ['officer', () => `/api/files/${there.file}`],
   'GET /api/devices/:id/carry': ['officer', () => `/api/devices/${there.device}/carry`],
   'POST /api/devices/:id/block': ['officer', () => `/api/devices/${there.device}/block`, { blocked: true }],
@@ -109,6 +133,7 @@ const TRIALS: Partial<Record<RouteName, Trial>> = {
  * Routes that name something which every district may see, or that have their border in the list they give.
  */
 const COMMON: RouteName[] = [
+  'GET /api/rounds/:round/case-counts',
   'GET /api/rounds/:round/board',
   'POST /api/rounds/:round/accept',
   'POST /api/rounds/:round/undo-accept',
@@ -123,6 +148,7 @@ const COMMON: RouteName[] = [
   'GET /api/registers/:register',
   'GET /api/registers/:register/editions',
   'GET /api/registers/:register/editions/:number',
+  'POST /api/registers/:register/try-rule',
   'GET /api/papers/:kind/:code',
   'GET /api/papers/:kind/:code/:id',
   // A piece belongs to the device that sends it; a group is refused by its members (tests of units).

@@ -1,3 +1,4 @@
+import type { Static } from '@sinclair/typebox'
 import { parse } from 'csv-parse/sync'
 import { v7 as uuid } from 'uuid'
 import { beforeAll, describe, expect, inject, it } from 'vitest'
@@ -5,6 +6,7 @@ import type { DiscrepancyFile, DiscrepancyList } from '#core/contract/discrepanc
 import type { DistrictReport } from '#core/contract/district-reports'
 import type { Board, Today } from '#core/contract/rounds'
 import type { CellStory, ReportFile } from '#core/contract/reports'
+import { numberOf } from '#core/report/cell'
 import { Client, OCTOBER } from '../support/client'
 import { TestDevice } from '../support/test-device'
 
@@ -23,7 +25,7 @@ beforeAll(async () => {
 
 const file = async (client: Client, path: string) => (await client.get<ReportFile>(path)).body
 const lines = async (client: Client) =>
-  (await client.get<DiscrepancyList>(`/api/discrepancies?round=${OCTOBER}`)).body.lines
+  (await client.get<Static<typeof DiscrepancyList>>(`/api/discrepancies?round=${OCTOBER}`)).body.lines
 const one = async (client: Client, id: string) =>
   (await client.get<DiscrepancyFile>(`/api/discrepancies/${id}`)).body
 /** Changes cells from a device of the facility. @returns the outcomes. */
@@ -44,7 +46,9 @@ const change = async (of: TestDevice, unit: string, changes: object[]) =>
 describe('the demo', () => {
   it('finds every planted doubt, and tells how many others it raised', async () => {
     const { body } = await (await Client.signedIn(address, 'admin')).get<Today>('/api/today')
-    expect(body.planted).toMatchObject({ planted: 31, found: 31 })
+    expect(body.planted).toMatchObject({ planted: 47, found: 47, later: 10 })
+    expect(body.planted!.pairs).toMatchObject({ planted: 4, found: 4 })
+    expect(body.planted!.cases).toMatchObject({ planted: 6, found: 6 })
     expect(body.planted!.others).toBeLessThanOrEqual(14)
   })
 
@@ -161,7 +165,7 @@ describe('a report with a doubt', () => {
     const { cells } = await one(gullRock.person, id)
     const positive = cells.find(({ cell }) => cell === 'syphilis_positive')!
     const treated = cells.find(({ cell }) => cell === 'syphilis_treated')!
-    const right = positive.content.kind === 'value' ? positive.content.value : 0
+    const right = numberOf(positive.content)!
     expect(
       (
         await officer.post(`/api/discrepancies/${id}/settle`, {
@@ -257,7 +261,7 @@ describe('the district report', () => {
     const gullRock = await TestDevice.at(address, 'gull_rock')
     const now = await file(gullRock.person, REPORT)
     const injuries = now.cells.find(({ cell }) => cell === 'injuries.f')!
-    const old = injuries.content.kind === 'value' ? injuries.content.value : 0
+    const old = numberOf(injuries.content)!
     await change(gullRock, 'gull_rock', [
       { cell: 'injuries.f', base: injuries.version, content: number(old + 5), why: 'a page was missed' },
     ])

@@ -23,8 +23,10 @@ describe('accepting', () => {
     const doubtful = before.filter(row => row.mustFix || row.explain).map(({ unit }) => unit.code)
     expect([clean.length > 0, doubtful.length > 0]).toEqual([true, true])
     expect(
-      (await officer.post(`/api/rounds/${OCTOBER}/accept`, {})).body.accepted
-        .map(({ code }: { code: string }) => code)
+      (
+        await officer.post<{ accepted: { code: string }[] }>(`/api/rounds/${OCTOBER}/accept`, {})
+      ).body.accepted
+        .map(({ code }) => code)
         .sort(),
     ).toEqual([...clean].sort())
     const after = new Map((await rows()).map(row => [row.unit.code, row.state]))

@@ -1,5 +1,4 @@
 import { rmSync } from 'node:fs'
-import { join } from 'node:path'
 import { Key } from 'selenium-webdriver'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { ReportFile } from '#core/contract/reports'
@@ -7,8 +6,8 @@ import { OFFICE, PHONE, Visitor } from '../support/browser'
 import { Client, OCTOBER } from '../support/client'
 import { deskOf } from '../support/desk'
 import { DEMO, demoFolder, freePort, type RunningServer, startServer } from '../support/server'
+import { shot } from '../support/shot'
 
-const SHOTS = process.env.LANTERN_SHOTS
 const UNIT = 'lowgate'
 const CELL = 'new_visits.u1.f'
 /** Thirty days: October closes on 8 December. */
@@ -33,9 +32,6 @@ afterAll(async () => {
   rmSync(folder, { recursive: true, force: true })
 })
 
-const shot = async (visitor: Visitor, name: string) => {
-  if (SHOTS) await visitor.picture(join(SHOTS, `${name}.png`))
-}
 const clean = async (visitor: Visitor) =>
   expect(await visitor.faults(/ERR_INTERNET_DISCONNECTED|ERR_CONNECTION_REFUSED/)).toEqual([])
 const report = async () =>

@@ -1,10 +1,9 @@
-import { join } from 'node:path'
 import { Key } from 'selenium-webdriver'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { PHONE, Visitor } from '../support/browser'
 import { type RunningServer, startDemo } from '../support/server'
+import { shot } from '../support/shot'
 
-const SHOTS = process.env.LANTERN_SHOTS
 /**
  * Twenty lines as they come from a spreadsheet: headings, numbering, tabs, empty lines, and one that is there
  * twice.
@@ -92,7 +91,7 @@ describe('from the paper tool to what a facility can fill', () => {
     await name.clear()
     await name.sendKeys('Ambulance call')
     await officer.reads('Nearly the same as “Ambulance calls”.')
-    if (SHOTS) await officer.picture(join(SHOTS, 'dataset.png'))
+    await shot(officer, 'dataset')
     await clean(officer)
     await name.clear()
     await name.sendKeys('Calls answered')

@@ -136,6 +136,7 @@ describe('work that is carried by file', () => {
       version: 1,
     })
     await officer.open('/cases')
+    await officer.pick('cases-register', visits().name.en!)
     await officer.reads('Aélis Tremayne')
   })
 

@@ -5,10 +5,11 @@ import { By, Key, until } from 'selenium-webdriver'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { ReportFile } from '#core/contract/reports'
 import { OFFICE, PHONE, PIN, Visitor } from '../support/browser'
-import { Client, OCTOBER } from '../support/client'
+import { cardFor, Client, OCTOBER } from '../support/client'
 import { type RunningServer, startDemo } from '../support/server'
+import { choose, setDay } from '../support/answers'
+import { shot } from '../support/shot'
 
-const SHOTS = process.env.LANTERN_SHOTS
 const UNIT = 'lowgate'
 const GONE = /ERR_INTERNET_DISCONNECTED/
 let server: RunningServer
@@ -36,9 +37,6 @@ afterAll(async () => {
 })
 
 const clean = async (visitor: Visitor, but?: RegExp) => expect(await visitor.faults(but)).toEqual([])
-const shot = async (visitor: Visitor, name: string) => {
-  if (SHOTS) await visitor.picture(join(SHOTS, `${name}.png`))
-}
 const field = (question: string) => `[data-question="${question}"] input`
 const report = async () =>
   (
@@ -46,20 +44,6 @@ const report = async () =>
       await Client.signedIn(server.address, 'officer.ashmere')
     ).get<ReportFile>(`/api/reports/${OCTOBER}/${UNIT}`)
   ).body
-const choose = async (question: string, answer: string) => {
-  await clerk.run(
-    'arguments[0].scrollIntoView({ block: "center" })',
-    await clerk.see(`[data-question="${question}"]`),
-  )
-  await clerk.click(answer, `[data-question="${question}"] button`)
-}
-/** A day as the browser's own field takes it, whatever the order in which it shows its parts. */
-const day = async (question: string, text: string) =>
-  clerk.run(
-    `const field = arguments[0]; field.value = arguments[1]; field.dispatchEvent(new Event('input', { bubbles: true })); field.dispatchEvent(new Event('change', { bubbles: true }))`,
-    await clerk.see(field(question)),
-    text,
-  )
 async function pickUnit(question: string, name: string) {
   await (await clerk.enter(field(question))).sendKeys(name)
   await clerk.click(name, '[role=option]')
@@ -67,9 +51,7 @@ async function pickUnit(question: string, name: string) {
 
 describe('a day at a facility without a network', () => {
   it('begins with the card: its picture, one sign-in, a PIN', async () => {
-    const code = await officer.run<string>(
-      `return fetch('/api/pairing-cards', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ name: 'Lowgate phone', unit: '${UNIT}', uses: 2, days: 7, settings: { language: 'en', textSize: 'usual', wifiOnly: false, lockMinutes: 30, keepDays: 90, may: { openReports: true, changeSent: true, deleteDrafts: true, changeSettings: false } } }) }).then(answer => answer.json()).then(card => card.code)`,
-    )
+    const code = await cardFor(server.address, UNIT, 2, { name: 'Lowgate phone' })
     await clerk.open(`/desk/pair#${code}`)
     await clerk.click('Pair it')
     await clerk.reads('This is now “Lowgate phone 1”')
@@ -168,14 +150,14 @@ describe('a day at a facility without a network', () => {
     await clerk.click('Measles and rubella', 'a')
     await (await clerk.enter(field('case_number'))).sendKeys('ASH-26-0042')
     await (await clerk.enter(field('full_name'))).sendKeys('Perran Loy')
-    await choose('sex', 'Female')
+    await choose(clerk, 'sex', 'Female')
     await (await clerk.enter(field('born_on'))).sendKeys('2021')
     await pickUnit('district', 'Ashmere')
     await pickUnit('zone', 'Ashmere Town')
-    await day('rash_on', '2026-11-01')
-    await choose('signs', 'Fever')
-    await choose('admitted', 'No')
-    await choose('vaccinated', 'Yes')
+    await setDay(clerk, field('rash_on'), '2026-11-01')
+    await choose(clerk, 'signs', 'Fever')
+    await choose(clerk, 'admitted', 'No')
+    await choose(clerk, 'vaccinated', 'Yes')
     await (await clerk.enter(field('doses'))).sendKeys('1')
     const picture = await clerk.run<string>(PICTURE)
     const path = join(folder, 'vaccination-card.jpg')
@@ -187,14 +169,14 @@ describe('a day at a facility without a network', () => {
       )
     ).sendKeys(path)
     await clerk.see('[data-question="card_photo"] img')
-    await choose('contact_known', 'No')
+    await choose(clerk, 'contact_known', 'No')
     await shot(clerk, 'case-entry')
     await clean(clerk, GONE)
     await clerk.click('Save', '.foot button')
     await clerk.reads('Photograph of the card')
     await clerk.see('main img')
     await clerk.click('Home visit', 'a')
-    await day('home_visited_on', '2026-11-08')
+    await setDay(clerk, field('home_visited_on'), '2026-11-08')
     await (await clerk.enter(field('household_size'))).sendKeys('4')
     await clerk.click('Save', '.foot button')
     await clerk.reads('People in the household')
@@ -209,20 +191,20 @@ describe('a day at a facility without a network', () => {
     await clerk.click('Measles and rubella', 'a')
     await (await clerk.enter(field('case_number'))).sendKeys('ASH-26-0043')
     await (await clerk.enter(field('full_name'))).sendKeys('Peran Loy')
-    await choose('sex', 'Female')
+    await choose(clerk, 'sex', 'Female')
     await (await clerk.enter(field('born_on'))).sendKeys('2021')
     await clerk.click('Same household as', 'button')
     await clerk.click('Perran Loy', '.household button')
     await clerk.reads('Copied from')
     expect(await (await clerk.see(field('district'))).getAttribute('value')).toContain('Ashmere')
-    await day('rash_on', '2026-11-01')
-    await choose('signs', 'Cough')
+    await setDay(clerk, field('rash_on'), '2026-11-01')
+    await choose(clerk, 'signs', 'Cough')
     for (const [question, answer] of [
       ['admitted', 'No'],
       ['vaccinated', 'No'],
       ['contact_known', 'No'],
     ] as const)
-      await choose(question, answer)
+      await choose(clerk, question, answer)
     await clerk.click('Save', '.foot button')
     await clerk.reads('This may be somebody who is here already')
     await clean(clerk, GONE)
@@ -250,27 +232,27 @@ describe('a day at a facility without a network', () => {
     await shot(clerk, 'device')
     await clean(clerk, GONE)
     await clerk.open('/desk/cases')
-    await clerk.reads(/received at \d\d:\d\d/i)
+    await clerk.reads(/received today \d\d:\d\d/i)
     expect((await report()).state).toBe('sent')
     await officer.open('/cases')
-    await officer.click('Perran Loy', 'button')
+    await officer.click('Perran Loy', 'td a')
     await officer.reads('People in the household')
     const size = await officer
       .until(
         async () =>
-          (await officer.run<number>('return document.querySelector("aside img")?.naturalWidth ?? 0')) > 0,
+          (await officer.run<number>('return document.querySelector("main img")?.naturalWidth ?? 0')) > 0,
         'the picture',
       )
       .then(() =>
         officer.run<number[]>(
-          'const { naturalWidth, naturalHeight } = document.querySelector("aside img"); return [naturalWidth, naturalHeight]',
+          'const { naturalWidth, naturalHeight } = document.querySelector("main img"); return [naturalWidth, naturalHeight]',
         ),
       )
     // Made smaller, and drawn anew: nothing that the camera wrote beside it is left.
     expect(size).toEqual([1280, 853])
     expect(
       await officer.run<boolean>(
-        'return fetch(document.querySelector("aside img").src).then(answer => answer.arrayBuffer()).then(bytes => new TextDecoder("latin1").decode(bytes).includes("Exif"))',
+        'return fetch(document.querySelector("main img").src).then(answer => answer.arrayBuffer()).then(bytes => new TextDecoder("latin1").decode(bytes).includes("Exif"))',
       ),
     ).toBe(false)
     await clean(officer)

@@ -1,6 +1,6 @@
 import { Key } from 'selenium-webdriver'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import type { CaseLine } from '#core/contract/desk'
+import type { CaseLine } from '#core/contract/cases'
 import type { ReportFile } from '#core/contract/reports'
 import type { Visitor } from '../support/browser'
 import { Client, OCTOBER } from '../support/client'

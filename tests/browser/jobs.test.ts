@@ -1,11 +1,10 @@
-import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { openEmbedded } from '../../server/database/embedded'
 import { MIGRATIONS } from '../../server/database/migrations'
 import { OFFICE, Visitor } from '../support/browser'
 import { DEMO, demoPlace, startServer, type Place, type RunningServer } from '../support/server'
+import { shot } from '../support/shot'
 
-const SHOTS = process.env.LANTERN_SHOTS
 let place: Place
 let server: RunningServer
 let admin: Visitor
@@ -54,7 +53,7 @@ describe('jobs', () => {
     await admin.reads('70 reports checked')
     await admin.reads('2 reports could not be checked')
     await admin.reads('The process that ran it ended.')
-    if (SHOTS) await admin.picture(join(SHOTS, 'jobs.png'))
+    await shot(admin, 'jobs')
     await clean()
   })
 

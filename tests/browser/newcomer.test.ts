@@ -8,8 +8,8 @@ import { Acts } from '../support/acts'
 import { OFFICE, PHONE, Visitor } from '../support/browser'
 import { Client } from '../support/client'
 import { PASSWORD, startServer, type RunningServer } from '../support/server'
+import { shot } from '../support/shot'
 
-const SHOTS = process.env.LANTERN_SHOTS
 /** A list of facilities as a ministry sends it: its own headings, its own codes. */
 const LIST = [
   'No;Facility name;Belongs to unit;Beds',
@@ -84,10 +84,6 @@ afterAll(async () => {
 })
 
 const clean = async (acts: Acts) => expect(await acts.visitor.faults()).toEqual([])
-const shot = async ({ visitor }: Acts, name: string) => {
-  if (SHOTS) await visitor.picture(join(SHOTS, `${name}.png`))
-}
-
 /** A person who comes for the first time, with the code that the administrator gave. */
 async function comeIn(acts: Acts, userName: string, code: string): Promise<void> {
   await acts.visitor.open('/sign-in')
@@ -116,7 +112,7 @@ describe('what users met, 15 and 16: from an empty installation to a signed repo
     await admin.write('#user-name', 'wenna')
     await admin.line('#password', PASSWORD)
     await admin.visitor.reads('What comes first')
-    await shot(admin, 'first-steps')
+    await shot(admin.visitor, 'first-steps')
     await clean(admin)
 
     await admin.click('Import the organisation units', 'a')
@@ -128,7 +124,7 @@ describe('what users met, 15 and 16: from an empty installation to a signed repo
     await admin.pick('column-parent', 'Belongs to unit')
     await admin.pick('column-code', 'No')
     await admin.visitor.reads('Apply 5 changes')
-    await shot(admin, 'match-columns')
+    await shot(admin.visitor, 'match-columns')
     await clean(admin)
     await admin.day('#unit-from', '2026-01-01')
     await admin.click('Apply 5 changes')
@@ -186,7 +182,7 @@ describe('what users met, 15 and 16: from an empty installation to a signed repo
     await officer.click('Items', 'nav button')
     await officer.click('Breakdowns for many items')
     await officer.visitor.still()
-    await shot(officer, 'split-many')
+    await shot(officer.visitor, 'split-many')
     for (const name of ['Sex', 'Age']) await officer.click(name, '.p-dialog fieldset:first-of-type label')
     for (const name of ['SCREENING', 'TREATMENT']) await officer.click(name, '.p-dialog legend label')
     await clean(officer)
@@ -225,7 +221,7 @@ describe('what users met, 15 and 16: from an empty installation to a signed repo
       clerk.count++
     }
     await clerk.visitor.reads('Received by the district')
-    await shot(clerk, 'nutrition-desk')
+    await shot(clerk.visitor, 'nutrition-desk')
     await clean(clerk)
     await clerk.click('Next section')
     await clerk.click('Look over and send')

@@ -1,4 +1,3 @@
-import { writeFileSync } from 'node:fs'
 import { Key } from 'selenium-webdriver'
 import { v7 as uuid } from 'uuid'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
@@ -6,16 +5,13 @@ import type { Visitor } from '../support/browser'
 import { Client } from '../support/client'
 import { deskOf, publishRegister } from '../support/desk'
 import { type RunningServer, startDemo } from '../support/server'
+import { shot } from '../support/shot'
 import { TestDevice } from '../support/test-device'
 import { visits } from '../support/visits'
 
-const SHOTS = process.env.LANTERN_SHOTS
 const REPORT = '/desk/report/monthly_summary~2026-10?section=outpatients'
 let server: RunningServer
 let clerk: Visitor
-const look = async (name: string) => {
-  if (SHOTS) writeFileSync(`${SHOTS}/${name}.png`, await clerk.driver.takeScreenshot(), 'base64')
-}
 
 beforeAll(async () => {
   server = await startDemo()
@@ -35,7 +31,7 @@ describe('numbers right, 1: a thousand on the telephone', () => {
     await type('new_visits.u1.f', '1,204')
     await type('new_visits.u1.m', '1.204')
     await clerk.reads(/“1\.204” can mean 1\.204 or 1204/)
-    await look('two-readings')
+    await shot(clerk, 'two-readings')
     expect(await clerk.faults()).toEqual([])
     const officer = await Client.signedIn(server.address, 'officer.ashmere')
     const cells = async () =>
@@ -83,7 +79,7 @@ describe('numbers right, 12: two people corrected one entry', () => {
     await clerk.reads('corrected in two ways')
     await clerk.open(`/desk/cases/${of}`)
     await clerk.reads('Somebody else corrected this in another way')
-    await look('two-corrections')
+    await shot(clerk, 'two-corrections')
     expect(await clerk.faults()).toEqual([])
     await clerk.click('Use this instead')
     await clerk.until(
@@ -94,6 +90,6 @@ describe('numbers right, 12: two people corrected one entry', () => {
       'the conflict to be over',
     )
     await clerk.reads('Orin Fenn')
-    await look('decided')
+    await shot(clerk, 'decided')
   })
 })

@@ -1,9 +1,8 @@
-import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { Visitor } from '../support/browser'
 import { type RunningServer, startDemo } from '../support/server'
+import { shot } from '../support/shot'
 
-const SHOTS = process.env.LANTERN_SHOTS
 let server: RunningServer
 let admin: Visitor
 
@@ -25,7 +24,7 @@ describe('people', () => {
   it('are made with a one-time code, shown once', async () => {
     await admin.open('/people')
     await admin.reads('Who may do what')
-    if (SHOTS) await admin.picture(join(SHOTS, 'people.png'))
+    await shot(admin, 'people')
     await clean(admin)
     await admin.click('Add a person')
     await (await admin.enter('#person-name')).sendKeys('Nell Fyne')

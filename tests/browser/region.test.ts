@@ -1,10 +1,9 @@
-import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { OFFICE, Visitor } from '../support/browser'
 import { Client, OCTOBER } from '../support/client'
 import { type RunningServer, startDemo } from '../support/server'
+import { shot } from '../support/shot'
 
-const SHOTS = process.env.LANTERN_SHOTS
 const ROWS = '.p-datatable-selectable-row:not(.zone)'
 let server: RunningServer
 let reader: Visitor
@@ -41,7 +40,7 @@ describe('a region at once', () => {
     await chooseDistrict('All districts')
     await reader.reads(`of ${body.rows.length}`)
     await reader.until(async () => (await names()).length < body.rows.length, 'only some rows to be drawn')
-    if (SHOTS) await reader.picture(join(SHOTS, 'board-region.png'))
+    await shot(reader, 'board-region')
     await clean()
     const seen = new Set<string>()
     const last = body.rows.at(-1)!.unit.name

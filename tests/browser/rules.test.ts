@@ -1,9 +1,8 @@
-import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { Visitor } from '../support/browser'
 import { type RunningServer, startDemo } from '../support/server'
+import { shot } from '../support/shot'
 
-const SHOTS = process.env.LANTERN_SHOTS
 let server: RunningServer
 let admin: Visitor
 
@@ -47,7 +46,7 @@ describe('a rule of a dataset', () => {
     expect(await admin.run<string>('return document.querySelector(".opened").innerText')).toMatch(
       /Days open: \d+/,
     )
-    if (SHOTS) await admin.picture(join(SHOTS, 'rule-try-out.png'))
+    await shot(admin, 'rule-try-out')
     await clean()
   })
 

@@ -10,16 +10,11 @@ import { layOut } from '#core/report/layout'
 import { OFFICE, PHONE, Visitor } from '../support/browser'
 import { Client, OCTOBER } from '../support/client'
 import { type RunningServer, startDemo } from '../support/server'
+import { shot } from '../support/shot'
 
 let server: RunningServer
 let officer: Visitor
 let clerk: Visitor
-const SHOTS = process.env.LANTERN_SHOTS
-const shot = async (of: Visitor, name: string) => {
-  if (!SHOTS) return
-  mkdirSync(SHOTS, { recursive: true })
-  await of.picture(join(SHOTS, `${name}.png`))
-}
 
 beforeAll(async () => {
   server = await startDemo()

@@ -2,13 +2,14 @@ import { join } from 'node:path'
 import { Key } from 'selenium-webdriver'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { OFFICE, PIN, Visitor } from '../support/browser'
-import { OCTOBER } from '../support/client'
+import { cardFor, OCTOBER } from '../support/client'
 import { publishRegister } from '../support/desk'
 import { PASSWORD, type RunningServer, startDemo } from '../support/server'
+import { shot } from '../support/shot'
+import { OPEN_SETTINGS } from '../support/samples'
 import { field, visits } from '../support/visits'
 
 const words = (en: string) => ({ en, fr: en })
-const SHOTS = process.env.LANTERN_SHOTS
 const CELL = 'input[data-cell="new_visits.u1.f"]'
 let server: RunningServer
 let officer: Visitor
@@ -46,9 +47,7 @@ async function type(value: string) {
 
 describe('the device bench', () => {
   it('has three desks, each a device of its own', async () => {
-    const code = await officer.run<string>(
-      `return fetch('/api/pairing-cards', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ name: 'Bench', unit: 'tern_row', uses: 3, days: 7, settings: { language: 'en', textSize: 'usual', wifiOnly: false, lockMinutes: 60, keepDays: 90, may: { openReports: true, changeSent: true, deleteDrafts: true, changeSettings: true } } }) }).then(answer => answer.json()).then(card => card.code)`,
-    )
+    const code = await cardFor(server.address, 'tern_row', 3, { name: 'Bench', settings: OPEN_SETTINGS })
     await officer.open('/training-phones')
     for (const phone of ['a', 'b']) {
       await on(phone, async () => {
@@ -134,12 +133,10 @@ describe('the device bench', () => {
     await network('b')
     await on('b', async () => {
       await officer.reads(/put 5 here in the meantime; you typed 7/)
-      if (SHOTS) {
-        await officer.driver.switchTo().defaultContent()
-        await officer.run('window.scrollTo(0, 0)')
-        await officer.picture(join(SHOTS, 'training-phones.png'))
-        await officer.driver.switchTo().frame(await officer.see('iframe[name="lantern-phone-b"]'))
-      }
+      await officer.driver.switchTo().defaultContent()
+      await officer.run('window.scrollTo(0, 0)')
+      await shot(officer, 'training-phones')
+      await officer.driver.switchTo().frame(await officer.see('iframe[name="lantern-phone-b"]'))
       expect(await officer.axe()).toEqual([])
     })
     const kept = () =>

@@ -5,8 +5,8 @@ import { By, Key } from 'selenium-webdriver'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { Visitor } from '../support/browser'
 import { type RunningServer, startDemo } from '../support/server'
+import { shot } from '../support/shot'
 
-const SHOTS = process.env.LANTERN_SHOTS
 let server: RunningServer
 let admin: Visitor
 const folder = mkdtempSync(join(tmpdir(), 'lantern-units-'))
@@ -52,7 +52,7 @@ describe('the units of the administrator', () => {
     const page = await admin.reads('Through time')
     expect(page).toContain('Varrow Coast › Sorrel Downs › West Downs')
     expect(page).toContain('Kestrel Ridge')
-    if (SHOTS) await admin.picture(join(SHOTS, 'units.png'))
+    await shot(admin, 'units')
     await clean(admin)
   })
 

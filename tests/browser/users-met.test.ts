@@ -1,7 +1,6 @@
-import { join } from 'node:path'
 import { Key } from 'selenium-webdriver'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import type { CaseLine } from '#core/contract/desk'
+import type { CaseLine } from '#core/contract/cases'
 import type { DraftFile } from '#core/contract/drafts'
 import type { ReportFile } from '#core/contract/reports'
 import { OFFICE, PHONE, Visitor } from '../support/browser'
@@ -9,8 +8,8 @@ import { Client, OCTOBER } from '../support/client'
 import { deskOf, publishRegister } from '../support/desk'
 import { type RunningServer, startDemo } from '../support/server'
 import { visits } from '../support/visits'
+import { shot } from '../support/shot'
 
-const SHOTS = process.env.LANTERN_SHOTS
 const UNIT = 'tern_row'
 let server: RunningServer
 let officer: Visitor
@@ -29,9 +28,6 @@ afterAll(async () => {
   await server?.stop()
 })
 
-const shot = async (visitor: Visitor, name: string) => {
-  if (SHOTS) await visitor.picture(join(SHOTS, `${name}.png`))
-}
 const clean = async (visitor: Visitor) => expect(await visitor.faults()).toEqual([])
 const field = (question: string) => `[data-question="${question}"] input`
 const report = async () =>
@@ -131,7 +127,7 @@ describe('what users met, 11: a must-fix that cannot be corrected', () => {
     await clerk.reads(/value(s)? cannot be right/)
     expect(await (await clerk.see('button.go')).isEnabled()).toBe(false)
     // “Correct it” puts the cursor into the cell.
-    await clerk.click('Correct it', '.doubt.brick a')
+    await clerk.click('Correct it', '.doubt.mustFix a')
     await clerk.until(
       async () =>
         /fever_(confirmed|tested)\.u5/.test(
@@ -141,7 +137,8 @@ describe('what users met, 11: a must-fix that cannot be corrected', () => {
     )
     await clerk.open(`/desk/send/${OCTOBER}`)
     await clerk.reads(/value(s)? cannot be right/)
-    for (const button of await clerk.driver.findElements({ css: '.doubt.brick button' })) await button.click()
+    for (const button of await clerk.driver.findElements({ css: '.doubt.mustFix button' }))
+      await button.click()
     for (const area of await clerk.driver.findElements({ css: '.doubt textarea' }))
       await area.sendKeys('The tests of the school were written elsewhere.')
     await shot(clerk, 'send-must-fix')

@@ -7,7 +7,7 @@ import { ltree } from '@electric-sql/pglite/contrib/ltree'
 import { pg_trgm } from '@electric-sql/pglite/contrib/pg_trgm'
 import { unsafeUniformIntDistribution, xoroshiro128plus } from 'pure-rand'
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
-import type { Database } from '../../server/database'
+import type { EmbeddedDatabase } from '../../server/database/database'
 import { ShadowDisk } from '../support/shadow-disk'
 
 const CUTS = 50
@@ -27,7 +27,7 @@ const TABLES = {
 
 let folder: string
 let disk: ShadowDisk
-let database: Database
+let database: EmbeddedDatabase
 
 beforeAll(async () => {
   folder = mkdtempSync(join(tmpdir(), 'lantern-power-'))

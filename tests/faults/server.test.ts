@@ -50,9 +50,7 @@ describe('nothing lost, 13', () => {
 
   it('signing out ends the session at the server, for a copy of its cookie too', async () => {
     const own = await Client.signedIn(server.address, 'clerk.lowgate')
-    const copy = Object.assign(new Client(server.address), {
-      cookie: (own as unknown as { cookie: string }).cookie,
-    })
+    const copy = own.at(server.address)
     expect((await copy.get('/api/due')).status).toBe(200)
     await own.delete('/api/session')
     expect((await copy.get('/api/due')).status).toBe(401)

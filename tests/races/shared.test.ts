@@ -155,7 +155,8 @@ describe('jobs of two processes', () => {
 
   it('are gone on with when the process that runs one dies: every report is judged, none is lost', async () => {
     await database.query(
-      `INSERT INTO report_to_judge (report, since) SELECT id, now() FROM report WHERE first_received_at IS NOT NULL AND round LIKE 'monthly_summary~%'`,
+      `INSERT INTO report_to_judge (report, since) SELECT id, now() FROM report WHERE first_received_at IS NOT NULL AND round LIKE 'monthly_summary~%'
+       ON CONFLICT DO NOTHING`,
     )
     const { body } = await ask(admins[0]!, 'judgeAgain')
     const runner = async () => {
@@ -177,7 +178,7 @@ describe('jobs of two processes', () => {
     const { rows } = await database.query('SELECT 1 FROM report_to_judge')
     expect(rows).toEqual([])
     const { rows: doubled } = await database.query(
-      'SELECT report, doubt_key FROM discrepancy GROUP BY 1, 2 HAVING count(*) > 1',
+      'SELECT report, case_id, doubt_key FROM discrepancy GROUP BY 1, 2, 3 HAVING count(*) > 1',
     )
     expect(doubled).toEqual([])
   })

@@ -1,4 +1,5 @@
 import { Key } from 'selenium-webdriver'
+import { setDay } from './answers'
 import type { Visitor } from './browser'
 
 /**
@@ -47,11 +48,7 @@ export class Acts {
   /** A day, as the browser's own field takes it. */
   async day(css: string, text: string): Promise<void> {
     this.count++
-    await this.visitor.run(
-      `const field = arguments[0]; field.value = arguments[1]; field.dispatchEvent(new Event('input', { bubbles: true })); field.dispatchEvent(new Event('change', { bubbles: true }))`,
-      await this.visitor.see(css),
-      text,
-    )
+    await setDay(this.visitor, css, text)
   }
 
   /** Pastes a text of many lines. */

@@ -1,4 +1,4 @@
-import type { CardMade } from '#core/contract/devices'
+import type { CardMade, DeviceSettings } from '#core/contract/devices'
 import { CARD_SETTINGS } from './samples'
 import { PASSWORD } from './server'
 
@@ -35,7 +35,7 @@ export class Client {
   }
 
   // The body's shape is the test's to say.
-  async send<T>(
+  async send<T = Record<string, unknown>>(
     method: string,
     path: string,
     body?: unknown,
@@ -72,15 +72,15 @@ export class Client {
 }
 
 /** Makes a card that pairs devices with a facility, as the administrator. @returns its code. */
-export async function cardFor(address: string, unit: string, uses = 10): Promise<string> {
+export async function cardFor(
+  address: string,
+  unit: string,
+  uses = 10,
+  { name = 'A trial', settings = CARD_SETTINGS }: { name?: string; settings?: DeviceSettings } = {},
+): Promise<string> {
   const admin = await Client.signedIn(address, 'admin')
-  const { status, body } = await admin.post<CardMade>('/api/pairing-cards', {
-    name: 'A trial',
-    unit,
-    uses,
-    days: 1,
-    settings: CARD_SETTINGS,
-  })
+  const card = { name, unit, uses, days: 1, settings }
+  const { status, body } = await admin.post<CardMade>('/api/pairing-cards', card)
   if (status !== 200) throw new Error(`The card was not made: ${status}`)
   return body.code
 }

@@ -4,6 +4,7 @@ import type { DeskChange } from '#core/contract/desk'
 import { newDataKey } from '#core/protect/seal'
 import { openWork, shutWork } from '../../app/device/useDeskStore'
 import { giveGlobals } from './nuxt-globals'
+import { OPEN_SETTINGS } from './samples'
 
 type Answers = (name: string, call: { body?: { changes: DeskChange[] } }) => Promise<unknown>
 
@@ -22,7 +23,7 @@ export async function deskAtHand(district: Answers, globals: Record<string, unkn
         more: false,
         events: [],
         definitions: '1',
-        settings: SETTINGS,
+        settings: OPEN_SETTINGS,
       })
     if (name === 'GET /api/desk/definitions') return Promise.resolve({ registers: [], units: { units: [] } })
     if (name === 'GET /api/desk/work')
@@ -39,7 +40,7 @@ export async function deskAtHand(district: Answers, globals: Record<string, unkn
   const vault = {
     isOpen: true,
     person: { id: 'p' },
-    device: { device: 'd', settings: SETTINGS },
+    device: { device: 'd', settings: OPEN_SETTINGS },
     takeOrders: () => Promise.resolve(),
     erase: vi.fn(() => Promise.resolve()),
   }
@@ -55,14 +56,6 @@ export async function deskAtHand(district: Answers, globals: Record<string, unkn
   return { call, vault, store: openWork('p', await newDataKey()) }
 }
 
-const SETTINGS = {
-  language: 'en',
-  textSize: 'usual',
-  wifiOnly: false,
-  lockMinutes: 10,
-  keepDays: 90,
-  may: { openReports: true, changeSent: true, deleteDrafts: true, changeSettings: true },
-}
 /** How often changes were sent. */
 export const sendings = (call: { mock: { calls: [string, ...unknown[]][] } }): number =>
   call.mock.calls.filter(([name]) => name === 'POST /api/desk/send').length

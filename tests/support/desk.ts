@@ -1,15 +1,7 @@
 import type { CaseRegister } from '#core/cases/register'
 import { PHONE, Visitor } from './browser'
-import { Client } from './client'
-
-const SETTINGS = {
-  language: 'en',
-  textSize: 'usual',
-  wifiOnly: false,
-  lockMinutes: 60,
-  keepDays: 90,
-  may: { openReports: true, changeSent: true, deleteDrafts: true, changeSettings: true },
-}
+import { cardFor, Client } from './client'
+import { OPEN_SETTINGS } from './samples'
 
 /** A phone of a facility, paired by a card, with its clerk signed in. */
 export async function deskOf(
@@ -18,17 +10,10 @@ export async function deskOf(
   language: 'en' | 'fr' = 'en',
   phone?: Visitor,
 ): Promise<Visitor> {
-  const officer = await Client.signedIn(address, 'officer.ashmere')
-  const { status, body } = await officer.post<{ code: string }>('/api/pairing-cards', {
-    name: 'Phone',
-    unit,
-    uses: 1,
-    days: 1,
-    settings: { ...SETTINGS, language },
-  })
-  if (status !== 200) throw new Error(`The card was not made: ${status}`)
+  const settings = { ...OPEN_SETTINGS, language }
+  const code = await cardFor(address, unit, 1, { name: 'Phone', settings })
   const clerk = phone ?? (await Visitor.arrive(address, PHONE))
-  await clerk.open(`/desk/pair#${body.code}`)
+  await clerk.open(`/desk/pair#${code}`)
   await clerk.see('#pair-code')
   await (await clerk.see('button[type=submit]')).click()
   await (await clerk.see('a[href="/desk"]')).click()

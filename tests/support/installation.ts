@@ -1,9 +1,11 @@
+import { registersCounted } from '#core/reconcile/count-figures'
 import type { Edition } from '#core/report/edition'
 import type { Role } from '#core/contract/permission'
 import type { Access } from '../../server/access/access'
-import { database, type Database } from '../../server/database'
+import { database, type Database, type Sql } from '../../server/database'
 import { personSearchText } from '../../server/people/search-text'
 import { openRoundsAt } from '../../server/rounds/open-rounds'
+import { settings } from '../../server/settings'
 import { writeLatest } from '../../server/units/latest'
 
 /**
@@ -85,6 +87,26 @@ export const personOf = (role: Role, branch: string | null): Access => ({
   ownOnly: false,
 })
 
+/** A dataset as its first edition, for all facilities from a day on, with its rounds up to {@link NOW}. */
+export async function addDataset(tx: Sql, edition: Edition, from: string): Promise<void> {
+  const { dataset, name, frequency } = edition
+  await tx.query('INSERT INTO dataset (code, name, frequency) VALUES ($1, $2, $3)', [
+    dataset,
+    name,
+    frequency,
+  ])
+  await tx.query(
+    'INSERT INTO edition (dataset, number, definition, published_at, counts) VALUES ($1, 1, $2, $3, $4)',
+    [dataset, edition, '2026-01-01T00:00:00Z', registersCounted(edition)],
+  )
+  await tx.query('INSERT INTO assignment (dataset, branch, level, from_day) VALUES ($1, $2, 4, $3)', [
+    dataset,
+    'coast',
+    from,
+  ])
+  await openRoundsAt(tx, Date.parse(NOW), await settings(tx))
+}
+
 /** Makes the installation in the database that `LANTERN_DATA=memory:` opens. */
 export async function makeInstallation(moves: Moves = {}): Promise<Database> {
   const sql = await database()
@@ -114,22 +136,7 @@ export async function makeInstallation(moves: Moves = {}): Promise<Database> {
         [id, role, `The ${role}`, 'none', personSearchText({ displayName: `The ${role}`, userName: role })],
       )
     }
-    await tx.query('INSERT INTO dataset (code, name, frequency) VALUES ($1, $2, $3)', [
-      'small',
-      SMALL.name,
-      'month',
-    ])
-    await tx.query('INSERT INTO edition (dataset, number, definition, published_at) VALUES ($1, 1, $2, $3)', [
-      'small',
-      SMALL,
-      '2026-01-01T00:00:00Z',
-    ])
-    await tx.query('INSERT INTO assignment (dataset, branch, level, from_day) VALUES ($1, $2, 4, $3)', [
-      'small',
-      'coast',
-      '2026-06-01',
-    ])
-    await openRoundsAt(tx, Date.parse(NOW), 'UTC')
+    await addDataset(tx, SMALL, '2026-06-01')
   })
   return sql
 }

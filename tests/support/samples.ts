@@ -13,6 +13,14 @@ export const CARD_SETTINGS: DeviceSettings = {
   may: { openReports: true, changeSent: true, deleteDrafts: true, changeSettings: false },
 }
 
+/** What they set a device to on which everything is allowed, and which locks late. */
+export const OPEN_SETTINGS: DeviceSettings = {
+  ...CARD_SETTINGS,
+  lockMinutes: 60,
+  keepDays: 90,
+  may: { ...CARD_SETTINGS.may, changeSettings: true },
+}
+
 /** The smallest picture: one pixel. */
 export const PNG = Buffer.from(
   'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNkYPhfDwAChwGA60e6kgAAAABJRU5ErkJggg==',

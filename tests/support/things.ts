@@ -10,8 +10,12 @@ export interface Things {
   card: string
   device: string
   case: string
+  /** Two cases that may be one. */
+  pair: string
   person: string
   discrepancy: string
+  /** A discrepancy about a case. */
+  caseDoubt: string
   /** A change of units. */
   change: string
   draft: string
@@ -120,6 +124,8 @@ export async function makeThings(
     },
   ])
   if (sent.outcomes[0]!.outcome !== 'received') throw new Error('The case was not taken.')
+  const pair = await makePair(officer, device, unit, code)
+  const caseDoubt = await makeCaseDoubt(officer, device, unit, code)
   const picture = Buffer.concat([PNG, Buffer.from(code)])
   const file = hashOf(picture)
   await device.person.send('PUT', `/api/desk/files/${file}`, {
@@ -147,8 +153,10 @@ export async function makeThings(
     card: card.id,
     device: device.paired.device,
     case: own,
+    pair,
     person: person.id,
     discrepancy: doubt!.id,
+    caseDoubt,
     change,
     draft: code,
     register: code,
@@ -159,6 +167,57 @@ export async function makeThings(
   const missing = Object.entries(things).flatMap(([name, value]) => (value ? [] : [name]))
   if (missing.length) throw new Error(`Not made: ${missing.join(', ')}`)
   return { things, people: { officer, admin, clerk: await Client.signedIn(address, `clerk.${unit}`) } }
+}
+
+/** Registers one person twice. @returns the identifier of the pair */
+async function makePair(officer: Client, device: TestDevice, unit: string, code: string): Promise<string> {
+  const cases = [uuid(), uuid()]
+  const value = (of: string) => ({ kind: 'value' as const, value: of })
+  await device.sendNow(
+    cases.map(of => ({
+      kind: 'entry',
+      id: uuid(),
+      madeAt: '2026-11-08T10:00:00Z',
+      case: of,
+      register: 'measles_cases',
+      edition: 2,
+      form: 'registration',
+      unit,
+      answers: { full_name: value(`Madeup ${code}`), sex: value('f'), born_on: value('2021-05-03') },
+    })),
+  )
+  const { body } = await officer.get<{ lines: { id: string }[] }>(`/api/case-pairs?case=${cases[0]}`)
+  return body.lines[0]!.id
+}
+
+/** Registers somebody whose specimen was taken before the rash. @returns the discrepancy about that case */
+async function makeCaseDoubt(
+  officer: Client,
+  device: TestDevice,
+  unit: string,
+  code: string,
+): Promise<string> {
+  const of = uuid()
+  const value = (given: string) => ({ kind: 'value' as const, value: given })
+  const forms = {
+    registration: { full_name: value(`Doubted ${code}`), rash_on: value('2026-10-20') },
+    specimen: { specimen_number: value('S-1'), taken_on: value('2026-10-02') },
+  }
+  await device.sendNow(
+    Object.entries(forms).map(([form, answers]) => ({
+      kind: 'entry',
+      id: uuid(),
+      madeAt: '2026-11-08T10:00:00Z',
+      case: of,
+      register: 'measles_cases',
+      edition: 2,
+      form,
+      unit,
+      answers,
+    })),
+  )
+  const { body } = await officer.get<{ lines: { id: string }[] }>(`/api/case-doubts?case=${of}`)
+  return body.lines[0]!.id
 }
 
 /** Gives a unit another name. @returns the identifier of the change of units. */

@@ -16,9 +16,8 @@ import { draftFile, publishDraft, saveDraft } from '../../server/publishing/data
 import { editionOf } from '../../server/datasets/editions'
 import { reportFile } from '../../server/reports/file'
 import { otherFiguresOf } from '../../server/reports/other-figures'
-import { openRoundsAt } from '../../server/rounds/open-rounds'
 import { fillReport, sendReport } from '../support/facility'
-import { makeInstallation, NOW, OCTOBER, personOf, SMALL } from '../support/installation'
+import { addDataset, makeInstallation, OCTOBER, personOf, SMALL } from '../support/installation'
 
 const WEEKLY: Edition = {
   ...SMALL,
@@ -36,24 +35,7 @@ const WEEKS = ['2026-W40', '2026-W41', '2026-W42', '2026-W43', '2026-W44']
 let sql: Database
 beforeAll(async () => {
   sql = await makeInstallation()
-  await sql.transaction(async tx => {
-    await tx.query('INSERT INTO dataset (code, name, frequency) VALUES ($1, $2, $3)', [
-      'watch',
-      WEEKLY.name,
-      'week',
-    ])
-    await tx.query('INSERT INTO edition (dataset, number, definition, published_at) VALUES ($1, 1, $2, $3)', [
-      'watch',
-      WEEKLY,
-      '2026-01-01T00:00:00Z',
-    ])
-    await tx.query('INSERT INTO assignment (dataset, branch, level, from_day) VALUES ($1, $2, 4, $3)', [
-      'watch',
-      'coast',
-      '2026-08-31',
-    ])
-    await openRoundsAt(tx, Date.parse(NOW), 'UTC')
-  })
+  await sql.transaction(tx => addDataset(tx, WEEKLY, '2026-08-31'))
   // The month gets a rule that names the weeks.
   const { draft, reports, version, datasets } = await draftFile(admin, 'small')
   expect(datasets.map(({ dataset }) => dataset)).toEqual(['watch'])

@@ -12,6 +12,7 @@ import { saveGroup } from '../../server/units/groups'
 import { previewUnits } from '../../server/units/plan'
 import { verify } from '../../server/verification/verify'
 import { ChangeRefused, fillReport, sendChanges, sendReport } from '../support/facility'
+import { addRegister } from '../support/cases'
 import { makeInstallation, NOW, OCTOBER, personOf } from '../support/installation'
 import { Refusal } from '../../server/refusal'
 
@@ -21,11 +22,7 @@ const admin = personOf('administrator', null)
 
 beforeAll(async () => {
   const sql = await makeInstallation()
-  await sql.query('INSERT INTO case_register (code, name) VALUES ($1, $2)', [NEWBORNS.code, NEWBORNS.name])
-  await sql.query(
-    'INSERT INTO register_edition (register, number, definition, published_at) VALUES ($1, 1, $2, $3)',
-    [NEWBORNS.code, NEWBORNS, NOW],
-  )
+  await addRegister(sql, NEWBORNS)
 })
 afterAll(closeDatabase)
 
@@ -153,6 +150,13 @@ describe('what is kept', () => {
     await sql.query(`UPDATE case_record SET last_on = last_on + 1`)
     await sql.query(`UPDATE discrepancy_effect SET effect = coalesce(effect, 0) + 1`)
     const found = new Set((await verify()).map(({ what }) => what))
-    expect([...found].sort()).toEqual(['answers', 'effect', 'lastEvent', 'reportPlace', 'searchText', 'unit'])
+    expect([...found].sort()).toEqual([
+      'answers',
+      'effect',
+      'knownOfCase',
+      'reportPlace',
+      'searchText',
+      'unit',
+    ])
   })
 })

@@ -15,10 +15,9 @@ import { draftFile, saveDraft, publishDraft } from '../../server/publishing/data
 import { cellStory } from '../../server/reports/cell-story'
 import { reportFile } from '../../server/reports/file'
 import { pastOf } from '../../server/reports/past'
-import { openRoundsAt } from '../../server/rounds/open-rounds'
 import { verify } from '../../server/verification/verify'
 import { fillReport, sendReport } from '../support/facility'
-import { makeInstallation, NOW, personOf } from '../support/installation'
+import { addDataset, makeInstallation, personOf } from '../support/installation'
 
 const ROUND = 'equipment~2026-Q3'
 const officer = personOf('officer', 'north')
@@ -28,24 +27,7 @@ const clerkOf = (unit: string) => personOf('clerk', unit)
 let sql: Database
 beforeAll(async () => {
   sql = await makeInstallation()
-  await sql.transaction(async tx => {
-    await tx.query('INSERT INTO dataset (code, name, frequency) VALUES ($1, $2, $3)', [
-      EQUIPMENT.dataset,
-      EQUIPMENT.name,
-      EQUIPMENT.frequency,
-    ])
-    await tx.query('INSERT INTO edition (dataset, number, definition, published_at) VALUES ($1, 1, $2, $3)', [
-      EQUIPMENT.dataset,
-      EQUIPMENT,
-      '2026-01-01T00:00:00Z',
-    ])
-    await tx.query('INSERT INTO assignment (dataset, branch, level, from_day) VALUES ($1, $2, 4, $3)', [
-      EQUIPMENT.dataset,
-      'coast',
-      '2026-01-01',
-    ])
-    await openRoundsAt(tx, Date.parse(NOW), 'UTC')
-  })
+  await sql.transaction(tx => addDataset(tx, EQUIPMENT, '2026-01-01'))
 })
 afterAll(closeDatabase)
 
@@ -158,7 +140,7 @@ describe('a report with answers of every kind', () => {
 
 describe('the district', () => {
   it('reports how many gave each answer and who they are, the share and the latest day; signed, it stays', async () => {
-    const report = await districtReport(officer, ROUND, 'north')
+    const report = await districtReport(officer, ROUND, { unit: 'north' })
     const line = (code: string) =>
       report.figures.sections.flatMap(({ lines }) => lines).find(({ item }) => item === code)!
     const answers = (code: string) =>
@@ -185,7 +167,7 @@ describe('the district', () => {
       { sterile_by: { value: 'autoclave', base: 1 } },
       { why: 'It is used again.' },
     )
-    const changed = (await districtReport(officer, ROUND, 'north')).changedSince
+    const changed = (await districtReport(officer, ROUND, { unit: 'north' })).changedSince
     expect(changed).toEqual([
       expect.objectContaining({ cell: 'sterile_by', signed: 'boiling', now: 'autoclave' }),
     ])

@@ -1,3 +1,4 @@
+import { USUAL_CALENDAR } from '#core/calendar/period'
 import '../support/use-memory'
 import { v7 as uuid } from 'uuid'
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
@@ -5,8 +6,12 @@ import { JOB_KINDS } from '#core/contract/jobs'
 import { ROUTES, type RouteName } from '#core/contract/routes'
 import { MEASLES_CASES } from '../../demo/registers/measles'
 import { exportBundle } from '../../server/bundles/bundle'
+import { caseCountFile, caseCounts } from '../../server/case-counts/compare'
 import { caseFile } from '../../server/cases/file'
-import { deskRegisters, listCases } from '../../server/cases/list'
+import { listCases } from '../../server/cases/list'
+import { listPairs, pairFile } from '../../server/cases/pair-list'
+import { deskRegisters } from '../../server/cases/registers'
+import { caseOpenings } from '../../server/cases/openings'
 import { closeDatabase, type Database } from '../../server/database'
 import { openEngine } from '../../server/database/engine-client'
 import { listEditions } from '../../server/datasets/history'
@@ -15,7 +20,9 @@ import { listCards } from '../../server/desk/cards'
 import { listDevices } from '../../server/desk/devices'
 import { receiveSince } from '../../server/desk/receive'
 import { deskDefinitions, deskWork } from '../../server/desk/work'
+import { caseDoubtFile, listCaseDoubts } from '../../server/discrepancies/about-cases'
 import { ask } from '../../server/discrepancies/act'
+import { countedCases } from '../../server/discrepancies/counted-cases'
 import { listDiscrepancies } from '../../server/discrepancies/list'
 import { discrepancyFile } from '../../server/discrepancies/read'
 import { districtReport } from '../../server/district-reports/district-report'
@@ -47,6 +54,7 @@ import { listGroups, saveGroup } from '../../server/units/groups'
 import { writeLatest } from '../../server/units/latest'
 import { exportUnits, listPlaces, listUnits, unitFile } from '../../server/units/read'
 import { fillReport, sendChanges, sendReport } from '../support/facility'
+import { addRegister, entryMade } from '../support/cases'
 import { makeInstallation, NOW, OCTOBER, personOf, SMALL } from '../support/installation'
 import { PNG } from '../support/samples'
 
@@ -73,6 +81,8 @@ let sql: Database
 let grown = 0
 let discrepancy = ''
 let ofCase = ''
+let ofPair = ''
+let ofDoubt = ''
 
 /** A facility more, with everything that a list could hold of it. */
 async function grow(): Promise<void> {
@@ -97,19 +107,16 @@ async function everythingAt(code: string): Promise<void> {
       await ask(officer, id, 'Is it so?')
     }
   ofCase = uuid()
+  // The same person at each facility, whose specimen was taken before the rash: pairs and doubts grow with them.
+  const who = { full_name: 'Ila Marsh', sex: 'f', born_on: '2021-05-03', rash_on: '2026-10-20' }
   await sendChanges(access, [
-    {
-      kind: 'entry',
-      id: uuid(),
-      madeAt: NOW,
-      case: ofCase,
-      register: MEASLES_CASES.code,
-      edition: 1,
-      form: MEASLES_CASES.forms[0]!.form.code,
-      unit: code,
-      answers: {},
-    },
+    entryMade(ofCase, who, { unit: code }),
+    entryMade(ofCase, { specimen_number: 'S-1', taken_on: '2026-10-02' }, { unit: code, form: 'specimen' }),
   ])
+  for (const { id } of (await listCaseDoubts(officer, { case: ofCase })).lines) {
+    ofDoubt = id
+    await ask(officer, id, 'Is it so?')
+  }
   await makePerson(admin, {
     userName: `clerk.${code}`,
     displayName: code,
@@ -152,7 +159,7 @@ async function publishAgain(): Promise<void> {
 /** Twelve rounds more. */
 async function moreRounds(): Promise<void> {
   await sql.query(`UPDATE assignment SET from_day = from_day - interval '1 year'`)
-  await sql.transaction(tx => openRoundsAt(tx, Date.parse(NOW), 'UTC'))
+  await sql.transaction(tx => openRoundsAt(tx, Date.parse(NOW), { ...USUAL_CALENDAR, timeZone: 'UTC' }))
 }
 
 /** What each route that reads does, as an office and as a device. */
@@ -183,6 +190,13 @@ const READS: Partial<Record<RouteName, () => Promise<unknown>>> = {
   'GET /api/desk/registers': () => deskRegisters(),
   'GET /api/cases': () => listCases(officer, {}),
   'GET /api/cases/:case': () => caseFile(officer, ofCase),
+  'GET /api/cases/:case/openings': () => caseOpenings(officer, ofCase, {}),
+  'GET /api/rounds/:round/case-counts': () => caseCounts(officer, OCTOBER, {}),
+  'GET /api/rounds/:round/case-counts/:count/:unit': () => caseCountFile(officer, OCTOBER, 'seen', 'more_1'),
+  'GET /api/case-doubts': () => listCaseDoubts(officer, {}),
+  'GET /api/case-doubts/:id': () => caseDoubtFile(officer, ofDoubt),
+  'GET /api/case-pairs': () => listPairs(officer, {}),
+  'GET /api/case-pairs/:id': () => pairFile(officer, ofPair),
   'GET /api/people': () => listPeople(admin),
   'GET /api/unit-groups': () => listGroups(officer),
   'GET /api/places': () => listPlaces(),
@@ -192,6 +206,7 @@ const READS: Partial<Record<RouteName, () => Promise<unknown>>> = {
   'GET /api/units/changes': () => listUnitChanges(),
   'GET /api/discrepancies': () => listDiscrepancies(officer, {}),
   'GET /api/discrepancies/:id': () => discrepancyFile(officer, discrepancy),
+  'GET /api/discrepancies/:id/cases': () => countedCases(officer, discrepancy),
   'GET /api/jobs': () => listJobs(admin, {}),
   'GET /api/jobs/plan': () => jobPlan(admin),
   'GET /api/district-reports/:round': () => districtReport(officer, OCTOBER),
@@ -203,6 +218,7 @@ const NO_LIST: readonly RouteName[] = [
   'GET /api/health',
   'GET /api/openapi.json',
   'GET /api/setup',
+  'GET /api/settings',
   'GET /api/session',
   'GET /api/drafts/:dataset/editions/:number',
   'GET /api/registers/:register/editions/:number',
@@ -231,15 +247,18 @@ describe('the statements of a route that reads', () => {
   beforeAll(async () => {
     vi.stubGlobal('hashPassword', (password: string) => Promise.resolve(password))
     sql = await makeInstallation()
-    await sql.query('INSERT INTO case_register (code, name) VALUES ($1, $2)', [
-      MEASLES_CASES.code,
-      MEASLES_CASES.name,
-    ])
-    await sql.query(
-      'INSERT INTO register_edition (register, number, definition, published_at) VALUES ($1, 1, $2, $3)',
-      [MEASLES_CASES.code, MEASLES_CASES, '2026-01-01T00:00:00Z'],
-    )
+    const held = {
+      code: 'seen',
+      name: { en: 'Seen' },
+      register: MEASLES_CASES.code,
+      cells: ['tested'],
+      place: 'care',
+      date: 'rash_on',
+    }
+    await sql.query('UPDATE edition SET definition = definition || $1::jsonb', [{ caseCounts: [held] }])
+    await addRegister(sql, MEASLES_CASES)
     for (let more = 0; more < 2; more++) await grow()
+    ofPair = (await listPairs(officer, {})).lines[0]!.id
     few = await count()
     for (let more = 0; more < 6; more++) await grow()
     await moreRounds()

@@ -1,10 +1,11 @@
 <script setup lang="ts">
+import { FREQUENCIES } from '#core/calendar/period'
 import type { DraftWork } from '~/define/useDraft'
 
 /** The dataset as a whole: its title, how often, and when it opens, falls due and closes. */
 const { work } = defineProps<{ work: DraftWork }>()
 const { t } = useI18n()
-const FREQUENCIES = ['day', 'week', 'month', 'quarter', 'halfYear', 'year'] as const
+const EVERY = [...FREQUENCIES, 'financialYear'] as const
 const draft = computed(() => work.draft.value!)
 </script>
 
@@ -17,7 +18,7 @@ const draft = computed(() => work.draft.value!)
         v-model="draft.frequency"
         input-id="frequency"
         :label="t('draft.frequency')"
-        :options="FREQUENCIES.map(one => ({ value: one, label: t(`draft.every.${one}`) }))"
+        :options="EVERY.map(one => ({ value: one, label: t(`draft.every.${one}`) }))"
         :disabled="Boolean(work.file.value?.published)"
       />
       <div class="field">

@@ -4,6 +4,7 @@ import { compile } from '#core/expression/compile'
 import { evaluateRow } from '#core/expression/evaluate-row'
 import { explain } from '#core/expression/explain'
 import { vocabularyOf } from '#core/expression/vocabulary'
+import { countsIn } from '#core/reconcile/count-figures'
 import type { Edition } from '#core/report/edition'
 import { tablesOfPast, type Past } from '#core/rule/try-out'
 
@@ -28,17 +29,20 @@ const compiled = computed(() => {
   const result = text.trim() ? compile(text, vocabularyOf(edition), undefined, narrowing) : null
   return result?.ok ? result.value : null
 })
-const cells = computed(() =>
+/** What is read of the reports: another expression over the same needs nothing new. */
+const read = computed(() =>
   compiled.value
-    ? [...compiled.value.bindings.names.values()]
-        .flatMap(reference => reference.cells)
+    ? [
+        ...[...compiled.value.bindings.names.values()].flatMap(reference => reference.cells),
+        ...countsIn([{ compiled: compiled.value }]).map(({ text: count }) => count),
+      ]
         .sort()
         .join()
     : '',
 )
 const past = useLoad<Past | null>(
   async () => (compiled.value ? readPast(dataset, [compiled.value]) : null),
-  () => cells.value,
+  () => read.value,
 )
 const unit = ref(0)
 const period = ref(0)

@@ -2,7 +2,7 @@
 import { NOTHING, vocabularyOf } from '#core/expression/vocabulary'
 import { compileRuleList } from '#core/rule/compile-rules'
 import { itemsOf } from '#core/report/edition'
-import { axesOver, countsCases, type RuleDefinition } from '#core/rule/definition'
+import { axesOver, type RuleDefinition } from '#core/rule/definition'
 import type { DraftWork } from '~/define/useDraft'
 import type { Units } from '~/units/useUnits'
 
@@ -78,19 +78,7 @@ const from = optional('from')
 
 <template>
   <div class="stack">
-    <section class="card stack">
-      <div class="spread">
-        <h2>{{ words.say(rule.name) || rule.code }}</h2>
-        <Button
-          size="small"
-          text
-          severity="secondary"
-          icon="pi pi-trash"
-          :label="t('rules.remove')"
-          @click="emit('remove')"
-        />
-      </div>
-      <WordsField v-model="rule.name" input-id="rule-name" :label="t('draft.name')" />
+    <RuleFrame v-model="rule" @remove="emit('remove')">
       <ExpressionField
         v-model="rule.expression"
         input-id="rule-expression"
@@ -101,9 +89,6 @@ const from = optional('from')
         :narrowing="narrowing"
         parts
       />
-      <p v-if="countsCases(rule)" class="small">
-        <WordTag>{{ t('register.notJudged') }}</WordTag> {{ t('rules.countsLater') }}
-      </p>
       <OnReport
         :dataset="dataset"
         :edition="edition"
@@ -111,26 +96,7 @@ const from = optional('from')
         :narrowing="narrowing"
         :blanks-as-zero="rule.blanks === 'zero'"
       />
-      <div class="fields">
-        <PickOne
-          v-model="rule.strength"
-          input-id="rule-strength"
-          :label="t('define.strength')"
-          :options="
-            (['mustFix', 'explain', 'note'] as const).map(one => ({
-              value: one,
-              label: t(`strength.${one}`),
-            }))
-          "
-        />
-        <PickOne
-          v-model="rule.blanks"
-          input-id="rule-blanks"
-          :label="t('rules.blanks')"
-          :options="
-            (['notJudged', 'zero'] as const).map(one => ({ value: one, label: t(`rules.blank.${one}`) }))
-          "
-        />
+      <template #fields>
         <PickOne v-model="over" input-id="rule-over" :label="t('rules.over')" :options="overChoices" />
         <div class="field">
           <label for="rule-from">{{ t('rules.from') }}</label><DayField
@@ -146,22 +112,8 @@ const from = optional('from')
             :units="units"
           />
         </div>
-      </div>
-      <WordsField
-        v-model="rule.forClerk"
-        input-id="rule-clerk"
-        :label="t('draft.part.forClerk')"
-        long
-        :most="1000"
-      />
-      <WordsField
-        v-model="rule.forOfficer"
-        input-id="rule-officer"
-        :label="t('draft.part.forOfficer')"
-        long
-        :most="1000"
-      />
-    </section>
+      </template>
+    </RuleFrame>
     <TryOut :dataset="dataset" :edition="edition" :rule="rule" :sound="sound" />
   </div>
 </template>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { codeFromLabel } from '#core/form/code'
-import { countsCases } from '#core/rule/definition'
+import { newRule } from '~/define/newRule'
 import type { DraftWork } from '~/define/useDraft'
 import type { Units } from '~/units/useUnits'
 
@@ -22,17 +22,9 @@ const freeCode = (label: string) =>
   )
 
 function add() {
-  const code = freeCode('rule')
-  rules.value.push({
-    code,
-    name: { [locale.value]: t('rules.new') },
-    expression: '',
-    strength: 'explain',
-    blanks: 'notJudged',
-    forClerk: {},
-    forOfficer: {},
-  })
-  emit('choose', code)
+  const rule = newRule(rules.value, { [locale.value]: t('rules.new') })
+  rules.value.push(rule)
+  emit('choose', rule.code)
 }
 function started(code: string) {
   starting.value = false
@@ -51,10 +43,7 @@ function started(code: string) {
     <template #default="{ at, remove }"
       ><RuleForm v-model="rules[at]!" :work="work" :units="units" :dataset="dataset" @remove="remove"
     /></template>
-    <template #mark="{ one }"
-      ><WordTag v-if="countsCases(one)">{{ t('register.notJudged') }}</WordTag
-      ><StrengthTag v-else :strength="one.strength"
-    /></template>
+    <template #mark="{ one }"><StrengthTag :strength="one.strength" /></template>
     <template #add>
       <div class="row">
         <Button

@@ -80,40 +80,20 @@ function start() {
 </script>
 
 <template>
-  <section class="card stack" :aria-label="t('tryOut.title')">
-    <div class="spread">
-      <h2>{{ t('tryOut.title') }}</h2>
-      <Button
-        v-if="state === 'reading' || state === 'judging'"
-        size="small"
-        severity="secondary"
-        outlined
-        icon="pi pi-stop"
-        :label="t('tryOut.stop')"
-        @click="work.stop()"
-      />
-      <Button
-        v-else
-        size="small"
-        icon="pi pi-history"
-        :label="t('tryOut.start')"
-        :disabled="!sound"
-        @click="start"
-      />
-    </div>
-    <ProgressBar
-      v-if="state === 'reading' || state === 'judging'"
-      :value="Math.round(share * 100)"
-      :mode="state === 'reading' ? 'indeterminate' : 'determinate'"
-      :aria-label="t('tryOut.under')"
-    />
-    <ProblemNote :problem="problem" />
-    <p v-if="namedHere.length" class="quiet">
-      {{ t('tryOut.others', { names: namedHere.join(', ') }) }}
-    </p>
-    <p v-if="!sound" class="quiet">{{ t('tryOut.notSound') }}</p>
-    <p v-else-if="state === 'stopped'" class="quiet">{{ t('tryOut.stopped') }}</p>
-    <p v-else-if="state === 'idle' && !problem" class="quiet">{{ t('tryOut.hint') }}</p>
+  <TryOutFrame
+    :state="state"
+    :share="share"
+    :act="t('tryOut.start')"
+    :problem="problem"
+    :sound="sound"
+    @start="start"
+    @stop="work.stop()"
+  >
+    <template #note>
+      <p v-if="namedHere.length" class="quiet">
+        {{ t('tryOut.others', { names: namedHere.join(', ') }) }}
+      </p>
+    </template>
     <p v-if="found && !found.past.units.length" class="quiet" role="status">{{ t('onReport.none') }}</p>
     <template v-else-if="found">
       <p role="status">
@@ -197,7 +177,7 @@ function start() {
         >
       </div>
     </template>
-  </section>
+  </TryOutFrame>
 </template>
 
 <style scoped>

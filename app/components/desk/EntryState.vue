@@ -11,6 +11,6 @@ const { t } = words
   <WordTag v-if="entry.state === 'waiting'" tone="amber">{{ t('cases.waiting') }}</WordTag>
   <WordTag v-else-if="entry.state === 'refused'" tone="brick">{{ t('cases.needsYou') }}</WordTag>
   <WordTag v-else tone="moss">{{
-    entry.receivedAt ? t('cases.received', { at: words.time(entry.receivedAt) }) : t('cases.receivedPlain')
+    entry.receivedAt ? t('cases.received', { at: words.moment(entry.receivedAt) }) : t('cases.receivedPlain')
   }}</WordTag>
 </template>

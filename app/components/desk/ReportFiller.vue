@@ -3,6 +3,7 @@ import { isReceived } from '#core/report/state'
 import { LONGEST_SENTENCE } from '#core/contract/wire'
 import type { ReportFile } from '#core/contract/reports'
 import { focusWhenMade } from '~/common/useGradually'
+import { useRegisterCounts } from '~/reports/useRegisterCounts'
 
 /** Filling and sending are two acts: here a report is filled, the page after it sends. */
 const { file } = defineProps<{ file: ReportFile }>()
@@ -10,7 +11,8 @@ const words = useWords()
 const { t } = words
 const router = useRouter()
 const route = useRoute()
-const entry = useReportEntry(file)
+const own = useOwnCases(file)
+const entry = useReportEntry(file, undefined, useOwnCounts(file, own).figures)
 onMounted(async () => {
   await entry.restorePending()
   // Who comes to correct a value is in its cell.
@@ -46,8 +48,24 @@ const mayNot = computed(
 )
 const questions = computed(() => file.discrepancies.filter(({ state }) => state === 'asked'))
 
+/** What the register says of cells of this section. */
+const { differing: registerSays } = useRegisterCounts(file, entry.contentOf, own)
+const countsHere = computed(() =>
+  mayNot.value || entry.isClosed.value
+    ? []
+    : registerSays.value.filter(({ count }) => count.cells.some(cell => keysHere.value.includes(cell))),
+)
+async function useCount(cell: string, count: number) {
+  await entry.put(cell, { kind: 'value', value: count })
+  void entry.outbox.flush()
+}
+
 async function command(letter: string, cell: string) {
   entry.active.value = cell
+  if (letter === 'r') {
+    const own = countsHere.value.find(({ count }) => count.cells.length === 1 && count.cells[0] === cell)
+    if (own) await useCount(cell, own.registered)
+  }
   if (letter === 'z') undo.value = await entry.zeros(keysHere.value)
   if (letter === 'x') {
     await entry.put(cell, { kind: 'notOffered' })
@@ -93,6 +111,7 @@ useKeys([
   { key: 'N', says: 'keys.notKnown' },
   { key: 'X', says: 'keys.notOffered' },
   { key: 'Z', says: 'keys.zeros' },
+  { key: 'R', says: 'keys.register' },
   { key: '↑ ↓ Tab Enter', says: 'keys.cells' },
 ])
 </script>
@@ -158,6 +177,7 @@ useKeys([
             </button>
           </nav>
           <p class="quiet small hint">{{ t('report.underEach') }}</p>
+          <RegisterSays :counts="countsHere" :editable="entry.editable.value" @use="useCount" />
           <ReportSection :key="section.code" :entry="entry" :section="section" @command="command" />
           <ClearsAsk
             :lost="lost"

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import type { ReportFile } from '#core/contract/reports'
-import { LONGEST_SENTENCE } from '#core/contract/wire'
 import type { Doubt } from '#core/rule/find-doubts'
 import { titleOfDoubt } from '#core/rule/title'
 import { v7 as uuid } from 'uuid'
@@ -13,12 +12,17 @@ const words = useWords()
 const { t } = words
 const desk = useDesk()
 const store = useDeskStore()
-const entry = useReportEntry(file)
+const own = useOwnCases(file)
+const counts = useOwnCounts(file, own)
+const entry = useReportEntry(file, undefined, counts.figures)
 onMounted(() => entry.restorePending())
 const { numbers } = useDoubtWords(() => namesOfEdition(file.edition))
 
+const { differing, doubts: ofRegister } = useRegisterCounts(file, entry.contentOf, own)
 const mustFix = computed(() => entry.doubts.value.filter(({ strength }) => strength === 'mustFix'))
-const toExplain = computed(() => entry.doubts.value.filter(({ strength }) => strength === 'explain'))
+const toExplain = computed(() =>
+  [...entry.doubts.value, ...ofRegister.value].filter(({ strength }) => strength === 'explain'),
+)
 const blanks = computed(() => entry.filled.value.applies - entry.filled.value.answered)
 // What was written before stays on this device until the report is received.
 const KEPT = `explanations|${file.round.id}|${file.unit.code}`
@@ -34,9 +38,6 @@ const isSaid = ({ key }: Doubt) => (explanations[key]?.trim().length ?? 0) > 1
 const missing = computed(() => toExplain.value.filter(doubt => !isSaid(doubt)))
 /** Must-fix doubts without a sentence that says why they cannot be corrected. */
 const wrong = computed(() => mustFix.value.filter(doubt => !isSaid(doubt)))
-/** Those for which somebody asked to say why. */
-const cannot = ref<string[]>([])
-const saysWhy = (doubt: Doubt) => isSaid(doubt) || cannot.value.includes(doubt.key)
 const busy = ref(false)
 /**
  * Where the sending has got to: with the district, or waiting on this device; or why the district did not
@@ -52,6 +53,17 @@ const maySend = computed(
 const titleOf = (doubt: Doubt) => words.say(titleOfDoubt(file.edition, doubt))
 const sectionOf = (doubt: Doubt) =>
   file.edition.sections.find(({ items }) => items.includes(entry.cellByKey.get(doubt.cells[0]!)!.item))!.code
+
+const countsOf = useCountsBehind(file, counts, differing)
+const linkTo = (doubt: Doubt) =>
+  reportLink('report', file.round.id, file.unit.code, sectionOf(doubt), doubt.cells[0])
+const sayingOf = (doubt: Doubt) => ({
+  inputId: `${doubt.strength === 'mustFix' ? 'cannot' : 'explain'}-${doubt.key}`,
+  strength: doubt.strength,
+  title: titleOf(doubt),
+  says: entry.ruleSays(doubt.code),
+  numbers: numbers(doubt),
+})
 
 const place = reportPlace(file.round.id, file.unit.code)
 async function onSendOutcome({ outcome, code, message }: DeskOutcome) {
@@ -127,52 +139,27 @@ async function send() {
         <section v-if="mustFix.length" class="card stack" :aria-label="t('strength.mustFix')">
           <h2>{{ t('send.mustFix', { count: mustFix.length }, mustFix.length) }}</h2>
           <p class="small">{{ t('send.mustFixSay') }}</p>
-          <div v-for="doubt in mustFix" :key="doubt.key" class="doubt brick">
-            <strong>{{ titleOf(doubt) }}</strong> <span class="small">{{ numbers(doubt) }}</span>
-            <NuxtLink
-              :to="reportLink('report', file.round.id, file.unit.code, sectionOf(doubt), doubt.cells[0])"
-              >{{ t('send.correct') }}</NuxtLink
-            >
-            <template v-if="saysWhy(doubt)">
-              <label :for="`cannot-${doubt.key}`">{{ t('send.cannotWhy') }}</label>
-              <Textarea
-                :id="`cannot-${doubt.key}`"
-                v-model="explanations[doubt.key]"
-                rows="2"
-                :maxlength="LONGEST_SENTENCE"
-                fluid
-              />
-            </template>
-            <div v-else>
-              <Button
-                size="small"
-                severity="secondary"
-                text
-                :label="t('send.cannot')"
-                @click="cannot = [...cannot, doubt.key]"
-              />
-            </div>
-          </div>
+          <DoubtToSay
+            v-for="doubt in mustFix"
+            :key="doubt.key"
+            v-model="explanations[doubt.key]"
+            v-bind="sayingOf(doubt)"
+          >
+            <CountedCases :counts="countsOf(doubt)" />
+            <NuxtLink :to="linkTo(doubt)">{{ t('send.correct') }}</NuxtLink>
+          </DoubtToSay>
         </section>
         <section v-if="toExplain.length" class="card stack" :aria-label="t('strength.explain')">
           <h2>{{ t('send.explain', { count: toExplain.length }, toExplain.length) }}</h2>
-          <div v-for="doubt in toExplain" :key="doubt.key" class="doubt amber">
-            <label :for="`explain-${doubt.key}`"
-              ><strong>{{ titleOf(doubt) }}</strong> <span class="small">{{ numbers(doubt) }}</span></label
-            >
-            <Textarea
-              :id="`explain-${doubt.key}`"
-              v-model="explanations[doubt.key]"
-              rows="2"
-              :maxlength="LONGEST_SENTENCE"
-              fluid
-              :placeholder="t('send.sentence')"
-            />
-            <NuxtLink
-              :to="reportLink('report', file.round.id, file.unit.code, sectionOf(doubt), doubt.cells[0])"
-              >{{ t('send.orCorrect') }}</NuxtLink
-            >
-          </div>
+          <DoubtToSay
+            v-for="doubt in toExplain"
+            :key="doubt.key"
+            v-model="explanations[doubt.key]"
+            v-bind="sayingOf(doubt)"
+          >
+            <CountedCases :counts="countsOf(doubt)" />
+            <NuxtLink :to="linkTo(doubt)">{{ t('send.orCorrect') }}</NuxtLink>
+          </DoubtToSay>
         </section>
         <ProblemNote :problem="problem" />
         <Button
@@ -214,22 +201,6 @@ async function send() {
   gap: 12px;
   padding: 32px 16px;
   text-align: center;
-}
-.doubt {
-  display: flex;
-  flex-direction: column;
-  gap: 6px;
-  padding-left: 10px;
-  border-left: 3px solid var(--line);
-}
-.brick {
-  border-left-color: var(--brick-7);
-}
-.amber {
-  border-left-color: var(--amber-5);
-}
-.doubt a {
-  min-height: 24px;
 }
 .go {
   min-height: 48px;

@@ -1,24 +1,29 @@
 <script setup lang="ts">
-import type { DiscrepancyFile } from '#core/contract/discrepancies'
+import type { Words } from '#core/report/edition'
+import type { Doubt } from '#core/rule/find-doubts'
+import type { DoubtNames } from '~/reports/useDoubtWords'
 
 /** What the rule compared, with the numbers put in. */
-const { file } = defineProps<{ file: DiscrepancyFile }>()
+const { doubt, names, sentence } = defineProps<{
+  doubt: Doubt
+  names: DoubtNames
+  /** What the officer reads of the rule. */
+  sentence: Words
+}>()
 const words = useWords()
 const { t } = words
-const { sideText, distanceText } = useDoubtWords(() => ({
-  item: (code, source) => file.items[itemKey(code, source)]?.item,
-  band: code =>
-    Object.values(file.items)
-      .map(({ bands }) => bands[code])
-      .find(Boolean),
-}))
-const explanation = computed(() => file.doubt.explanation)
-const range = computed(() => file.doubt.range)
+const { sideText, distanceText } = useDoubtWords(() => names)
+const explanation = computed(() => doubt.explanation)
+const range = computed(() => doubt.range)
+/** The report and the register say different numbers. */
+const isOfRegister = computed(() => doubt.source === 'cases')
 </script>
 
 <template>
   <div class="card">
-    <h3>{{ range ? t('resolve.outOfRange') : t('resolve.compared') }}</h3>
+    <h3>
+      {{ t(range ? 'resolve.outOfRange' : isOfRegister ? 'caseCounts.title' : 'resolve.compared') }}
+    </h3>
     <div v-if="range" class="sides">
       <div>
         <p class="small quiet">{{ t('cell.now') }}</p>
@@ -35,12 +40,12 @@ const range = computed(() => file.doubt.range)
     </div>
     <div v-else-if="explanation?.right && explanation.relation" class="sides">
       <div>
-        <p class="small quiet">{{ t('resolve.left') }}</p>
+        <p class="small quiet">{{ t(isOfRegister ? 'caseCounts.reported' : 'resolve.left') }}</p>
         <span class="figure">{{ words.value(explanation.left.value) }}</span>
       </div>
       <span class="relation">{{ explanation.relation }}</span>
       <div>
-        <p class="small quiet">{{ t('resolve.right') }}</p>
+        <p class="small quiet">{{ t(isOfRegister ? 'caseCounts.registered' : 'resolve.right') }}</p>
         <span class="figure">{{ words.value(explanation.right.value) }}</span>
       </div>
       <div class="end">
@@ -55,7 +60,7 @@ const range = computed(() => file.doubt.range)
       }}</template>
     </p>
     <p class="small quiet">
-      {{ range ? t('resolve.rangeFrom', { count: range.count }) : words.say(file.sentence) }}
+      {{ range ? t('resolve.rangeFrom', { count: range.count }) : words.say(sentence) }}
     </p>
   </div>
 </template>

@@ -1,11 +1,13 @@
 <script setup lang="ts">
 import type { DiscrepancyFile } from '#core/contract/discrepancies'
+import { namesOfFile } from '~/reports/useDoubtWords'
 
 const { file } = defineProps<{ file: DiscrepancyFile }>()
 const emit = defineEmits<{ done: [settled: boolean] }>()
 const words = useWords()
 const { t } = words
 const session = useSession()
+const names = computed(() => namesOfFile(file))
 /** Answers and texts have no line over the months. */
 const hasNumbers = computed(() => file.cells.some(({ trend }) => trend.some(value => value !== null)))
 </script>
@@ -26,7 +28,10 @@ const hasNumbers = computed(() => file.cells.some(({ trend }) => trend.some(valu
       }}</NuxtLink>
     </div>
     <h2 class="title">{{ words.say(file.line.title) }}</h2>
-    <div class="pair"><ComparedCard :file="file" /><EffectCard :file="file" /></div>
+    <div class="pair">
+      <ComparedCard :doubt="file.doubt" :names="names" :sentence="file.sentence" /><EffectCard :file="file" />
+    </div>
+    <CountsBehind v-if="Object.keys(file.counts ?? {}).length" :id="file.line.id" />
     <TrendChart v-if="hasNumbers" :key="file.line.id + words.locale.value" :file="file" />
     <div class="pair talk">
       <div class="card stack">

@@ -1,13 +1,14 @@
 <script setup lang="ts">
+import type { CaseDoubtFile } from '#core/contract/case-doubts'
 import type { DiscrepancyFile } from '#core/contract/discrepancies'
 import { LONGEST_SENTENCE } from '#core/contract/wire'
 import type { CorrectionDraft } from './CorrectionFields.vue'
 
 /**
  * The ways out of a discrepancy: correct, ask, accept the explanation, dismiss; and the way back from a
- * settled one.
+ * settled one. What a case says is corrected by a new entry of its facility, which closes the discrepancy.
  */
-const { file } = defineProps<{ file: DiscrepancyFile }>()
+const { file } = defineProps<{ file: DiscrepancyFile | CaseDoubtFile }>()
 const emit = defineEmits<{ done: [settled: boolean] }>()
 const words = useWords()
 const { t } = words
@@ -17,13 +18,15 @@ const text = ref('')
 const corrections = ref<CorrectionDraft[] | null>([])
 const { busy, problem, run } = useAct()
 const field = useTemplateRef('field')
+/** The report whose values can be corrected here. */
+const ofReport = computed(() => ('cells' in file ? file : null))
 const settled = computed(() => file.line.state === 'settled')
 const answered = computed(
   () => file.thread.findLast(({ act }) => act === 'answered' || act === 'explained')?.text ?? '',
 )
 
 async function choose(next: Way) {
-  if (settled.value !== (next === 'reopen')) return
+  if (settled.value !== (next === 'reopen') || (next === 'correct' && !ofReport.value)) return
   way.value = next
   problem.value = null
   text.value =
@@ -87,7 +90,7 @@ async function submit() {
       </div>
     </template>
     <template v-else>
-      <Button fluid @click="choose('correct')"
+      <Button v-if="ofReport" fluid @click="choose('correct')"
         ><span class="label">{{ file.line.holds ? t('resolve.correct') : t('resolve.asCorrected') }}</span
         >{{ ' ' }} <kbd>C</kbd></Button
       >
@@ -106,11 +109,11 @@ async function submit() {
         {{ t('resolve.explainsMustFix') }}
       </p>
       <CorrectionFields
-        v-if="way === 'correct' && file.line.holds"
+        v-if="way === 'correct' && file.line.holds && ofReport"
         :key="file.line.id"
         v-model="corrections"
-        :cells="file.cells"
-        :items="file.items"
+        :cells="ofReport.cells"
+        :items="ofReport.items"
       />
       <label :for="`say-${way}`">{{ t(`resolve.say.${way}`) }}</label>
       <Textarea
@@ -129,6 +132,7 @@ async function submit() {
       </div>
     </form>
     <p v-if="!settled" class="small quiet">{{ t('resolve.holdsFor') }}</p>
+    <p v-if="!settled && !ofReport" class="small quiet">{{ t('caseDoubts.closesItself') }}</p>
   </div>
 </template>
 

@@ -10,6 +10,7 @@ const COUNTED: Readonly<Partial<Record<JobKind, string>>> = {
   openRounds: 'rounds',
   judgeAgain: 'judged',
   effects: 'districts',
+  foldCases: 'cases',
   tidy: 'removed',
   verify: 'differences',
 }

@@ -1,13 +1,11 @@
 <script setup lang="ts">
 import { formOfQuestionnaire } from '#core/exchange/questionnaire-in'
-import { questionnaireOf } from '#core/exchange/questionnaire-out'
 import type { NotCarried } from '#core/exchange/fhir-marks'
 import { textOfBytes } from '#core/exchange/text'
 import { codeFromLabel } from '#core/form/code'
 import type { Form } from '#core/form/question'
 import type { Problem } from '#core/result'
 import type { FormInWork, RegisterWork } from '~/define/useRegisterDraft'
-import { saveFile } from '~/common/useFiles'
 
 /** A form to and from a FHIR Questionnaire; what could not be carried is listed. */
 const { work, form } = defineProps<{ work: RegisterWork; form: FormInWork | null }>()
@@ -18,16 +16,8 @@ const result = shallowRef<{ way: 'out' | 'in'; lines: NotCarried[]; done: string
 const problem = shallowRef<Problem | null>(null)
 
 function out() {
-  const { resource, notCarried } = questionnaireOf(
-    JSON.parse(JSON.stringify(form!.form)) as Form,
-    locale.value,
-  )
-  saveFile(
-    `${form!.form.code}.questionnaire.json`,
-    'application/fhir+json',
-    JSON.stringify(resource, null, 2),
-  )
-  result.value = { way: 'out', lines: notCarried, done: words.say(form!.form.name) }
+  const lines = saveQuestionnaire(JSON.parse(JSON.stringify(form!.form)) as Form, locale.value)
+  result.value = { way: 'out', lines, done: words.say(form!.form.name) }
 }
 async function bring(file: File) {
   result.value = null
@@ -83,32 +73,6 @@ async function bring(file: File) {
     <Message v-if="problem" severity="error" :closable="false" role="alert">{{
       words.problem(problem)
     }}</Message>
-    <template v-if="result">
-      <p role="status">
-        <strong>{{
-          t(result.way === 'out' ? 'exchange.went' : 'exchange.came', { name: result.done })
-        }}</strong>
-      </p>
-      <template v-if="result.lines.length">
-        <h3>
-          {{ t(result.way === 'out' ? 'exchange.ownOnly' : 'exchange.lost', { count: result.lines.length }) }}
-        </h3>
-        <ul>
-          <li v-for="(one, at) in result.lines" :key="at">
-            <code>{{ one.question }}</code>: {{ one.what }}
-          </li>
-        </ul>
-      </template>
-      <p v-else class="quiet">{{ t('exchange.whole') }}</p>
-    </template>
+    <CarriedThings v-if="result" :way="result.way" :lines="result.lines" :name="result.done" />
   </section>
 </template>
-
-<style scoped>
-ul {
-  margin: 0;
-  padding-left: 18px;
-  max-height: 320px;
-  overflow: auto;
-}
-</style>

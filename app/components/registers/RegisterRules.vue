@@ -2,16 +2,18 @@
 import { compileRegister } from '#core/cases/compile-register'
 import type { CaseRegister } from '#core/cases/register'
 import { NOTHING, type Vocabulary } from '#core/expression/vocabulary'
+import { compileRuleList } from '#core/rule/compile-rules'
+import type { RuleDefinition } from '#core/rule/definition'
+import { newRule } from '~/define/newRule'
 import type { RegisterWork } from '~/define/useRegisterDraft'
 
 /**
- * Rules over a case and its entries, and against the case that it belongs to. They are kept and compiled, and
- * not judged yet: so none is offered here, and those that a definition brings say so.
+ * Rules over a case and its entries, within one entry, and against the case that it belongs to; each tried on
+ * the cases that are there.
  */
 const { work, chosen } = defineProps<{ work: RegisterWork; chosen: string | null }>()
 const emit = defineEmits<{ choose: [code: string | null] }>()
-const words = useWords()
-const { t } = words
+const { t, locale } = useI18n()
 const rules = computed(() => work.draft.value!.rules)
 /** The names of the rules; of nothing while the forms have mistakes in them. */
 const vocabulary = computed<Vocabulary>(() => {
@@ -24,6 +26,14 @@ const vocabulary = computed<Vocabulary>(() => {
     ? compiled.value.vocabulary
     : { label: {}, names: NOTHING, others: NOTHING, lists: NOTHING }
 })
+const isSound = (rule: RuleDefinition) =>
+  Boolean(rule.expression.trim()) && compileRuleList([rule], vocabulary.value).ok
+
+function add() {
+  const rule = newRule(rules.value, { [locale.value]: t('rules.new') })
+  rules.value.push(rule)
+  emit('choose', rule.code)
+}
 </script>
 
 <template>
@@ -34,71 +44,29 @@ const vocabulary = computed<Vocabulary>(() => {
     :choose="t('rules.choose')"
     @choose="emit('choose', $event)"
   >
-    <template #mark
-      ><WordTag>{{ t('register.notJudged') }}</WordTag></template
-    >
-    <template #add
-      ><p class="small quiet">{{ t('register.rulesLater') }}</p></template
-    >
-    <template #default="{ at, remove }">
-      <section class="card stack">
-        <div class="spread">
-          <h2>{{ words.say(rules[at]!.name) || rules[at]!.code }}</h2>
-          <Button
-            size="small"
-            text
-            severity="secondary"
-            icon="pi pi-trash"
-            :label="t('rules.remove')"
-            @click="remove"
+    <template #mark="{ one }"><StrengthTag :strength="one.strength" /></template>
+    <template #add><Button size="small" icon="pi pi-plus" :label="t('rules.empty')" @click="add" /></template>
+    <template #default="{ at, remove }"
+      ><div class="stack">
+        <RuleFrame v-model="rules[at]!" @remove="remove">
+          <ExpressionField
+            v-model="rules[at]!.expression"
+            input-id="rule-expression"
+            :label="t('define.mustHold')"
+            :vocabulary="vocabulary"
+            wanted="truth"
+            parts
           />
-        </div>
-        <WordsField v-model="rules[at]!.name" input-id="rule-name" :label="t('draft.name')" />
-        <ExpressionField
-          v-model="rules[at]!.expression"
-          input-id="rule-expression"
-          :label="t('define.mustHold')"
-          :vocabulary="vocabulary"
-          wanted="truth"
-          parts
+          <p v-if="!vocabulary.names.size" class="small quiet">{{ t('register.formsFirst') }}</p>
+        </RuleFrame>
+        <CaseTryOut
+          :key="rules[at]!.code"
+          :register="work.draft.value as CaseRegister"
+          :parent="work.file.value?.parent ?? null"
+          :code="rules[at]!.code"
+          :sound="isSound(rules[at]!)"
         />
-        <p v-if="!vocabulary.names.size" class="small quiet">{{ t('register.formsFirst') }}</p>
-        <div class="fields">
-          <PickOne
-            v-model="rules[at]!.strength"
-            input-id="rule-strength"
-            :label="t('define.strength')"
-            :options="
-              (['mustFix', 'explain', 'note'] as const).map(one => ({
-                value: one,
-                label: t(`strength.${one}`),
-              }))
-            "
-          />
-          <PickOne
-            v-model="rules[at]!.blanks"
-            input-id="rule-blanks"
-            :label="t('rules.blanks')"
-            :options="
-              (['notJudged', 'zero'] as const).map(one => ({ value: one, label: t(`rules.blank.${one}`) }))
-            "
-          />
-        </div>
-        <WordsField
-          v-model="rules[at]!.forClerk"
-          input-id="rule-clerk"
-          :label="t('draft.part.forClerk')"
-          long
-          :most="1000"
-        />
-        <WordsField
-          v-model="rules[at]!.forOfficer"
-          input-id="rule-officer"
-          :label="t('draft.part.forOfficer')"
-          long
-          :most="1000"
-        />
-      </section>
+      </div>
     </template>
   </ListBeside>
 </template>

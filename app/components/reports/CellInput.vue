@@ -25,7 +25,7 @@ const emit = defineEmits<{
 const entry = fillingOf(report)
 const words = useWords()
 const { t } = words
-const COMMANDS = 'hcnxz'
+const COMMANDS = 'hcnxzr'
 
 const shownText = (content: CellContent) => {
   const number = numberOf(content)

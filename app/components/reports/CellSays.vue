@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import type { CellContent } from '#core/report/cell'
-import { rulesOf } from '#core/rule/item-rules'
 import type { ShownReport } from '~/reports/useReportEntry'
 
 /** What is wrong or doubtful about the cells of one line, in a sentence each, where the person is looking. */
@@ -9,10 +8,6 @@ const entry = fillingOf(report)
 const words = useWords()
 const { t } = words
 const { numbers } = useDoubtWords(() => namesOfEdition(report.file.edition))
-const ruleSays = (code: string) => {
-  const rule = rulesOf(report.file.edition).find(one => one.code === code)
-  return rule ? words.say(rule.forClerk) : ''
-}
 
 /** A doubt about many cells is said once: at the cell that the person is in, else at the last of them. */
 const saidAt = (doubted: string[]) =>
@@ -60,7 +55,7 @@ const shown = (cell: string, content: CellContent) => contentText(report.cellByK
         />
       </div>
       <p v-for="doubt in doubts" :key="doubt.key" :class="doubt.strength">
-        <strong>{{ t(`strength.${doubt.strength}`) }}:</strong> {{ ruleSays(doubt.code) }}
+        <strong>{{ t(`strength.${doubt.strength}`) }}:</strong> {{ report.ruleSays(doubt.code) }}
         {{ numbers(doubt) }}
       </p>
     </div>

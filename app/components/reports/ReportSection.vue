@@ -7,7 +7,7 @@ import type { ShownReport } from '~/reports/useReportEntry'
 /** One section as on paper: lists, and grids by breakdown. What is doubtful stands under its line. */
 const { entry, section } = defineProps<{ entry: ShownReport; section: Section }>()
 const emit = defineEmits<{ command: [letter: string, cell: string] }>()
-const { t, locale } = useI18n()
+const { locale } = useI18n()
 const root = useTemplateRef('root')
 const say = (words: Record<string, string>) => wordsIn(words, locale.value)
 
@@ -87,8 +87,9 @@ async function paste(row: number, column: number, text: string) {
           >
             <span v-if="isTyped(cell)" class="name"
               >{{ say(cell.item.name)
-              }}<span v-if="entry.isNeeded(cell.key)" class="needed">{{ t('filling.required') }}</span
-              ><small>{{ say(cell.item.definition) }}</small></span
+              }}<NeededMark v-if="cell.item.required" :entry="entry" :cell="cell.key" /><small>{{
+                say(cell.item.definition)
+              }}</small></span
             >
             <CellAnswer v-else :entry="entry" :cell="cell.key" :row="block.first + at" />
             <CellInput
@@ -211,12 +212,6 @@ h2 small {
   font-size: 13px;
   font-weight: 400;
   color: var(--ink-5);
-}
-.needed {
-  margin-left: 6px;
-  font-size: 12px;
-  font-weight: 600;
-  color: var(--amber-7);
 }
 .cells {
   display: grid;

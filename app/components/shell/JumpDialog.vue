@@ -41,7 +41,7 @@ const addressOfHit = (hit: SearchHit) => {
     case 'item':
       return `/define/dataset/${hit.of}?part=items&chosen=${hit.code}`
     case 'case':
-      return `/cases?case=${hit.code}`
+      return `/cases/${hit.code}`
     case 'person':
       return `/people?find=${encodeURIComponent(hit.code)}`
     case 'facility':

@@ -10,7 +10,8 @@ const PLACES = [
   { key: 'report', to: '/report', icon: 'pi-flag' },
   { key: 'devices', to: '/devices', icon: 'pi-mobile', needs: 'manageDevices' },
   { key: 'people', to: '/people', icon: 'pi-users', needs: 'managePeople' },
-  { key: 'jobs', to: '/jobs', icon: 'pi-cog', needs: 'operate' },
+  { key: 'jobs', to: '/jobs', icon: 'pi-history', needs: 'operate' },
+  { key: 'settings', to: '/settings', icon: 'pi-cog', needs: 'operate' },
 ] as const
 const session = useSession()
 const shown = computed(() => PLACES.filter(place => !('needs' in place) || session.can(place.needs)))

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { DueReport } from '#core/contract/rounds'
 import { groupBy } from '#core/group-by'
+import { useCaseQuestions } from '~/device/useQuestionAnswer'
 
 /** What this facility has to report. Nobody picks unit, dataset and period from lists. */
 definePageMeta({ layout: 'desk' })
@@ -22,6 +23,12 @@ const here = useLoad(
   () => desk.changes.value,
 )
 const waitsOf = ({ round, unit }: DueReport) => here.data.value?.get(reportPlace(round.id, unit.code)) ?? null
+
+/** How many questions about cases wait for an answer. Those about reports stand with their reports. */
+const caseQuestions = useCaseQuestions()
+const aboutCases = computed(
+  () => caseQuestions.data.value?.filter(({ line }) => line.state === 'asked').length ?? 0,
+)
 
 const SECTIONS = ['now', 'closed', 'sent'] as const
 /** Of each facility and dataset: those that are late first, then in the order of their newest reports. */
@@ -50,6 +57,12 @@ function groupsOf(reports: readonly DueReport[]) {
       <NuxtLink v-if="desk.needsYou.value" to="/desk/needs-you" class="needs"
         ><i class="pi pi-exclamation-triangle" aria-hidden="true" /><span>{{
           t('needsYou.count', { count: desk.needsYou.value }, desk.needsYou.value)
+        }}</span
+        ><i class="pi pi-angle-right" aria-hidden="true"
+      /></NuxtLink>
+      <NuxtLink v-if="aboutCases" to="/desk/questions" class="asks"
+        ><i class="pi pi-comment" aria-hidden="true" /><span>{{
+          t('caseDoubts.asked', { count: aboutCases }, aboutCases)
         }}</span
         ><i class="pi pi-angle-right" aria-hidden="true"
       /></NuxtLink>
@@ -118,7 +131,8 @@ h2 {
   border: 1px solid var(--line);
   border-radius: 12px;
 }
-.needs {
+.needs,
+.asks {
   display: flex;
   align-items: center;
   gap: 12px;
@@ -131,7 +145,13 @@ h2 {
   font-weight: 600;
   text-decoration: none;
 }
-.needs span {
+.asks {
+  border-color: var(--amber-5);
+  background: var(--amber-1);
+  color: var(--ink-7);
+}
+.needs span,
+.asks span {
   flex: 1;
 }
 </style>

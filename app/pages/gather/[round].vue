@@ -62,6 +62,9 @@ const go = (round: string) => router.push(`/gather/${round}`)
       <PageHead :title="words.say(data.round.name)">
         <RoundPicker :round="data.round" @go="go" />
         <NuxtLink to="/cases">{{ t('cases.title') }}</NuxtLink>
+        <NuxtLink v-if="data.heldAgainstCases" :to="`/cases/against/${data.round.id}`">{{
+          t('caseCounts.title')
+        }}</NuxtLink>
         <template #acts>
           <Button v-if="session.can('resolve')" :disabled="!toAccept.length" :loading="busy" @click="ask">
             {{

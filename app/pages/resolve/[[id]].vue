@@ -53,6 +53,13 @@ useKeys([
   { key: 'J', says: 'keys.next', run: () => step(1) },
   { key: 'K', says: 'keys.before', run: () => step(-1) },
 ])
+/** Cases that may be one are decided on a page of their own. */
+const pairs = useLoad(() => callApi('GET /api/case-pairs', { query: {} }))
+/** Those about cases have a page of their own, too. */
+const ofCases = useLoad(
+  () => callApi('GET /api/case-doubts', { query: { unit: session.district ?? undefined } }),
+  () => session.district,
+)
 </script>
 
 <template>
@@ -74,6 +81,20 @@ useKeys([
               : t('resolve.onlyOne')
           }}
           <NuxtLink to="/resolve">{{ t('resolve.allRounds') }}</NuxtLink>
+        </p>
+        <p v-if="pairs.data.value?.counts.open" class="small">
+          <NuxtLink to="/resolve/pairs">{{
+            t('pairs.toDecide', { count: pairs.data.value.counts.open }, pairs.data.value.counts.open)
+          }}</NuxtLink>
+        </p>
+        <p v-if="ofCases.data.value?.counts.unsettled" class="small">
+          <NuxtLink to="/resolve/cases">{{
+            t(
+              'caseDoubts.toResolve',
+              { count: ofCases.data.value.counts.unsettled },
+              ofCases.data.value.counts.unsettled,
+            )
+          }}</NuxtLink>
         </p>
         <div v-if="list.data.value" class="filters">
           <button

@@ -111,6 +111,14 @@ export const DEFINE_ROUTES = {
     body: exact({ version: Type.Integer({ minimum: 1 }) }),
     answer: exact({ number: Type.Integer() }),
   }),
+  'POST /api/registers/:register/try-rule': route({
+    summary: 'Try a rule of a draft on the cases of the branch, a piece at a time',
+    permission: 'define',
+    wholeBranch: true,
+    params: registers.OfRegister,
+    body: registers.RegisterTry,
+    answer: registers.RegisterTried,
+  }),
   'GET /api/choice-lists': route({
     summary: 'Shared lists of choices',
     permission: 'define',

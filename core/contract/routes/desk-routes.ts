@@ -1,6 +1,11 @@
 import { Type } from '@sinclair/typebox'
+import * as doubts from '../case-doubts'
+import * as pairs from '../case-pairs'
+import * as cases from '../cases'
 import * as desk from '../desk'
+import { DeskRegister } from '../desk-register'
 import * as devices from '../devices'
+import { PaperEntry, PaperTaken } from '../paper-entry'
 import { Done, exact, Uuid } from '../common'
 import { route, type RouteContract } from './route'
 
@@ -114,18 +119,77 @@ export const DESK_ROUTES = {
   'GET /api/desk/registers': route({
     summary: 'The newest editions of all case registers, for filling',
     permission: 'look',
-    answer: Type.Array(desk.DeskRegister),
+    answer: Type.Array(DeskRegister),
   }),
   'GET /api/cases': route({
     summary: 'Cases of a register in the own branch, the latest first',
     permission: 'look',
-    query: desk.CaseQuery,
-    answer: desk.CaseList,
+    query: cases.CaseQuery,
+    answer: cases.CaseList,
   }),
   'GET /api/cases/:case': route({
     summary: 'One case with all its entries',
     permission: 'look',
     params: exact({ case: Uuid }),
-    answer: desk.CaseFileView,
+    answer: cases.CaseFileView,
+  }),
+  'POST /api/cases/paper': route({
+    summary: 'Enter a case form that a facility filled on paper',
+    permission: 'enterPaper',
+    body: PaperEntry,
+    answer: PaperTaken,
+  }),
+  'GET /api/cases/:case/openings': route({
+    summary: 'Who opened a case at the office',
+    permission: 'seeOpenings',
+    params: exact({ case: Uuid }),
+    query: cases.OpeningsQuery,
+    answer: cases.CaseOpenings,
+  }),
+  'GET /api/case-doubts': route({
+    summary: 'Discrepancies about cases, what must be fixed first',
+    permission: 'look',
+    query: doubts.CaseDoubtQuery,
+    answer: doubts.CaseDoubtList,
+  }),
+  'GET /api/case-doubts/:id': route({
+    summary: 'One discrepancy about a case, with its thread',
+    permission: 'look',
+    params: byId,
+    answer: doubts.CaseDoubtFile,
+  }),
+  'GET /api/case-pairs': route({
+    summary: 'Cases that may be one subject, the likeliest first',
+    permission: 'look',
+    wholeBranch: true,
+    query: pairs.PairQuery,
+    answer: pairs.PairList,
+  }),
+  'GET /api/case-pairs/:id': route({
+    summary: 'Two cases that may be one subject, with both files',
+    permission: 'look',
+    wholeBranch: true,
+    params: byId,
+    answer: pairs.PairFile,
+  }),
+  'POST /api/case-pairs/:id/merge': route({
+    summary: 'Make one of two cases a part of the other',
+    permission: 'resolve',
+    params: byId,
+    body: pairs.PairMerge,
+    answer: Done,
+  }),
+  'POST /api/case-pairs/:id/apart': route({
+    summary: 'Say that two cases are two subjects',
+    permission: 'resolve',
+    params: byId,
+    body: pairs.PairApart,
+    answer: Done,
+  }),
+  'POST /api/case-pairs/:id/undo': route({
+    summary: 'Take back what was decided about two cases',
+    permission: 'resolve',
+    params: byId,
+    answer: Done,
   }),
 } satisfies Record<string, RouteContract>

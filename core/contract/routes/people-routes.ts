@@ -1,5 +1,6 @@
 import { Type } from '@sinclair/typebox'
 import * as people from '../people'
+import * as settings from '../settings'
 import { Done, exact, orNull, Uuid } from '../common'
 import { route, type RouteContract } from './route'
 
@@ -22,6 +23,23 @@ export const PEOPLE_ROUTES = {
     summary: 'Make the first administrator with the one-time code',
     permission: 'open',
     body: people.FirstAdministrator,
+    answer: Done,
+  }),
+  'GET /api/settings': route({
+    summary: 'The settings of the installation',
+    permission: 'operate',
+    answer: settings.InstallationSettings,
+  }),
+  'POST /api/settings/consequences': route({
+    summary: 'What other settings would do. Nothing is changed',
+    permission: 'operate',
+    body: settings.InstallationSettings,
+    answer: settings.Consequences,
+  }),
+  'PUT /api/settings': route({
+    summary: 'Change the settings of the installation',
+    permission: 'operate',
+    body: settings.SettingsChange,
     answer: Done,
   }),
   'POST /api/session': route({

@@ -1,4 +1,6 @@
 import { Type } from '@sinclair/typebox'
+import * as caseCounts from '../case-counts'
+import { Code } from '../drafts'
 import * as discrepancies from '../discrepancies'
 import * as people from '../people'
 import * as reports from '../reports'
@@ -46,6 +48,28 @@ export const ROUND_ROUTES = {
     params: round,
     query: ofUnit,
     answer: rounds.Board,
+  }),
+  'GET /api/rounds/:round/case-counts': route({
+    summary: 'The reports of a round against the registers that its dataset names',
+    permission: 'look',
+    wholeBranch: true,
+    params: round,
+    query: ofUnit,
+    answer: caseCounts.CaseCountBoard,
+  }),
+  'GET /api/rounds/:round/case-counts/:count/:unit': route({
+    summary: 'One count of one facility: the cells, and the cases that count and nearly do',
+    permission: 'look',
+    wholeBranch: true,
+    params: exact({ round: RoundId, count: Code, unit: UnitCode }),
+    answer: caseCounts.CaseCountFile,
+  }),
+  'POST /api/rounds/:round/case-counts/:count/:unit/ask': route({
+    summary: 'Ask the facility about the difference between its report and its register',
+    permission: 'resolve',
+    params: exact({ round: RoundId, count: Code, unit: UnitCode }),
+    body: discrepancies.Ask,
+    answer: exact({ discrepancy: Uuid }),
   }),
   'POST /api/rounds/:round/accept': route({
     summary: 'Accept every sent report that has no doubt left',
@@ -118,6 +142,13 @@ export const ROUND_ROUTES = {
     permission: 'look',
     params: byId,
     answer: discrepancies.DiscrepancyFile,
+  }),
+  'GET /api/discrepancies/:id/cases': route({
+    summary: 'The cases that its rule counts, as they are now',
+    permission: 'look',
+    wholeBranch: true,
+    params: byId,
+    answer: exact({ counts: Type.Array(discrepancies.CountedCases) }),
   }),
   'POST /api/discrepancies/:id/ask': route({
     summary: 'Ask the facility',

@@ -12,6 +12,13 @@ import keptFigures from './0011_kept_figures.sql'
 import jobs from './0012_jobs.sql'
 import lookedUp from './0013_looked_up.sql'
 import kindsOfItems from './0014_kinds_of_items.sql'
+import knownOfCases from './0015_known_of_cases.sql'
+import casePairs from './0016_case_pairs.sql'
+import doubtsAboutCases from './0017_doubts_about_cases.sql'
+import rulesThatCountCases from './0018_rules_that_count_cases.sql'
+import caseOpenings from './0019_case_openings.sql'
+import paperEntries from './0020_paper_entries.sql'
+import unitsOfPairs from './0021_units_of_pairs.sql'
 import type { Migration } from '../migrate'
 
 /** All migrations, in order. A migration is never edited after it landed: add the next number. */
@@ -30,4 +37,11 @@ export const MIGRATIONS: readonly Migration[] = [
   { number: 12, name: 'jobs', sql: jobs },
   { number: 13, name: 'looked_up', sql: lookedUp },
   { number: 14, name: 'kinds_of_items', sql: kindsOfItems },
+  { number: 15, name: 'known_of_cases', sql: knownOfCases },
+  { number: 16, name: 'case_pairs', sql: casePairs },
+  { number: 17, name: 'doubts_about_cases', sql: doubtsAboutCases },
+  { number: 18, name: 'rules_that_count_cases', sql: rulesThatCountCases },
+  { number: 19, name: 'case_openings', sql: caseOpenings },
+  { number: 20, name: 'paper_entries', sql: paperEntries },
+  { number: 21, name: 'units_of_pairs', sql: unitsOfPairs },
 ]

@@ -28,7 +28,7 @@ const beside = ref<'phone' | 'scan' | null>('phone')
 const item = computed(() => work.items.value.find(one => one.code === chosen.value) ?? null)
 const must = computed(() => file.value?.lacks.filter(({ weight }) => weight === 'must').length ?? 0)
 const parts = computed(() =>
-  ['items', 'axes', 'rules', 'indicators', 'who', 'languages', 'publish'].map(key => ({
+  ['items', 'axes', 'rules', 'indicators', 'cases', 'who', 'languages', 'exchange', 'publish'].map(key => ({
     key,
     label: t(`define.part.${key}`),
     ...(key === 'publish' && must.value && { mark: String(must.value) }),
@@ -39,6 +39,7 @@ const PART_OF: Record<string, string> = {
   axes: 'axes',
   rules: 'rules',
   indicators: 'indicators',
+  caseCounts: 'cases',
 }
 /** Leads from what a draft lacks to where it is written. */
 function lead(at: string) {
@@ -54,7 +55,9 @@ const nameOf = (at: string) => {
         ? draft.value!.rules
         : kind === 'indicators'
           ? draft.value!.indicators
-          : work.items.value
+          : kind === 'caseCounts'
+            ? (draft.value!.caseCounts ?? [])
+            : work.items.value
   const found = list.find(one => one.code === of)
   return found ? words.say(found.name) || found.code : (of ?? '')
 }
@@ -183,6 +186,7 @@ useKeys([
         :chosen="chosen"
         @choose="choose($event)"
       />
+      <CaseCountsPart v-else-if="part === 'cases'" :work="work" :chosen="chosen" @choose="choose($event)" />
       <div v-else-if="part === 'who'" class="stack">
         <ReportingPart
           :work="work"
@@ -199,6 +203,7 @@ useKeys([
         />
       </div>
       <LanguagesPart v-else-if="part === 'languages'" :definition="draft" />
+      <DatasetExchange v-else-if="part === 'exchange'" :definition="draft" />
       <div v-else class="stack">
         <DraftCheck
           :lacks="file.lacks"

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { v7 as uuid } from 'uuid'
-import type { DeskRegister } from '#core/contract/desk'
+import type { DeskRegister } from '#core/contract/desk-register'
 import { decideBetween, type CountedEntry, type Entry } from '#core/cases/fold'
 import { FILES_HERE } from '~/device/useFilesHere'
+import { useCaseQuestions } from '~/device/useQuestionAnswer'
 import { UNITS_HERE } from '~/units/useUnits'
 
 /** One case: the latest known, its entries as they were filled, and what can be added to it. */
@@ -29,6 +30,11 @@ const contacts = computed(() =>
   cases.all.value.filter(found => found.entries.some(({ parent }) => parent === id.value)),
 )
 provide(FILES_HERE, deskFiles())
+/** What the district asks about this case. */
+const questions = useCaseQuestions()
+const asked = computed(() =>
+  (questions.data.value ?? []).filter(({ line }) => line.case.id === id.value && line.state === 'asked'),
+)
 /**
  * Two people corrected one entry in two ways: what this person chooses becomes the correction of the others.
  */
@@ -69,6 +75,10 @@ const entryById = (entry: string) => one.value!.entries.find(found => found.id =
       <LoadState :load="registersLoad">
         <p v-if="!one" class="quiet">{{ t('cases.notHere') }}</p>
         <template v-else>
+          <div v-for="{ line } in asked" :key="line.id" class="rival">
+            {{ t('caseDoubts.askedHere') }}
+            <NuxtLink :to="`/desk/questions/case/${line.id}`">{{ words.say(line.title) }}</NuxtLink>
+          </div>
           <section v-for="entry in one.file.entries" :key="entry.id" class="card stack">
             <div class="spread">
               <h2>{{ words.say(formOf(entry.id).name) }}</h2>

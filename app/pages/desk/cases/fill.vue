@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { unsaidOf } from '~/cases/useEntryDoubts'
 import { FILES_HERE } from '~/device/useFilesHere'
 import { UNITS_HERE } from '~/units/useUnits'
 
@@ -11,56 +12,34 @@ const words = useWords()
 const { t } = words
 const route = useRoute()
 const router = useRouter()
-const asked = (key: string) => (route.query[key] ? String(route.query[key]) : null)
-const { tree, units, cases } = useDeskCases()
+const asked = askedIn(route.query)
+const { registers, tree, units, cases } = useDeskCases()
 provide(UNITS_HERE, units)
 provide(FILES_HERE, deskFiles())
 const session = useSession()
 /** The facilities of the person's area that are open now. */
 const facilities = computed(() =>
-  [...units.byCode.value.values()]
-    .filter(
-      unit =>
-        unit.level === tree.data.value?.facilityLevel &&
-        unit.open &&
-        units.above(unit.code).some(({ code }) => code === session.view?.branch?.unit.code),
-    )
-    .map(({ code, name }) => ({ value: code as string | null, label: name })),
+  openFacilities(units, tree.data.value?.facilityLevel, session.view?.branch?.unit.code),
 )
-const filling = useCaseFilling(
-  {
-    register: asked('register') ?? '',
-    form: asked('form'),
-    case: asked('case'),
-    corrects: asked('corrects'),
-    parent: asked('parent'),
-  },
-  units,
-  () => cases.all.value,
-)
+const filling = useCaseFilling(asked, units, () => cases.all.value)
 const { load } = filling
-const now = computed(() => load.data.value?.work.filling.value)
-const lacks = computed(() => [...(now.value?.missing ?? []), ...(now.value?.refused.keys() ?? [])])
-const nameOf = (key: string) =>
-  words.say(
-    load.data.value!.compiled.outline.placed.find(
-      ({ question }) => question.code === key.split('/').at(-1)!.split('.')[0],
-    )?.question.label ?? { en: key },
-  )
+const lacks = computed(() => lacksOf(load.data.value?.work.filling.value))
 const looking = ref(false)
+/** Doubts about which somebody must say something, and has not. */
+const unsaid = computed(() => unsaidOf(filling.doubts.value, filling.explanations))
 /** This device has no room for it: it stays on the page. */
 const full = ref(false)
 /** Cases that this one may be; null before anybody has looked. */
 const same = shallowRef<DeskCase[] | null>(null)
-const isNew = computed(() => !asked('case') && !asked('corrects'))
+const isNew = computed(() => !asked.case && !asked.corrects)
 const household = computed(() =>
   isNew.value && load.data.value?.register.follow?.household?.length
-    ? cases.all.value.filter(({ register }) => register === asked('register')).slice(0, 200)
+    ? cases.all.value.filter(({ register }) => register === asked.register).slice(0, 200)
     : [],
 )
 
 async function save() {
-  if (lacks.value.length || !filling.unit.value) {
+  if (lacks.value.length || unsaid.value.length || !filling.unit.value) {
     looking.value = true
     return
   }
@@ -126,17 +105,17 @@ const jump = (key: string) =>
           @pick="filling.carryOver($event)"
         />
         <FormFiller :compiled="data.compiled" :work="data.work" />
-        <div v-if="looking && lacks.length" class="note" role="alert">
-          <p>
-            <strong>{{ t('cases.lacks', { count: lacks.length }, lacks.length) }}</strong>
-          </p>
-          <ul>
-            <li v-for="key in lacks" :key="key">
-              <button type="button" class="textual" @click="jump(key)">{{ nameOf(key) }}</button>
-            </li>
-          </ul>
-          <p class="small">{{ t('question.requiredHint') }}</p>
-        </div>
+        <LacksNote v-if="looking && lacks.length" :lacks="lacks" :compiled="data.compiled" @jump="jump" />
+        <EntryDoubts
+          v-if="filling.doubts.value.length"
+          v-model="filling.explanations"
+          :doubts="filling.doubts.value"
+          :form="data.compiled"
+          :register="data.register"
+          :parent="registers.get(data.register.parent ?? '') ?? null"
+          :unsaid="looking ? unsaid.length : 0"
+          @jump="jump"
+        />
         <div v-if="same?.length" class="note" role="alert">
           <p>
             <strong>{{ t('cases.maybe') }}</strong>

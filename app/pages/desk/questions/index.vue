@@ -1,14 +1,34 @@
 <script setup lang="ts">
+import { useCaseQuestions } from '~/device/useQuestionAnswer'
+
 /** What the district asks this facility. */
 definePageMeta({ layout: 'desk' })
 const words = useWords()
 const { t } = words
 const desk = useDesk()
+const registersLoad = useLoad(deskRegisters, () => desk.changes.value)
+const registers = computed(
+  () => new Map((registersLoad.data.value ?? []).map(one => [one.register, one.definition])),
+)
 const list = useLoad(
   () => cachedFetch('questions', () => callApi('GET /api/discrepancies', { query: {} })),
   () => desk.changes.value,
 )
-const asked = computed(() => list.data.value?.lines.filter(({ state }) => state === 'asked') ?? [])
+const ofCases = useCaseQuestions()
+/** Questions about reports and cases, each with what it is about. */
+const questions = computed(() => [
+  ...(list.data.value?.lines ?? []).map(line => ({
+    ...line,
+    to: `/desk/questions/${line.id}`,
+    about: `${words.say(line.round.name)}, ${words.period(line.round.period)}`,
+  })),
+  ...(ofCases.data.value ?? []).map(({ line }) => ({
+    ...line,
+    to: `/desk/questions/case/${line.id}`,
+    about: words.say(registers.value.get(line.case.register)?.name ?? {}),
+  })),
+])
+const asked = computed(() => questions.value.filter(({ state }) => state === 'asked'))
 /** Answers that are only on this device. */
 const waits = useLoad(
   async () =>
@@ -19,8 +39,8 @@ const waits = useLoad(
     ),
   () => desk.changes.value,
 )
-const others = computed(
-  () => list.data.value?.lines.filter(({ state }) => state === 'answered' || state === 'settled') ?? [],
+const others = computed(() =>
+  questions.value.filter(({ state }) => state === 'answered' || state === 'settled'),
 )
 </script>
 
@@ -31,12 +51,7 @@ const others = computed(
     }}</DeskHead>
     <main class="list">
       <LoadState :load="list" :empty="!asked.length && !others.length" :empty-text="t('questions.none')">
-        <NuxtLink
-          v-for="line in [...asked, ...others]"
-          :key="line.id"
-          :to="`/desk/questions/${line.id}`"
-          class="card line"
-        >
+        <NuxtLink v-for="line in [...asked, ...others]" :key="line.id" :to="line.to" class="card line">
           <span class="spread"
             ><strong>{{ words.say(line.title) }}</strong
             ><WordTag v-if="waits.data.value?.has(line.id)" tone="amber">{{ t('cases.waiting') }}</WordTag
@@ -46,9 +61,7 @@ const others = computed(
               >{{ t(`discrepancy.${line.state}`) }}</WordTag
             ></span
           >
-          <span class="small quiet"
-            >{{ words.say(line.round.name) }}, {{ words.period(line.round.period) }}</span
-          >
+          <span class="small quiet">{{ line.about }}</span>
         </NuxtLink>
       </LoadState>
     </main>

@@ -1,0 +1,117 @@
+import { useDebounceFn } from '@vueuse/core'
+import { readFilters, writeFilters, type AnswerFilter } from '#core/cases/answer-filter'
+import type { CaseRegister } from '#core/cases/register'
+import type { CaseQuery } from '#core/contract/cases'
+
+/** What of a query the page's address holds: a link to the page shows the same list. */
+const KEYS = [
+  'register',
+  'unit',
+  'find',
+  'happenedFrom',
+  'happenedTo',
+  'receivedFrom',
+  'receivedTo',
+  'need',
+  'answers',
+  'columns',
+  'sort',
+  'order',
+] as const satisfies readonly (keyof CaseQuery)[]
+type Asked = Pick<CaseQuery, (typeof KEYS)[number]>
+
+/** A search waits for this long after the last key. */
+const PAUSE_MS = 250
+const LEAST_LETTERS = 3
+
+/**
+ * The list of cases as it is asked for: kept in the address of the page, so that going back from a case shows
+ * the same list.
+ */
+export function useCaseList(registers: () => ReadonlyMap<string, CaseRegister>) {
+  const route = useRoute()
+  const router = useRouter()
+  const asked = computed<Asked>(() =>
+    Object.fromEntries(
+      KEYS.flatMap(key => {
+        const value = route.query[key]
+        return typeof value === 'string' && value ? [[key, value]] : []
+      }),
+    ),
+  )
+  const ask = (more: Partial<Record<keyof Asked, string | undefined>>) =>
+    router.replace({
+      query: Object.fromEntries(
+        Object.entries({ ...asked.value, ...more }).filter(
+          ([, value]) => value !== undefined && value !== '',
+        ),
+      ),
+    })
+
+  const register = computed(() => registers().get(asked.value.register ?? '') ?? null)
+  /** Another register has other questions. */
+  const chooseRegister = (code: string | null) =>
+    ask({
+      register: code ?? undefined,
+      answers: undefined,
+      columns: undefined,
+      sort: undefined,
+      order: undefined,
+    })
+
+  const text = ref(asked.value.find ?? '')
+  watch(
+    () => asked.value.find,
+    find => {
+      if ((find ?? '') !== text.value.trim()) text.value = find ?? ''
+    },
+  )
+  const search = useDebounceFn(() => {
+    const find = text.value.trim()
+    return ask({ find: find.length >= LEAST_LETTERS ? find : undefined })
+  }, PAUSE_MS)
+  watch(text, (typed, before) => {
+    if (typed.trim() !== before.trim()) void search()
+  })
+
+  const columns = computed(() => asked.value.columns?.split(',') ?? [...(register.value?.line ?? [])])
+  const filters = computed<AnswerFilter[]>(() => {
+    const read = register.value ? readFilters(register.value, asked.value.answers ?? '') : null
+    return read?.ok ? read.value : []
+  })
+  const setFilters = (of: readonly AnswerFilter[]) => ask({ answers: writeFilters(of) })
+
+  /** Is the list narrowed by anything but the register and the search? */
+  const hasFilters = computed(() =>
+    KEYS.some(key => !['register', 'find', 'columns', 'sort', 'order'].includes(key) && asked.value[key]),
+  )
+  const isFiltered = computed(() => hasFilters.value || asked.value.find !== undefined)
+  const clear = () => {
+    text.value = ''
+    const { register: code, columns: shown, sort, order } = asked.value
+    return router.replace({
+      query: Object.fromEntries(
+        Object.entries({ register: code, columns: shown, sort, order }).filter(([, value]) => value),
+      ),
+    })
+  }
+
+  const load = usePages(
+    (after?: { id: string }) => callApi('GET /api/cases', { query: { ...asked.value, after: after?.id } }),
+    () => JSON.stringify(asked.value),
+  )
+  return {
+    asked,
+    ask,
+    register,
+    chooseRegister,
+    text,
+    columns,
+    filters,
+    setFilters,
+    hasFilters,
+    isFiltered,
+    clear,
+    load,
+  }
+}

@@ -1,0 +1,170 @@
+import { printDay } from '#core/calendar/day'
+import { readFilters, type AnswerFilter } from '#core/cases/answer-filter'
+import { listQuestions } from '#core/cases/list-questions'
+import type { CaseRegister } from '#core/cases/register'
+import { MOST_COLUMNS, type CaseQuery } from '#core/contract/cases'
+import { fold } from '#core/form/code'
+import { branchPath, enteredBy, unitAsked, type Access } from '../access/access'
+import type { Sql } from '../database'
+import type { Parameter } from '../database/database'
+import { standIn } from '../database/patterns'
+import { Refusal } from '../refusal'
+import { settings, today } from '../settings'
+import { membersOf } from './fold-known'
+
+/** Conditions of a query that grows with what is asked, and their parameters. */
+export class Where {
+  readonly parts: string[] = []
+  readonly values: Parameter[] = []
+  /** The next parameter, by its number. */
+  param(value: Parameter): string {
+    return `$${this.values.push(value)}`
+  }
+  get text(): string {
+    return this.parts.join(' AND ')
+  }
+}
+
+/** The condition of one filter on an answer. */
+function answerCondition(filter: AnswerFilter, where: Where): string {
+  // In this form the index on what is known is used.
+  if (filter.is === 'value') {
+    const wanted = { [filter.code]: { kind: 'value', value: filter.value } }
+    return `c.known @> ${where.param(wanted)}::jsonb`
+  }
+  const content = `c.known -> ${where.param(filter.code)}::text`
+  if (filter.is === 'missing') return `(${content} ->> 'kind') IS DISTINCT FROM 'value'`
+  const limits = [
+    ['>=', filter.from],
+    ['<=', filter.to],
+  ] as const
+  return limits
+    .flatMap(([sign, limit]) => {
+      if (limit === null) return []
+      // A day is compared as its text, which is in the order of time; a number as a number.
+      return typeof limit === 'number'
+        ? [
+            // Of an earlier edition it may be a text, which cannot be cast.
+            `CASE WHEN jsonb_typeof(${content} -> 'value') = 'number' THEN (${content} ->> 'value')::float8 END ${sign} ${where.param(limit)}::float8`,
+          ]
+        : [`(${content} ->> 'value') COLLATE "C" ${sign} ${where.param(limit)}`]
+    })
+    .join(' AND ')
+}
+
+/** What is wrong with what is asked for, at its place. */
+const refused = (at: string, code: string, message: string) =>
+  new Refusal(400, code, message, [{ code, message, at: `query/${at}` }])
+
+export function mustRegister(
+  registers: ReadonlyMap<string, CaseRegister>,
+  asked: CaseQuery,
+): CaseRegister | null {
+  if (asked.register === undefined) return null
+  const register = registers.get(asked.register)
+  if (!register) throw refused('register', 'no-register', 'There is no such register.')
+  return register
+}
+
+/** The questions whose answers a list shows. @throws Refusal 400 */
+export function columnsOf(asked: CaseQuery, register: CaseRegister | null): string[] | null {
+  if (!register || asked.columns === undefined) return null
+  const columns = asked.columns.split(',').slice(0, MOST_COLUMNS)
+  const known = listQuestions(register)
+  const strange = columns.find(code => !known.has(code))
+  if (strange) throw refused('columns', 'no-question', `No list of ${register.code} shows ${strange}.`)
+  return columns
+}
+
+/** Conditions of everything that is asked for, but the page. @throws Refusal 400, 403, 404 */
+export async function conditionsOf(
+  access: Access,
+  asked: CaseQuery,
+  register: CaseRegister | null,
+): Promise<Where> {
+  const where = new Where()
+  const branch = asked.unit ? (await unitAsked(access, asked.unit)).code : access.branch
+  where.parts.push('c.merged_into IS NULL', `u.path @> ${where.param(branchPath(branch))}::text[]`)
+  if (register) where.parts.push(`c.register = ${where.param(register.code)}`)
+  if (access.ownOnly) where.parts.push(enteredBy('c', where.param(access.id)))
+  return where
+}
+
+/** Adds the filters. @returns whether there are any */
+export async function addFilters(
+  sql: Pick<Sql, 'query'>,
+  where: Where,
+  asked: CaseQuery,
+  register: CaseRegister | null,
+): Promise<boolean> {
+  const before = where.parts.length
+  const { timeZone } = await settings()
+  const parts = fold(asked.find ?? '')
+    .split(/\s+/)
+    .filter(Boolean)
+  const { condition, patterns } = standIn('c.search_text', parts, where.values.length + 1)
+  if (patterns.length) {
+    where.values.push(...patterns)
+    where.parts.push(condition)
+  }
+  // Those of a case that was merged into it belong to it, too.
+  if (asked.parent)
+    where.parts.push(`c.parent = ANY(${where.param(await membersOf(sql, asked.parent))}::uuid[])`)
+  const anyEntry = (conditions: string[]) =>
+    where.parts.push(
+      `EXISTS (SELECT 1 FROM case_entry e WHERE e.case_id = c.id AND ${conditions.join(' AND ')})`,
+    )
+  const happened = [
+    ...(asked.happenedFrom ? [`e.happened_on >= ${where.param(asked.happenedFrom)}::date`] : []),
+    ...(asked.happenedTo ? [`e.happened_on <= ${where.param(asked.happenedTo)}::date`] : []),
+  ]
+  if (happened.length) anyEntry(happened)
+  const dayReceived = () => `(e.received_at AT TIME ZONE ${where.param(timeZone)})::date`
+  const received = [
+    ...(asked.receivedFrom ? [`${dayReceived()} >= ${where.param(asked.receivedFrom)}::date`] : []),
+    ...(asked.receivedTo ? [`${dayReceived()} <= ${where.param(asked.receivedTo)}::date`] : []),
+  ]
+  if (received.length) anyEntry(received)
+  if (asked.need === 'resultAwaited') where.parts.push('c.result_awaited')
+  else if (asked.need === 'hasDoubt')
+    where.parts.push(`EXISTS (SELECT 1 FROM discrepancy d WHERE d.case_id = c.id AND d.state <> 'settled')`)
+  else if (asked.need)
+    where.parts.push(
+      `c.next_visit ${asked.need === 'visitMissed' ? '<' : '<='} ${where.param(printDay(await today()))}::date`,
+    )
+  if (asked.answers) {
+    if (!register) throw refused('answers', 'filter-register', 'Answers are asked for in one register.')
+    const filters = readFilters(register, asked.answers)
+    if (!filters.ok)
+      throw new Refusal(400, filters.problems[0]!.code, filters.problems[0]!.message, filters.problems)
+    for (const filter of filters.value) where.parts.push(answerCondition(filter, where))
+  }
+  return where.parts.length > before
+}
+
+/** Columns that may be empty, with their types. */
+const COLUMNS: Readonly<Record<string, [column: string, type: string]>> = {
+  receivedAt: ['received_at', 'timestamptz'],
+  nextVisit: ['next_visit', 'date'],
+}
+
+/** What a list is sorted by, as an expression of a row `c`. What is not known comes last. @throws Refusal 400 */
+export function sortOf(
+  { sort = 'lastOn', order = 'descending' }: CaseQuery,
+  register: CaseRegister | null,
+  where: Where,
+): (row: string) => string {
+  const isDown = order === 'descending'
+  // Always known, and there is an index in its order.
+  if (sort === 'lastOn') return row => `${row}.last_on`
+  const own = COLUMNS[sort]
+  if (own) {
+    const [column, type] = own
+    return row => `coalesce(${row}.${column}, '${isDown ? '-' : ''}infinity'::${type})`
+  }
+  if (!register || !listQuestions(register).has(sort))
+    throw refused('sort', 'no-question', `A list cannot be sorted by ${sort}.`)
+  // Of values in JSON a null is the lowest and an object the highest.
+  const code = where.param(sort)
+  return row => `coalesce(${row}.known -> ${code}::text -> 'value', '${isDown ? 'null' : '{}'}'::jsonb)`
+}
