@@ -4,8 +4,13 @@ import { describe, expect, it } from 'vitest'
 import { writeCsv } from './csv'
 
 describe('CSV (RFC 4180)', () => {
-  it('is read back by another library as it was', () => {
-    const cell = fc.string({ unit: 'grapheme' }).filter(text => !/^[=+\-@\t\r]/.test(text))
+  it('is read back by another library as it was, once the apostrophe that defuses is taken off', () => {
+    const cell = fc.oneof(
+      fc.string({ unit: 'grapheme' }),
+      fc.stringMatching(/^'*[=+\-@\t\r]/),
+      fc.stringMatching(/^'+/),
+    )
+    const undefused = (text: string) => (/^'+[=+\-@\t\r]/.test(text) ? text.slice(1) : text)
     fc.assert(
       fc.property(fc.array(fc.tuple(cell, cell), { minLength: 1 }), rows => {
         const read = parse(writeCsv([['first', 'second'], ...rows]), {
@@ -13,7 +18,7 @@ describe('CSV (RFC 4180)', () => {
           record_delimiter: '\r\n',
           skip_empty_lines: false,
         }) as string[][]
-        expect(read.slice(1)).toEqual(rows)
+        expect(read.slice(1).map(row => row.map(undefused))).toEqual(rows)
       }),
     )
   })
