@@ -63,7 +63,8 @@ export default defineConfig({
           globalSetup: ['tests/support/prepare.ts'],
           testTimeout: 240_000,
           hookTimeout: 240_000,
-          fileParallelism: false,
+          // Each file has its own server, data and browser; they wait more than they calculate.
+          maxWorkers: 2,
         },
       },
     ],
