@@ -42,7 +42,11 @@ export function useCaseFile(id: () => string) {
     formIn(load.data.value?.editions.find(one => one.edition === edition)?.definition, form)
 
   const known = computed(() => (load.data.value ? knownByForm(load.data.value.definition, file.value) : []))
-  const follow = computed(() => (load.data.value ? followUp(load.data.value.definition, file.value) : null))
+  const follow = computed(() =>
+    load.data.value
+      ? followUp(load.data.value.definition, file.value, load.data.value.closed !== null)
+      : null,
+  )
   const stories = computed(() => answerStories(file.value, entries.value))
   return { load, asOfDay, file, byId, formOf, known, follow, stories }
 }

@@ -1,9 +1,10 @@
 import 'fake-indexeddb/auto'
 import { afterAll, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest'
 import { foldCases } from '#core/cases/fold'
+import type { CaseAct } from '#core/cases/life'
 import { newDataKey } from '#core/protect/seal'
 import { giveGlobals } from '../../tests/support/nuxt-globals'
-import { WorkStore, type StoredEntry } from '../device/useDeskStore'
+import { casePlace, WorkStore, type StoredEntry, type StoredLife } from '../device/useDeskStore'
 import { CaseIndex, type CaseMaker } from './useCaseIndex'
 
 let store: WorkStore
@@ -31,9 +32,9 @@ const maker = (key = 'en'): CaseMaker<string> => ({
     register === 'r'
       ? { id, case: of, form, answers, happenedAt: Date.parse(madeAt), receivedAt: Date.parse(madeAt) }
       : null,
-  make: file => {
+  make: (file, _entries, life) => {
     made.push(file.case)
-    return `${key} ${file.case} ${file.entries.length}`
+    return [key, file.case, file.entries.length, ...(life?.closed ? [life.closed.outcome] : [])].join(' ')
   },
 })
 const cases = async (key?: string, isWaitedFor = true) => {
@@ -85,6 +86,43 @@ describe('the cases of a device', () => {
     expect(second!.entries).toMatchObject([{ state: 'refused', why: 'entry-form' }])
     await store.entries.remove('id', ['a', 'b'])
     expect(await cases()).toEqual(['en first 1'])
+  })
+
+  const life = (of: string, more: Partial<StoredLife> = {}): StoredLife => ({
+    ...{ case: of, at: '2026-11-06T08:00:00Z', unit: 'u', moves: [], closed: null, mergedInto: null },
+    ...more,
+  })
+
+  it('are one where the district found that they are, and two when it takes that back', async () => {
+    await cases()
+    await store.lives.put(life('first', { mergedInto: 'second' }), 'case')
+    expect(await cases()).toEqual(['en second 3'])
+    await store.entries.put(entry('e', 'first', 5), 'id')
+    expect(await cases()).toEqual(['en second 4'])
+    await store.lives.put(life('first', { at: '2026-11-07T08:00:00Z' }), 'case')
+    expect(await cases()).toEqual(['en first 3', 'en second 1'])
+    expect(made.sort()).toEqual(['first', 'second'])
+  })
+
+  it('are closed as the district said, and as was done here since; what it refuses is not done', async () => {
+    await store.lives.put(life('first', { closed: { on: '2026-11-05', outcome: 'lost' } }), 'case')
+    expect(await cases()).toEqual(['en second 1', 'en first 2 lost'])
+    const act = (id: string, of: string, given: CaseAct) =>
+      store.changes.put(
+        {
+          id,
+          place: casePlace(of),
+          state: 'waiting',
+          change: { kind: 'caseAct', id, madeAt: '2026-11-08T08:00:00Z', case: of, unit: 'u', act: given },
+        },
+        'id',
+      )
+    await act('x1', 'first', { act: 'reopen', text: 'Seen again.' })
+    await act('x2', 'second', { act: 'close', on: '2026-11-04', outcome: 'died' })
+    expect(await cases()).toEqual(['en second 1 died', 'en first 2'])
+    await store.changes.set('id', 'x1', { state: 'needsYou' })
+    expect(await cases()).toEqual(['en second 1 died', 'en first 2 lost'])
+    expect(made).toEqual(['first'])
   })
 
   it('are made anew in another language, and those of an unknown register are left out', async () => {

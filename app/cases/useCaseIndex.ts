@@ -1,5 +1,6 @@
 import { foldCases, type CaseFile } from '#core/cases/fold'
-import type { WorkStore, StoredEntry } from '../device/useDeskStore'
+import type { StoredEntry, StoredLife, WorkStore } from '../device/useDeskStore'
+import { same } from '#core/same'
 
 /** One case, folded from its entries, with what was made of it for the list. */
 export interface IndexedCase<Made> {
@@ -14,7 +15,7 @@ export interface CaseMaker<Made> {
   key: string
   /** An entry as cases are folded from it; null when its register is not known here. */
   entryOf: (entry: StoredEntry) => Parameters<typeof foldCases>[0][number] | null
-  make: (file: CaseFile, entries: StoredEntry[]) => Made
+  make: (file: CaseFile, entries: StoredEntry[], life: StoredLife | null) => Made
 }
 
 /** How long one stretch of work may hold a slow phone, in milliseconds: in the background, and when waited for. */
@@ -40,6 +41,8 @@ const pause = (isHurried: boolean) =>
 export class CaseIndex<Made> {
   private readonly entries = new Map<string, StoredEntry>()
   private readonly cases = new Map<string, IndexedCase<Made>>()
+  /** Cases to which something happened: moved, closed, merged. */
+  private lives: ReadonlyMap<string, StoredLife> = new Map()
   private sorted: IndexedCase<Made>[] = []
   private seen = ''
   private key = ''
@@ -69,10 +72,13 @@ export class CaseIndex<Made> {
   }
 
   private async run(maker: CaseMaker<Made>): Promise<IndexedCase<Made>[]> {
-    const now = await this.store.entriesMark()
+    const now = await this.store.casesMark()
     if (now === this.seen && maker.key === this.key) return this.sorted
     this.turn = performance.now()
-    const changed = now === this.seen ? new Set<string>() : await this.readEntries()
+    const changed =
+      now === this.seen
+        ? new Set<string>()
+        : new Set([...(await this.readEntries()), ...(await this.readLives())])
     if (maker.key !== this.key) for (const { case: of } of this.entries.values()) changed.add(of)
     await this.makeCases(maker, changed)
     this.seen = now
@@ -122,17 +128,49 @@ export class CaseIndex<Made> {
     return changed
   }
 
+  /** @returns the cases to which something happened since they were read; those that they were part of, too */
+  private async readLives(): Promise<Set<string>> {
+    const before = this.lives
+    const now = await this.store.livesOfCases()
+    const changed = new Set<string>()
+    for (const id of new Set([...before.keys(), ...now.keys()])) {
+      const [was, is] = [before.get(id), now.get(id)]
+      if (same(was ?? null, is ?? null)) continue
+      changed.add(id)
+      if (was?.mergedInto) changed.add(this.rootOf(was.mergedInto))
+    }
+    this.lives = now
+    return changed
+  }
+
+  /** The case that one is part of now: itself, where it was not merged. */
+  private rootOf(id: string): string {
+    const seen = new Set<string>()
+    for (let at = id; ;) {
+      const into = this.lives.get(at)?.mergedInto
+      if (!into || seen.has(into)) return at
+      seen.add(at)
+      at = into
+    }
+  }
+
   private async makeCases(maker: CaseMaker<Made>, changed: ReadonlySet<string>): Promise<void> {
-    const own = new Map<string, StoredEntry[]>([...changed].map(id => [id, []]))
-    for (const entry of this.entries.values()) own.get(entry.case)?.push(entry)
+    const own = new Map<string, StoredEntry[]>(
+      [...changed].flatMap(id => [
+        [id, []],
+        [this.rootOf(id), []],
+      ]),
+    )
+    for (const entry of this.entries.values()) own.get(this.rootOf(entry.case))?.push(entry)
     for (const [id, all] of own) {
       const known = all.flatMap(entry => {
         const folded = maker.entryOf(entry)
-        return folded ? [{ entry, folded }] : []
+        return folded ? [{ entry, folded: { ...folded, case: id } }] : []
       })
       const [file] = foldCases(known.map(({ folded }) => folded))
       const entries = known.map(({ entry }) => entry)
-      if (file) this.cases.set(id, { file, entries, made: maker.make(file, entries) })
+      if (file)
+        this.cases.set(id, { file, entries, made: maker.make(file, entries, this.lives.get(id) ?? null) })
       else this.cases.delete(id)
       await this.breathe()
     }

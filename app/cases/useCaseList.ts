@@ -13,6 +13,7 @@ const KEYS = [
   'receivedFrom',
   'receivedTo',
   'need',
+  'state',
   'answers',
   'columns',
   'sort',

@@ -1,4 +1,5 @@
 import type { CaseFile, Entry } from '#core/cases/fold'
+import type { CaseLife } from '#core/cases/life'
 import { followUp, type FollowUp } from '#core/cases/follow-up'
 import type { CaseRegister } from '#core/cases/register'
 import { placesOf } from '#core/define/form-parts'
@@ -18,6 +19,10 @@ export interface DeskCase {
   entries: StoredEntry[]
   line: CasePart[]
   follow: FollowUp
+  /** Which facility has it, and whether it is closed. */
+  life: CaseLife
+  /** Another facility has it now: here it is only seen. */
+  isElsewhere: boolean
   sought: string
 }
 
@@ -129,8 +134,15 @@ export function useCases(
   const store = useDeskStore()
   const { locale } = useI18n()
   const { textOf, lineOf, titleOf: titleOfLine } = useAnswerText(units)
+  /** The branch of the person: a case of a unit outside of it is only seen here. */
+  const branch = computed(() => useSession().view?.branch?.unit.code ?? null)
+  function isBelow(unit: string, top: string): boolean {
+    for (let at: string | null | undefined = unit; at; at = units.byCode.value.get(at)?.parent)
+      if (at === top) return true
+    return false
+  }
 
-  function make(file: CaseFile, entries: StoredEntry[]): DeskCase {
+  function make(file: CaseFile, entries: StoredEntry[], life: CaseLife | null): DeskCase {
     const register = registers().get(entries[0]!.register)!
     const text = (code: string) => textOf(register, code, file.values.get(code)?.content)
     const line = lineOf(register, code => file.values.get(code)?.content)
@@ -140,18 +152,24 @@ export function useCases(
         code ? [text(code)] : [],
       ),
     ]
+    const now = life ?? { unit: entries[0]!.unit, moves: [], closed: null }
+    const isElsewhere = branch.value !== null && !isBelow(now.unit, branch.value)
     return {
       id: file.case,
       register: register.code,
       file,
       entries,
       line,
-      follow: followUp(register, file),
+      follow: followUp(register, file, isElsewhere || now.closed !== null),
+      life: now,
+      isElsewhere,
       sought: fold(sought.join(' ')),
     }
   }
   /** What is made of a case stays the same as long as this does. */
-  const key = computed(() => JSON.stringify([locale.value, units.byCode.value.size, [...registers()]]))
+  const key = computed(() =>
+    JSON.stringify([locale.value, branch.value, units.byCode.value.size, [...registers()]]),
+  )
   const maker = (): CaseMaker<DeskCase> => ({
     key: key.value,
     entryOf: entry => {

@@ -428,6 +428,22 @@ describe('what comes', () => {
     expect((await hand.store.serverCache.get('key', 'cursor'))!.answer).toBe('0.0.0.2')
   })
 
+  it('says how cases are now, and takes away those that another facility has alone; what waits here stays', async () => {
+    const about = (of: string, isHere: boolean): DeskEvent => ({
+      ...{ kind: 'case', at: '2026-11-05T12:00:00Z', unit: 'oak', case: of, moves: [] },
+      ...{ closed: { on: '2026-11-04', outcome: 'lost' }, mergedInto: null, isHere },
+    })
+    await hand.store.entries.put({ ...entry('w1'), case: 'c2', state: 'waiting' }, 'id')
+    const gone = { ...event('e9'), case: 'c2' } as DeskEvent
+    await applyEvents(hand.store, [event('e1'), gone, about('c1', true), about('c2', true)], '0.0.0.9.1')
+    expect((await hand.store.lives.all()).map(one => one.case)).toEqual(['c1', 'c2'])
+    await applyEvents(hand.store, [about('c2', false)], '0.0.0.9.2')
+    expect(await hand.store.lives.all()).toMatchObject([
+      { case: 'c1', unit: 'oak', closed: { outcome: 'lost' } },
+    ])
+    expect((await hand.store.entries.all()).map(({ id }) => id).sort()).toEqual(['e1', 'w1'])
+  })
+
   it('by file says what became of each change; what is unknown here is passed over', async () => {
     await hand.store.entries.put({ ...entry('e1'), madeAt: '', state: 'waiting' }, 'id')
     await noteOutcomes(

@@ -49,8 +49,8 @@ export async function receiveNews(
 }
 
 /**
- * Stores received entries together with the cursor, in one transaction: a page that is closed in between
- * receives them again.
+ * Stores received entries, and what happened to cases, together with the cursor, in one transaction: a page
+ * that is closed in between receives them again.
  */
 export async function applyEvents(
   store: WorkStore,
@@ -79,6 +79,11 @@ export async function applyEvents(
         }),
     ),
   )
+  const lives = events.filter((event): event is Extract<DeskEvent, { kind: 'case' }> => event.kind === 'case')
+  const livesHere = await Promise.all(
+    lives.filter(({ isHere }) => isHere).map(({ kind: _, isHere: __, ...life }) => store.lives.shut(life)),
+  )
+  const gone = lives.filter(({ isHere }) => !isHere).map(life => life.case)
   const place = await store.serverCache.shut({ key: 'cursor', answer: cursor })
   const byId = new Map(rows.map(row => [row.id as string, row]))
   await store.transaction(async () => {
@@ -93,9 +98,17 @@ export async function applyEvents(
       byId.delete(id as string)
     }
     await store.entries.raw.bulkAdd([...byId.values()])
+    await store.lives.raw.bulkPut(livesHere)
+    await store.lives.raw.bulkDelete(gone as never[])
+    // What this device has not sent yet is its own business still.
+    await store.entries.raw
+      .where('case')
+      .anyOf(gone)
+      .filter(({ state }) => state === 'received')
+      .delete()
     await store.serverCache.raw.put(place)
   })
-  return entries.length
+  return entries.length + lives.length
 }
 
 /** Fetches what is defined and what is worked with, where it changed. @returns whether it fetched. */

@@ -36,6 +36,8 @@ export async function noteStanding(
         .equals('received')
         .filter(({ own }) => own === true)
         .modify({ state: 'waiting' })
+      // What happened to cases comes again with everything else.
+      await store.lives.raw.clear()
       await store.serverCache.raw.bulkDelete(['cursor', 'stamp', 'workAt'] as never[])
     }
     await store.serverCache.raw.put(row)

@@ -1,4 +1,5 @@
 import Dexie, { type Table, type Transaction } from 'dexie'
+import { afterAct, type CaseLife } from '#core/cases/life'
 import type { DeskChange } from '#core/contract/desk'
 import type { Paired } from '#core/contract/devices'
 import type { Theirs } from '#core/contract/reports'
@@ -7,7 +8,8 @@ import type { CellContent } from '#core/report/cell'
 import type { CarryKeys } from '#core/protect/carry-file'
 import type { WrappedKey } from '#core/protect/pin-key'
 import type { QueueState } from '#core/sync/queue'
-import { open, openBytes, seal, sealBytes, type Sealed } from '#core/protect/seal'
+import { openBytes, sealBytes, type Sealed } from '#core/protect/seal'
+import { SealedTable } from './sealedTable'
 
 /** The pairing of this device with its district. Its private keys cannot be exported from the browser. */
 export interface StoredDevice extends Paired {
@@ -93,6 +95,14 @@ export interface StoredEntry {
   explanations?: Record<string, string>
 }
 
+/** How the district said that a case is: only of cases that were moved, closed or merged. */
+export interface StoredLife extends CaseLife {
+  case: string
+  /** When something happened to it last, RFC 3339. */
+  at: string
+  mergedInto: string | null
+}
+
 /** A form that was begun and not saved yet. */
 export interface Draft {
   place: string
@@ -115,63 +125,6 @@ export interface StoredFile {
   mediaType: string
   upTo: number
   at: number
-}
-
-/**
- * A table with encrypted rows. Only the columns that queries need are readable: identifiers and states.
- * Encryption is asynchronous and cannot run inside an IndexedDB transaction: encrypt first, then write.
- */
-export class SealedTable<T extends object, Plain extends keyof T & string> {
-  constructor(
-    readonly raw: Table<Record<string, unknown>>,
-    private readonly plain: readonly Plain[],
-    private readonly key: CryptoKey,
-  ) {}
-
-  /** A row as it is stored. */
-  async shut(row: T): Promise<Record<string, unknown>> {
-    const split = (inside: boolean) =>
-      Object.fromEntries(
-        Object.entries(row).filter(
-          ([name, value]) => value !== undefined && this.plain.includes(name as Plain) === inside,
-        ),
-      )
-    return { ...split(true), sealed: await seal(this.key, split(false)) }
-  }
-
-  async opened(row: Record<string, unknown>): Promise<T> {
-    const { sealed, ...rest } = row
-    return { ...rest, ...(await open<object>(this.key, sealed as Sealed)) } as T
-  }
-
-  private openAll = (rows: Record<string, unknown>[]) => Promise.all(rows.map(row => this.opened(row)))
-  all = async () => this.openAll(await this.raw.toArray())
-  where = async (column: Plain, value: string) =>
-    this.openAll(await this.raw.where(column).equals(value).toArray())
-  get = async (column: Plain, value: string): Promise<T | undefined> => {
-    const row = await this.raw.where(column).equals(value).first()
-    return row && this.opened(row)
-  }
-  /** Writes a row, replacing the one with the same identifier. */
-  async put(row: T, column: Plain): Promise<void> {
-    const shut = await this.shut(row)
-    await this.raw.db.transaction('rw', this.raw, async () => {
-      const there = await this.raw
-        .where(column)
-        .equals(row[column] as string)
-        .first()
-      await this.raw.put({ ...(there?.seq !== undefined && { seq: there.seq }), ...shut })
-    })
-  }
-  /** Changes readable columns. */
-  set = (column: Plain, value: string, change: Partial<Pick<T, Plain>>) =>
-    this.raw.where(column).equals(value).modify(change)
-  remove = (column: Plain, values: readonly string[]) =>
-    this.raw
-      .where(column)
-      .anyOf([...values])
-      .delete()
-  count = (column: Plain, value: string) => this.raw.where(column).equals(value).count()
 }
 
 /** Training phones side by side on one page are separate devices: each has a name, and storage of its own. */
@@ -197,6 +150,10 @@ export function deviceDatabase(): DeviceDatabase {
   return device
 }
 
+/** Where acts on cases stand among the changes: before the identifier of the case. */
+const CASE_PLACE = 'case|'
+export const casePlace = (id: string): string => `${CASE_PLACE}${id}`
+
 const workName = (person: string) => `lantern-work-${person}${phoneName()}`
 
 /** One person's data on this device, encrypted with their key. */
@@ -208,6 +165,7 @@ export class WorkStore {
     'seq' | 'id' | 'place' | 'state' | 'left' | 'cell' | 'base' | 'after' | 'settles' | 'confirmedAt'
   >
   readonly entries: SealedTable<StoredEntry, 'seq' | 'id' | 'case' | 'state' | 'receivedAt' | 'own'>
+  readonly lives: SealedTable<StoredLife, 'case' | 'at'>
   readonly drafts: SealedTable<Draft, 'place' | 'at'>
   readonly files: Table<StoredFile & { sealed: Sealed }>
 
@@ -231,6 +189,7 @@ export class WorkStore {
         await tx.table('serverCache').bulkPut(await tx.table('told').toArray())
       })
     this.database.version(3).stores({ told: null })
+    this.database.version(4).stores({ lives: 'case, at' })
     this.serverCache = new SealedTable(this.database.table('serverCache'), ['key'], key)
     this.changes = new SealedTable(
       this.database.table('changes'),
@@ -242,7 +201,8 @@ export class WorkStore {
       ['seq', 'id', 'case', 'state', 'receivedAt', 'own'],
       key,
     )
-    this.noteEntriesWritten()
+    this.lives = new SealedTable(this.database.table('lives'), ['case', 'at'], key)
+    this.noteCasesWritten()
     this.drafts = new SealedTable(this.database.table('drafts'), ['place', 'at'], key)
     this.files = this.database.table('files')
   }
@@ -265,27 +225,58 @@ export class WorkStore {
     return Promise.all(rows.map(row => this.changes.opened(row)))
   }
 
-  /** Grows when a transaction of this page that wrote entries is through. */
-  private entriesWritten = 0
-  private noteEntriesWritten(): void {
+  /** Grows when a transaction of this page that wrote something of cases is through. */
+  private casesWritten = 0
+  private noteCasesWritten(): void {
     // What a hook returns would be taken for a change of the row.
     const note = (transaction: Transaction): undefined => {
       transaction.on('complete', () => {
-        this.entriesWritten++
+        this.casesWritten++
       })
     }
-    this.entries.raw.hook('creating', (_key, _row, transaction) => note(transaction))
-    this.entries.raw.hook('updating', (_change, _key, _row, transaction) => note(transaction))
-    this.entries.raw.hook('deleting', (_key, _row, transaction) => note(transaction))
+    for (const { raw } of [this.entries, this.lives]) {
+      raw.hook('creating', (_key, _row, transaction) => note(transaction))
+      raw.hook('updating', (_change, _key, _row, transaction) => note(transaction))
+      raw.hook('deleting', (_key, _row, transaction) => note(transaction))
+    }
   }
-  /** A mark that changes when entries do: here, or by another page how many there are and which is the last. */
-  async entriesMark(): Promise<string> {
-    const written = this.entriesWritten
-    const [count, last] = await Promise.all([
+  /** The acts on cases that the district has not got yet, in their order. */
+  private readonly waitingActs = () =>
+    this.changes.raw
+      .where('place')
+      .startsWith(CASE_PLACE)
+      .filter(({ state }) => state === 'waiting')
+  /**
+   * A mark that changes when something of cases does: here, or by another page how many entries there are, which
+   * is the last, what happened last to a case, and which acts wait.
+   */
+  async casesMark(): Promise<string> {
+    const written = this.casesWritten
+    const marks = await Promise.all([
       this.entries.raw.count(),
       this.entries.raw.orderBy('seq').lastKey(),
+      this.lives.raw.orderBy('at').lastKey(),
+      this.waitingActs().primaryKeys(),
     ])
-    return `${written} ${count} ${String(last)}`
+    return `${written} ${marks.map(String).join(' ')}`
+  }
+
+  /**
+   * Where the cases are to which something happened, and whether they are closed: as the district said, and
+   * after what was done on this device since.
+   */
+  async livesOfCases(): Promise<Map<string, StoredLife>> {
+    const lives = new Map((await this.lives.all()).map(life => [life.case, life]))
+    const rows = await this.waitingActs().sortBy('seq')
+    for (const { change } of await Promise.all(rows.map(row => this.changes.opened(row)))) {
+      if (change.kind !== 'caseAct') continue
+      const life = lives.get(change.case) ?? {
+        ...{ case: change.case, at: change.madeAt, mergedInto: null },
+        ...{ unit: change.unit, moves: [], closed: null },
+      }
+      lives.set(change.case, { ...life, ...afterAct(life, change.act) })
+    }
+    return lives
   }
 
   /**
@@ -302,7 +293,11 @@ export class WorkStore {
 
   close = () => this.database.close()
   transaction = <T>(work: () => Promise<T>): Promise<T> =>
-    this.database.transaction('rw', this.changes.raw, this.entries.raw, this.serverCache.raw, work)
+    this.database.transaction(
+      'rw',
+      [this.changes.raw, this.entries.raw, this.lives.raw, this.serverCache.raw],
+      work,
+    )
 
   async putFile(file: StoredFile, bytes: Uint8Array<ArrayBuffer>): Promise<void> {
     await this.files.put({ ...file, sealed: await sealBytes(this.key, bytes) })

@@ -15,6 +15,7 @@ async function stillFollowed(store: WorkStore, cases: ReadonlySet<string>): Prom
   if (!cases.size) return []
   const cached = (await store.serverCache.get('key', 'registers'))?.answer as DeskRegister[] | undefined
   const registers = new Map((cached ?? []).map(one => [one.register, one.definition]))
+  const lives = await store.livesOfCases()
   const rows = await store.entries.raw
     .where('case')
     .anyOf([...cases])
@@ -25,7 +26,11 @@ async function stillFollowed(store: WorkStore, cases: ReadonlySet<string>): Prom
   const registerOf = new Map(entries.map(entry => [entry.case, registers.get(entry.register)!]))
   return foldCases(entries.map(entry => entryOf(registerOf.get(entry.case)!, entry)))
     .filter(file => {
-      const { nextVisit, resultAwaited } = followUp(registerOf.get(file.case)!, file)
+      const { nextVisit, resultAwaited } = followUp(
+        registerOf.get(file.case)!,
+        file,
+        lives.get(file.case)?.closed != null,
+      )
       return nextVisit !== null || resultAwaited
     })
     .map(file => file.case)

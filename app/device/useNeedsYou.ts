@@ -11,7 +11,7 @@ import { isClosedCode, reportKey, reportLink } from './useDeskWork'
 /** One thing that the district did not take. */
 export interface NeedsYouLine {
   id: string
-  kind: 'cell' | 'send' | 'comment' | 'answer' | 'entry' | 'file'
+  kind: 'cell' | 'send' | 'comment' | 'answer' | 'entry' | 'file' | 'caseAct'
   /** The cell's name, or what was written. */
   name: string
   content: CellContent | null
@@ -56,13 +56,16 @@ export function useNeedsYou() {
       change.kind === 'cell' || change.kind === 'comment'
         ? file && cellsOf(file.edition).find(({ key }) => key === change.cell)
         : null
-    const name = cell
-      ? nameCell(cell, words.locale.value)
-      : 'text' in change
-        ? change.text
-        : 'cell' in change
-          ? change.cell
-          : t('send.send')
+    const name =
+      change.kind === 'caseAct'
+        ? t(`caseLife.${change.act.act}`)
+        : cell
+          ? nameCell(cell, words.locale.value)
+          : 'text' in change
+            ? change.text
+            : 'cell' in change
+              ? change.cell
+              : t('send.send')
     return {
       id,
       kind: change.kind as NeedsYouLine['kind'],
@@ -86,6 +89,15 @@ export function useNeedsYou() {
         title: t('needsYou.answer'),
         unit: null,
         to: `/desk/questions/${change.discrepancy}`,
+        isClosed,
+        lines: changes.map(one => lineOf(one, null)),
+      }
+    if (change.kind === 'caseAct')
+      return {
+        key: place,
+        title: t('caseLife.title'),
+        unit: null,
+        to: `/desk/cases/${change.case}`,
         isClosed,
         lines: changes.map(one => lineOf(one, null)),
       }

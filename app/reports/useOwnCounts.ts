@@ -1,6 +1,8 @@
 import { parsePeriod } from '#core/calendar/period-text'
+import { unitOn } from '#core/cases/life'
 import type { CaseRegister } from '#core/cases/register'
 import type { ReportFile } from '#core/contract/reports'
+import { dayIn } from '#core/form/answer'
 import {
   casesCounted,
   countFigures,
@@ -17,7 +19,7 @@ import type { DeskCase } from '../cases/useCases'
 import { readyRules } from './readyRules'
 import { registerToCount, type OwnCases } from './useOwnCases'
 
-/** The registers that some counts are about, with the cases that a unit registered on this device. */
+/** The registers that some counts are about, with the cases of this device that count for a unit. */
 export function countedUnits(
   countings: readonly CaseCounting[],
   registers: ReadonlyMap<string, CaseRegister>,
@@ -30,7 +32,11 @@ export function countedUnits(
     const definition = registers.get(code)
     const register = definition && registerToCount(definition)
     if (!register?.ok) continue
-    const own = cases.filter(one => one.register === code && one.entries[0]!.unit === unit)
+    const { countingDate } = register.value.register
+    const own = cases.filter(
+      one =>
+        one.register === code && unitOn(one.life, dayIn(one.file.values.get(countingDate)?.content)) === unit,
+    )
     found.set(code, { register: register.value, cases: own.map(({ file }) => file), since })
   }
   return found

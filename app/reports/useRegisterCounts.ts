@@ -1,7 +1,9 @@
 import { firstDay } from '#core/calendar/period'
 import { parsePeriod } from '#core/calendar/period-text'
+import { unitOn } from '#core/cases/life'
 import type { CaseRegister } from '#core/cases/register'
 import type { ReportFile } from '#core/contract/reports'
+import { dayIn } from '#core/form/answer'
 import { countDoubt } from '#core/reconcile/count-doubt'
 import { compileBinding, reconcile, reportedBy } from '#core/reconcile/reconcile'
 import type { CellContent } from '#core/report/cell'
@@ -38,7 +40,11 @@ export function registerCounts(
     if (!register.ok || !binding.ok) return []
     const own = cases
       .filter(one => one.register === count.register)
-      .map(one => ({ file: one.file, unit: one.entries[0]!.unit, receivedAt: 0 }))
+      .map(({ file, life }) => ({
+        file,
+        unit: unitOn(life, dayIn(file.values.get(count.date)?.content)),
+        receivedAt: 0,
+      }))
     const { counted } = reconcile(binding.value, register.value, held, own, () => false)
     const ids = new Set(counted.map(one => one.case))
     return [{ count, registered: counted.length, cases: cases.filter(({ id }) => ids.has(id)) }]

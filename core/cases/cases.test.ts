@@ -284,7 +284,7 @@ describe('what a case still needs', () => {
     happenedAt: number,
     answers: Record<string, ReturnType<typeof value>>,
   ) => ({ id, case: 'c', form, answers, happenedAt, receivedAt: happenedAt })
-  const needs = (...entries: ReturnType<typeof entry>[]) => followUp(register, foldCases(entries)[0]!)
+  const needs = (...entries: ReturnType<typeof entry>[]) => followUp(register, foldCases(entries)[0]!, false)
   const visit = (id: string, at: number, next?: string) =>
     entry(id, 'home_visit', at, next ? { next_visit_on: value(next) } : {})
 
@@ -294,6 +294,12 @@ describe('what a case still needs', () => {
     expect(needs(visit('a', 1, next)).nextVisit).toBe(DAY)
     expect(needs(visit('a', 1, next), visit('b', 2)).nextVisit).toBeNull()
     expect(needs(entry('a', 'registration', 1, {})).nextVisit).toBeNull()
+  })
+
+  it('is nothing once it is closed', () => {
+    const entries = [visit('a', 1, '2026-10-30'), entry('b', 'specimen', 1, { specimen_number: value('S1') })]
+    const closed = followUp(register, foldCases(entries)[0]!, true)
+    expect(closed).toEqual({ nextVisit: null, resultAwaited: false })
   })
 
   it('is the result of what was sent away', () => {

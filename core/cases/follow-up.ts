@@ -14,12 +14,14 @@ export interface FollowUp {
 /**
  * What a case still needs, by what its register says it follows. A next visit stands in the last entry of its
  * form: once that form is filled again, what the earlier one said is over. A result is awaited in each entry
- * of its form that leaves it blank.
+ * of its form that leaves it blank. A closed case needs nothing.
  */
 export function followUp(
   { follow, forms }: Pick<CaseRegister, 'follow' | 'forms'>,
   { values, entries }: CaseFile,
+  isClosed: boolean,
 ): FollowUp {
+  if (isClosed) return { nextVisit: null, resultAwaited: false }
   const next = follow?.nextVisit ? values.get(follow.nextVisit) : undefined
   const last = next && entries.findLast(({ form }) => form === next.form)
   const day =

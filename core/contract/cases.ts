@@ -1,6 +1,7 @@
 import { Type, type Static } from '@sinclair/typebox'
 import type { CaseRegister } from '../cases/register'
 import type { Answers } from '../form/answer'
+import { CaseLifeEvent, ClosedCase } from './case-life'
 import { Code } from './drafts'
 import { Count, DayText, exact, Instant, oneOf, orNull, shapeOf, UnitCode, UnitRef, Uuid } from './common'
 import { DeskRegister } from './desk-register'
@@ -9,6 +10,10 @@ import { ROLES } from './permission'
 /** What a case may wait for: a visit whose day has come, one whose day is over, a result, an end of a doubt. */
 export const CASE_NEEDS = ['visitDue', 'visitMissed', 'resultAwaited', 'hasDoubt'] as const
 export type CaseNeed = (typeof CASE_NEEDS)[number]
+
+/** What a case is: followed, closed, or given to a facility of another branch. */
+export const CASE_STATES = ['open', 'closed', 'gone'] as const
+export type CaseState = (typeof CASE_STATES)[number]
 
 export const CaseLine = exact({
   id: Uuid,
@@ -25,6 +30,7 @@ export const CaseLine = exact({
   receivedAt: orNull(Instant),
   nextVisit: orNull(Type.String()),
   resultAwaited: Type.Boolean(),
+  closed: ClosedCase,
 })
 export type CaseLine = Static<typeof CaseLine>
 
@@ -43,6 +49,8 @@ export const CaseQuery = exact({
   receivedFrom: Type.Optional(DayText),
   receivedTo: Type.Optional(DayText),
   need: Type.Optional(oneOf(...CASE_NEEDS)),
+  /** Without it those of the branch, closed ones among them. */
+  state: Type.Optional(oneOf(...CASE_STATES)),
   /** Only with `register`: see core/cases/answer-filter. */
   answers: Type.Optional(
     Type.String({ maxLength: 1000, description: 'Filters on answers, as sex=f&age_years.to=4' }),
@@ -85,6 +93,11 @@ export const CaseFileView = exact({
   id: Uuid,
   register: Code,
   unit: UnitRef,
+  /** May the person move, close and open it? */
+  mine: Type.Boolean(),
+  closed: ClosedCase,
+  /** What became of it besides its entries, the first first. */
+  life: Type.Array(CaseLifeEvent),
   parent: orNull(CaseLine),
   definition: shapeOf<CaseRegister>('The newest edition of the register'),
   /** The editions in which its entries were filled. */

@@ -1,5 +1,6 @@
 import { Type, type Static } from '@sinclair/typebox'
 import { Correction, DiscrepancyFile, DiscrepancyLine } from './discrepancies'
+import { CaseActGiven, ClosedCase, MovedCase } from './case-life'
 import { CaseDoubtFile } from './case-doubts'
 import { DeskRegister } from './desk-register'
 import { DeviceSettings } from './devices'
@@ -101,6 +102,16 @@ export const CommentWritten = exact({
   cell: CellKey,
   text: Sentence,
 })
+/** A case moved, closed or opened again. */
+export const CaseActMade = exact({
+  kind: Type.Literal('caseAct'),
+  ...made,
+  case: Uuid,
+  /** The facility at which it was done. */
+  unit: UnitCode,
+  act: CaseActGiven,
+})
+export type CaseActMade = Static<typeof CaseActMade>
 /** Each kind of change by its name: the server checks a change by the schema of its kind. */
 export const DESK_CHANGES = {
   cell: CellChange,
@@ -108,6 +119,7 @@ export const DESK_CHANGES = {
   entry: EntryMade,
   answer: AnswerGiven,
   comment: CommentWritten,
+  caseAct: CaseActMade,
 }
 export const DeskChange = Type.Union(Object.values(DESK_CHANGES))
 export type DeskChange = Static<(typeof DESK_CHANGES)[keyof typeof DESK_CHANGES]>
@@ -185,10 +197,22 @@ export const DeskEvent = Type.Union([
     corrects: orNull(Uuid),
     parent: orNull(Uuid),
   }),
+  /** How a case is now: it comes again whenever that changes. */
+  exact({
+    kind: Type.Literal('case'),
+    at: Instant,
+    unit: UnitCode,
+    case: Uuid,
+    moves: Type.Array(MovedCase),
+    closed: ClosedCase,
+    mergedInto: orNull(Uuid),
+    /** Does the facility of the device see it? false: it may forget the case. */
+    isHere: Type.Boolean(),
+  }),
 ])
 export type DeskEvent = Static<typeof DeskEvent>
 export const DeskReceive = exact({
-  since: Type.Optional(Type.String({ pattern: '^\\d{1,15}(\\.\\d{1,15}){3}$' })),
+  since: Type.Optional(Type.String({ pattern: '^\\d{1,15}(\\.\\d{1,15}){3,4}$' })),
   most: Type.Optional(Type.Integer({ minimum: 1, maximum: 2000 })),
 })
 /**

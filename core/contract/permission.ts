@@ -27,6 +27,8 @@ export type Permission =
   | 'manageDevices'
   /** Enter the case forms that facilities of the own branch filled on paper. */
   | 'enterPaper'
+  /** Give cases of the own branch to other facilities, close them, and open them again. */
+  | 'manageCases'
   /** See who opened the file of a case. */
   | 'seeOpenings'
   /** See what the installation does by itself, start it by hand, and stop it. */
@@ -34,8 +36,18 @@ export type Permission =
 
 const GRANTS: Record<Role, readonly Permission[]> = {
   administrator: ['look', 'manageUnits', 'define', 'managePeople', 'manageDevices', 'seeOpenings', 'operate'],
-  officer: ['look', 'comment', 'resolve', 'sign', 'define', 'manageDevices', 'enterPaper', 'seeOpenings'],
-  clerk: ['look', 'fill', 'comment'],
+  officer: [
+    'look',
+    'comment',
+    'resolve',
+    'sign',
+    'define',
+    'manageDevices',
+    'enterPaper',
+    'manageCases',
+    'seeOpenings',
+  ],
+  clerk: ['look', 'fill', 'comment', 'manageCases'],
   reader: ['look'],
 }
 
@@ -59,6 +71,7 @@ export const DUTIES = {
   people: 'managePeople',
   devices: 'manageDevices',
   paper: 'enterPaper',
+  cases: 'manageCases',
   openings: 'seeOpenings',
   operate: 'operate',
 } as const satisfies Record<string, Permission>

@@ -14,8 +14,10 @@ export type CaseBinding = Pick<CaseCount, 'cells' | 'where' | 'place' | 'residen
 /** A case with what the register does not ask. */
 export interface CaseToCount {
   file: KnownCase
-  /** The unit that registered it. */
+  /** The unit that had it on its day. */
   unit: string
+  /** Units that had it before or after: there it nearly counts. */
+  seenAt?: readonly string[]
   /** When the district first had it; milliseconds since 1970. */
   receivedAt: number
 }
@@ -91,7 +93,7 @@ export function reconcile(
   const truths = binding.condition?.run(table)
   const counted: CountedCase[] = []
   const near: NearCase[] = []
-  cases.forEach(({ file, unit, receivedAt }, row) => {
+  cases.forEach(({ file, unit, seenAt = [], receivedAt }, row) => {
     const text = (code: string | undefined) => {
       const content = code === undefined ? undefined : file.values.get(code)?.content
       return content?.kind === 'value' && typeof content.value === 'string' ? content.value : null
@@ -99,7 +101,7 @@ export function reconcile(
     const home = text(binding.residence)
     const bySeen = unit === report.unit
     const byHome = home !== null && within(home, report.unit)
-    if (!bySeen && !byHome) return
+    if (!bySeen && !byHome && !seenAt.includes(report.unit)) return
     const place = binding.place === 'care' ? unit : home
     const day = dayIn(file.values.get(binding.date)?.content)
     const truth = truths ? truths[row]! : 1

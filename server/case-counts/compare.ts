@@ -1,9 +1,10 @@
 import { parseDay, printDay } from '#core/calendar/day'
 import { parsePeriod } from '#core/calendar/period-text'
 import { caseOfKnown } from '#core/cases/fold'
+import { unitOn, type CaseMove } from '#core/cases/life'
 import type { CaseCountBoard, CaseCountFile, CountedRow } from '#core/contract/case-counts'
 import type { CaseLine } from '#core/contract/cases'
-import type { Answers } from '#core/form/answer'
+import { dayIn, type Answers } from '#core/form/answer'
 import { groupBy } from '#core/group-by'
 import { countKey } from '#core/reconcile/count-doubt'
 import { compileBinding, reconcile, type CaseToCount, type Reconciliation } from '#core/reconcile/reconcile'
@@ -34,7 +35,10 @@ interface ReportRow {
 
 interface CaseRow {
   id: string
+  /** The facility that had it on its day. */
   unit: string
+  /** The facilities that see it besides. */
+  seenAt: string[]
   known: Answers
   receivedAt: string
   /** Where the case lives, from the top of the tree; null when that is not known. */
@@ -50,8 +54,8 @@ const reportsOf = (sql: Pick<Sql, 'query'>, round: string, branch: string): Prom
   )
 
 /**
- * Cases of a register that may count in a period for units of a branch: seen there or living there, with a day
- * near the period, or with none.
+ * Cases of a register that may count in a period for units of a branch: of a facility there, now or before, or
+ * living there, with a day near the period, or with none.
  */
 async function casesFor(
   sql: Pick<Sql, 'query'>,
@@ -60,10 +64,11 @@ async function casesFor(
   branch: string,
 ): Promise<CaseRow[]> {
   const days = [must(parseDay(round.firstDay)) - NEAR_DAYS, must(parseDay(round.lastDay)) + NEAR_DAYS]
-  return sql.query<CaseRow>(
-    `SELECT c.id, c.unit, c.known, home.path AS home, (SELECT min(e.received_at) FROM case_entry e WHERE e.case_id = c.id) AS "receivedAt"
+  const rows = await sql.query<CaseRow & { moves: CaseMove[] }>(
+    `SELECT c.id, c.unit, c.moves, c.shared_with AS "seenAt", c.known, home.path AS home, (SELECT min(e.received_at) FROM case_entry e WHERE e.case_id = c.id) AS "receivedAt"
      FROM case_record c JOIN unit_latest u ON u.code = c.unit LEFT JOIN unit_latest home ON home.code = c.known -> $2::text ->> 'value'
-     WHERE c.register = $1 AND c.merged_into IS NULL AND (u.path @> $3::text[] OR home.path @> $3::text[])
+     WHERE c.register = $1 AND c.merged_into IS NULL AND (u.path @> $3::text[] OR home.path @> $3::text[] OR (c.shared_with <> '{}'
+         AND EXISTS (SELECT 1 FROM unit_latest s WHERE s.code = ANY(c.shared_with) AND s.path @> $3::text[])))
        AND coalesce(${mayLieBetween("(c.known -> $4::text ->> 'value')", '$5::text', '$6::text')}, true)`,
     [
       count.register,
@@ -74,10 +79,16 @@ async function casesFor(
       `${printDay(days[1]!)}~`,
     ],
   )
+  return rows.map(({ moves, ...row }) => ({
+    ...row,
+    unit: unitOn({ unit: row.unit, moves }, dayIn(row.known[count.date])),
+    seenAt: moves.length ? [row.unit, ...row.seenAt] : [],
+  }))
 }
 
-const toCount = ({ id, unit, known, receivedAt }: CaseRow): CaseToCount => ({
+const toCount = ({ id, unit, seenAt, known, receivedAt }: CaseRow): CaseToCount => ({
   unit,
+  seenAt,
   receivedAt: Date.parse(receivedAt),
   file: caseOfKnown(id, known),
 })
@@ -88,12 +99,15 @@ interface Compared {
   held: Reconciliation
 }
 
-/** Cases by the units for which they may count: the one that saw them, and those above where they live. */
+/**
+ * Cases by the units for which they may count, or nearly do: those that had them, and those above where they
+ * live.
+ */
 function byUnit(cases: readonly CaseRow[]): Map<string, CaseToCount[]> {
   const found = new Map<string, CaseToCount[]>()
   for (const row of cases) {
     const one = toCount(row)
-    for (const unit of new Set([row.unit, ...(row.home ?? [])])) {
+    for (const unit of new Set([row.unit, ...row.seenAt, ...(row.home ?? [])])) {
       const own = found.get(unit)
       if (own) own.push(one)
       else found.set(unit, [one])
@@ -195,7 +209,8 @@ async function linesSeenBy(
 ): Promise<Map<string, CaseLine>> {
   const lines = await caseLines(sql, ids, await newestRegisters(sql))
   const seen = await sql.query<{ id: string }>(
-    'SELECT c.id FROM case_record c JOIN unit_latest u ON u.code = c.unit WHERE c.id = ANY($1::uuid[]) AND u.path @> $2::text[]',
+    `SELECT DISTINCT c.id FROM case_record c JOIN unit_latest u ON u.code = ANY(c.unit || c.shared_with)
+     WHERE c.id = ANY($1::uuid[]) AND u.path @> $2::text[]`,
     [ids, branchPath(access.branch)],
   )
   const own = new Set(seen.map(({ id }) => id))

@@ -5,11 +5,14 @@ import type { EntryMade } from '#core/contract/desk'
 import { checkAnswer, dayIn, type AnswerContent } from '#core/form/answer'
 import { compileForm, type CompiledForm } from '#core/form/compile-form'
 import { splitKey } from '#core/form/outline'
+import { groupBy } from '#core/group-by'
 import { mustHold, type Access } from '../access/access'
+import { holds } from '../access/branch'
 import { nowText } from '../clock'
 import type { Sql } from '../database'
-import { Refusal } from '../refusal'
+import { outsideBranch, Refusal } from '../refusal'
 import { saidKey } from './judge-cases'
+import { reopenFor } from './life'
 import { writeKnown } from './known'
 import { writeCases, type NewCase } from './write-cases'
 
@@ -89,7 +92,8 @@ function happenedOn(
 interface Here {
   entries: Set<string>
   paths: Map<string, string[]>
-  cases: Map<string, { register: string; path: string[] }>
+  /** With the places of all facilities that see the case. */
+  cases: Map<string, { register: string; paths: string[][] }>
   corrected: Map<string, { case: string; form: string }>
 }
 
@@ -105,13 +109,19 @@ async function whatIsHere(sql: Sql, entries: readonly EntryMade[]): Promise<Here
     [[...new Set(entries.map(({ unit }) => unit))]],
   )
   const records = await sql.query<{ id: string; register: string; path: string[] }>(
-    'SELECT c.id, c.register, u.path FROM case_record c JOIN unit_latest u ON u.code = c.unit WHERE c.id = ANY($1::uuid[])',
+    `SELECT c.id, c.register, u.path FROM case_record c JOIN unit_latest u ON u.code = ANY(c.unit || c.shared_with)
+     WHERE c.id = ANY($1::uuid[])`,
     [cases],
   )
   return {
     entries: new Set(known.map(({ id }) => id)),
     paths: new Map(units.map(({ code, path }) => [code, path])),
-    cases: new Map(records.map(({ id, register, path }) => [id, { register, path }])),
+    cases: new Map(
+      [...groupBy(records, ({ id }) => id)].map(([id, rows]) => [
+        id,
+        { register: rows[0]!.register, paths: rows.map(({ path }) => path) },
+      ]),
+    ),
     corrected: new Map(known.map(({ id, case: of, form }) => [id, { case: of, form }])),
   }
 }
@@ -125,7 +135,8 @@ function mustStand(access: Access, entry: EntryMade, { definition, compiled }: R
   const record = here.cases.get(entry.case)
   if (record && record.register !== entry.register)
     throw new Refusal(422, 'entry-case', 'This case is of another register.')
-  if (record) mustHold(access, record.path)
+  // Who had a case before, or has one that it was merged with, still sees it, and may say what is known there.
+  if (record && !record.paths.some(own => holds(access.branch, own))) throw outsideBranch()
   if (entry.parent && here.cases.get(entry.parent)?.register !== (definition.parent ?? ''))
     throw new Refusal(422, 'entry-case', 'The case that this one belongs to is not here yet.')
   const corrected = entry.corrects ? here.corrected.get(entry.corrects) : undefined
@@ -181,7 +192,7 @@ export async function applyEntries(
     }
     if (!here.cases.has(entry.case)) {
       begun.set(entry.case, { register: entry.register, unit: entry.unit, parent: entry.parent ?? null })
-      here.cases.set(entry.case, { register: entry.register, path: here.paths.get(entry.unit)! })
+      here.cases.set(entry.case, { register: entry.register, paths: [here.paths.get(entry.unit)!] })
     }
     here.entries.add(entry.id)
     here.corrected.set(entry.id, { case: entry.case, form: entry.form })
@@ -208,6 +219,13 @@ export async function applyEntries(
         rows.map(({ entry }) => entry.corrects ?? null),
         paperOn,
       ],
+    )
+    await reopenFor(
+      sql,
+      { person: access.id, device },
+      rows.flatMap(({ entry, happenedOn: day }) =>
+        entry.corrects ? [] : [{ id: entry.id, case: entry.case, happenedOn: day }],
+      ),
     )
     await writeKnown(sql, [...new Set(rows.map(({ entry }) => entry.case))], {
       person: access.id,

@@ -1,4 +1,6 @@
 import type { CaseRegister } from '#core/cases/register'
+import type { CaseOutcome } from '#core/cases/life'
+import type { CaseLifeEvent } from '#core/contract/case-life'
 import type { CaseFileView } from '#core/contract/cases'
 import type { DeskRegister } from '#core/contract/desk-register'
 import type { Access } from '../access/access'
@@ -6,7 +8,7 @@ import { holds } from '../access/branch'
 import { database, type Sql } from '../database'
 import { notFound, outsideBranch } from '../refusal'
 import { membersOf, rootsOf } from './fold-known'
-import { caseLines } from './list'
+import { caseLines, closedOf } from './list'
 import { noteOpening } from './note-opening'
 import { newestRegisters } from './registers'
 
@@ -17,8 +19,17 @@ export async function caseView(
   id: string,
   members: readonly string[],
 ): Promise<CaseFileView> {
-  const [record] = await sql.query<{ register: string; code: string; name: string; parent: string | null }>(
-    'SELECT c.register, c.parent, u.code, u.name FROM case_record c JOIN unit_latest u ON u.code = c.unit WHERE c.id = $1',
+  const [record] = await sql.query<{
+    register: string
+    code: string
+    name: string
+    path: string[]
+    parent: string | null
+    closedOn: string | null
+    outcome: CaseOutcome | null
+  }>(
+    `SELECT c.register, c.parent, c.closed_on AS "closedOn", c.outcome, u.code, u.name, u.path
+     FROM case_record c JOIN unit_latest u ON u.code = c.unit WHERE c.id = $1`,
     [id],
   )
   if (!record) throw notFound('case')
@@ -38,6 +49,9 @@ export async function caseView(
     id,
     register: record.register,
     unit: { code: record.code, name: record.name },
+    mine: holds(access.branch, record.path),
+    closed: closedOf(record),
+    life: await lifeOfCases(sql, members),
     parent: await parentOf(sql, access, record.parent, definitions),
     definition: definitions.get(record.register)!,
     editions,
@@ -61,11 +75,29 @@ export async function caseFile(access: Access, id: string): Promise<CaseFileView
   return view
 }
 
-/** Where the facilities of some cases are in the tree. */
+/** More than this becomes of no case; what it was at first is told before what came later. */
+const MOST_EVENTS = 200
+
+/** What became of some cases besides their entries. */
+async function lifeOfCases(sql: Pick<Sql, 'query'>, ids: readonly string[]): Promise<CaseLifeEvent[]> {
+  type Named = { code: string; name: string } | null
+  return sql.query<CaseLifeEvent & { from: Named; to: Named }>(
+    `SELECT e.at, p.display_name AS by, d.name AS device, e.act,
+       CASE WHEN f.code IS NULL THEN NULL ELSE jsonb_build_object('code', f.code, 'name', f.name) END AS "from",
+       CASE WHEN t.code IS NULL THEN NULL ELSE jsonb_build_object('code', t.code, 'name', t.name) END AS "to",
+       e.day, e.outcome, e.text, e.entry IS NOT NULL AS "isByForm"
+     FROM case_event e JOIN person p ON p.id = e.person LEFT JOIN device d ON d.id = e.device
+       LEFT JOIN unit_latest f ON f.code = e.from_unit LEFT JOIN unit_latest t ON t.code = e.to_unit
+     WHERE e.case_id = ANY($1::uuid[]) ORDER BY e.seq LIMIT ${MOST_EVENTS}`,
+    [ids],
+  )
+}
+
+/** Where the facilities that see some cases are in the tree. */
 export const pathsOf = async (sql: Pick<Sql, 'query'>, cases: readonly string[]): Promise<string[][]> =>
   (
     await sql.query<{ path: string[] }>(
-      'SELECT u.path FROM case_record c JOIN unit_latest u ON u.code = c.unit WHERE c.id = ANY($1::uuid[])',
+      'SELECT u.path FROM case_record c JOIN unit_latest u ON u.code = ANY(c.unit || c.shared_with) WHERE c.id = ANY($1::uuid[])',
       [cases],
     )
   ).map(({ path }) => path)
@@ -80,7 +112,7 @@ async function parentOf(
   if (parent === null) return null
   const [root] = await rootsOf(sql, [parent])
   if (root === undefined) return null
-  const [path] = await pathsOf(sql, [root])
-  if (!path || !holds(access.branch, path)) return null
+  const paths = await pathsOf(sql, [root])
+  if (!paths.some(path => holds(access.branch, path))) return null
   return (await caseLines(sql, [root], registers)).get(root) ?? null
 }

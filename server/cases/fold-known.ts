@@ -33,6 +33,7 @@ export interface FoldedCase {
 interface EntryRow extends KeptEntry {
   register: string
   parent: string | null
+  isClosed: boolean
 }
 
 /** For queries: what is kept of a case `c`, as {@link KnownOfCase}. */
@@ -51,24 +52,6 @@ export const MEMBERS = `WITH RECURSIVE member (root, id) AS (
 export async function membersOf(sql: Pick<Sql, 'query'>, root: string): Promise<string[]> {
   const rows = await sql.query<{ id: string }>(`${MEMBERS} SELECT id FROM member`, [[root]])
   return rows.map(({ id }) => id)
-}
-
-/**
- * The facilities that something about some cases is written for: of those cases, of those merged with them, and
- * of the cases that belong to any of these, because their rules may read their parent.
- */
-export async function unitsOfCases(sql: Pick<Sql, 'query'>, ids: readonly string[]): Promise<string[]> {
-  const rows = await sql.query<{ unit: string }>(
-    `WITH RECURSIVE kin (id) AS (
-       SELECT id FROM unnest($1::uuid[]) AS given (id)
-       UNION SELECT x.id FROM kin CROSS JOIN LATERAL (
-         SELECT merged_into AS id FROM case_record WHERE id = kin.id AND merged_into IS NOT NULL
-         UNION ALL SELECT id FROM case_record WHERE merged_into = kin.id) x)
-     SELECT c.unit FROM case_record c JOIN kin ON c.id = kin.id
-     UNION SELECT c.unit FROM case_record c JOIN kin ON c.parent = kin.id`,
-    [ids],
-  )
-  return rows.map(({ unit }) => unit)
 }
 
 /**
@@ -95,7 +78,7 @@ export async function foldKnown(
   registers: ReadonlyMap<string, CaseRegister>,
 ): Promise<FoldedCase[]> {
   const rows = await sql.query<EntryRow>(
-    `${MEMBERS} SELECT e.id, m.root AS "case", c.register, c.parent, e.form, e.answers,
+    `${MEMBERS} SELECT e.id, m.root AS "case", c.register, c.parent, c.closed_on IS NOT NULL AS "isClosed", e.form, e.answers,
        e.happened_on AS "happenedOn", e.received_at AS "receivedAt", e.corrects
      FROM member m JOIN case_entry e ON e.case_id = m.id JOIN case_record c ON c.id = m.root ORDER BY e.seq`,
     [ids],
@@ -103,7 +86,7 @@ export async function foldKnown(
   const rowsOf = groupBy(rows, row => row.case)
   return foldCases(rows.map(entryOfKept)).map(file => {
     const own = rowsOf.get(file.case)!
-    const { register: code, parent } = own[0]!
+    const { register: code, parent, isClosed } = own[0]!
     const register = registers.get(code)
     return {
       register: code,
@@ -115,7 +98,7 @@ export async function foldKnown(
         entries: file.entries.length,
         lastOn: latest(own.map(({ happenedOn }) => happenedOn)),
         receivedAt: latest(own.map(({ receivedAt }) => receivedAt)),
-        ...needsOf(register, file),
+        ...needsOf(register, file, isClosed),
         searchText: register ? searchTextOf(register, own) : '',
       },
     }
@@ -145,8 +128,9 @@ function searchTextOf({ line, identity }: CaseRegister, rows: readonly Pick<Entr
 function needsOf(
   register: CaseRegister | undefined,
   file: CaseFile,
+  isClosed: boolean,
 ): Pick<KnownOfCase, 'nextVisit' | 'resultAwaited'> {
   if (!register) return { nextVisit: null, resultAwaited: false }
-  const { nextVisit, resultAwaited } = followUp(register, file)
+  const { nextVisit, resultAwaited } = followUp(register, file, isClosed)
   return { nextVisit: nextVisit === null ? null : printDay(nextVisit), resultAwaited }
 }

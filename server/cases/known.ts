@@ -4,11 +4,11 @@ import { dayIn, type Answers } from '#core/form/answer'
 import { groupBy } from '#core/group-by'
 import { same } from '#core/same'
 import { database, type Sql } from '../database'
-import { lockFacilities } from '../database/locks'
 import { judgeCounting, type CountingChange } from '../doubts/judge-counting'
 import { UNWATCHED, type JobTurn } from '../queue/turn'
-import { foldKnown, rootsOf, unitsOfCases, type FoldedCase } from './fold-known'
+import { foldKnown, rootsOf, type FoldedCase } from './fold-known'
 import { closeDoubtsOf, judgeCases, type SaidOfDoubts } from './judge-cases'
+import { lockCases } from './lock-cases'
 import { matchCases } from './match'
 import { newestRegisters } from './registers'
 
@@ -19,7 +19,7 @@ const byCode = ([one]: [string, unknown], [other]: [string, unknown]) => (one < 
  * the rules of their registers. A merged one stands with the case that it is part of. The rows are locked
  * first: of two devices that send entries of one case, the second one folds what the first one sent, too. The
  * only writer of what is in {@link KnownOfCase}. The caller is alone with the facilities ({@link
- * unitsOfCases}): devices hear of the doubts.
+ * lockCases}): devices hear of the doubts.
  *
  * @param said what came along about doubts
  */
@@ -124,7 +124,7 @@ export async function foldWaitingCases({ signal, progress }: JobTurn = UNWATCHED
     if (ids.length)
       await sql.transaction(async tx => {
         // Alone with the facilities first, then with the rows: everybody takes them in this order.
-        await lockFacilities(tx, await unitsOfCases(tx, ids))
+        await lockCases(tx, ids)
         await writeKnown(tx, ids)
       })
     done += ids.length

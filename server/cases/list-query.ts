@@ -84,7 +84,14 @@ export async function conditionsOf(
 ): Promise<Where> {
   const where = new Where()
   const branch = asked.unit ? (await unitAsked(access, asked.unit)).code : access.branch
-  where.parts.push('c.merged_into IS NULL', `u.path @> ${where.param(branchPath(branch))}::text[]`)
+  const path = where.param(branchPath(branch))
+  where.parts.push('c.merged_into IS NULL')
+  if (asked.state === 'gone')
+    where.parts.push(
+      `c.shared_with <> '{}' AND NOT u.path @> ${path}::text[]`,
+      `EXISTS (SELECT 1 FROM jsonb_array_elements(c.moves) move JOIN unit_latest had ON had.code = move ->> 'from' WHERE had.path @> ${path}::text[])`,
+    )
+  else where.parts.push(`u.path @> ${path}::text[]`)
   if (register) where.parts.push(`c.register = ${where.param(register.code)}`)
   if (access.ownOnly) where.parts.push(enteredBy('c', where.param(access.id)))
   return where
@@ -125,6 +132,8 @@ export async function addFilters(
     ...(asked.receivedTo ? [`${dayReceived()} <= ${where.param(asked.receivedTo)}::date`] : []),
   ]
   if (received.length) anyEntry(received)
+  if (asked.state === 'open' || asked.state === 'closed')
+    where.parts.push(`c.closed_on IS ${asked.state === 'closed' ? 'NOT NULL' : 'NULL'}`)
   if (asked.need === 'resultAwaited') where.parts.push('c.result_awaited')
   else if (asked.need === 'hasDoubt')
     where.parts.push(`EXISTS (SELECT 1 FROM discrepancy d WHERE d.case_id = c.id AND d.state <> 'settled')`)

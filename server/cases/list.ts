@@ -1,3 +1,4 @@
+import type { CaseOutcome } from '#core/cases/life'
 import type { CaseRegister } from '#core/cases/register'
 import type { CaseLine, CaseList, CaseQuery } from '#core/contract/cases'
 import type { Answers } from '#core/form/answer'
@@ -10,18 +11,25 @@ import { newestRegisters } from './registers'
 /** How many a page has. */
 const PAGE = 50
 
-interface Row extends Omit<CaseLine, 'unit' | 'answers'> {
+interface Row extends Omit<CaseLine, 'unit' | 'answers' | 'closed'> {
   code: string
   name: string
   known: Answers
   searchText: string
+  closedOn: string | null
+  outcome: CaseOutcome | null
 }
 
-const LINE = `${KNOWN}, c.register, c.parent, u.code, u.name`
+const LINE = `${KNOWN}, c.register, c.parent, c.closed_on AS "closedOn", c.outcome, u.code, u.name`
 
-function lineOf({ code, name, known, searchText: _, ...row }: Row, columns: readonly string[]): CaseLine {
+/** That a case is closed, as its row says. */
+export const closedOf = ({ closedOn, outcome }: Pick<Row, 'closedOn' | 'outcome'>): CaseLine['closed'] =>
+  closedOn !== null && outcome !== null ? { on: closedOn, outcome } : null
+
+function lineOf(row: Row, columns: readonly string[]): CaseLine {
+  const { code, name, known, searchText: _, closedOn, outcome, ...rest } = row
   const answers = columns.flatMap(question => (known[question] ? [[question, known[question]] as const] : []))
-  return { ...row, unit: { code, name }, answers: Object.fromEntries(answers) }
+  return { ...rest, unit: { code, name }, answers: Object.fromEntries(answers), closed: closedOf(row) }
 }
 
 /**

@@ -3,9 +3,9 @@ import { nowText } from '../clock'
 import { holds } from '../access/branch'
 import type { Access } from '../access/access'
 import { database, type Sql } from '../database'
-import { lockFacilities } from '../database/locks'
+import { noteCaseEvents, shareCases } from './case-events'
 import { forgetBlocks } from './match'
-import { unitsOfCases } from './fold-known'
+import { lockCases } from './lock-cases'
 import { writeKnown } from './known'
 
 interface PairRow {
@@ -29,7 +29,7 @@ async function lockedPair(tx: Sql, access: Access, id: string): Promise<PairRow>
     [found.one, found.other],
   )
   if (!places.every(({ path }) => holds(access.branch, path))) throw outsideBranch()
-  await lockFacilities(tx, await unitsOfCases(tx, [found.one, found.other]))
+  await lockCases(tx, [found.one, found.other])
   await tx.query('SELECT id FROM case_record WHERE id IN ($1, $2) ORDER BY id FOR UPDATE', [
     found.one,
     found.other,
@@ -78,7 +78,9 @@ export async function mergePair(access: Access, id: string, kept: string): Promi
     await tx.query(`UPDATE case_pair SET state = 'merged' WHERE id = $1`, [id])
     await tx.query('UPDATE case_record SET merged_into = $2 WHERE id = $1', [merged, kept])
     await forgetBlocks(tx, merged)
+    await shareCases(tx, [kept])
     await writeKnown(tx, [kept, merged])
+    await noteCaseEvents(tx, { person: access.id, device: null }, [{ case: merged, act: 'merged' }])
     await noteDecision(tx, id, access, 'merged', kept)
   })
 }
@@ -115,7 +117,10 @@ export async function undoPair(access: Access, id: string): Promise<void> {
       if (!merged) throw mergedSince()
       const kept = merged.id === pair.one ? pair.other : pair.one
       const both = [merged.id, kept]
+      const told = await shareCases(tx, both)
       await writeKnown(tx, both)
+      const events = both.map(one => ({ case: one, act: 'takenOut' as const }))
+      await noteCaseEvents(tx, { person: access.id, device: null }, events, told)
     }
     await noteDecision(tx, id, access, 'undone', null)
   })

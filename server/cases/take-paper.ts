@@ -4,11 +4,11 @@ import type { EntryMade } from '#core/contract/desk'
 import type { PaperEntry } from '#core/contract/paper-entry'
 import type { Access } from '../access/access'
 import { database } from '../database'
-import { lockFacilities } from '../database/locks'
 import { Refusal } from '../refusal'
 import { settings, today } from '../settings'
 import { applyEntries } from './apply-entries'
-import { rootsOf, unitsOfCases } from './fold-known'
+import { rootsOf } from './fold-known'
+import { lockCases } from './lock-cases'
 
 const NOON = 12 * 3_600_000
 
@@ -28,7 +28,7 @@ export async function takePaper(access: Access, paper: PaperEntry): Promise<{ ca
         { code: 'paper-day', message: 'This day has not come yet.', at: 'paperOn' },
       ])
     const named = [entry.case, ...(entry.parent ? [entry.parent] : [])]
-    await lockFacilities(tx, [entry.unit, ...(await unitsOfCases(tx, named))])
+    await lockCases(tx, named, [entry.unit])
     const { timeZone } = await settings(tx)
     const madeAt = new Date(startOfDay(day.value, timeZone) + NOON).toISOString()
     const made: EntryMade = { ...entry, kind: 'entry', madeAt }

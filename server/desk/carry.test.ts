@@ -287,7 +287,7 @@ describe('a carried file', () => {
     expect([
       back.work.due.unit.code,
       back.definitions.units.units.length > 0,
-      /^\d+(\.\d+){3}$/.test(back.cursor),
+      /^\d+(\.\d+){4}$/.test(back.cursor),
     ]).toEqual(['elm', true, true])
     await expect(carryBack(ofSouth, paired.device)).rejects.toMatchObject({ code: 'outside-branch' })
     await expect(carryBack(officer, (await pair()).device)).rejects.toMatchObject({ code: 'carry-nobody' })

@@ -159,7 +159,7 @@ export async function carryBack(
   let [cursor, stamp] = [undefined as string | undefined, '']
   for (let more = true; more;) {
     const page = await receiveSince(who, { most: 2000, ...(cursor && { since: cursor }) })
-    events.push(...page.events.filter(({ kind }) => kind === 'entry'))
+    events.push(...page.events.filter(({ kind }) => kind === 'entry' || kind === 'case'))
     ;({ cursor, more, definitions: stamp } = page)
   }
   const files = await sql.query<{ hash: string }>(

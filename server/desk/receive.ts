@@ -1,14 +1,16 @@
 import type { DeskEvent } from '#core/contract/desk'
 import type { CellContent } from '#core/report/cell'
 import { branchPath, enteredBy, filledBy, type Access } from '../access/access'
+import { seenBy } from '../cases/case-events'
 import { nowText } from '../clock'
 import { database, type Database, type Sql } from '../database'
 import { holdFacilities } from '../database/locks'
+import { caseNews, ENTRY_EVENT } from './case-news'
 
 const MOST = 500
 
-/** The four histories that a device hears. Each event has a number of its history. */
-const HISTORIES = ['cell_event', 'report_event', 'discrepancy_event', 'case_entry'] as const
+/** The histories that a device hears. Each event has a number of its history. */
+const HISTORIES = ['cell_event', 'report_event', 'discrepancy_event', 'case_entry', 'case_event'] as const
 /** How many facilities are waited for at once: each is a lock, and a server has room for some thousands. */
 const LOCKS_AT_ONCE = 200
 
@@ -58,15 +60,17 @@ async function stampOf(sql: Pick<Sql, 'query'>): Promise<string> {
 
 /**
  * What happened since a cursor in the person's branch: values, states of reports, questions, entries of
- * cases. The cursor is the last number of each of the four histories; they only grow, so it means the same
+ * cases. The cursor is the last number of each of the histories; they only grow, so it means the same
  * after a restart. Nothing that is committed later has a number below it.
  */
 export async function receiveSince(
   access: Access,
-  { since = '0.0.0.0', most = MOST }: { since?: string; most?: number },
+  { since = '0', most = MOST }: { since?: string; most?: number },
 ): Promise<{ at: string; cursor: string; more: boolean; events: DeskEvent[]; definitions: string }> {
   const sql = await database()
-  const from = since.split('.').map(Number)
+  const numbers = since.split('.').map(Number)
+  // A device of an earlier version knows fewer histories: it hears the others from their beginning.
+  const from = HISTORIES.map((_, at) => numbers[at] ?? 0)
   const units = (
     await sql.query<{ code: string }>('SELECT code FROM unit_latest WHERE path @> $1::text[]', [
       branchPath(access.branch),
@@ -97,12 +101,19 @@ export async function receiveSince(
     'discrepancy_event',
   )
   const entries = await page<{ seq: number } & Omit<Extract<DeskEvent, { kind: 'entry' }>, 'kind'>>(
-    `SELECT e.seq, e.received_at AS at, c.unit, e.id, e.case_id AS "case", c.register, e.edition, e.form, e.answers, e.happened_on AS "happenedOn", e.corrects, c.parent
+    `SELECT e.seq, ${ENTRY_EVENT}
      FROM case_entry e JOIN case_record c ON c.id = e.case_id
-     WHERE e.seq > $1 AND e.seq <= $2 AND c.unit = ANY($3::text[]) AND ($4::uuid IS NULL OR e.person = $4) ORDER BY e.seq LIMIT $5`,
+     WHERE e.seq > $1 AND e.seq <= $2 AND ${seenBy('$3')} AND ($4::uuid IS NULL OR e.person = $4) ORDER BY e.seq LIMIT $5`,
     'case_entry',
   )
-  const lists = [cells, reports, questions, entries]
+  const cases = await page<{ seq: number; case: string; brings: boolean }>(
+    `SELECT e.seq, e.case_id AS "case", e.act IN ('moved', 'merged') AS brings
+     FROM case_event e JOIN case_record c ON c.id = e.case_id
+     WHERE e.seq > $1 AND e.seq <= $2 AND e.units && $3::text[] AND ($4::uuid IS NULL OR ${enteredBy('c', '$4')})
+     ORDER BY e.seq LIMIT $5`,
+    'case_event',
+  )
+  const lists = [cells, reports, questions, entries, cases]
   const eventsOf = <Kind extends DeskEvent['kind'], Row extends { seq: number }>(
     kind: Kind,
     rows: readonly Row[],
@@ -121,6 +132,7 @@ export async function receiveSince(
       ...eventsOf('report', reports),
       ...questions.map(questionOf),
       ...eventsOf('entry', entries),
+      ...(await caseNews(sql, cases, units, own)),
     ],
   }
 }

@@ -4,10 +4,10 @@ import { groupBy } from '#core/group-by'
 import { isReceived, type ReportState } from '#core/report/state'
 import type { Access } from '../access/access'
 import { applyEntries } from '../cases/apply-entries'
-import { unitsOfCases } from '../cases/fold-known'
+import { applyCaseAct } from '../cases/life'
+import { lockCases } from '../cases/lock-cases'
 import { now, nowText } from '../clock'
 import { database, type Sql } from '../database'
-import { lockFacilities } from '../database/locks'
 import { isDataError } from '../database/data-error'
 import { answer } from '../discrepancies/act'
 import { facilitiesOfDiscrepancies } from '../discrepancies/read'
@@ -37,7 +37,7 @@ type Act = Exclude<DeskChange, { kind: 'cell' | 'entry' }>
 function groupKey(change: DeskChange): string {
   if (change.kind === 'cell' || change.kind === 'send' || change.kind === 'comment')
     return `report ${change.round} ${change.unit}`
-  return change.kind === 'entry' ? 'cases' : `question ${change.discrepancy}`
+  return change.kind === 'entry' || change.kind === 'caseAct' ? 'cases' : `question ${change.discrepancy}`
 }
 
 /** A clock that is off by less than this is right: the way itself takes time. */
@@ -153,7 +153,7 @@ export async function applyInTransaction(
   group: readonly DeskChange[],
 ): Promise<DeskOutcome[]> {
   // First of all: the same change that comes twice at once is answered the second time from what was noted.
-  await lockFacilities(tx, await facilitiesOf(tx, group))
+  await lockCases(tx, casesOf(group), await facilitiesOf(tx, group))
   const before = await answeredBefore(tx, sending.access, group)
   const fresh = group.filter(({ id }) => !before.has(id))
   const outcomes = [...before.values()]
@@ -187,19 +187,25 @@ export async function applyInTransaction(
   return holdClosed(tx, sending, group, outcomes)
 }
 
-/** The facilities that changes write about. */
+/** The facilities that changes write about, without those of their cases. */
 async function facilitiesOf(tx: Sql, group: readonly DeskChange[]): Promise<string[]> {
   const named = group.flatMap(change => (change.kind === 'answer' ? [] : [change.unit]))
   const asked = group.flatMap(change => (change.kind === 'answer' ? [change.discrepancy] : []))
-  const cases = group.flatMap(change =>
-    change.kind === 'entry' ? [change.case, change.parent ?? []].flat() : [],
+  const movedTo = group.flatMap(change =>
+    change.kind === 'caseAct' && change.act.act === 'move' ? [change.act.to] : [],
   )
-  return [
-    ...named,
-    ...(asked.length ? await facilitiesOfDiscrepancies(tx, asked) : []),
-    ...(cases.length ? await unitsOfCases(tx, cases) : []),
-  ]
+  return [...named, ...movedTo, ...(asked.length ? await facilitiesOfDiscrepancies(tx, asked) : [])]
 }
+
+/** The cases that changes write about. */
+const casesOf = (group: readonly DeskChange[]): string[] =>
+  group.flatMap(change =>
+    change.kind === 'entry'
+      ? [change.case, change.parent ?? []].flat()
+      : change.kind === 'caseAct'
+        ? [change.case]
+        : [],
+  )
 
 /** Keeps for the officer what was refused because its round closed while the change was on its way. */
 async function holdClosed(
@@ -212,9 +218,10 @@ async function holdClosed(
   const answers: DeskOutcome[] = []
   for (const outcome of outcomes) {
     const change = byId.get(outcome.id)!
-    const isClosed = outcome.code === 'round-closed' && change.kind !== 'entry'
     answers.push(
-      isClosed ? await holdLate(tx, { access, device: device.id, correctTime }, change, outcome) : outcome,
+      outcome.code === 'round-closed' && change.kind !== 'entry' && change.kind !== 'caseAct'
+        ? await holdLate(tx, { access, device: device.id, correctTime }, change, outcome)
+        : outcome,
     )
   }
   return answers
@@ -269,6 +276,7 @@ async function applyAct(tx: Sql, { access, device }: Sending, act: Act): Promise
   if (known) return { id: act.id, outcome: 'alreadyHad' }
   if (act.kind === 'send') await sendReport(tx, access, act.round, act.unit, act.explanations)
   else if (act.kind === 'comment') await commentCell(tx, access, act.round, act.unit, act.cell, act.text)
+  else if (act.kind === 'caseAct') await applyCaseAct(tx, access, act.case, act.act, device.id)
   else
     await answer(tx, access, act.discrepancy, act.text, act.corrections, {
       origin: 'desk',

@@ -2,11 +2,13 @@ import { firstDay, lastDay, type Period } from '#core/calendar/period'
 import { printDay } from '#core/calendar/day'
 import { parsePeriod } from '#core/calendar/period-text'
 import { caseOfKnown } from '#core/cases/fold'
+import { unitOn, type CaseMove } from '#core/cases/life'
 import { earlierPeriods } from '#core/report/period-table'
-import type { Answers } from '#core/form/answer'
+import { dayIn, type Answers } from '#core/form/answer'
 import { groupBy } from '#core/group-by'
 import { countFigures, type CountedUnit, type CountFigures } from '#core/reconcile/count-figures'
 import { must } from '#core/result'
+import { seenBy } from '../cases/case-events'
 import { mayLieBetween } from '../cases/counting-day'
 import { newestRegisters, runnableRegisters } from '../cases/registers'
 import type { ReadyEdition } from '../datasets/editions'
@@ -27,7 +29,10 @@ function periodsOf({ round, ready }: CountsCases): Period[] {
   return [period, ...earlierPeriods(period, ready.countsLookBack)]
 }
 
-/** The cases of a register that some units registered, with a counting date within some periods; by unit. */
+/**
+ * The cases of a register that count for some units, with a counting date within some periods; by the unit
+ * that had them on that day.
+ */
 async function casesOf(
   sql: Pick<Sql, 'query'>,
   register: string,
@@ -35,9 +40,9 @@ async function casesOf(
   units: readonly string[],
   periods: readonly Period[],
 ): Promise<Map<string, CountedUnit['cases']>> {
-  const rows = await sql.query<{ id: string; unit: string; known: Answers }>(
-    `SELECT c.id, c.unit, c.known FROM case_record c
-     WHERE c.register = $1 AND c.unit = ANY($2::text[]) AND c.merged_into IS NULL
+  const rows = await sql.query<{ id: string; unit: string; moves: CaseMove[]; known: Answers }>(
+    `SELECT c.id, c.unit, c.moves, c.known FROM case_record c
+     WHERE c.register = $1 AND ${seenBy('$2')} AND c.merged_into IS NULL
        AND ${mayLieBetween("(c.known -> $3::text ->> 'value')", '$4::text', '$5::text')}`,
     [
       register,
@@ -49,7 +54,7 @@ async function casesOf(
     ],
   )
   return new Map(
-    [...groupBy(rows, ({ unit }) => unit)].map(([unit, own]) => [
+    [...groupBy(rows, row => unitOn(row, dayIn(row.known[countingDate])))].map(([unit, own]) => [
       unit,
       own.map(({ id, known }) => caseOfKnown(id, known)),
     ]),

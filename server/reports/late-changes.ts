@@ -5,7 +5,7 @@ import type { Sql } from '../database'
 import { placeKey, type UnitInRound } from './place'
 
 /** Changes of reports, which a round can be closed to. */
-export type ReportChange = Exclude<DeskChange, { kind: 'entry' }>
+export type ReportChange = Exclude<DeskChange, { kind: 'entry' | 'caseAct' }>
 
 /** For queries: a change that the officer has not decided about. */
 export const OFFERED = 'outcome IS NULL'

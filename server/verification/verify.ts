@@ -31,6 +31,7 @@ export interface Difference {
     | 'knownOfCase'
     | 'doubtsOfCase'
     | 'unitsOfPair'
+    | 'lifeOfCase'
     | 'effect'
   /** Of the unit, report, case or discrepancy. */
   id: string
@@ -56,6 +57,15 @@ const COMPARED: Partial<Record<Difference['what'], string>> = {
   unitsOfPair: `SELECT p.id::text, jsonb_build_array(p.one_unit, p.other_unit) AS kept, jsonb_build_array(c.unit, d.unit) AS computed
     FROM case_pair p JOIN case_record c ON c.id = p.one JOIN case_record d ON d.id = p.other
     WHERE (p.one_unit, p.other_unit) <> (c.unit, d.unit)`,
+  lifeOfCase: `SELECT c.id::text, jsonb_build_array(c.moves, c.closed_on, c.outcome) AS kept, jsonb_build_array(m.moves, e.day, e.outcome) AS computed
+    FROM case_record c
+    CROSS JOIN LATERAL (
+      SELECT coalesce(jsonb_agg(jsonb_build_object('from', from_unit, 'to', to_unit, 'since', day) ORDER BY seq), '[]') AS moves
+      FROM case_event WHERE case_id = c.id AND act = 'moved') m
+    LEFT JOIN LATERAL (
+      SELECT CASE act WHEN 'closed' THEN day END AS day, CASE act WHEN 'closed' THEN outcome END AS outcome
+      FROM case_event WHERE case_id = c.id AND act IN ('closed', 'reopened') ORDER BY seq DESC LIMIT 1) e ON true
+    WHERE (c.moves, c.closed_on, c.outcome) IS DISTINCT FROM (m.moves, e.day, e.outcome)`,
 }
 
 async function searchTexts(sql: Pick<Sql, 'query'>): Promise<Difference[]> {

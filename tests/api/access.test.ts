@@ -221,6 +221,10 @@ const TRIALS: Record<RouteName, () => Trial> = {
       paperOn: '2026-11-01',
     },
   }),
+  'POST /api/cases/:case/acts': () => ({
+    ...bothSides(of => ({ case: of.case })),
+    body: { act: 'reopen', text: 'Seen again.' },
+  }),
   'GET /api/cases/:case/openings': () => bothSides(of => ({ case: of.case })),
   'GET /api/rounds/:round/case-counts': () => ({ inside: { round: OCTOBER }, query: true }),
   'GET /api/rounds/:round/case-counts/:count/:unit': () =>

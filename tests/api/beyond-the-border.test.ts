@@ -64,6 +64,11 @@ const TRIALS: Partial<Record<RouteName, Trial>> = {
   ],
   'GET /api/units/:unit': ['officer', () => `/api/units/${there.unit}`],
   'GET /api/cases/:case': ['officer', () => `/api/cases/${there.case}`],
+  'POST /api/cases/:case/acts': [
+    'officer',
+    () => `/api/cases/${there.case}/acts`,
+    { act: 'close', on: '2026-11-01', outcome: 'lost' },
+  ],
   'GET /api/cases/:case/openings': ['officer', () => `/api/cases/${there.case}/openings`],
   'GET /api/rounds/:round/case-counts/:count/:unit': [
     'officer',

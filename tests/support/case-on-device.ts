@@ -32,7 +32,9 @@ export function caseOnDevice(
     file,
     entries: [entry],
     line: [],
-    follow: followUp(register, file),
+    follow: followUp(register, file, false),
+    life: { unit, moves: [], closed: null },
+    isElsewhere: false,
     sought: '',
   }
 }

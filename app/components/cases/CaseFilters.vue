@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { filterKind, type AnswerFilter } from '#core/cases/answer-filter'
 import { listQuestions } from '#core/cases/list-questions'
-import { CASE_NEEDS, MOST_COLUMNS } from '#core/contract/cases'
+import { CASE_NEEDS, CASE_STATES, MOST_COLUMNS } from '#core/contract/cases'
 import type { useCaseList } from '~/cases/useCaseList'
 import type { Units } from '~/units/useUnits'
 
@@ -20,6 +20,14 @@ const need = computed({
 const needs = computed(() => [
   { value: null, label: t('caseList.need.none') },
   ...CASE_NEEDS.map(value => ({ value, label: t(`caseList.need.${value}`) })),
+])
+const state = computed({
+  get: () => list.asked.value.state ?? null,
+  set: value => void list.ask({ state: value ?? undefined }),
+})
+const states = computed(() => [
+  { value: null, label: t('caseLife.state.any') },
+  ...CASE_STATES.map(value => ({ value, label: t(`caseLife.state.${value}`) })),
 ])
 const day = (key: 'happenedFrom' | 'happenedTo' | 'receivedFrom' | 'receivedTo') =>
   computed({
@@ -88,6 +96,7 @@ const columns = computed({
         <UnitPicker v-model="unit" :units="units" input-id="cases-unit" />
       </div>
       <PickOne v-model="need" input-id="cases-need" :label="t('caseList.needs')" :options="needs" />
+      <PickOne v-model="state" input-id="cases-state" :label="t('caseLife.state.label')" :options="states" />
       <DayRange
         v-for="(ends, name) in days"
         :key="name"

@@ -17,6 +17,8 @@ const worst = computed(
 )
 const today = words.today()
 const needs = computed(() => [
+  ...(one.isElsewhere ? [t('caseLife.state.gone')] : []),
+  ...(one.life.closed ? [t('caseLife.state.closed')] : []),
   ...(one.file.entries.some(({ rivals }) => rivals.length) ? [t('cases.rivalShort')] : []),
   ...(one.follow.nextVisit !== null
     ? [

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { CaseAct } from '#core/cases/life'
 import type { PairLine } from '#core/contract/case-pairs'
 import { UNITS_HERE } from '~/units/useUnits'
 
@@ -56,7 +57,16 @@ const late = computed(() => {
   return next === null ? null : today - next
 })
 const dayText = (day: number) => words.plainDay(new Date(day * 86_400_000).toISOString().slice(0, 10))
+/** The day of its last event. */
+const lastOn = computed(() => load.data.value?.entries.at(-1)?.happenedOn ?? null)
 const print = () => window.print()
+const { busy, problem, run } = useAct()
+/** Moves, closes or opens the case, and reads it anew. */
+const act = (given: CaseAct) =>
+  run(async () => {
+    await callApi('POST /api/cases/:case/acts', { params: { case: load.data.value!.id }, body: given })
+    await load.reload()
+  })
 </script>
 
 <template>
@@ -86,6 +96,12 @@ const print = () => window.print()
           <WordTag v-else-if="late === 0" tone="amber">{{ t('caseFile.visitToday') }}</WordTag>
           <WordTag v-else>{{ t('caseFile.nextVisit', { day: dayText(follow.nextVisit!) }) }}</WordTag>
         </template>
+        <WordTag v-if="data.closed">{{
+          t('caseLife.closedOn', {
+            day: words.plainDay(data.closed.on),
+            outcome: t(`caseLife.outcome.${data.closed.outcome}`),
+          })
+        }}</WordTag>
         <WordTag v-if="follow?.resultAwaited" tone="dusk">{{ t('caseList.need.resultAwaited') }}</WordTag>
       </p>
       <p v-for="pair in pairs.data.value?.lines ?? []" :key="pair.id" class="facts">
@@ -97,6 +113,16 @@ const print = () => window.print()
           t(`pairs.state.${pair.state}`)
         }}</WordTag>
       </p>
+      <CaseActs
+        v-if="data.mine && session.can('manageCases')"
+        :life="{ unit: data.unit.code, moves: [], closed: data.closed }"
+        :last-on="lastOn"
+        :units="units"
+        :facility-level="tree.data.value?.facilityLevel"
+        :save="act"
+        :busy="busy"
+        :problem="problem"
+      />
       <div class="beside">
         <section class="card stack">
           <div class="spread">
@@ -129,6 +155,10 @@ const print = () => window.print()
           </template>
         </section>
         <section class="card stack">
+          <template v-if="data.life.length">
+            <h2>{{ t('caseLife.title') }}</h2>
+            <CaseLifeList :events="data.life" />
+          </template>
           <h2>{{ t('caseFile.timeLine') }}</h2>
           <p v-if="session.can('enterPaper') && further.length" class="row no-print">
             <span class="small quiet">{{ t('paperEntry.add') }}</span>

@@ -164,8 +164,12 @@ const countText = computed(() => {
                   ? t('caseList.missedBy', { days: words.days(visitOf(one)!) })
                   : t('caseList.need.visitDue')
               }}</WordTag>
-              <WordTag v-if="one.resultAwaited" tone="dusk">{{
-                t('caseList.need.resultAwaited')
+              <WordTag v-if="one.resultAwaited" tone="dusk">{{ t('caseList.need.resultAwaited') }}</WordTag>
+              <WordTag v-if="one.closed">{{
+                t('caseLife.closedOn', {
+                  day: words.plainDay(one.closed.on),
+                  outcome: t(`caseLife.outcome.${one.closed.outcome}`),
+                })
               }}</WordTag></template
             ></Column
           >

@@ -5,6 +5,7 @@ import * as cases from '../cases'
 import * as desk from '../desk'
 import { DeskRegister } from '../desk-register'
 import * as devices from '../devices'
+import { CaseActGiven } from '../case-life'
 import { PaperEntry, PaperTaken } from '../paper-entry'
 import { Done, exact, Uuid } from '../common'
 import { route, type RouteContract } from './route'
@@ -138,6 +139,13 @@ export const DESK_ROUTES = {
     permission: 'enterPaper',
     body: PaperEntry,
     answer: PaperTaken,
+  }),
+  'POST /api/cases/:case/acts': route({
+    summary: 'Give a case to another facility, close it, or open it again',
+    permission: 'manageCases',
+    params: exact({ case: Uuid }),
+    body: CaseActGiven,
+    answer: Done,
   }),
   'GET /api/cases/:case/openings': route({
     summary: 'Who opened a case at the office',

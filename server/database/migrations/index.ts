@@ -19,6 +19,7 @@ import rulesThatCountCases from './0018_rules_that_count_cases.sql'
 import caseOpenings from './0019_case_openings.sql'
 import paperEntries from './0020_paper_entries.sql'
 import unitsOfPairs from './0021_units_of_pairs.sql'
+import caseLife from './0022_case_life.sql'
 import type { Migration } from '../migrate'
 
 /** All migrations, in order. A migration is never edited after it landed: add the next number. */
@@ -44,4 +45,5 @@ export const MIGRATIONS: readonly Migration[] = [
   { number: 19, name: 'case_openings', sql: caseOpenings },
   { number: 20, name: 'paper_entries', sql: paperEntries },
   { number: 21, name: 'units_of_pairs', sql: unitsOfPairs },
+  { number: 22, name: 'case_life', sql: caseLife },
 ]

@@ -1,7 +1,11 @@
 <script setup lang="ts">
 import { v7 as uuid } from 'uuid'
+import { printDay } from '#core/calendar/day'
+import type { CaseAct } from '#core/cases/life'
 import type { DeskRegister } from '#core/contract/desk-register'
 import { decideBetween, type CountedEntry, type Entry } from '#core/cases/fold'
+import { deviceNow } from '~/common/useClock'
+import { casePlace } from '~/device/useDeskStore'
 import { FILES_HERE } from '~/device/useFilesHere'
 import { useCaseQuestions } from '~/device/useQuestionAnswer'
 import { UNITS_HERE } from '~/units/useUnits'
@@ -12,10 +16,19 @@ const words = useWords()
 const { t } = words
 const route = useRoute()
 const desk = useDesk()
-const id = computed(() => String(route.params.id))
-const { registersLoad, registers, units, cases } = useDeskCases()
+const session = useSession()
+const { registersLoad, registers, tree, units, cases } = useDeskCases()
 provide(UNITS_HERE, units)
-const one = computed(() => cases.all.value.find(found => found.id === id.value) ?? null)
+/** The case; one that was merged is found by what it was before, too. */
+const one = computed(() => {
+  const asked = String(route.params.id)
+  return (
+    cases.all.value.find(({ id: of }) => of === asked) ??
+    cases.all.value.find(({ entries }) => entries.some(entry => entry.case === asked)) ??
+    null
+  )
+})
+const id = computed(() => one.value?.id ?? String(route.params.id))
 const register = computed(() => (one.value ? (registers.value.get(one.value.register) ?? null) : null))
 const forms = computed(
   () =>
@@ -26,9 +39,27 @@ const forms = computed(
 const children = computed(() =>
   [...registers.value.values()].filter(({ parent }) => parent === register.value?.code),
 )
-const contacts = computed(() =>
-  cases.all.value.filter(found => found.entries.some(({ parent }) => parent === id.value)),
-)
+const contacts = computed(() => {
+  const own = new Set([id.value, ...(one.value?.entries ?? []).map(entry => entry.case)])
+  return cases.all.value.filter(({ entries }) => entries.some(({ parent }) => parent && own.has(parent)))
+})
+/** The day of its last event. */
+const lastOn = computed(() => {
+  const last = one.value?.file.entries.at(-1)
+  return last ? printDay(Math.floor(last.happenedAt / 86_400_000)) : null
+})
+/** Saves on this device that the case is moved, closed or opened: the district hears of it with the rest. */
+async function act(given: CaseAct): Promise<boolean> {
+  await desk.saveAct(casePlace(id.value), {
+    kind: 'caseAct',
+    id: uuid(),
+    madeAt: new Date(deviceNow()).toISOString(),
+    case: id.value,
+    unit: one.value!.life.unit,
+    act: given,
+  })
+  return true
+}
 provide(FILES_HERE, deskFiles())
 /** What the district asks about this case. */
 const questions = useCaseQuestions()
@@ -75,6 +106,7 @@ const entryById = (entry: string) => one.value!.entries.find(found => found.id =
       <LoadState :load="registersLoad">
         <p v-if="!one" class="quiet">{{ t('cases.notHere') }}</p>
         <template v-else>
+          <CaseStands :one="one" :units="units" />
           <div v-for="{ line } in asked" :key="line.id" class="rival">
             {{ t('caseDoubts.askedHere') }}
             <NuxtLink :to="`/desk/questions/case/${line.id}`">{{ words.say(line.title) }}</NuxtLink>
@@ -121,7 +153,7 @@ const entryById = (entry: string) => one.value!.entries.find(found => found.id =
               @click="decide(entry, entry)"
             />
             <NuxtLink
-              :to="`/desk/cases/fill?register=${one.register}&form=${entry.form}&case=${id}&corrects=${entry.id}`"
+              :to="`/desk/cases/fill?register=${one.register}&form=${entry.form}&case=${entryById(entry.id).case}&corrects=${entry.id}`"
               >{{ t('cases.correct') }}</NuxtLink
             >
           </section>
@@ -141,6 +173,14 @@ const entryById = (entry: string) => one.value!.entries.find(found => found.id =
               ><i class="pi pi-plus" aria-hidden="true" />{{ words.say(child.name) }}</NuxtLink
             >
           </div>
+          <CaseActs
+            v-if="!one.isElsewhere && session.can('manageCases')"
+            :life="one.life"
+            :last-on="lastOn"
+            :units="units"
+            :facility-level="tree.data.value?.facilityLevel"
+            :save="act"
+          />
           <template v-if="contacts.length"
             ><h2>{{ t('cases.contacts') }}</h2>
             <NuxtLink
