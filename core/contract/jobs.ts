@@ -7,6 +7,7 @@ export const JOB_KINDS = [
   'judgeAgain',
   'effects',
   'foldCases',
+  'newDay',
   'backup',
   'tidy',
   'verify',

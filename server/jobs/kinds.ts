@@ -1,6 +1,7 @@
 import { JOB_KINDS, type JobKind } from '#core/contract/jobs'
 import { backUp, hasFiles, isBackupDue } from '../backups/keep-safe'
 import { areCasesToFold, foldWaitingCases } from '../cases/known'
+import { isJudgedByDay, judgeByDay } from '../cases/new-day'
 import { areEffectsOld, refreshEffects } from '../checks/effects'
 import { isToJudge, judgeAgain } from '../checks/judge-again'
 import type { JobWork } from '../queue/turn'
@@ -34,6 +35,11 @@ const SETUPS: Readonly<Record<JobKind, JobSetup>> = {
     times: '* * * * *',
     isDue: areCasesToFold,
     work: async turn => ({ numbers: { cases: await foldWaitingCases(turn) }, details: [] }),
+  },
+  newDay: {
+    times: '5 0 * * *',
+    isDue: isJudgedByDay,
+    work: async () => ({ numbers: { cases: await judgeByDay() }, details: [] }),
   },
   backup: {
     times: '*/15 * * * *',

@@ -258,6 +258,7 @@ describe('who sees jobs', () => {
       'judgeAgain',
       'effects',
       'foldCases',
+      'newDay',
       'tidy',
       'verify',
     ])

@@ -11,6 +11,7 @@ const COUNTED: Readonly<Partial<Record<JobKind, string>>> = {
   judgeAgain: 'judged',
   effects: 'districts',
   foldCases: 'cases',
+  newDay: 'cases',
   tidy: 'removed',
   verify: 'differences',
 }
