@@ -433,7 +433,10 @@ describe('what comes', () => {
       ...{ kind: 'case', at: '2026-11-05T12:00:00Z', unit: 'oak', case: of, moves: [] },
       ...{ closed: { on: '2026-11-04', outcome: 'lost' }, mergedInto: null, isHere },
     })
-    await hand.store.entries.put({ ...entry('w1'), case: 'c2', state: 'waiting' }, 'id')
+    await hand.store.entries.put(
+      { ...entry('w1'), case: 'c2', madeAt: '2026-10-30T08:00:00Z', state: 'waiting' },
+      'id',
+    )
     const gone = { ...event('e9'), case: 'c2' } as DeskEvent
     await applyEvents(hand.store, [event('e1'), gone, about('c1', true), about('c2', true)], '0.0.0.9.1')
     expect((await hand.store.lives.all()).map(one => one.case)).toEqual(['c1', 'c2'])

@@ -81,13 +81,17 @@ export function compileRegister(
   }
   if (parent) others.set('parent', { ...parent.vocabulary, others: NOTHING, lists: NOTHING })
   problems.push(
-    ...questionsNamed(register)
-      .filter(code => !names.has(code))
-      .map(code =>
-        problem('register-no-question', register.code, `No form of ${register.code} asks ${code}.`, {
-          question: code,
-        }),
+    ...[
+      ...questionsNamed(register).filter(code => !names.has(code)),
+      // What is asked in a repeat is no answer of the case, and may be personal all the same.
+      ...(register.keeping?.personal ?? []).filter(
+        code => ![...forms.values()].some(({ stepOf }) => stepOf.has(code)),
       ),
+    ].map(code =>
+      problem('register-no-question', register.code, `No form of ${register.code} asks ${code}.`, {
+        question: code,
+      }),
+    ),
   )
   const vocabulary: Vocabulary = {
     label: register.name,

@@ -48,6 +48,12 @@ export interface CaseRegister {
     /** The questions that people of one household answer alike: *same household as…* carries them over. */
     household?: string[]
   }
+  /** Which answers are personal, and for how long they are kept; without it all are kept for ever. */
+  keeping?: {
+    /** So many years after the last event of a case its personal answers are replaced. */
+    years: number
+    personal: readonly string[]
+  }
   /** Rules on one entry, over a case's entries, and against the parent case. */
   rules: readonly RuleDefinition[]
 }

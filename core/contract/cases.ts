@@ -96,6 +96,8 @@ export const CaseFileView = exact({
   /** May the person move, close and open it? */
   mine: Type.Boolean(),
   closed: ClosedCase,
+  /** When its personal answers were replaced, because their time was over. */
+  forgottenAt: orNull(Instant),
   /** What became of it besides its entries, the first first. */
   life: Type.Array(CaseLifeEvent),
   parent: orNull(CaseLine),

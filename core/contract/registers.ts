@@ -125,6 +125,12 @@ export const DraftRegister = Type.Unsafe<CaseRegister>(
         household: Optional(Type.Array(Code, { maxItems: 40 })),
       }),
     ),
+    keeping: Optional(
+      exact({
+        years: Type.Integer({ minimum: 1, maximum: 100 }),
+        personal: Type.Array(Code, { maxItems: 100 }),
+      }),
+    ),
     rules: Type.Array(Rule, { maxItems: 300 }),
   }),
 )

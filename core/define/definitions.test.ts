@@ -73,9 +73,11 @@ describe('a question that is recoded', () => {
   it('in a repeat, takes the counts over it along', () => {
     const register = copy(MEASLES_CASES)
     recodeQuestion(register, 'home_visit', 'child_months', 'months_old')
+    recodeQuestion(register, 'home_visit', 'child_name', 'name_of_child')
     expect(JSON.stringify(register)).toContain(
       'count(children where months_old >= 9 and not child_vaccinated)',
     )
+    expect(register.keeping!.personal).toContain('name_of_child')
     expect(compileRegister(register).ok).toBe(true)
   })
 })
@@ -123,6 +125,14 @@ describe('what stands between a register and its publishing', () => {
       'register forms/registration'.replace('forms/registration', 'questions/person'),
     )
     expect(codes({ ...MEASLES_CASES, line: ['gone'] })).toEqual(['register questions/gone'])
+  })
+  it('is something personal by which cases are counted, or which no form asks', () => {
+    const keep = (...personal: string[]) => codes({ ...MEASLES_CASES, keeping: { years: 1, personal } })
+    expect(keep('rash_on', 'taken_on')).toEqual([
+      'personal-counted questions/rash_on',
+      'personal-counted questions/taken_on',
+    ])
+    expect(keep('gone', 'child_name')).toEqual(['register questions/gone'])
   })
   it('is said, and may be left: missing words, no limit, too much that is required', () => {
     const draft = copy(MEASLES_CASES)

@@ -4,7 +4,7 @@ import type { Words } from '../report/edition'
 import { placesOf } from './form-parts'
 
 /** What a register says of its cases by naming questions. */
-export type RegisterSetting = 'line' | 'identity' | 'countingDate' | 'eventDate' | 'follow'
+export type RegisterSetting = 'line' | 'identity' | 'countingDate' | 'eventDate' | 'follow' | 'keeping'
 /** Where a question is used: another part, or a rule, by its name; or a setting of the register. */
 export type QuestionUse = { name: Words } | { setting: RegisterSetting }
 
@@ -73,6 +73,7 @@ export function usesOfQuestions(
     identity: { identifiers, ...single },
     countingDate,
     follow = {},
+    keeping,
   } = register
   const named: Record<RegisterSetting, readonly (string | undefined)[]> = {
     line,
@@ -80,6 +81,7 @@ export function usesOfQuestions(
     countingDate: [countingDate],
     eventDate: gone.has(owner.eventDate) ? [owner.eventDate] : [],
     follow: [follow.nextVisit, follow.result, ...(follow.household ?? [])],
+    keeping: keeping?.personal ?? [],
   }
   const settings = (Object.keys(named) as RegisterSetting[])
     .filter(setting =>

@@ -48,6 +48,8 @@ export function recodeQuestion(register: CaseRegister, form: string, from: strin
     ...Object.fromEntries(Object.entries(single).map(([key, code]) => [key, now(code)])),
     identifiers: identifiers.map(now),
   }
+  if (register.keeping)
+    register.keeping = { ...register.keeping, personal: register.keeping.personal.map(now) }
   const { nextVisit, result, household } = register.follow ?? {}
   if (register.follow)
     register.follow = {

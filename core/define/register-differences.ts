@@ -48,7 +48,7 @@ export function registerDifferences(before: CaseRegister, after: CaseRegister): 
   const parts = [...new Set([...old, ...now].flatMap(one => Object.keys(one)))].filter(
     key => key !== 'code' && key !== 'section',
   )
-  const own = (['name', 'subject', 'parent', 'line', 'identity', 'countingDate'] as const).filter(
+  const own = (['name', 'subject', 'parent', 'line', 'identity', 'countingDate', 'keeping'] as const).filter(
     part => !same(before[part], after[part]),
   )
   return [

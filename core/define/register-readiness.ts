@@ -47,6 +47,9 @@ export function registerReadiness(
         problem,
       })),
     )
+  const counted = new Set([draft.countingDate, ...draft.forms.map(({ eventDate }) => eventDate)])
+  for (const code of draft.keeping?.personal ?? [])
+    if (counted.has(code)) found.push(must('personal-counted', `questions/${code}`))
   if (draft.line.length === 0) found.push(should('no-line', 'register'))
   if (draft.subject === 'person' && !draft.identity.name && draft.identity.identifiers.length === 0)
     found.push(should('no-identity', 'register'))

@@ -243,6 +243,19 @@ export const MEASLES_CASES: CaseRegister = {
     result: 'result',
     household: ['district', 'zone', 'village', 'phone'],
   },
+  keeping: {
+    years: 5,
+    personal: [
+      'case_number',
+      'full_name',
+      'born_on',
+      'village',
+      'phone',
+      'card_photo',
+      'travelled_to',
+      'child_name',
+    ],
+  },
   rules: [
     rule(
       'specimen_in_time',
@@ -297,6 +310,7 @@ export const MEASLES_CONTACTS: CaseRegister = {
   line: ['contact_name', 'contact_age', 'met_on', 'contact_ill'],
   identity: { name: 'contact_name', ageYears: 'contact_age', sex: 'contact_sex', identifiers: [] },
   countingDate: 'met_on',
+  keeping: { years: 5, personal: ['contact_name'] },
   rules: [
     rule(
       'met_while_infectious',

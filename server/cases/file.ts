@@ -27,8 +27,9 @@ export async function caseView(
     parent: string | null
     closedOn: string | null
     outcome: CaseOutcome | null
+    forgottenAt: string | null
   }>(
-    `SELECT c.register, c.parent, c.closed_on AS "closedOn", c.outcome, u.code, u.name, u.path
+    `SELECT c.register, c.parent, c.closed_on AS "closedOn", c.outcome, c.forgotten_at AS "forgottenAt", u.code, u.name, u.path
      FROM case_record c JOIN unit_latest u ON u.code = c.unit WHERE c.id = $1`,
     [id],
   )
@@ -51,6 +52,7 @@ export async function caseView(
     unit: { code: record.code, name: record.name },
     mine: holds(access.branch, record.path),
     closed: closedOf(record),
+    forgottenAt: record.forgottenAt,
     life: await lifeOfCases(sql, members),
     parent: await parentOf(sql, access, record.parent, definitions),
     definition: definitions.get(record.register)!,

@@ -26,6 +26,8 @@ export interface FoldedCase {
   register: string
   /** The case that it belongs to. */
   parent: string | null
+  /** Its personal answers were replaced: it is compared with nobody. */
+  isForgotten: boolean
   file: CaseFile
   kept: KnownOfCase
 }
@@ -34,6 +36,7 @@ interface EntryRow extends KeptEntry {
   register: string
   parent: string | null
   isClosed: boolean
+  isForgotten: boolean
 }
 
 /** For queries: what is kept of a case `c`, as {@link KnownOfCase}. */
@@ -78,7 +81,8 @@ export async function foldKnown(
   registers: ReadonlyMap<string, CaseRegister>,
 ): Promise<FoldedCase[]> {
   const rows = await sql.query<EntryRow>(
-    `${MEMBERS} SELECT e.id, m.root AS "case", c.register, c.parent, c.closed_on IS NOT NULL AS "isClosed", e.form, e.answers,
+    `${MEMBERS} SELECT e.id, m.root AS "case", c.register, c.parent, c.closed_on IS NOT NULL AS "isClosed",
+       c.forgotten_at IS NOT NULL AS "isForgotten", e.form, e.answers,
        e.happened_on AS "happenedOn", e.received_at AS "receivedAt", e.corrects
      FROM member m JOIN case_entry e ON e.case_id = m.id JOIN case_record c ON c.id = m.root ORDER BY e.seq`,
     [ids],
@@ -86,11 +90,12 @@ export async function foldKnown(
   const rowsOf = groupBy(rows, row => row.case)
   return foldCases(rows.map(entryOfKept)).map(file => {
     const own = rowsOf.get(file.case)!
-    const { register: code, parent, isClosed } = own[0]!
+    const { register: code, parent, isClosed, isForgotten } = own[0]!
     const register = registers.get(code)
     return {
       register: code,
       parent,
+      isForgotten,
       file,
       kept: {
         id: file.case,

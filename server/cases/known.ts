@@ -63,7 +63,7 @@ export async function writeKnown(sql: Sql, ids: readonly string[], said?: SaidOf
       await matchCases(
         sql,
         register,
-        own.map(one => one.kept),
+        own.filter(({ isForgotten }) => !isForgotten).map(one => one.kept),
       )
   }
   await judgeCases(sql, folded, registers, said)

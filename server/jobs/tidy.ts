@@ -1,7 +1,8 @@
 import { forgetOldTries } from '../access/tries'
 import { vacuum } from '../backups/keep-safe'
+import { forgetPersonal } from '../cases/forget-personal'
 import { forgetOldOpenings } from '../cases/openings'
-import { database } from '../database'
+import { database, type Database } from '../database'
 import { forgetOldJobs } from '../queue/job-table'
 import { UNWATCHED, type JobTurn } from '../queue/turn'
 
@@ -9,7 +10,12 @@ import { UNWATCHED, type JobTurn } from '../queue/turn'
  * Each forgets what is past its keeping time. Sessions and what was shown for signing go when a new one
  * comes.
  */
-const PARTS = [forgetOldJobs, forgetOldTries, forgetOldOpenings]
+const PARTS: ((sql: Database, signal: AbortSignal) => Promise<number>)[] = [
+  forgetOldJobs,
+  forgetOldTries,
+  forgetOldOpenings,
+  forgetPersonal,
+]
 
 /** Removes what is past its keeping time, and gives the room back. */
 export async function tidy({ signal, progress }: JobTurn = UNWATCHED) {
@@ -18,7 +24,7 @@ export async function tidy({ signal, progress }: JobTurn = UNWATCHED) {
   for (const [at, forget] of PARTS.entries()) {
     signal.throwIfAborted()
     progress(at, PARTS.length + 1)
-    removed += await forget(sql)
+    removed += await forget(sql, signal)
   }
   await vacuum()
   progress(PARTS.length + 1)

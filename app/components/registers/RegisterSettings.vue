@@ -58,6 +58,24 @@ function follow(change: Partial<NonNullable<CaseRegister['follow']>>) {
     JSON.stringify({ ...register.value.follow, ...change }),
   ) as CaseRegister['follow']
 }
+/** How long personal answers are usually kept, in years. */
+const YEARS = [1, 2, 3, 5, 10]
+const keepingYears = computed(() => [
+  { value: null as number | null, label: t('register.keeping.always') },
+  ...[...new Set([...YEARS, ...(register.value.keeping ? [register.value.keeping.years] : [])])]
+    .sort((one, other) => one - other)
+    .map(value => ({
+      value: value as number | null,
+      label: t('register.keeping.count', { count: value }, value),
+    })),
+])
+/** At first what tells who somebody is: the name and the identifiers. */
+function keep(years: number | null, personal?: readonly string[]) {
+  const { name, identifiers } = register.value.identity
+  if (years === null) delete register.value.keeping
+  else
+    register.value.keeping = { years, personal: [...(personal ?? [...(name ? [name] : []), ...identifiers])] }
+}
 </script>
 
 <template>
@@ -137,6 +155,25 @@ function follow(change: Partial<NonNullable<CaseRegister['follow']>>) {
         :label="t('register.household')"
         :options="withGone(asked, ...(register.follow?.household ?? []))"
         @update:model-value="follow({ household: $event.length ? $event : undefined })"
+      />
+    </section>
+    <section class="card stack">
+      <h2>{{ t('register.keeping.title') }}</h2>
+      <p class="small quiet">{{ t('register.keeping.note') }}</p>
+      <PickOne
+        :model-value="register.keeping?.years ?? null"
+        input-id="keeping-years"
+        :label="t('register.keeping.years')"
+        :options="keepingYears"
+        @update:model-value="keep($event, register.keeping?.personal)"
+      />
+      <PickMany
+        v-if="register.keeping"
+        :model-value="[...register.keeping.personal]"
+        input-id="keeping-personal"
+        :label="t('register.keeping.personal')"
+        :options="withGone(asked, ...register.keeping.personal)"
+        @update:model-value="keep(register.keeping.years, $event)"
       />
     </section>
     <section class="card stack">

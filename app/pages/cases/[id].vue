@@ -104,6 +104,9 @@ const act = (given: CaseAct) =>
         }}</WordTag>
         <WordTag v-if="follow?.resultAwaited" tone="dusk">{{ t('caseList.need.resultAwaited') }}</WordTag>
       </p>
+      <p v-if="data.forgottenAt" class="facts">
+        {{ t('caseFile.forgotten', { day: words.moment(data.forgottenAt) }) }}
+      </p>
       <p v-for="pair in pairs.data.value?.lines ?? []" :key="pair.id" class="facts">
         <span
           >{{ t(pair.state === 'merged' ? 'pairs.wasMerged' : 'pairs.mayBe') }}

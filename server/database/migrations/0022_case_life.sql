@@ -47,3 +47,6 @@ INSERT INTO case_event (id, case_id, at, person, act, units)
     SELECT e.at, e.person FROM case_pair_event e JOIN case_pair p ON p.id = e.pair
     WHERE e.act = 'merged' AND c.id IN (p.one, p.other) ORDER BY e.seq DESC LIMIT 1) e ON true
   WHERE c.merged_into IS NOT NULL ORDER BY e.at;
+
+-- When the personal answers of a case were replaced, because their time was over (cases/forget-personal.ts).
+ALTER TABLE case_record ADD COLUMN forgotten_at timestamptz;
