@@ -12,7 +12,7 @@ import { EVERYTHING } from './work'
 
 /** A case is closed so many days after its last event. */
 const CLOSED_AFTER = 30
-const CLOSED = 60
+const CLOSED = 40
 const TRANSFERRED = 6
 
 interface DemoAct {

@@ -30,7 +30,7 @@ const clean = async (but?: RegExp) => expect(await admin.faults(but)).toEqual([]
 async function give(name: string, content: string | Buffer, css = 'input[type=file]') {
   const path = join(folder, name)
   writeFileSync(path, content)
-  await (await admin.driver.wait(until.elementLocated(By.css(css)), 15_000)).sendKeys(path)
+  await (await admin.driver.wait(until.elementLocated(By.css(css)), 40_000)).sendKeys(path)
 }
 const items = () =>
   admin.run<string[]>('return [...document.querySelectorAll(".item")].map(one => one.innerText)')

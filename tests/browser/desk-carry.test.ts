@@ -51,7 +51,7 @@ async function downloaded(visitor: Visitor, had: readonly string[]): Promise<str
 }
 async function give(visitor: Visitor, path: string) {
   await (
-    await visitor.driver.wait(until.elementLocated(By.css('input[accept=".lantern"]')), 15_000)
+    await visitor.driver.wait(until.elementLocated(By.css('input[accept=".lantern"]')), 40_000)
   ).sendKeys(path)
 }
 const report = async () =>

@@ -82,7 +82,7 @@ describe('a device of a facility', () => {
     await clerk.open('/desk/pair')
     await clerk.reads('Choose a picture of the card')
     await clean(clerk)
-    await (await clerk.driver.wait(until.elementLocated(By.css('input[type=file]')), 15_000)).sendKeys(path)
+    await (await clerk.driver.wait(until.elementLocated(By.css('input[type=file]')), 40_000)).sendKeys(path)
     await clerk.reads('This is now “Tern Row Health Centre 1” of Tern Row Health Centre.')
     await officer.open('/devices')
     await officer.reads('Tern Row Health Centre 1')

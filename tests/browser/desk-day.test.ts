@@ -165,7 +165,7 @@ describe('a day at a facility without a network', () => {
     await (
       await clerk.driver.wait(
         until.elementLocated(By.css('[data-question="card_photo"] input[type=file]')),
-        15_000,
+        40_000,
       )
     ).sendKeys(path)
     await clerk.see('[data-question="card_photo"] img')

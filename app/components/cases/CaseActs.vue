@@ -121,8 +121,8 @@ const needsText = computed(() => asked.value !== 'close' || given.outcome === 'o
       <template v-if="asked === 'move'">
         <PickOne v-model="given.to" input-id="case-to" :label="t('caseLife.to')" :options="facilities" />
         <p v-if="looking && !given.to" class="wrong" role="alert">{{ t('caseLife.toMissing') }}</p>
-        <label class="row"
-          ><Checkbox v-model="given.always" binary input-id="case-always" />{{ t('caseLife.always') }}</label
+        <label class="always"
+          ><input v-model="given.always" type="checkbox" />{{ t('caseLife.always') }}</label
         >
       </template>
       <PickOne
@@ -150,8 +150,15 @@ const needsText = computed(() => asked.value !== 'close' || given.outcome === 'o
 </template>
 
 <style scoped>
+p {
+  margin: 0;
+}
+.always {
+  display: flex;
+  gap: 10px;
+  align-items: flex-start;
+}
 .wrong {
   color: var(--brick-7);
-  margin: 0;
 }
 </style>

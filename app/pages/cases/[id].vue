@@ -73,15 +73,25 @@ const act = (given: CaseAct) =>
   <div class="page">
     <PageHead :title="title"
       ><NuxtLink to="/cases">{{ t('cases.title') }}</NuxtLink>
-      <template #acts
-        ><Button
+      <template #acts>
+        <CaseActs
+          v-if="load.data.value?.mine && session.can('manageCases')"
+          :life="{ unit: load.data.value.unit.code, moves: [], closed: load.data.value.closed }"
+          :last-on="lastOn"
+          :units="units"
+          :facility-level="tree.data.value?.facilityLevel"
+          :save="act"
+          :busy="busy"
+          :problem="problem" />
+        <Button
           class="no-print"
           severity="secondary"
           outlined
           icon="pi pi-print"
           :label="t('caseFile.print')"
-          @click="print" /></template
-    ></PageHead>
+          @click="print"
+      /></template>
+    </PageHead>
     <LoadState v-slot="{ data }" :load="load">
       <p class="facts">
         <span>{{ words.say(data.definition.name) }} · {{ data.unit.name }}</span>
@@ -116,16 +126,6 @@ const act = (given: CaseAct) =>
           t(`pairs.state.${pair.state}`)
         }}</WordTag>
       </p>
-      <CaseActs
-        v-if="data.mine && session.can('manageCases')"
-        :life="{ unit: data.unit.code, moves: [], closed: data.closed }"
-        :last-on="lastOn"
-        :units="units"
-        :facility-level="tree.data.value?.facilityLevel"
-        :save="act"
-        :busy="busy"
-        :problem="problem"
-      />
       <div class="beside">
         <section class="card stack">
           <div class="spread">
