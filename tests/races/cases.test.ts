@@ -1,8 +1,10 @@
 import { v7 as uuid } from 'uuid'
 import pg from 'pg'
-import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
 import type { CaseFileView } from '#core/contract/cases'
 import type { DeskEvent } from '#core/contract/desk'
+import type { JobKind, JobLine, JobList } from '#core/contract/jobs'
+import type { RegisterFile } from '#core/contract/registers'
 import type { Client } from '../support/client'
 import { TestDevice } from '../support/test-device'
 import { atOnce, signedInAtBoth, startTwo, type TwoServers } from '../support/two-servers'
@@ -91,5 +93,40 @@ describe('of eight officers at once, over two processes', () => {
     )
     expect(last).toMatchObject({ unit: 'pell_harbour', isHere: true })
     expect((await fileOf(id)).unit.code).toBe('pell_harbour')
+  })
+})
+
+describe('personal answers of a PostgreSQL server', () => {
+  it('past their time are replaced by the job of the night, and what is kept agrees with the entries', async () => {
+    const admin = (await signedInAtBoth(two, 'admin', 1))[0]!
+    const { body } = await admin.get<RegisterFile>('/api/registers/measles_cases')
+    const keeping = { ...body.draft.keeping!, years: 1 }
+    await admin.send('PUT', '/api/registers/measles_cases', {
+      version: body.version,
+      draft: { ...body.draft, keeping },
+    })
+    expect(
+      (await admin.post('/api/registers/measles_cases/publish', { version: body.version + 1 })).status,
+    ).toBe(200)
+    const names = `SELECT count(*)::int AS count FROM case_record
+      WHERE register = 'measles_cases' AND last_on < '2025-11-09' AND known -> 'full_name' ->> 'value' NOT LIKE 'P-%'`
+    expect((await rows<{ count: number }>(names))[0]!.count).toBeGreaterThan(20)
+    const run = async (kind: JobKind) => {
+      const { body: asked } = await admin.post<JobLine>('/api/jobs', { kind })
+      return vi.waitFor(
+        async () => {
+          const { lines } = (await admin.get<JobList>('/api/jobs?filter=asked')).body
+          const job = lines.find(one => one.id === asked.id)!
+          expect(job.state).toBe('done')
+          return job
+        },
+        { timeout: 90_000, interval: 500 },
+      )
+    }
+    expect((await run('tidy')).result!.numbers.removed).toBeGreaterThan(20)
+    expect((await rows<{ count: number }>(names))[0]!.count).toBe(0)
+    // The new edition has the cases folded anew, and what was moved above has reports judged.
+    for (const kind of ['foldCases', 'judgeAgain', 'effects'] as const) await run(kind)
+    expect((await run('verify')).result!.details).toEqual([])
   })
 })
