@@ -72,8 +72,8 @@ async function forgetSome(sql: Sql, register: CaseRegister, before: string): Pro
     found.map(({ id }) => id),
   )
   // One that an entry came for meanwhile is followed again.
-  const still = await sql.query<{ id: string }>(
-    `SELECT c.id FROM case_record c WHERE c.id = ANY($1::uuid[]) AND ${PAST} ORDER BY c.id FOR UPDATE`,
+  const still = await sql.query<{ id: string; known: Answers }>(
+    `SELECT c.id, c.known FROM case_record c WHERE c.id = ANY($1::uuid[]) AND ${PAST} ORDER BY c.id FOR UPDATE`,
     [found.map(({ id }) => id), before],
   )
   const ids = still.map(({ id }) => id)
@@ -96,11 +96,14 @@ async function forgetSome(sql: Sql, register: CaseRegister, before: string): Pro
   )
   // What is kept of a merged one is nobody's while it is part of another: the fold writes that one only.
   await sql.query(
-    `${MEMBERS} UPDATE case_record c SET forgotten_at = $2,
-       known = CASE WHEN m.id = m.root THEN c.known ELSE '{}' END,
-       search_text = CASE WHEN m.id = m.root THEN c.search_text ELSE '' END
-     FROM member m WHERE c.id = m.id`,
+    `${MEMBERS} UPDATE case_record c SET forgotten_at = $2, known = '{}', search_text = '' FROM member m WHERE c.id = m.id`,
     [ids, nowText()],
+  )
+  // As the fold will find it: what is counted is the same, so that no report is judged again.
+  await sql.query(
+    `UPDATE case_record c SET known = given.known::jsonb, to_fold = true
+     FROM unnest($1::uuid[], $2::text[]) AS given (id, known) WHERE c.id = given.id`,
+    [ids, still.map(({ id, known }) => JSON.stringify(withoutPersonal(register, known, id)))],
   )
   for (const id of ids) await forgetBlocks(sql, id)
   await writeKnown(sql, ids)
