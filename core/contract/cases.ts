@@ -86,7 +86,15 @@ export type CaseOpening = Static<typeof CaseOpening>
 /** `before` is when the last one of the page before was last opened. */
 export const OpeningsQuery = exact({ before: Type.Optional(Instant) })
 export type OpeningsQuery = Static<typeof OpeningsQuery>
-export const CaseOpenings = exact({ openings: Type.Array(CaseOpening), more: Type.Boolean() })
+/** How many people of a role and a branch may open a case; `branch` is null for the whole installation. */
+export const CaseReaders = exact({ role: oneOf(...ROLES), branch: orNull(UnitRef), people: Count })
+export type CaseReaders = Static<typeof CaseReaders>
+export const CaseOpenings = exact({
+  openings: Type.Array(CaseOpening),
+  more: Type.Boolean(),
+  /** Who may open it with its personal answers; null on a page that is not the first. */
+  maySee: orNull(Type.Array(CaseReaders)),
+})
 
 /** One case with its entries as they were filled, in the order in which they happened. */
 export const CaseFileView = exact({

@@ -1,4 +1,4 @@
-import type { CaseOpening, OpeningsQuery } from '#core/contract/cases'
+import type { CaseOpening, CaseReaders, OpeningsQuery } from '#core/contract/cases'
 import { holds } from '../access/branch'
 import type { Access } from '../access/access'
 import { nowText } from '../clock'
@@ -18,11 +18,12 @@ export async function caseOpenings(
   access: Access,
   id: string,
   { before }: OpeningsQuery,
-): Promise<{ openings: CaseOpening[]; more: boolean }> {
+): Promise<{ openings: CaseOpening[]; more: boolean; maySee: CaseReaders[] | null }> {
   const sql = await database()
   const [root] = await rootsOf(sql, [id])
   if (root === undefined) throw notFound('case')
-  const paths = await pathsOf(sql, await membersOf(sql, root))
+  const members = await membersOf(sql, root)
+  const paths = await pathsOf(sql, members)
   if (!paths.some(path => holds(access.branch, path))) throw outsideBranch()
   const rows = await sql.query<CaseOpening>(
     `${MEMBERS} SELECT p.display_name AS by, p.role, o.day, o.first_at AS "firstAt", o.last_at AS "lastAt", o.times
@@ -30,7 +31,33 @@ export async function caseOpenings(
      WHERE ($2::timestamptz IS NULL OR o.last_at < $2) ORDER BY o.last_at DESC LIMIT ${PAGE + 1}`,
     [[root], before ?? null],
   )
-  return { openings: rows.slice(0, PAGE), more: rows.length > PAGE }
+  return {
+    openings: rows.slice(0, PAGE),
+    more: rows.length > PAGE,
+    maySee: before ? null : await readersOf(sql, members),
+  }
+}
+
+/**
+ * The people who may open some cases: those whose branch holds a facility that sees one of them. Who sees only
+ * what they filled themselves is counted where they filled something.
+ */
+async function readersOf(sql: Pick<Sql, 'query'>, cases: readonly string[]): Promise<CaseReaders[]> {
+  const rows = await sql.query<Omit<CaseReaders, 'branch'> & { code: string | null; name: string | null }>(
+    `WITH seen AS (
+       SELECT DISTINCT unnest(u.path) AS unit FROM case_record c JOIN unit_latest u ON u.code = ANY(c.unit || c.shared_with)
+       WHERE c.id = ANY($1::uuid[]))
+     SELECT p.role, b.code, b.name, count(*)::int AS people
+     FROM person p LEFT JOIN unit_latest b ON b.code = p.branch
+     WHERE p.active AND (p.branch IS NULL OR p.branch IN (SELECT unit FROM seen))
+       AND (NOT p.own_only OR EXISTS (SELECT 1 FROM case_entry e WHERE e.case_id = ANY($1::uuid[]) AND e.person = p.id))
+     GROUP BY p.role, b.code, b.name, b.level ORDER BY b.level DESC NULLS LAST, b.name, p.role LIMIT ${PAGE}`,
+    [cases],
+  )
+  return rows.map(({ code, name, ...row }) => ({
+    ...row,
+    branch: code === null ? null : { code, name: name! },
+  }))
 }
 
 /** Openings are kept for two years: long enough for a complaint, and not for ever. */

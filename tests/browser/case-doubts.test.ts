@@ -232,7 +232,7 @@ describe('a form that a facility filled on paper', () => {
     await officer.click('Save the form', 'button')
     await officer.reads(/entered .* from paper of 2 Nov 2026/)
     await officer.reads('A fever ends within two weeks')
-    await officer.click('Who opened this case', 'summary')
+    await officer.click('Who may open this case', 'summary')
     await officer.reads('once')
     await shot(officer, 'case-from-paper')
     await clean(officer)

@@ -4,6 +4,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { may } from '#core/contract/permission'
 import { MEASLES_CASES } from '../../demo/registers/measles'
 import { caseFile } from '../../server/cases/file'
+import { actOnCase } from '../../server/cases/life'
 import { caseOpenings } from '../../server/cases/openings'
 import { mergePair } from '../../server/cases/pair-acts'
 import { listPairs } from '../../server/cases/pair-list'
@@ -98,5 +99,23 @@ describe('who opened a case at the office', () => {
     expect(
       (['administrator', 'officer', 'clerk', 'reader'] as const).map(role => may(role, 'seeOpenings')),
     ).toEqual([true, true, false, false])
+  })
+
+  it('says who may open it: those of its branch and above, and of a facility that had it before', async () => {
+    const maySee = async () =>
+      (await caseOpenings(admin, first, {})).maySee!.map(
+        ({ role, branch, people }) => `${people} ${role} ${branch?.code ?? 'all'}`,
+      )
+    const [before, withOak] = [await maySee(), async () => (await maySee()).some(one => one.endsWith(' oak'))]
+    expect(before.some(one => one.endsWith(' south'))).toBe(false)
+    expect(await withOak()).toBe(false)
+    await sql.query(
+      `INSERT INTO person (id, user_name, user_key, display_name, role, branch, password_hash)
+       VALUES (gen_random_uuid(), 'clerk.oak', 'clerk.oak', 'Clerk of Oak', 'clerk', 'oak', '')`,
+    )
+    expect(await withOak()).toBe(false)
+    await actOnCase(admin, first, { act: 'move', to: 'oak', since: '2026-10-25', text: 'Referred' })
+    expect(await withOak()).toBe(true)
+    expect((await maySee()).filter(one => one !== '1 clerk oak')).toEqual(before)
   })
 })

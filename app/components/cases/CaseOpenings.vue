@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import type { CaseOpening } from '#core/contract/cases'
+import type { CaseOpening, CaseReaders } from '#core/contract/cases'
 
 /** Who opened this case at the office, the last first; read when somebody asks for it. */
 const { id } = defineProps<{ id: string }>()
 const words = useWords()
 const { t } = words
 const openings = ref<CaseOpening[] | null>(null)
+const maySee = ref<CaseReaders[]>([])
 const more = ref(false)
 const { busy, problem, run } = useAct()
 async function read(before?: string) {
@@ -16,6 +17,7 @@ async function read(before?: string) {
     })
     openings.value = [...(before ? (openings.value ?? []) : []), ...page.openings]
     more.value = page.more
+    if (page.maySee) maySee.value = page.maySee
   })
 }
 function onToggle(event: Event) {
@@ -39,6 +41,15 @@ function onToggle(event: Event) {
       </li>
     </ul>
     <p v-if="openings && !openings.length" class="small quiet">{{ t('openings.none') }}</p>
+    <template v-if="maySee.length">
+      <h3>{{ t('openings.maySee') }}</h3>
+      <ul class="plain-list">
+        <li v-for="one in maySee" :key="`${one.role} ${one.branch?.code}`">
+          {{ t(`role.${one.role}`) }} · {{ one.branch?.name ?? t('openings.everywhere') }}
+          <span class="small quiet">{{ t('openings.people', { count: one.people }, one.people) }}</span>
+        </li>
+      </ul>
+    </template>
     <Button
       v-if="more"
       size="small"
