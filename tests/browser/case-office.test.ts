@@ -132,6 +132,29 @@ describe('a case', () => {
     await shot(officer, 'case-contacts')
     await clean()
   })
+
+  it('has its position on a small map, among the facilities next to it', async () => {
+    await officer.open('/cases?register=water_visits')
+    await officer.see(ROWS)
+    await officer.click('', `${ROWS} td a`)
+    await officer.reads(/Position: [\d.]+ km from \w+/)
+    await officer.until(
+      async () => (await officer.driver.findElements(By.css('figure svg rect'))).length > 2,
+      'the facilities on the map',
+    )
+    await shot(officer, 'zz-map')
+    await clean()
+  })
+
+  it('is found by whether it is closed, and says how it ended', async () => {
+    await officer.open('/cases?register=measles_cases&state=closed')
+    await officer.reads(/Closed on \d+ \w+ \d+: followed to the end/)
+    await shot(officer, 'zz-closed')
+    await officer.click('', `${ROWS} td a`)
+    await officer.reads('What became of it')
+    await officer.reads('Open the case again')
+    await clean()
+  })
 })
 
 describe('two cases that may be one', () => {

@@ -2,6 +2,7 @@
 import type { KnownPart } from '#core/cases/known-by-form'
 import type { Said } from '#core/cases/story'
 import type { Form } from '#core/form/question'
+import type { Degrees } from '#core/geography/nearby'
 import type { ShownAnswer } from '#core/form/shown-answers'
 import type { CaseEntry } from '~/cases/useCaseFile'
 
@@ -31,6 +32,13 @@ const single = ({ shown }: KnownPart) =>
   shown.flatMap(one => (one.kind === 'answer' && !isFile(one) ? [one] : []))
 const answersOf = ({ shown }: KnownPart) =>
   shown.filter(one => one.kind === 'grid' || (one.kind === 'answer' && isFile(one)))
+/** Answers that are positions, for a small map under the words. */
+const positionsOf = (part: KnownPart) =>
+  single(part).flatMap(one =>
+    one.question?.kind === 'position' && one.content.kind === 'value'
+      ? [{ code: one.code, label: labelOf(one), at: one.content.value as Degrees }]
+      : [],
+  )
 </script>
 
 <template>
@@ -67,6 +75,7 @@ const answersOf = ({ shown }: KnownPart) =>
           </dd>
         </div>
       </dl>
+      <PositionMap v-for="one in positionsOf(part)" :key="one.code" :at="one.at" :label="one.label" />
       <ShownAnswers :shown="answersOf(part)" />
     </section>
   </div>
