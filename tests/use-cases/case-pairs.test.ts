@@ -139,8 +139,13 @@ describe('a merge', () => {
 
     await undoPair(north, pair.id)
     expect((await pairFile(admin, pair.id)).events.map(({ act }) => act)).toEqual(['merged', 'undone'])
-    expect(await caseFile(admin, one)).toEqual(before[0])
-    const after = await caseFile(admin, other)
+    // What became of both stays in their histories; everything else is as it was.
+    const [kept, after] = [await caseFile(admin, one), await caseFile(admin, other)]
+    expect(kept).toEqual({ ...before[0], life: kept.life })
+    expect([kept, after].map(({ life }) => life.map(({ act }) => act))).toEqual([
+      ['takenOut'],
+      ['merged', 'takenOut'],
+    ])
     expect([after.id, after.entries.length]).toEqual([other, 2])
     expect((await listCases(admin, { parent: one })).lines).toEqual([])
     expect((await pairFile(admin, pair.id)).line.state).toBe('open')
