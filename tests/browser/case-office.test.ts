@@ -126,7 +126,9 @@ describe('a case', () => {
     await officer.reads('Belong to it')
     await officer.until(
       async () =>
-        (await officer.run<string>('return document.querySelector(".tree").innerText')).includes(contact),
+        (await officer.run<string>('return document.querySelector(".tree")?.innerText ?? ""')).includes(
+          contact,
+        ),
       'the contact under its case',
     )
     await shot(officer, 'case-contacts')

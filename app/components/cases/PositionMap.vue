@@ -10,6 +10,8 @@ const { t } = words
 const units = inject(UNITS_HERE, null)
 const SIZE = { width: 360, height: 220, margin: 34 }
 const MOST = 5
+/** Dots that are closer than this have one label, in units of the picture. */
+const BESIDE = 14
 
 type Placed = UnitLine & Degrees
 const isPlaced = (unit: UnitLine): unit is Placed => unit.latitude !== null && unit.longitude !== null
@@ -28,6 +30,16 @@ const dots = computed(() =>
     ...map.value.points[index + 1]!,
   })),
 )
+/** Names would lie upon one another: numbers do not, and those of one place stand together. */
+const labels = computed(() => {
+  const groups: { x: number; y: number; numbers: number[] }[] = []
+  dots.value.forEach(({ x, y }, at) => {
+    const beside = groups.find(one => Math.abs(one.x - x) < BESIDE && Math.abs(one.y - y) < BESIDE)
+    if (beside) beside.numbers.push(at + 1)
+    else groups.push({ x, y, numbers: [at + 1] })
+  })
+  return groups.map(({ x, y, numbers }) => ({ x, y, text: numbers.join(', ') }))
+})
 const here = computed(() => map.value.points[0]!)
 const far = (kilometres: number) => t('smallMap.km', { count: words.number(kilometres, 1) })
 const sentence = computed(() => {
@@ -41,21 +53,26 @@ const sentence = computed(() => {
 <template>
   <figure v-if="here">
     <svg :viewBox="`0 0 ${SIZE.width} ${SIZE.height}`" role="img" :aria-label="sentence">
-      <g v-for="dot in dots" :key="dot.name">
-        <rect :x="dot.x - 4" :y="dot.y - 4" width="8" height="8" class="facility" />
-        <text
-          :x="dot.x > SIZE.width / 2 ? dot.x - 8 : dot.x + 8"
-          :y="dot.y + 4"
-          :text-anchor="dot.x > SIZE.width / 2 ? 'end' : 'start'"
-        >
-          {{ dot.name }}
-        </text>
-      </g>
+      <rect
+        v-for="dot in dots"
+        :key="dot.name"
+        :x="dot.x - 4"
+        :y="dot.y - 4"
+        width="8"
+        height="8"
+        class="facility"
+      />
       <circle :cx="here.x" :cy="here.y" r="7" class="here" />
+      <text v-for="one in labels" :key="one.text" :x="one.x + 10" :y="one.y - 6">{{ one.text }}</text>
       <path :d="`M12 ${SIZE.height - 12}h${map.scale.length}`" class="scale" />
       <text :x="12" :y="SIZE.height - 18">{{ far(map.scale.kilometres) }}</text>
     </svg>
-    <figcaption class="small quiet">{{ sentence }}</figcaption>
+    <figcaption class="small quiet">
+      {{ sentence }}
+      <ol>
+        <li v-for="dot in dots" :key="dot.name">{{ dot.name }}, {{ far(dot.kilometres) }}</li>
+      </ol>
+    </figcaption>
   </figure>
 </template>
 
@@ -71,8 +88,12 @@ svg {
   border-radius: 8px;
   background: var(--paper);
 }
+ol {
+  margin: 4px 0 0;
+  padding-left: 20px;
+}
 text {
-  font-size: 11px;
+  font-size: 12px;
   fill: var(--ink-7);
 }
 .facility {
