@@ -3,9 +3,9 @@ import fc from 'fast-check'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { kilometresBetween, nearestTo, smallMap, type Degrees } from './nearby'
 
-/** To the metre: a PostgreSQL server computes with no smaller numbers. */
+/** To the centimetre: PostgreSQL refuses differences that are next to nothing. */
 const degrees = (least: number, most: number) =>
-  fc.integer({ min: least * 100_000, max: most * 100_000 }).map(parts => parts / 100_000)
+  fc.integer({ min: least * 10_000_000, max: most * 10_000_000 }).map(parts => parts / 10_000_000)
 const position = fc.record({ latitude: degrees(-80, 80), longitude: degrees(-179, 179) })
 let database: PGlite
 beforeAll(async () => {
@@ -45,14 +45,23 @@ describe('the places next to a position', () => {
 
 describe('a small map', () => {
   const SIZE = { width: 320, height: 200, margin: 20 }
-  const near = fc.record({
-    latitude: fc.double({ min: 41, max: 42, noNaN: true }),
-    longitude: fc.double({ min: -30.6, max: -29, noNaN: true }),
-  })
+  const anywhere = fc.record({ latitude: degrees(41, 42), longitude: degrees(-31, -29) })
+  const tiny = fc.integer({ min: -60, max: 60 }).map(parts => parts / 10_000_000)
+  /** Positions far from one another, and some next to the first. */
+  const places = fc
+    .tuple(anywhere, fc.array(anywhere, { maxLength: 4 }), fc.array(fc.tuple(tiny, tiny), { maxLength: 4 }))
+    .map(([first, far, close]) => [
+      first,
+      ...far,
+      ...close.map(([north, east]) => ({
+        latitude: first.latitude + north,
+        longitude: first.longitude + east,
+      })),
+    ])
 
   it('has every place inside its margin, north above and east to the right (property)', () => {
     fc.assert(
-      fc.property(fc.array(near, { minLength: 1, maxLength: 8 }), positions => {
+      fc.property(places, positions => {
         const { points } = smallMap(positions, SIZE)
         for (const { x, y } of points) {
           expect(x).toBeGreaterThanOrEqual(SIZE.margin - 1e-6)

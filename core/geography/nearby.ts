@@ -43,8 +43,10 @@ export interface SmallMap {
 const ROUND = [0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50, 100, 200, 500, 1000]
 /** The scale is as long as it can be and takes no more than this share of the picture. */
 const SCALE_SHARE = 0.35
-/** One place alone is shown in the middle of so many kilometres. */
+/** One place alone is in the middle of so many kilometres. */
 const ALONE_KM = 1
+/** Places that are closer than this are shown as one: nobody measures them apart. */
+const CLOSE_KM = 0.01
 
 /**
  * Places in a small picture with north at the top, in Mercator's projection, as large as they can be within its
@@ -61,7 +63,7 @@ export function smallMap(
   const spread = Math.max(...positions.map(other => kilometresBetween(first, other)), 0)
   const around = ALONE_KM / 111
   const all =
-    spread > 0
+    spread > CLOSE_KM
       ? positions.map(degrees)
       : [-around, around].map((by): [number, number] => [first.longitude + by, first.latitude + by])
   const projection = geoMercator().fitExtent(
