@@ -1,10 +1,10 @@
 import { printDay } from '#core/calendar/day'
 import { dayAt } from '#core/calendar/deadline'
+import { questionOfKey } from '#core/cases/personal'
 import type { CaseRegister } from '#core/cases/register'
 import type { EntryMade } from '#core/contract/desk'
 import { checkAnswer, dayIn, type AnswerContent } from '#core/form/answer'
 import { compileForm, type CompiledForm } from '#core/form/compile-form'
-import { splitKey } from '#core/form/outline'
 import { groupBy } from '#core/group-by'
 import { mustHold, type Access } from '../access/access'
 import { holds } from '../access/branch'
@@ -63,7 +63,7 @@ function mustFit(compiled: CompiledForm, answers: EntryMade['answers']): void {
         throw answerRefused(key, 'answer-shape', 'These are no instances.')
       continue
     }
-    const question = questions.get((splitKey(key)?.cell ?? key).split('.')[0]!)
+    const question = questions.get(questionOfKey(key))
     if (!question) throw answerRefused(key, 'entry-answer', `This form has no question ${key}.`)
     if (content.kind !== 'value' || question.kind === 'computed') continue
     const checked = checkAnswer(question, content.value)

@@ -3,6 +3,7 @@ import type { CaseOutcome } from '#core/cases/life'
 import type { CaseLifeEvent } from '#core/contract/case-life'
 import { nowText } from '../clock'
 import type { Sql } from '../database'
+import { KIN } from './fold-known'
 
 /** What happened to a case besides its entries. */
 export interface NewCaseEvent {
@@ -66,11 +67,7 @@ export async function noteCaseEvents(
  */
 export async function shareCases(sql: Sql, ids: readonly string[]): Promise<string[]> {
   const rows = await sql.query<{ units: string[] }>(
-    `WITH RECURSIVE kin (start, id) AS (
-       SELECT id, id FROM unnest($1::uuid[]) AS given (id)
-       UNION SELECT kin.start, x.id FROM kin CROSS JOIN LATERAL (
-         SELECT merged_into AS id FROM case_record WHERE id = kin.id AND merged_into IS NOT NULL
-         UNION ALL SELECT id FROM case_record WHERE merged_into = kin.id) x),
+    `${KIN},
      had AS (
        SELECT kin.start, c.unit FROM kin JOIN case_record c ON c.id = kin.id
        UNION SELECT kin.start, move ->> 'from' FROM kin JOIN case_record c ON c.id = kin.id, jsonb_array_elements(c.moves) AS move),

@@ -57,6 +57,13 @@ export async function membersOf(sql: Pick<Sql, 'query'>, root: string): Promise<
   return rows.map(({ id }) => id)
 }
 
+/** For queries: some cases `$1`, each with all that are one with it, itself included. */
+export const KIN = `WITH RECURSIVE kin (start, id) AS (
+  SELECT id, id FROM unnest($1::uuid[]) AS given (id)
+  UNION SELECT kin.start, x.id FROM kin CROSS JOIN LATERAL (
+    SELECT merged_into AS id FROM case_record WHERE id = kin.id AND merged_into IS NOT NULL
+    UNION ALL SELECT id FROM case_record WHERE merged_into = kin.id) x)`
+
 /**
  * For queries: some cases `$1` and those that they are part of, up to the end of their merges: where `next` is
  * null.

@@ -7,7 +7,8 @@ import { judgeCounting } from '../doubts/judge-counting'
 import { conflict, notFound, outsideBranch, Refusal } from '../refusal'
 import { settings, today } from '../settings'
 import { noteCaseEvents, shareCases, type CaseActor, type NewCaseEvent } from './case-events'
-import { rootsOf } from './fold-known'
+import { rootsOf, UP } from './fold-known'
+import { closedOf } from './list'
 import { lockCases } from './lock-cases'
 import { writeKnown } from './known'
 import { newestRegisters } from './registers'
@@ -25,11 +26,7 @@ interface CaseRow {
   isOwn: boolean
 }
 
-const lifeOf = ({ unit, moves, closedOn, outcome }: CaseRow): CaseLife => ({
-  unit,
-  moves,
-  closed: closedOn && outcome ? { on: closedOn, outcome } : null,
-})
+const lifeOf = ({ unit, moves, ...row }: CaseRow): CaseLife => ({ unit, moves, closed: closedOf(row) })
 
 /** Refusals of {@link whyNot}, in words. */
 const WHY_NOT = {
@@ -104,7 +101,7 @@ async function move(
   await mustTake(sql, to, from)
   const moved: CaseMove = { from: row.unit, to, since }
   await sql.query(
-    'UPDATE case_record SET unit = $2, moves = moves || jsonb_build_array($3::jsonb) WHERE id = $1',
+    'UPDATE case_record SET unit = $2, moves = moves || jsonb_build_array($3::jsonb), to_fold = true WHERE id = $1',
     [row.id, to, JSON.stringify(moved)],
   )
   await sql.query(
@@ -124,7 +121,8 @@ async function change(sql: Sql, row: CaseRow, act: CaseAct): Promise<NewCaseEven
   if (act.act === 'move') return move(sql, row, act)
   const closed = act.act === 'close' ? act : null
   if (closed) await mustBePast(sql, closed.on, 'on')
-  await sql.query('UPDATE case_record SET closed_on = $2, outcome = $3 WHERE id = $1', [
+  // Its answers stay as they are: what is folded anew is what it still needs, and no report is judged again.
+  await sql.query('UPDATE case_record SET closed_on = $2, outcome = $3, to_fold = true WHERE id = $1', [
     row.id,
     closed?.on ?? null,
     closed?.outcome ?? null,
@@ -175,15 +173,14 @@ export async function reopenFor(
 ): Promise<void> {
   if (!filled.length) return
   const opened = await sql.query<{ id: string; entry: string }>(
-    `WITH RECURSIVE up (entry, day, id, next) AS (
-       SELECT given.entry, given.day, c.id, c.merged_into
-       FROM unnest($1::uuid[], $2::uuid[], $3::date[]) AS given (entry, of, day) JOIN case_record c ON c.id = given.of
-       UNION SELECT up.entry, up.day, c.id, c.merged_into FROM case_record c JOIN up ON up.next = c.id),
+    `${UP},
      late AS (
-       SELECT c.id, (array_agg(up.entry ORDER BY up.day, up.entry))[1] AS entry
-       FROM up JOIN case_record c ON c.id = up.id WHERE up.next IS NULL AND up.day > c.closed_on GROUP BY c.id)
+       SELECT c.id, (array_agg(given.entry ORDER BY given.day, given.entry))[1] AS entry
+       FROM unnest($1::uuid[], $2::uuid[], $3::date[]) AS given (of, entry, day)
+         JOIN up ON up.start = given.of AND up.next IS NULL JOIN case_record c ON c.id = up.id
+       WHERE given.day > c.closed_on GROUP BY c.id)
      UPDATE case_record c SET closed_on = NULL, outcome = NULL FROM late WHERE late.id = c.id RETURNING c.id, late.entry`,
-    [filled.map(({ id }) => id), filled.map(one => one.case), filled.map(one => one.happenedOn)],
+    [filled.map(one => one.case), filled.map(({ id }) => id), filled.map(one => one.happenedOn)],
   )
   await noteCaseEvents(
     sql,

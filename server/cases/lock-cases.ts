@@ -1,5 +1,6 @@
 import type { Sql } from '../database'
 import { lockFacilities } from '../database/locks'
+import { KIN } from './fold-known'
 
 /**
  * The facilities that something about some cases is written for: of those cases, of those merged with them,
@@ -8,11 +9,7 @@ import { lockFacilities } from '../database/locks'
  */
 async function unitsOfCases(sql: Pick<Sql, 'query'>, ids: readonly string[]): Promise<string[]> {
   const rows = await sql.query<{ unit: string }>(
-    `WITH RECURSIVE kin (id) AS (
-       SELECT id FROM unnest($1::uuid[]) AS given (id)
-       UNION SELECT x.id FROM kin CROSS JOIN LATERAL (
-         SELECT merged_into AS id FROM case_record WHERE id = kin.id AND merged_into IS NOT NULL
-         UNION ALL SELECT id FROM case_record WHERE merged_into = kin.id) x)
+    `${KIN}
      SELECT unnest(c.unit || c.shared_with) AS unit FROM case_record c JOIN kin ON c.id = kin.id
      UNION SELECT c.unit FROM case_record c JOIN kin ON c.parent = kin.id`,
     [ids],

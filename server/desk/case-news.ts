@@ -1,6 +1,8 @@
 import type { DeskEvent } from '#core/contract/desk'
 import type { CaseMove, CaseOutcome } from '#core/cases/life'
 import { seenBy } from '../cases/case-events'
+import { KIN } from '../cases/fold-known'
+import { closedOf } from '../cases/list'
 import type { Sql } from '../database'
 
 type EntryEvent = Extract<DeskEvent, { kind: 'entry' }>
@@ -31,15 +33,12 @@ export async function caseNews(
       brings: boolean
     }
   >(
-    `WITH RECURSIVE kin (id, brings) AS (
-       SELECT id, brings FROM unnest($1::uuid[], $2::boolean[]) AS given (id, brings)
-       UNION SELECT x.id, kin.brings FROM kin CROSS JOIN LATERAL (
-         SELECT merged_into AS id FROM case_record WHERE id = kin.id AND merged_into IS NOT NULL
-         UNION ALL SELECT id FROM case_record WHERE merged_into = kin.id) x)
+    `${KIN}
      SELECT c.id AS "case", c.unit, c.moves, c.closed_on AS "closedOn", c.outcome, c.merged_into AS "mergedInto",
-       ${seenBy('$3')} AS "isHere", bool_or(kin.brings) AS brings,
+       ${seenBy('$3')} AS "isHere", bool_or(given.brings) AS brings,
        (SELECT max(e.at) FROM case_event e WHERE e.case_id = ANY($1::uuid[])) AS at
-     FROM kin JOIN case_record c ON c.id = kin.id GROUP BY c.id ORDER BY c.id`,
+     FROM unnest($1::uuid[], $2::boolean[]) AS given (id, brings) JOIN kin ON kin.start = given.id
+       JOIN case_record c ON c.id = kin.id GROUP BY c.id ORDER BY c.id`,
     [happened.map(one => one.case), happened.map(({ brings }) => brings), units],
   )
   const brought = rows.filter(({ brings, isHere }) => brings && isHere).map(row => row.case)
@@ -55,7 +54,7 @@ export async function caseNews(
     ...rows.map(({ closedOn, outcome, brings: _, ...row }): CaseEvent => ({
       kind: 'case',
       ...row,
-      closed: closedOn !== null && outcome !== null ? { on: closedOn, outcome } : null,
+      closed: closedOf({ closedOn, outcome }),
     })),
   ]
 }

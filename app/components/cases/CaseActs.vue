@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { parseDay } from '#core/calendar/day'
+import { parseDay, printDay } from '#core/calendar/day'
 import { CASE_OUTCOMES, whyNot, type CaseAct, type CaseLife, type CaseOutcome } from '#core/cases/life'
 import type { ApiProblem } from '~/common/useApi'
 import type { Units } from '~/units/useUnits'
@@ -26,7 +26,6 @@ const {
 }>()
 const words = useWords()
 const { t } = words
-const todayText = () => new Date(words.today() * 86_400_000).toISOString().slice(0, 10)
 const asked = ref<CaseAct['act'] | null>(null)
 const given = reactive({
   to: null as string | null,
@@ -44,7 +43,13 @@ const visible = computed({
   },
 })
 function begin(act: CaseAct['act']) {
-  Object.assign(given, { to: null, always: false, day: todayText(), outcome: 'completed', text: '' })
+  Object.assign(given, {
+    to: null,
+    always: false,
+    day: printDay(words.today()),
+    outcome: 'completed',
+    text: '',
+  })
   looking.value = false
   asked.value = act
 }

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { printDay } from '#core/calendar/day'
 import type { CaseAct } from '#core/cases/life'
 import type { PairLine } from '#core/contract/case-pairs'
 import { UNITS_HERE } from '~/units/useUnits'
@@ -56,7 +57,7 @@ const late = computed(() => {
   const next = follow.value?.nextVisit ?? null
   return next === null ? null : today - next
 })
-const dayText = (day: number) => words.plainDay(new Date(day * 86_400_000).toISOString().slice(0, 10))
+const dayText = (day: number) => words.plainDay(printDay(day))
 /** The day of its last event. */
 const lastOn = computed(() => load.data.value?.entries.at(-1)?.happenedOn ?? null)
 const print = () => window.print()
