@@ -1,9 +1,9 @@
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process'
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { setTimeout } from 'node:timers/promises'
-import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { NGINX } from '../../scripts/nginx.mjs'
 import { Client } from '../support/client'
 import { freePort } from '../support/server'
@@ -37,33 +37,51 @@ function certify(): void {
   if (status !== 0) throw new Error(stderr)
 }
 
-beforeAll(async () => {
-  two = await startTwo({ LANTERN_TRUST_PROXY: '1' })
-  folder = mkdtempSync(join(tmpdir(), 'lantern-nginx-'))
-  certify()
+/**
+ * Starts nginx with the configuration as it ships, with the addresses, the certificate and the port of this test.
+ *
+ * @throws what nginx wrote into its log, if it ends or does not answer within a minute.
+ */
+async function startNginx(): Promise<void> {
   const port = await freePort()
   address = `https://localhost:${port}`
-  // The configuration as it ships, with the addresses, the certificate and the port of this test.
+  const log = join(folder, 'error.log')
   const conf = readFileSync(SHIPPED, 'utf8')
     .replace('127.0.0.1:4311', new URL(two.address(0)).host)
     .replace('127.0.0.1:4312', new URL(two.address(1)).host)
     .replace('8443', String(port))
     .replaceAll('/etc/nginx', folder)
-  const logs = ['client_body', 'proxy', 'fastcgi', 'uwsgi', 'scgi'].map(
+  const places = ['client_body', 'proxy', 'fastcgi', 'uwsgi', 'scgi'].map(
     kind => `${kind}_temp_path ${folder}/${kind};`,
   )
   writeFileSync(
     join(folder, 'nginx.conf'),
-    `daemon off; pid ${folder}/pid; error_log ${folder}/error.log; events {} http { access_log off; ${logs.join(' ')}\n${conf}\n}`,
+    `daemon off; pid ${folder}/pid; error_log ${log}; events {} http { access_log off; ${places.join(' ')}\n${conf}\n}`,
   )
-  nginx = spawn(NGINX, ['-c', join(folder, 'nginx.conf'), '-e', join(folder, 'error.log')], {
-    stdio: 'inherit',
-  })
+  nginx = spawn(NGINX, ['-c', join(folder, 'nginx.conf'), '-e', log], { stdio: 'inherit' })
+  const end = Date.now() + 60_000
+  for (;;) {
+    const answer = await fetch(`${address}/api/health`).catch((cause: unknown) => cause)
+    if (answer instanceof Response && answer.status === 200) return
+    const hasEnded = nginx.exitCode !== null
+    if (hasEnded || Date.now() > end) {
+      nginx.kill('SIGKILL')
+      const said = existsSync(log) ? readFileSync(log, 'utf8') : ''
+      throw new Error(`nginx ${hasEnded ? 'ended' : 'does not answer'} at ${address}: ${said}`, {
+        cause: answer,
+      })
+    }
+    await setTimeout(100)
+  }
+}
+
+beforeAll(async () => {
+  two = await startTwo({ LANTERN_TRUST_PROXY: '1' })
+  folder = mkdtempSync(join(tmpdir(), 'lantern-nginx-'))
+  certify()
   process.env.NODE_TLS_REJECT_UNAUTHORIZED = '0'
-  await vi.waitFor(async () => expect((await fetch(`${address}/api/health`)).status).toBe(200), {
-    timeout: 10_000,
-    interval: 100,
-  })
+  // Between finding a free port and listening at it, another of the tests that run beside this may take it.
+  await startNginx().catch(startNginx)
 })
 afterAll(async () => {
   delete process.env.NODE_TLS_REJECT_UNAUTHORIZED
