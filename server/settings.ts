@@ -1,3 +1,4 @@
+import { parseDay } from '#core/calendar/day'
 import { dayAt } from '#core/calendar/deadline'
 import { USUAL_CALENDAR, type Calendar } from '#core/calendar/period'
 import type { Words } from '#core/report/edition'
@@ -63,6 +64,18 @@ export const districtOf = (path: readonly string[], { districtLevel }: Settings)
 /** The day number of today, where the installation is. */
 export const today = async (tx?: Pick<Sql, 'query'>): Promise<number> =>
   dayAt(now(), (await settings(tx)).timeZone)
+
+/**
+ * The day on which a paper was written, as a day number: today at the latest.
+ * @throws Refusal 422 `paper-day`
+ */
+export async function dayOfPaper(tx: Pick<Sql, 'query'>, paperOn: string): Promise<number> {
+  const day = parseDay(paperOn)
+  if (day.ok && day.value <= (await today(tx))) return day.value
+  throw new Refusal(422, 'paper-day', 'The day of the paper is no day, or has not come yet.', [
+    { code: 'paper-day', message: 'This day has not come yet.', at: 'paperOn' },
+  ])
+}
 
 function isTimeZone(name: string): boolean {
   try {

@@ -21,6 +21,9 @@ const KEYS = [
 ] as const satisfies readonly (keyof CaseQuery)[]
 type Asked = Pick<CaseQuery, (typeof KEYS)[number]>
 
+/** What stays when the filters go. */
+const KEPT: ReadonlySet<string> = new Set(['register', 'columns', 'sort', 'order'])
+
 /** A search waits for this long after the last key. */
 const PAUSE_MS = 250
 const LEAST_LETTERS = 3
@@ -30,24 +33,8 @@ const LEAST_LETTERS = 3
  * the same list.
  */
 export function useCaseList(registers: () => ReadonlyMap<string, CaseRegister>) {
-  const route = useRoute()
-  const router = useRouter()
-  const asked = computed<Asked>(() =>
-    Object.fromEntries(
-      KEYS.flatMap(key => {
-        const value = route.query[key]
-        return typeof value === 'string' && value ? [[key, value]] : []
-      }),
-    ),
-  )
-  const ask = (more: Partial<Record<keyof Asked, string | undefined>>) =>
-    router.replace({
-      query: Object.fromEntries(
-        Object.entries({ ...asked.value, ...more }).filter(
-          ([, value]) => value !== undefined && value !== '',
-        ),
-      ),
-    })
+  const { asked: inAddress, ask } = useAsked(KEYS)
+  const asked = computed(() => inAddress.value as Asked)
 
   const register = computed(() => registers().get(asked.value.register ?? '') ?? null)
   /** Another register has other questions. */
@@ -83,18 +70,11 @@ export function useCaseList(registers: () => ReadonlyMap<string, CaseRegister>) 
   const setFilters = (of: readonly AnswerFilter[]) => ask({ answers: writeFilters(of) })
 
   /** Is the list narrowed by anything but the register and the search? */
-  const hasFilters = computed(() =>
-    KEYS.some(key => !['register', 'find', 'columns', 'sort', 'order'].includes(key) && asked.value[key]),
-  )
+  const hasFilters = computed(() => KEYS.some(key => key !== 'find' && !KEPT.has(key) && asked.value[key]))
   const isFiltered = computed(() => hasFilters.value || asked.value.find !== undefined)
   const clear = () => {
     text.value = ''
-    const { register: code, columns: shown, sort, order } = asked.value
-    return router.replace({
-      query: Object.fromEntries(
-        Object.entries({ register: code, columns: shown, sort, order }).filter(([, value]) => value),
-      ),
-    })
+    return ask(Object.fromEntries(KEYS.flatMap(key => (KEPT.has(key) ? [] : [[key, undefined]]))))
   }
 
   const load = usePages(

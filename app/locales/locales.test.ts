@@ -5,11 +5,13 @@ import casesEn from './cases.en.json'
 import casesFr from './cases.fr.json'
 import defineEn from './define.en.json'
 import defineFr from './define.fr.json'
+import gatherEn from './gather.en.json'
+import gatherFr from './gather.fr.json'
 import shellEn from './en.json'
 import shellFr from './fr.json'
 
-const en = { ...shellEn, ...defineEn, ...casesEn }
-const fr = { ...shellFr, ...defineFr, ...casesFr }
+const en = { ...shellEn, ...defineEn, ...casesEn, ...gatherEn }
+const fr = { ...shellFr, ...defineFr, ...casesFr, ...gatherFr }
 
 const keysOf = (words: object, before = ''): string[] =>
   Object.entries(words).flatMap(([key, value]) =>

@@ -5,6 +5,8 @@ import casesEn from '~/locales/cases.en.json'
 import casesFr from '~/locales/cases.fr.json'
 import defineEn from '~/locales/define.en.json'
 import defineFr from '~/locales/define.fr.json'
+import gatherEn from '~/locales/gather.en.json'
+import gatherFr from '~/locales/gather.fr.json'
 import en from '~/locales/en.json'
 import fr from '~/locales/fr.json'
 
@@ -25,7 +27,10 @@ export default defineNuxtPlugin(nuxt => {
     legacy: false,
     locale: firstLanguage(),
     fallbackLocale: 'en',
-    messages: { en: { ...en, ...defineEn, ...casesEn }, fr: { ...fr, ...defineFr, ...casesFr } },
+    messages: {
+      en: { ...en, ...defineEn, ...casesEn, ...gatherEn },
+      fr: { ...fr, ...defineFr, ...casesFr, ...gatherFr },
+    },
   })
   const locale = i18n.global.locale
   watch(

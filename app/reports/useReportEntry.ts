@@ -35,19 +35,24 @@ export type ShownReport = ReportView | ReportEntry
 /** The report where it is being filled; null where it is only read. */
 export const fillingOf = (report: ShownReport): ReportEntry | null => ('outbox' in report ? report : null)
 
-/**
- * A report being filled: what is read of it, and besides the typing, the save state and the conflicts.
- * @param outboxOf makes the outbox for changes; when a form is only tried, nothing is saved.
- * @param counts how many cases its rules count; what the district said without it
- */
+export interface EntryOptions {
+  /** Makes the outbox for changes: that of the device, unless it is said. */
+  outboxOf?: (options: OutboxOptions) => Outbox
+  /** How many cases its rules count; what the district said without it. */
+  counts?: Readonly<Ref<CountFigures | undefined>>
+  /** Whether nothing can be added any more; once its round is closed, unless it is said. */
+  isClosed?: Readonly<Ref<boolean>>
+}
+
+/** A report being filled: what is read of it, and besides the typing, the save state and the conflicts. */
 export function useReportEntry(
   file: ReportFile,
-  outboxOf: (options: OutboxOptions) => Outbox = useOutbox,
-  counts?: Readonly<Ref<CountFigures | undefined>>,
+  { outboxOf = useOutbox, counts, isClosed: closed }: EntryOptions = {},
 ) {
   const { locale } = useWords()
   const view = useReportView(file, counts)
-  const { cellByKey, contentOf, setCell, isClosed } = view
+  const { cellByKey, contentOf, setCell } = view
+  const isClosed = closed ?? view.isClosed
   const doubtsAt = (key: string): Doubt[] => (problems[key] ? [] : view.doubtsAt(key))
 
   const state = ref(file.state)
@@ -256,6 +261,7 @@ export function useReportEntry(
 
   return {
     ...view,
+    isClosed,
     doubtsAt,
     state,
     problems,

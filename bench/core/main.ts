@@ -1,4 +1,5 @@
 import { report } from '../measure'
+import { cases } from './cases'
 import { duplicates } from './duplicates'
 import { forms } from './forms'
 import { ranges } from './ranges'
@@ -10,6 +11,7 @@ report('core', [
   ...(await ranges()),
   ...forms(),
   ...duplicates(),
+  ...(await cases()),
   ...(await size()),
   ...(await rules()),
   ...(await rollups()),

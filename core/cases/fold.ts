@@ -114,6 +114,14 @@ export function countedEntries(entries: readonly Entry[], asOf: AsOf = {}): Coun
   const known = entries.filter(
     ({ receivedAt }) => asOf.knownBefore === undefined || receivedAt < asOf.knownBefore,
   )
+  const happened = ({ happenedAt }: Entry) =>
+    asOf.happenedBefore === undefined || happenedAt < asOf.happenedBefore
+  // Most cases have no corrections, and a hundred thousand entries are folded in one go.
+  if (known.every(({ corrects }) => corrects === undefined))
+    return known
+      .filter(happened)
+      .map(entry => ({ ...entry, corrected: [], rivals: [] }))
+      .sort(inOrder)
   const byId = new Map(known.map(entry => [entry.id, entry]))
   const corrections = new Map<string, Entry[]>()
   for (const entry of known) {
@@ -148,9 +156,7 @@ export function countedEntries(entries: readonly Entry[], asOf: AsOf = {}): Coun
   const ringed = known
     .filter(entry => !reached.has(entry.id) && endsInRing(entry, known))
     .map((entry): CountedEntry => ({ ...entry, corrected: [], rivals: [] }))
-  return [...counted, ...ringed]
-    .filter(({ happenedAt }) => asOf.happenedBefore === undefined || happenedAt < asOf.happenedBefore)
-    .sort(inOrder)
+  return [...counted, ...ringed].filter(happened).sort(inOrder)
 }
 
 /**
@@ -185,14 +191,23 @@ function endsInRing(entry: Entry, known: readonly Entry[]): boolean {
 export function foldCase(id: string, entries: readonly Entry[], asOf: AsOf = {}): CaseFile {
   const counted = countedEntries(entries, asOf)
   const values = new Map<string, CaseValue>()
-  for (const entry of counted) {
-    const answers = Object.entries(entry.answers).filter(([, content]) => isAnswered(content))
-    // The key of a repeat holds its list: an empty one says that there is nobody any more.
-    const repeats = new Set(answers.map(([key]) => splitKey(key)?.repeat ?? key))
-    for (const key of values.keys()) if (repeats.has(splitKey(key)?.repeat ?? '')) values.delete(key)
-    for (const [key, content] of answers) {
+  /** The keys inside repeats, by their repeat. */
+  const repeated = new Map<string, Set<string>>()
+  for (const { id: entry, form, happenedAt, answers: given } of counted) {
+    const answered = Object.keys(given).filter(key => isAnswered(given[key]))
+    if (repeated.size) {
+      // The key of a repeat holds its list: an empty one says that there is nobody any more.
+      for (const repeat of new Set(answered.map(key => splitKey(key)?.repeat ?? key))) {
+        repeated.get(repeat)?.forEach(key => values.delete(key))
+        repeated.delete(repeat)
+      }
+    }
+    for (const key of answered) {
+      const content = given[key]!
       if (content.kind !== 'value' && values.get(key)?.content.kind === 'value') continue
-      values.set(key, { content, entry: entry.id, form: entry.form, happenedAt: entry.happenedAt })
+      values.set(key, { content, entry, form, happenedAt })
+      const repeat = key.includes('/') ? splitKey(key)?.repeat : undefined
+      if (repeat) repeated.set(repeat, (repeated.get(repeat) ?? new Set()).add(key))
     }
   }
   return { case: id, values, entries: counted }

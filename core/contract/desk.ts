@@ -57,7 +57,7 @@ export const CellChange = exact({
   settles: Type.Optional(SettledConflicts),
 })
 /** What somebody says of doubts, by their keys. */
-const Explanations = Type.Record(Type.String({ maxLength: 300 }), Type.String({ maxLength: 2000 }), {
+export const Explanations = Type.Record(Type.String({ maxLength: 300 }), Type.String({ maxLength: 2000 }), {
   maxProperties: 500,
 })
 /** The act of sending a report. */

@@ -25,6 +25,8 @@ export const Reporting = exact({
 export const BoardRow = exact({
   unit: UnitRef,
   zone: UnitRef,
+  /** The kind of facility, as the installation calls it. */
+  kind: Type.String(),
   state: StateName,
   sign: SignName,
   /** Signs of the last 12 rounds, oldest first, this one last; null where the unit was not expected. */
@@ -33,6 +35,10 @@ export const BoardRow = exact({
   daysLate: Count,
   /** Share of the cells that apply that are answered. */
   filled: Type.Number(),
+  /** It was received, and everything in it that applies is answered. */
+  complete: Type.Boolean(),
+  /** It was entered at the office from paper. */
+  onPaper: Type.Boolean(),
   mustFix: Count,
   explain: Count,
   /** Discrepancies that stop the report from being accepted. */

@@ -224,7 +224,10 @@ export async function applyEntries(
       sql,
       { person: access.id, device },
       rows.flatMap(({ entry, happenedOn: day }) =>
-        entry.corrects ? [] : [{ id: entry.id, case: entry.case, happenedOn: day }],
+        // What begins here was never closed.
+        entry.corrects || begun.has(entry.case)
+          ? []
+          : [{ id: entry.id, case: entry.case, happenedOn: day }],
       ),
     )
     await writeKnown(sql, [...new Set(rows.map(({ entry }) => entry.case))], {

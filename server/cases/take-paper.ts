@@ -1,11 +1,10 @@
-import { parseDay } from '#core/calendar/day'
 import { startOfDay } from '#core/calendar/deadline'
 import type { EntryMade } from '#core/contract/desk'
 import type { PaperEntry } from '#core/contract/paper-entry'
 import type { Access } from '../access/access'
 import { database } from '../database'
 import { Refusal } from '../refusal'
-import { settings, today } from '../settings'
+import { dayOfPaper, settings } from '../settings'
 import { applyEntries } from './apply-entries'
 import { rootsOf } from './fold-known'
 import { lockCases } from './lock-cases'
@@ -22,15 +21,11 @@ export async function takePaper(access: Access, paper: PaperEntry): Promise<{ ca
   const sql = await database()
   return sql.transaction(async tx => {
     const { paperOn, ...entry } = paper
-    const day = parseDay(paperOn)
-    if (!day.ok || day.value > (await today(tx)))
-      throw new Refusal(422, 'paper-day', 'The day of the paper is no day, or has not come yet.', [
-        { code: 'paper-day', message: 'This day has not come yet.', at: 'paperOn' },
-      ])
+    const day = await dayOfPaper(tx, paperOn)
     const named = [entry.case, ...(entry.parent ? [entry.parent] : [])]
     await lockCases(tx, named, [entry.unit])
     const { timeZone } = await settings(tx)
-    const madeAt = new Date(startOfDay(day.value, timeZone) + NOON).toISOString()
+    const madeAt = new Date(startOfDay(day, timeZone) + NOON).toISOString()
     const made: EntryMade = { ...entry, kind: 'entry', madeAt }
     const source = { device: null, paperOn }
     const [outcome] = await applyEntries(tx, access, [made], at => at, source, timeZone)

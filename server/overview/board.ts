@@ -1,5 +1,5 @@
 import type { Board, BoardRow } from '#core/contract/rounds'
-import { lanternSign, type ReportState } from '#core/report/state'
+import { isReceived, lanternSign, type ReportState } from '#core/report/state'
 import { unitAsked, type Access } from '../access/access'
 import { now } from '../clock'
 import { editionOf } from '../datasets/editions'
@@ -64,6 +64,15 @@ async function lateCounts(sql: Pick<Sql, 'query'>, round: string): Promise<Map<s
   return new Map(rows.map(({ unit, count }) => [unit, count]))
 }
 
+/** The reports of a round that were entered from paper. */
+async function onPaper(sql: Pick<Sql, 'query'>, round: string): Promise<ReadonlySet<number>> {
+  const rows = await sql.query<{ report: number }>(
+    'SELECT DISTINCT l.report FROM report_paper l JOIN report p ON p.id = l.report WHERE p.round = $1',
+    [round],
+  )
+  return new Set(rows.map(({ report }) => report))
+}
+
 /** A round, unit by unit, within the branch that was asked for. */
 export async function board(access: Access, roundId: string, asked?: string): Promise<Board> {
   const sql = await database()
@@ -80,9 +89,10 @@ export async function board(access: Access, roundId: string, asked?: string): Pr
   const lanterns = await lanternsOf(sql, rounds, unit.code)
   const doubts = await doubtCounts(sql, roundId, unit.code)
   const late = await lateCounts(sql, roundId)
+  const papers = await onPaper(sql, roundId)
   const dueAt = Date.parse(round.dueAt)
 
-  const rows = expected.map(({ code, name, zone, zoneName }): BoardRow => {
+  const rows = expected.map(({ code, name, zone, zoneName, kind }): BoardRow => {
     const report = reports.get(code)
     const state = stateOf(report)
     const applies = applying - (report?.notOffered ?? 0) - (report?.notApplying ?? 0)
@@ -90,12 +100,15 @@ export async function board(access: Access, roundId: string, asked?: string): Pr
     return {
       unit: { code, name },
       zone: { code: zone, name: zoneName },
+      kind,
       state,
       sign: lanternSign(state, dueAt, now()),
       lanterns: lanterns(code),
       receivedAt: report?.receivedAt ?? null,
       daysLate: sinceDue >= 0 ? Math.floor(sinceDue / MS_A_DAY) + 1 : 0,
       filled: applies && report ? report.answered / applies : 0,
+      complete: isReceived(state) && report!.answered >= applies,
+      onPaper: report !== undefined && papers.has(report.id),
       ...(doubts.get(code) ?? { mustFix: 0, explain: 0, blocking: 0 }),
       late: late.get(code) ?? 0,
     }

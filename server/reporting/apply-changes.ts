@@ -13,7 +13,7 @@ import { mustBeOpen } from '../rounds/closing'
 import { placeReports } from '../units/latest'
 
 /** The report's row; an awaited report gets one with its first change. */
-async function rowOf(sql: Sql, place: ReportPlace, access: Access): Promise<ReportRow> {
+export async function beginReport(sql: Sql, place: ReportPlace, access: Access): Promise<ReportRow> {
   if (place.report) return place.report
   const [row] = await sql.query<ReportRow>(
     `INSERT INTO report (round, unit, edition, state) VALUES ($1, $2, $3, 'draft') RETURNING ${REPORT_COLUMNS}`,
@@ -47,7 +47,7 @@ export async function applyChanges(
   const needsWhy = isReceived(stateOf(place.report)) && changes.some(({ why }) => !why?.trim())
   if (needsWhy && !(await allKnown(tx, changes)))
     throw conflict('why-missing', 'The district has this report already. Say why the value changes.')
-  return changeReport(tx, { ...place, report: await rowOf(tx, place, access) }, access, changes, where)
+  return changeReport(tx, { ...place, report: await beginReport(tx, place, access) }, access, changes, where)
 }
 
 /** Did all of these come before? What is only sent again, after the report was sent, needs no reason. */

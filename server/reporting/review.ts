@@ -53,31 +53,73 @@ export async function acceptReport(access: Access, roundId: string, unit: string
   })
 }
 
-/** Accepts every sent report of a round within a branch that has no doubt left. @returns their units. */
+/**
+ * The reports of a round within a branch that a condition holds of, alone with their facilities for the rest of
+ * the transaction.
+ * @param some only those of these units, if it is said
+ */
+async function lockedReports(
+  tx: Sql,
+  roundId: string,
+  branch: string | null,
+  some: readonly string[] | undefined,
+  condition: string,
+): Promise<{ report: ReportRow; unit: UnitRef }[]> {
+  const expected = await expectedUnits(tx, await roundById(tx, roundId), branch)
+  const asked = some && new Set(some)
+  const names = new Map(
+    expected.flatMap(({ code, name }) => (!asked || asked.has(code) ? [[code, name] as const] : [])),
+  )
+  const codes = [...names.keys()]
+  await lockFacilities(tx, codes)
+  const reports = await tx.query<ReportRow>(
+    `SELECT ${REPORT_COLUMNS} FROM report p WHERE p.round = $1 AND p.unit = ANY($2::text[]) AND ${condition} ORDER BY p.unit FOR UPDATE`,
+    [roundId, codes],
+  )
+  return reports.map(report => ({ report, unit: { code: report.unit, name: names.get(report.unit)! } }))
+}
+
+/**
+ * Accepts every sent report of a round within a branch that has no doubt left.
+ * @param some only those of these units, if it is said
+ * @returns the units whose reports were accepted
+ */
 export async function acceptClean(
   access: Access,
   roundId: string,
   branch: string,
   at: string,
+  some?: readonly string[],
 ): Promise<UnitRef[]> {
   const sql = await database()
   return sql.transaction(async tx => {
-    const units = await expectedUnits(tx, await roundById(tx, roundId), branch)
-    await lockFacilities(
-      tx,
-      units.map(({ code }) => code),
-    )
-    const reports = await tx.query<ReportRow>(
-      `SELECT ${REPORT_COLUMNS} FROM report p WHERE p.round = $1 AND p.unit = ANY($2::text[]) AND ${CLEAN} ORDER BY p.unit FOR UPDATE`,
-      [roundId, units.map(({ code }) => code)],
-    )
-    const names = new Map(units.map(({ code, name }) => [code, name]))
-    const accepted: UnitRef[] = []
-    for (const report of reports) {
-      await acceptRow(tx, report, access.id, at)
-      accepted.push({ code: report.unit, name: names.get(report.unit)! })
+    const found = await lockedReports(tx, roundId, branch, some, CLEAN)
+    for (const { report } of found) await acceptRow(tx, report, access.id, at)
+    return found.map(({ unit }) => unit)
+  })
+}
+
+/**
+ * Sends the reports of some units back, with one reason.
+ * @returns those that were; what the district has not, or is outside the person's branch, is left alone
+ */
+export async function sendBackMany(
+  access: Access,
+  roundId: string,
+  units: readonly string[],
+  why: string,
+): Promise<UnitRef[]> {
+  const sql = await database()
+  return sql.transaction(async tx => {
+    const found = await lockedReports(tx, roundId, access.branch, units, 'true')
+    const sentBack: UnitRef[] = []
+    for (const { report, unit } of found) {
+      const to = stateAfter(report.state, 'sendBack')
+      if (!to) continue
+      await moveReport(tx, report, to, access.id, why)
+      sentBack.push(unit)
     }
-    return accepted
+    return sentBack
   })
 }
 
@@ -96,17 +138,9 @@ export async function undoAccept(
 ): Promise<number> {
   const sql = await database()
   return sql.transaction(async tx => {
-    const expected = new Set(
-      (await expectedUnits(tx, await roundById(tx, roundId), access.branch)).map(({ code }) => code),
-    )
-    const units = unitCodes.filter(code => expected.has(code))
-    await lockFacilities(tx, units)
-    const reports = await tx.query<ReportRow>(
-      `SELECT ${REPORT_COLUMNS} FROM report WHERE round = $1 AND unit = ANY($2::text[]) ORDER BY unit FOR UPDATE`,
-      [roundId, units],
-    )
+    const reports = await lockedReports(tx, roundId, access.branch, unitCodes, 'true')
     let undone = 0
-    for (const report of reports) {
+    for (const { report } of reports) {
       const [last] = await tx.query<{ person: string; at: string }>(
         'SELECT person, at FROM report_event WHERE report = $1 ORDER BY seq DESC LIMIT 1',
         [report.id],

@@ -5,16 +5,10 @@ import { doubtsNow, saveDoubts } from '../checks/recheck'
 import type { Sql } from '../database'
 import { conflict, Refusal } from '../refusal'
 import { moveReport } from '../reports/move'
-import { lockedPlace, stateOf } from '../reports/place'
+import { lockedPlace, stateOf, type ReportPlace } from '../reports/place'
 import { mustBeOpen } from '../rounds/closing'
 
-/**
- * Sends a report, in the transaction of the caller: checks it again here, and stores its doubts as
- * discrepancies with what the facility says of them.
- * @param explanations a sentence for each doubt that asks for one, and for each must-fix doubt that cannot be
- *   corrected, by the doubt's key.
- * @throws Refusal 409 (`state`, `round-closed`), 422 `must-fix` or `explanation-missing`.
- */
+/** Sends a report of a facility, while its round is open to it. @throws Refusal 409 `round-closed`, and as below */
 export async function sendReport(
   tx: Sql,
   access: Access,
@@ -23,8 +17,24 @@ export async function sendReport(
   explanations: Readonly<Record<string, string>>,
 ): Promise<void> {
   const place = await lockedPlace(tx, access, roundId, unit)
-  const { report, round } = place
-  mustBeOpen(round)
+  mustBeOpen(place.round)
+  await sendAt(tx, access, place, explanations)
+}
+
+/**
+ * Sends a report, in the transaction of the caller, that is alone with its facility: checks it again here, and
+ * stores its doubts as discrepancies with what the facility says of them.
+ * @param explanations a sentence for each doubt that asks for one, and for each must-fix doubt that cannot be
+ *   corrected, by the doubt's key.
+ * @throws Refusal 409 `state`, 422 `must-fix` or `explanation-missing`.
+ */
+export async function sendAt(
+  tx: Sql,
+  access: Access,
+  place: ReportPlace,
+  explanations: Readonly<Record<string, string>>,
+): Promise<void> {
+  const { report } = place
   const to = stateAfter(stateOf(report), 'send')
   if (!report || !to) throw conflict('state', 'This report is not a draft: it cannot be sent now.')
   const found = await doubtsNow(tx, { ...place, report })

@@ -9,6 +9,7 @@ export interface ExpectedUnit {
   path: string[]
   zone: string
   zoneName: string
+  kind: string
 }
 
 /**
@@ -40,7 +41,7 @@ export interface RoundSpan {
 const expectedBut = (but = 'true') => `WITH asked AS (
     SELECT * FROM unnest($1::text[], $2::text[], $3::date[], $4::date[]) AS r (round, dataset, first_day, last_day)),
   in_period AS (
-    SELECT DISTINCT ON (r.round, s.unit) r.*, s.unit AS code, s.name, s.path, s.parent, s.level
+    SELECT DISTINCT ON (r.round, s.unit) r.*, s.unit AS code, s.name, s.path, s.parent, s.level, s.kind
     FROM asked r
     JOIN unit_span s ON s.from_day <= r.last_day AND (s.to_day IS NULL OR s.to_day > r.first_day)
     WHERE s.unit IN (SELECT b.unit FROM unit_span b WHERE b.path @> $5::text[]) AND ${but}
@@ -70,7 +71,7 @@ export async function expectedUnitsOf(
 ): Promise<Map<string, ExpectedUnit[]>> {
   const rows = await sql.query<ExpectedUnit & { round: string }>(
     `${expectedBut()}
-     SELECT e.round, e.code, e.name, e.path, z.unit AS zone, z.name AS "zoneName"
+     SELECT e.round, e.code, e.name, e.path, e.kind, z.unit AS zone, z.name AS "zoneName"
      FROM expected e
      -- A unit at the top has nothing above it and stands for itself.
      JOIN LATERAL (

@@ -6,7 +6,7 @@ import { templatePath } from '#core/contract/openapi'
 import { ROUTES, type RouteContract, type RouteName } from '#core/contract/routes'
 import { ApiDocument } from '../support/api-document'
 import { Client, OCTOBER } from '../support/client'
-import { CARD_SETTINGS } from '../support/samples'
+import { CARD_SETTINGS, paperReport } from '../support/samples'
 import { draftsOf, makeThings, type Things } from '../support/things'
 
 const address = inject('address')
@@ -78,6 +78,10 @@ const TRIALS: Record<RouteName, () => Trial> = {
     ...bothSides(({ unit }) => ({ round: 'weekly_diseases~2026-W44', count: 'measles_u5', unit })),
     body: { text: 'a trial' },
   }),
+  'POST /api/rounds/:round/send-back': () => ({
+    inside: { round: 'monthly_summary~2025-06' },
+    body: { units: ['nowhere'], why: 'a trial' },
+  }),
   'POST /api/rounds/:round/accept': () => ({ inside: { round: 'monthly_summary~2025-06' }, query: true }),
   'POST /api/rounds/:round/undo-accept': () => ({
     inside: { round: 'monthly_summary~2025-06' },
@@ -107,6 +111,11 @@ const TRIALS: Record<RouteName, () => Trial> = {
     ...bothSides(report),
     body: { why: 'a trial' },
   }),
+  'POST /api/reports/:round/:unit/paper': () => ({
+    ...bothSides(report),
+    body: paperReport({ paperOn: '2030-01-01' }),
+  }),
+  'GET /api/reports/:round/:unit/story': () => ({ ...bothSides(report) }),
   'GET /api/reports/:round/:unit/cells/:cell': () => ({
     ...bothSides(of => ({ ...report(of), cell: 'days_open' })),
   }),

@@ -1,7 +1,7 @@
 import { beforeAll, describe, expect, inject, it } from 'vitest'
 import { ROUTES, type RouteName } from '#core/contract/routes'
 import { cardFor, Client, OCTOBER } from '../support/client'
-import { PNG } from '../support/samples'
+import { paperReport, PNG } from '../support/samples'
 import { draftsOf, makeThings, type Insiders, type Things } from '../support/things'
 
 /**
@@ -41,6 +41,8 @@ const TRIALS: Partial<Record<RouteName, Trial>> = {
     { day: '2026-11-12', why: 'a trial' },
   ],
   'POST /api/reports/:round/:unit/leave-out': ['officer', () => `${report()}/leave-out`, { why: 'a trial' }],
+  'POST /api/reports/:round/:unit/paper': ['officer', () => `${report()}/paper`, paperReport()],
+  'GET /api/reports/:round/:unit/story': ['officer', () => `${report()}/story`],
   'GET /api/reports/:round/:unit/cells/:cell': ['officer', () => `${report()}/cells/days_open`],
   'POST /api/reports/:round/:unit/cells/:cell/comments': [
     'officer',
@@ -142,6 +144,7 @@ const COMMON: RouteName[] = [
   'GET /api/rounds/:round/board',
   'POST /api/rounds/:round/accept',
   'POST /api/rounds/:round/undo-accept',
+  'POST /api/rounds/:round/send-back',
   'GET /api/district-reports/:round',
   'POST /api/district-reports/:round/sign',
   'GET /api/district-reports/:round/csv',

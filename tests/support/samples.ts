@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto'
 import { v7 as uuid } from 'uuid'
 import type { EntryMade } from '#core/contract/desk'
 import type { DeviceSettings } from '#core/contract/devices'
+import type { PaperReport } from '#core/contract/paper-report'
 
 /** What the cards of the tests set a device to. */
 export const CARD_SETTINGS: DeviceSettings = {
@@ -43,3 +44,13 @@ export const contactEntry = (unit: string, name = 'Made up', madeAt = '2026-11-0
 
 /** A dataset with items of every kind. */
 export { EQUIPMENT } from '../../demo/quarterly/edition'
+
+/** A report on paper without any value. */
+export const paperReport = (more: Partial<PaperReport> = {}): PaperReport => ({
+  id: uuid(),
+  paperOn: '2026-11-02',
+  filledBy: 'Sister Alda',
+  cells: [],
+  explanations: {},
+  ...more,
+})

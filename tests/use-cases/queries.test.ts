@@ -45,6 +45,7 @@ import {
 } from '../../server/registers/drafts'
 import { cellStory } from '../../server/reports/cell-story'
 import { reportFile } from '../../server/reports/file'
+import { reportStory } from '../../server/reports/report-story'
 import { servicesOf } from '../../server/reports/services'
 import { listRounds } from '../../server/rounds/list'
 import { openRoundsAt } from '../../server/rounds/open-rounds'
@@ -171,6 +172,7 @@ const READS: Partial<Record<RouteName, () => Promise<unknown>>> = {
   'GET /api/rounds': () => listRounds(),
   'GET /api/rounds/:round/board': () => board(officer, OCTOBER),
   'GET /api/reports/:round/:unit': () => reportFile(officer, OCTOBER, 'elm'),
+  'GET /api/reports/:round/:unit/story': () => reportStory(officer, OCTOBER, 'elm'),
   'GET /api/reports/:round/:unit/cells/:cell': () => cellStory(officer, OCTOBER, 'elm', 'tested'),
   'GET /api/drafts': () => listDrafts(),
   'GET /api/drafts/:dataset': () => draftFile(officer, 'small'),

@@ -9,7 +9,15 @@ const {
   act,
   busy = false,
   problem = null,
-} = defineProps<{ title: string; act: string; busy?: boolean; problem?: ApiProblem | null }>()
+  disabled = false,
+} = defineProps<{
+  title: string
+  act: string
+  busy?: boolean
+  problem?: ApiProblem | null
+  /** Something is missing before it can be done. */
+  disabled?: boolean
+}>()
 const visible = defineModel<boolean>('visible', { required: true })
 const emit = defineEmits<{ go: [] }>()
 const { t } = useI18n()
@@ -21,7 +29,7 @@ const { t } = useI18n()
     <ProblemNote :problem="problem" />
     <template #footer>
       <Button severity="secondary" text :label="t('act.cancel')" @click="visible = false" />
-      <Button :label="act" :loading="busy" autofocus @click="emit('go')" />
+      <Button :label="act" :loading="busy" :disabled="disabled" autofocus @click="emit('go')" />
     </template>
   </Dialog>
 </template>

@@ -6,7 +6,7 @@ import type { Section } from '#core/report/edition'
 /** One section of a trial: the facility's own entry, with an outbox that keeps nothing. */
 const { file, section } = defineProps<{ file: ReportFile; section: Section }>()
 const emit = defineEmits<{ typed: [cell: string, content: CellContent] }>()
-const entry = useReportEntry(file, useTrialOutbox)
+const entry = useReportEntry(file, { outboxOf: useTrialOutbox })
 watch(entry.contents, contents => {
   for (const [cell, content] of Object.entries(contents)) emit('typed', cell, content)
 })

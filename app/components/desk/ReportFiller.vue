@@ -12,7 +12,7 @@ const { t } = words
 const router = useRouter()
 const route = useRoute()
 const own = useOwnCases(file)
-const entry = useReportEntry(file, undefined, useOwnCounts(file, own).figures)
+const entry = useReportEntry(file, { counts: useOwnCounts(file, own).figures })
 onMounted(async () => {
   await entry.restorePending()
   // Who comes to correct a value is in its cell.

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import type { ReportFile } from '#core/contract/reports'
 import type { Doubt } from '#core/rule/find-doubts'
-import { titleOfDoubt } from '#core/rule/title'
 import { v7 as uuid } from 'uuid'
 import type { DeskOutcome } from '#core/contract/desk'
 import { clockNow, deviceNow } from '~/common/useClock'
@@ -14,9 +13,8 @@ const desk = useDesk()
 const store = useDeskStore()
 const own = useOwnCases(file)
 const counts = useOwnCounts(file, own)
-const entry = useReportEntry(file, undefined, counts.figures)
+const entry = useReportEntry(file, { counts: counts.figures })
 onMounted(() => entry.restorePending())
-const { numbers } = useDoubtWords(() => namesOfEdition(file.edition))
 
 const { differing, doubts: ofRegister } = useRegisterCounts(file, entry.contentOf, own)
 const mustFix = computed(() => entry.doubts.value.filter(({ strength }) => strength === 'mustFix'))
@@ -50,20 +48,12 @@ const maySend = computed(
   () => !wrong.value.length && !missing.value.length && entry.filled.value.answered > 0,
 )
 
-const titleOf = (doubt: Doubt) => words.say(titleOfDoubt(file.edition, doubt))
 const sectionOf = (doubt: Doubt) =>
   file.edition.sections.find(({ items }) => items.includes(entry.cellByKey.get(doubt.cells[0]!)!.item))!.code
 
 const countsOf = useCountsBehind(file, counts, differing)
 const linkTo = (doubt: Doubt) =>
   reportLink('report', file.round.id, file.unit.code, sectionOf(doubt), doubt.cells[0])
-const sayingOf = (doubt: Doubt) => ({
-  inputId: `${doubt.strength === 'mustFix' ? 'cannot' : 'explain'}-${doubt.key}`,
-  strength: doubt.strength,
-  title: titleOf(doubt),
-  says: entry.ruleSays(doubt.code),
-  numbers: numbers(doubt),
-})
 
 const place = reportPlace(file.round.id, file.unit.code)
 async function onSendOutcome({ outcome, code, message }: DeskOutcome) {
@@ -136,31 +126,17 @@ async function send() {
           </p>
           <p v-if="blanks" class="quiet">{{ t('send.blanks', { count: blanks }, blanks) }}</p>
         </section>
-        <section v-if="mustFix.length" class="card stack" :aria-label="t('strength.mustFix')">
-          <h2>{{ t('send.mustFix', { count: mustFix.length }, mustFix.length) }}</h2>
-          <p class="small">{{ t('send.mustFixSay') }}</p>
-          <DoubtToSay
-            v-for="doubt in mustFix"
-            :key="doubt.key"
-            v-model="explanations[doubt.key]"
-            v-bind="sayingOf(doubt)"
-          >
-            <CountedCases :counts="countsOf(doubt)" />
-            <NuxtLink :to="linkTo(doubt)">{{ t('send.correct') }}</NuxtLink>
-          </DoubtToSay>
-        </section>
-        <section v-if="toExplain.length" class="card stack" :aria-label="t('strength.explain')">
-          <h2>{{ t('send.explain', { count: toExplain.length }, toExplain.length) }}</h2>
-          <DoubtToSay
-            v-for="doubt in toExplain"
-            :key="doubt.key"
-            v-model="explanations[doubt.key]"
-            v-bind="sayingOf(doubt)"
-          >
-            <CountedCases :counts="countsOf(doubt)" />
-            <NuxtLink :to="linkTo(doubt)">{{ t('send.orCorrect') }}</NuxtLink>
-          </DoubtToSay>
-        </section>
+        <ReportDoubts
+          v-slot="{ doubt }"
+          v-model="explanations"
+          :entry="entry"
+          :doubts="[...mustFix, ...toExplain]"
+        >
+          <CountedCases :counts="countsOf(doubt)" />
+          <NuxtLink :to="linkTo(doubt)">{{
+            t(doubt.strength === 'mustFix' ? 'send.correct' : 'send.orCorrect')
+          }}</NuxtLink>
+        </ReportDoubts>
         <ProblemNote :problem="problem" />
         <Button
           class="go"

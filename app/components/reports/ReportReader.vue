@@ -16,26 +16,14 @@ const { t } = words
 const session = useSession()
 // The officer reads: values are changed by the facility, or when a discrepancy is settled.
 const report = useReportView(file)
-const sections = file.edition.sections
-const open = ref(sections[0]!.code)
-const section = computed(() => sections.find(({ code }) => code === open.value)!)
-report.active.value = report.cells[0]!.key
-const show = ref<'history' | 'comment' | null>(null)
 const why = ref('')
 const sendingBack = ref(false)
 const { problem, run } = useAct()
+const at: [string, string] = [file.round.id, file.unit.code]
 const params = { round: file.round.id, unit: file.unit.code }
 const { contentText } = useCellText()
 const shown = (cell: string, content: CellContent) => contentText(report.cellByKey.get(cell)?.item, content)
 const unsettled = computed(() => file.discrepancies.filter(({ state }) => state !== 'settled'))
-const doubtsIn = (code: string) => {
-  const keys = new Set(
-    report.cells
-      .filter(cell => sections.find(one => one.code === code)!.items.includes(cell.item))
-      .map(cell => cell.key),
-  )
-  return report.doubts.value.filter(doubt => doubt.cells.some(cell => keys.has(cell))).length
-}
 
 async function act(work: () => Promise<unknown>) {
   if (await run(work)) emit('changed')
@@ -43,28 +31,6 @@ async function act(work: () => Promise<unknown>) {
 const accept = () => act(() => callApi('POST /api/reports/:round/:unit/accept', { params }))
 const sendBack = () =>
   act(() => callApi('POST /api/reports/:round/:unit/send-back', { params, body: { why: why.value } }))
-
-function command(letter: string, cell: string) {
-  report.active.value = cell
-  if (letter === 'h') show.value = 'history'
-  if (letter === 'c') show.value = 'comment'
-}
-useKeys([
-  {
-    key: 'H',
-    says: 'keys.history',
-    run: () => {
-      show.value = 'history'
-    },
-  },
-  {
-    key: 'C',
-    says: 'keys.comment',
-    run: () => {
-      show.value = 'comment'
-    },
-  },
-])
 </script>
 
 <template>
@@ -78,6 +44,9 @@ useKeys([
         ></span
       >
       <template #acts>
+        <NuxtLink v-if="session.can('enterPaper')" :to="`${facilityLink(...at)}/paper`">{{
+          t(isReceived(file.state) ? 'paperReport.correct' : 'paperReport.enter')
+        }}</NuxtLink>
         <template v-if="session.can('resolve')">
           <Button
             v-if="isReceived(file.state)"
@@ -118,69 +87,12 @@ useKeys([
         at: words.moment(one.at),
       })
     }}</Message>
-    <div class="split">
-      <div class="paper card">
-        <Tabs v-model:value="open">
-          <TabList :aria-label="t('report.sections')">
-            <Tab v-for="one in sections" :key="one.code" :value="one.code">
-              {{ words.say(one.name) }}
-              <WordTag v-if="doubtsIn(one.code)" tone="amber">{{ doubtsIn(one.code) }}</WordTag>
-            </Tab>
-          </TabList>
-          <TabPanels>
-            <p class="quiet small hint">{{ t('report.underEach') }}</p>
-            <TabPanel :value="open">
-              <ReportSection :key="open" :entry="report" :section="section" @command="command" />
-            </TabPanel>
-          </TabPanels>
-        </Tabs>
-      </div>
-      <aside class="card side">
-        <CellPanel
-          v-if="report.active.value"
-          :entry="report"
-          :cell="report.active.value"
-          :show="show"
-          @done="show = null"
-        />
-      </aside>
-    </div>
+    <ReportSheet :report="report" />
+    <ReportStoryCard v-if="file.state !== 'awaited'" :file="file" />
   </div>
 </template>
 
 <style scoped>
-.split {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 320px;
-  gap: 16px;
-  align-items: start;
-}
-.paper {
-  padding: 0;
-  overflow: hidden;
-}
-.paper :deep(.cell input) {
-  height: 32px;
-  font-size: 15px;
-}
-.paper :deep(.line) {
-  padding-block: 5px;
-}
-.side {
-  position: sticky;
-  top: 66px;
-  max-height: calc(100vh - 82px);
-  overflow: auto;
-}
-.paper :deep(.p-tabpanels) {
-  padding: 0;
-}
-.paper :deep(.p-tab) {
-  padding: 10px 14px;
-}
-.hint {
-  padding: 8px 16px 0;
-}
 .back {
   display: grid;
   grid-template-columns: auto minmax(0, 1fr) auto;
@@ -193,10 +105,5 @@ useKeys([
   flex-wrap: wrap;
   gap: 8px 18px;
   margin-bottom: 12px;
-}
-@media (width < 900px) {
-  .split {
-    grid-template-columns: minmax(0, 1fr);
-  }
 }
 </style>

@@ -1,13 +1,21 @@
 <script setup lang="ts">
 import type { Board, BoardRow } from '#core/contract/rounds'
-import { groupBy } from '#core/group-by'
+import type { BoardPart } from '~/rounds/boardView'
+import type { BoardWork } from '~/rounds/useBoard'
 
-/** A round, unit by unit, in its zones. Arrows move, Enter opens. A thousand rows are scrolled in place. */
-const { board } = defineProps<{ board: Board }>()
+/**
+ * A round, unit by unit, as its view says. Arrows move, Enter opens beside the board. A thousand rows are
+ * scrolled in place.
+ */
+const {
+  board,
+  work,
+  selectable = false,
+} = defineProps<{ board: Board; work: BoardWork; selectable?: boolean }>()
 const emit = defineEmits<{ open: [row: BoardRow] }>()
 const words = useWords()
 const { t } = words
-const COLUMNS = 7
+const COLUMNS = 9
 /** How many rounds a row shows, and how many of them on a narrow page. */
 const ALL = 12
 const FEW = 6
@@ -15,33 +23,32 @@ const FEW = 6
 const LONG = 60
 /** The height of a row of a long board: rows that are not drawn must be known. */
 const ROW_HEIGHT = 36
-const isLong = computed(() => board.rows.length > LONG)
+const isLong = computed(() => work.rows.value.length > LONG)
+const isGrouped = computed(() => work.view.value.group !== 'none')
 
-/** A facility, or (on a long board, where a heading is a row like any other) the heading of a zone. */
+/** A facility, or (on a long board, where a heading is a row like any other) the heading of a group. */
 interface Row {
   key: string
-  zoneCode: string
-  zone: BoardRow['zone']
+  part: string
   row: BoardRow | null
 }
-const zones = computed(() => groupBy(board.rows, row => row.zone.code))
-const rowOf = (row: BoardRow): Row => ({ key: row.unit.code, zoneCode: row.zone.code, zone: row.zone, row })
+const partOf = computed(() => new Map(work.parts.value.map(part => [part.key, part])))
+const rowsOf = ({ key, rows }: BoardPart): Row[] => rows.map(row => ({ key: row.unit.code, part: key, row }))
 const rows = computed<Row[]>(() =>
-  isLong.value
-    ? [...zones.value].flatMap(([zoneCode, inZone]) => [
-        { key: `zone ${zoneCode}`, zoneCode, zone: inZone[0]!.zone, row: null },
-        ...inZone.map(rowOf),
-      ])
-    : board.rows.map(rowOf),
+  work.parts.value.flatMap(part =>
+    isLong.value && isGrouped.value
+      ? [{ key: `part ${part.key}`, part: part.key, row: null }, ...rowsOf(part)]
+      : rowsOf(part),
+  ),
 )
-/** What a zone's heading says. */
-function zoneWords({ zoneCode, zone }: Row): string {
-  const inZone = zones.value.get(zoneCode)!
-  const accepted = inZone.filter(row => row.state === 'accepted').length
-  const overdue = inZone.filter(row => row.sign === 'overdue').length
+/** What a group's heading says. */
+function headingOf({ part }: Row): string {
+  const { name, rows: own } = partOf.value.get(part)!
+  const accepted = own.filter(row => row.state === 'accepted').length
+  const overdue = own.filter(row => row.sign === 'overdue').length
   return [
-    zone.name,
-    t('board.zone', { accepted, count: inZone.length }),
+    name,
+    t('board.zone', { accepted, count: own.length }),
     ...(overdue ? [t('board.zoneOverdue', { count: overdue }, overdue)] : []),
   ].join(' · ')
 }
@@ -67,25 +74,42 @@ const isReceived = (row: BoardRow) => row.receivedAt !== null
     :value="rows"
     data-key="key"
     selection-mode="single"
-    :row-group-mode="isLong ? undefined : 'subheader'"
-    :group-rows-by="isLong ? undefined : 'zoneCode'"
+    :row-group-mode="isGrouped && !isLong ? 'subheader' : undefined"
+    :group-rows-by="isGrouped && !isLong ? 'part' : undefined"
     :scrollable="isLong"
     :scroll-height="isLong ? 'calc(100vh - 300px)' : undefined"
     :virtual-scroller-options="isLong ? { itemSize: ROW_HEIGHT, numToleratedItems: 4 } : undefined"
-    :row-class="(data: Row) => ({ zone: !data.row })"
+    :row-class="(data: Row) => ({ zone: !data.row, chosen: data.key === work.open.value })"
     :class="{ long: isLong }"
     :pt="{ rowGroupHeaderCell: { colspan: COLUMNS } }"
     :table-props="{ 'aria-label': t('board.title') }"
     @row-select="$event.data.row && emit('open', $event.data.row)"
   >
-    <template #groupheader="{ data }">{{ zoneWords(data) }}</template>
-    <Column :header="t('board.facility')"
+    <template #groupheader="{ data }">{{ headingOf(data) }}</template>
+    <Column v-if="selectable" class="tick">
+      <template #header
+        ><Checkbox
+          :model-value="work.isAllSelected.value"
+          binary
+          :input-props="{ 'aria-label': t('boardActs.selectAll') }"
+          @update:model-value="work.select(work.rows.value, $event)"
+      /></template>
+      <template #body="{ data: { row } }"
+        ><span v-if="row" class="tick-cell" @click.stop @keydown.stop
+          ><Checkbox
+            :model-value="work.isSelected(row.unit.code)"
+            binary
+            :input-props="{ 'aria-label': t('boardActs.select', { unit: row.unit.name }) }"
+            @update:model-value="work.select([row], $event)" /></span
+      ></template>
+    </Column>
+    <Column :header="t('board.facility')" class="name"
       ><template #body="{ data: { row }, data }"
         ><strong v-if="row">{{ row.unit.name }}</strong
-        ><strong v-else class="zone-words">{{ zoneWords(data) }}</strong></template
+        ><strong v-else class="zone-words">{{ headingOf(data) }}</strong></template
       ></Column
     >
-    <Column>
+    <Column class="wide">
       <template #header
         ><strong class="all">{{ t('board.lastRounds', { count: ALL }) }}</strong
         ><strong class="few">{{ t('board.lastRounds', { count: FEW }) }}</strong></template
@@ -98,7 +122,7 @@ const isReceived = (row: BoardRow) => row.receivedAt !== null
         </span>
       </template>
     </Column>
-    <Column :header="words.period(board.round.period)">
+    <Column :header="words.period(board.round.period)" class="wide">
       <template #body="{ data: { row } }">
         <template v-if="row">
           <StateTag :sign="row.sign" />
@@ -106,15 +130,20 @@ const isReceived = (row: BoardRow) => row.receivedAt !== null
           <WordTag v-if="row.late" tone="amber">{{
             t('board.arrivedLate', { count: row.late }, row.late)
           }}</WordTag>
-          <span v-if="!row.daysLate && row.state === 'draft'" class="quiet small filled">{{
-            t('board.filled', { share: words.percent(row.filled) })
-          }}</span>
+          <WordTag v-if="row.onPaper" tone="dusk">{{ t('board.onPaper') }}</WordTag>
         </template>
       </template>
     </Column>
     <Column :header="t('board.received')" class="on-wide"
       ><template #body="{ data: { row } }"
         ><template v-if="row">{{ row.receivedAt ? words.day(row.receivedAt) : '–' }}</template></template
+      ></Column
+    >
+    <Column :header="t('board.answered')" class="number"
+      ><template #body="{ data: { row } }"
+        ><span v-if="row" :class="{ lacks: row.receivedAt && !row.complete }">{{
+          row.state === 'awaited' ? '·' : words.percent(row.filled)
+        }}</span></template
       ></Column
     >
     <Column :header="t('strength.mustFix')" class="number"
@@ -191,12 +220,11 @@ strong.few {
 .long :deep(table) {
   table-layout: fixed;
 }
-.long :deep(th:first-child) {
-  width: 27%;
+.long :deep(th.name) {
+  width: 25%;
 }
-.long :deep(th:nth-child(2)),
-.long :deep(th:nth-child(3)) {
-  width: 23%;
+.long :deep(th.wide) {
+  width: 20%;
 }
 .long :deep(tr.zone) {
   position: relative;
@@ -207,8 +235,19 @@ strong.few {
   position: absolute;
   top: 8px;
 }
-.filled {
-  margin-left: 6px;
+.lacks {
+  color: var(--amber-7);
+  font-weight: 700;
+}
+.tick-cell {
+  display: inline-flex;
+  padding: 4px;
+}
+:deep(.tick) {
+  width: 44px;
+}
+:deep(tr.chosen) {
+  background: var(--amber-0);
 }
 .many {
   color: var(--brick-7);

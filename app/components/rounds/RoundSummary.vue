@@ -12,6 +12,7 @@ const parts = computed(() =>
     ({ count }) => count > 0,
   ),
 )
+const complete = computed(() => board.rows.filter(row => row.complete).length)
 const mustFix = computed(() => board.rows.reduce((sum, row) => sum + row.mustFix, 0))
 const explain = computed(() => board.rows.reduce((sum, row) => sum + row.explain, 0))
 </script>
@@ -27,6 +28,11 @@ const explain = computed(() => board.rows.reduce((sum, row) => sum + row.explain
       <span class="figure">{{ board.reporting.onTime }}</span>{{ ' ' }}
       <span class="of">{{ t('round.of', { count: board.reporting.expected }) }}</span>
       <p class="quiet small">{{ t('round.onTime') }} · {{ words.percent(board.reporting.timeliness) }}</p>
+    </div>
+    <div>
+      <span class="figure">{{ complete }}</span>{{ ' ' }}
+      <span class="of">{{ t('round.of', { count: board.reporting.expected }) }}</span>
+      <p class="quiet small">{{ t('round.complete') }}</p>
     </div>
     <div>
       <span class="figure brick">{{ mustFix }}</span>

@@ -1,4 +1,8 @@
 <script setup lang="ts">
+import { isClean } from '~/rounds/boardView'
+import { useBoard } from '~/rounds/useBoard'
+
+/** A round, facility by facility: who is in, who is late, and what is done about it. */
 const words = useWords()
 const { t } = words
 const route = useRoute()
@@ -13,9 +17,8 @@ const board = useLoad(
     }),
   () => [roundId.value, session.district],
 )
-const toAccept = computed(
-  () => board.data.value?.rows.filter(row => row.state === 'sent' && !row.blocking) ?? [],
-)
+const work = useBoard(board)
+const toAccept = computed(() => board.data.value?.rows.filter(isClean) ?? [])
 const { busy, problem, run } = useAct()
 const asking = ref(false)
 /** So many names are listed before many reports are accepted at once. */
@@ -51,7 +54,13 @@ async function undo() {
     await board.reload()
   })
 }
-useKeys([{ key: 'A', says: 'keys.acceptClean', run: ask }])
+useKeys([
+  { key: 'A', says: 'keys.acceptClean', run: ask },
+  { key: 'J', says: 'keys.nextReport', run: () => work.step(1) },
+  { key: 'K', says: 'keys.reportBefore', run: () => work.step(-1) },
+  { key: 'Escape', says: 'keys.closeReport', run: () => work.openUnit(null) },
+])
+const isBeside = computed(() => work.open.value !== null)
 const go = (round: string) => router.push(`/gather/${round}`)
 </script>
 
@@ -100,13 +109,27 @@ const go = (round: string) => router.push(`/gather/${round}`)
           >
         </p>
       </AskDialog>
-      <RoundSummary :board="data" />
-      <BoardTable
-        v-if="data.rows.length"
-        :board="data"
-        @open="row => router.push(facilityLink(data.round.id, row.unit.code))"
-      />
-      <p v-else class="quiet">{{ t('board.empty') }}</p>
+      <p v-if="!data.rows.length" class="quiet">{{ t('board.empty') }}</p>
+      <template v-else>
+        <RoundSummary v-if="!isBeside" :board="data" />
+        <BoardFilters :work="work" :count="data.rows.length" />
+        <BoardActs
+          v-if="session.can('resolve')"
+          :work="work"
+          :round="data.round.id"
+          @accepted="accepted = $event"
+          @changed="board.reload()"
+        />
+        <BoardBeside v-if="isBeside" :work="work" :round="data.round.id" @changed="board.reload()" />
+        <BoardTable
+          v-else-if="work.rows.value.length"
+          :board="data"
+          :work="work"
+          :selectable="session.can('resolve')"
+          @open="work.openUnit($event.unit.code)"
+        />
+        <p v-else class="quiet" role="status">{{ t('boardView.none') }}</p>
+      </template>
     </LoadState>
   </div>
 </template>

@@ -6,6 +6,7 @@ import * as people from '../people'
 import * as reports from '../reports'
 import * as rounds from '../rounds'
 import { DistrictReport, LongerReport } from '../district-reports'
+import { PaperReport, ReportStory } from '../paper-report'
 import { CellKey, Done, exact, oneOf, RoundId, RoundRef, Sentence, UnitCode, UnitRef, Uuid } from '../common'
 import { route, type RouteContract } from './route'
 
@@ -13,6 +14,7 @@ const round = exact({ round: RoundId })
 const report = exact({ round: RoundId, unit: UnitCode })
 const cell = exact({ round: RoundId, unit: UnitCode, cell: CellKey })
 const byId = exact({ id: Uuid })
+const units = Type.Array(UnitCode, { minItems: 1, maxItems: 2000 })
 const ofUnit = exact({ unit: Type.Optional(UnitCode) })
 
 /** Rounds, reports, discrepancies and district reports. */
@@ -72,18 +74,25 @@ export const ROUND_ROUTES = {
     answer: exact({ discrepancy: Uuid }),
   }),
   'POST /api/rounds/:round/accept': route({
-    summary: 'Accept every sent report that has no doubt left',
+    summary: 'Accept every sent report that has no doubt left, of a branch or of some units',
     permission: 'resolve',
     params: round,
-    body: ofUnit,
+    body: exact({ unit: Type.Optional(UnitCode), units: Type.Optional(units) }),
     answer: exact({ accepted: Type.Array(UnitRef) }),
   }),
   'POST /api/rounds/:round/undo-accept': route({
     summary: 'Take back what the person accepted a moment ago',
     permission: 'resolve',
     params: round,
-    body: exact({ units: Type.Array(UnitCode, { minItems: 1, maxItems: 2000 }) }),
+    body: exact({ units }),
     answer: exact({ undone: Type.Integer() }),
+  }),
+  'POST /api/rounds/:round/send-back': route({
+    summary: 'Send some reports that the district has back to their facilities',
+    permission: 'resolve',
+    params: round,
+    body: exact({ units, why: Sentence }),
+    answer: exact({ sentBack: Type.Array(UnitRef) }),
   }),
   'GET /api/reports/:round/:unit': route({
     summary: 'One report with what is needed to fill and check it',
@@ -117,6 +126,19 @@ export const ROUND_ROUTES = {
     params: report,
     body: exact({ why: Sentence }),
     answer: Done,
+  }),
+  'POST /api/reports/:round/:unit/paper': route({
+    summary: 'Enter a report that a facility filled on paper',
+    permission: 'enterPaper',
+    params: report,
+    body: PaperReport,
+    answer: reports.ReportState,
+  }),
+  'GET /api/reports/:round/:unit/story': route({
+    summary: 'Who filled a report, when and on what, and what became of it',
+    permission: 'look',
+    params: report,
+    answer: ReportStory,
   }),
   'GET /api/reports/:round/:unit/cells/:cell': route({
     summary: 'History and comments of a cell',

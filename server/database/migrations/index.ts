@@ -20,6 +20,8 @@ import caseOpenings from './0019_case_openings.sql'
 import paperEntries from './0020_paper_entries.sql'
 import unitsOfPairs from './0021_units_of_pairs.sql'
 import caseLife from './0022_case_life.sql'
+import paperReports from './0023_paper_reports.sql'
+import countsOfCases from './0024_counts_of_cases.sql'
 import type { Migration } from '../migrate'
 
 /** All migrations, in order. A migration is never edited after it landed: add the next number. */
@@ -46,4 +48,6 @@ export const MIGRATIONS: readonly Migration[] = [
   { number: 20, name: 'paper_entries', sql: paperEntries },
   { number: 21, name: 'units_of_pairs', sql: unitsOfPairs },
   { number: 22, name: 'case_life', sql: caseLife },
+  { number: 23, name: 'paper_reports', sql: paperReports },
+  { number: 24, name: 'counts_of_cases', sql: countsOfCases },
 ]
