@@ -1,6 +1,7 @@
 import type { BoardRow } from '#core/contract/rounds'
 import { fold } from '#core/form/code'
 import { groupBy } from '#core/group-by'
+import { isReceived } from '#core/report/state'
 
 /** What the rows of a board stand together by. */
 export const BOARD_GROUPS = ['zone', 'kind', 'none'] as const
@@ -37,10 +38,14 @@ export interface BoardView {
 export const isClean = ({ state, blocking }: Pick<BoardRow, 'state' | 'blocking'>): boolean =>
   state === 'sent' && blocking === 0
 
+/** Does the district have a report in which something that applies is not answered? */
+export const isIncomplete = ({ state, complete }: Pick<BoardRow, 'state' | 'complete'>): boolean =>
+  isReceived(state) && !complete
+
 function isShown(row: BoardRow, show: BoardShow | null): boolean {
   if (show === null) return true
   if (show === 'toAccept') return isClean(row)
-  if (show === 'incomplete') return row.receivedAt !== null && !row.complete
+  if (show === 'incomplete') return isIncomplete(row)
   return show === 'onPaper' ? row.onPaper : row.sign === show
 }
 

@@ -81,3 +81,79 @@ describe('a report on paper, at the office', () => {
     await clean()
   })
 })
+
+describe('the board', () => {
+  const MONTH = 'monthly_summary~2026-10'
+  const rows = () =>
+    officer.run<string[]>(
+      `return [...document.querySelectorAll('.p-datatable-selectable-row')].map(one => one.innerText)`,
+    )
+
+  it('shows those that are asked for, together by kind, and keeps it in its address', async () => {
+    await officer.open(`/gather/${MONTH}`)
+    await officer.reads('22 of 22 facilities')
+    await shot(officer, 'zz-board')
+    await clean()
+    await officer.pick('board-group', 'Kind of facility')
+    await officer.pick('board-show', 'Nothing open, to accept')
+    await officer.reads(/\d+ of 22 facilities/)
+    const shown = (await rows()).length
+    expect(shown).toBeGreaterThan(1)
+    expect(shown).toBeLessThan(22)
+    await officer.driver.navigate().refresh()
+    await officer.until(async () => (await rows()).length === shown, 'the same rows after a reload')
+    await officer.write('#board-find', 'zzzz')
+    await officer.reads('No facility is like that')
+    await officer.write('#board-find', ' ')
+    await officer.until(async () => (await rows()).length === shown, 'all of them again')
+  })
+
+  it('accepts two of them in one act, and takes it back', async () => {
+    const ticks = '.p-datatable-tbody input[type=checkbox]'
+    for (const at of [0, 1])
+      await officer.run(`document.querySelectorAll('${ticks}')[arguments[0]].click()`, at)
+    await officer.reads('2 selected')
+    await shot(officer, 'zz-board-selected')
+    await clean()
+    await officer.click('Accept 2 with nothing open')
+    await officer.reads('2 reports were accepted')
+    await officer.click('Undo')
+    await officer.until(
+      async () => !(await officer.run<string>('return document.body.innerText')).includes('were accepted'),
+      'the acceptance to be taken back',
+    )
+  })
+
+  it('is gone through by keys with a report beside it', async () => {
+    await officer.open(`/gather/${MONTH}`)
+    await officer.see('.p-datatable-selectable-row')
+    await officer.keys(Key.ARROW_DOWN)
+    await officer.keys(Key.ENTER)
+    const first = await (await officer.see('nav button[aria-current]')).getText()
+    await officer.reads('How it came about')
+    await shot(officer, 'zz-board-beside')
+    await clean()
+    await officer.keys('j')
+    await officer.until(
+      async () => (await (await officer.see('nav button[aria-current]')).getText()) !== first,
+      'the next report',
+    )
+    await officer.keys(Key.ESCAPE)
+    await officer.see('.p-datatable-selectable-row')
+  })
+
+  it('sends some back with one reason', async () => {
+    await officer.open(`/gather/${MONTH}?show=sent`)
+    await officer.reads(/\d+ of 22 facilities/)
+    await officer.run(`document.querySelector('.p-datatable-tbody input[type=checkbox]').click()`)
+    await officer.click('Send 1 back')
+    await officer.write('#why-many', 'The second page is missing.')
+    await officer.click('Send back', '.p-dialog button')
+    await officer.until(
+      async () => !(await officer.run<string>('return document.body.innerText')).includes('1 selected'),
+      'the report to be sent back',
+    )
+    const board = await client.get<{ rows: { state: string }[] }>(`/api/rounds/${MONTH}/board`)
+    expect(board.body.rows.some(({ state }) => state === 'sentBack')).toBe(true)
+  })
+})

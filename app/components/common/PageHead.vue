@@ -24,6 +24,7 @@ useHead({ title: () => `${title} · Eastward Lantern` })
 .acts {
   margin-left: auto;
   display: flex;
+  align-items: center;
   gap: 8px;
 }
 </style>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Board, BoardRow } from '#core/contract/rounds'
-import type { BoardPart } from '~/rounds/boardView'
+import { isIncomplete, type BoardPart } from '~/rounds/boardView'
 import type { BoardWork } from '~/rounds/useBoard'
 
 /**
@@ -88,10 +88,11 @@ const isReceived = (row: BoardRow) => row.receivedAt !== null
     <template #groupheader="{ data }">{{ headingOf(data) }}</template>
     <Column v-if="selectable" class="tick">
       <template #header
+        ><span class="visually-hidden">{{ t('boardActs.title') }}</span
         ><Checkbox
           :model-value="work.isAllSelected.value"
           binary
-          :input-props="{ 'aria-label': t('boardActs.selectAll') }"
+          :aria-label="t('boardActs.selectAll')"
           @update:model-value="work.select(work.rows.value, $event)"
       /></template>
       <template #body="{ data: { row } }"
@@ -99,7 +100,7 @@ const isReceived = (row: BoardRow) => row.receivedAt !== null
           ><Checkbox
             :model-value="work.isSelected(row.unit.code)"
             binary
-            :input-props="{ 'aria-label': t('boardActs.select', { unit: row.unit.name }) }"
+            :aria-label="t('boardActs.select', { unit: row.unit.name })"
             @update:model-value="work.select([row], $event)" /></span
       ></template>
     </Column>
@@ -141,7 +142,7 @@ const isReceived = (row: BoardRow) => row.receivedAt !== null
     >
     <Column :header="t('board.answered')" class="number"
       ><template #body="{ data: { row } }"
-        ><span v-if="row" :class="{ lacks: row.receivedAt && !row.complete }">{{
+        ><span v-if="row" :class="{ lacks: isIncomplete(row) }">{{
           row.state === 'awaited' ? '·' : words.percent(row.filled)
         }}</span></template
       ></Column
@@ -241,7 +242,6 @@ strong.few {
 }
 .tick-cell {
   display: inline-flex;
-  padding: 4px;
 }
 :deep(.tick) {
   width: 44px;
