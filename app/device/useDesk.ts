@@ -4,6 +4,7 @@ import type { UnitList } from '#core/contract/units'
 import { cleanJson } from '#core/contract/wire'
 import { ApiProblem } from '../common/useApi'
 import { clockNow, deviceNow } from '../common/useClock'
+import { countNeedsYou, countWaiting } from './deviceSays'
 import { fetchWork, receiveNews } from './useDeskReceive'
 import { sendFiles, sendWaiting } from './useDeskSend'
 import { useDeskStore, type StoredEntry, type WaitingChange, type WorkStore } from './useDeskStore'
@@ -66,17 +67,9 @@ export const deskRegisters = (): Promise<DeskRegister[]> =>
   cacheFirst('registers', () => callApi('GET /api/desk/registers', {}))
 export const deskUnits = (): Promise<UnitList> => cacheFirst('units', () => callApi('GET /api/places', {}))
 
-const countWaiting = async (store: WorkStore): Promise<number> =>
-  (await store.changes.count('state', 'waiting')) +
-  (await store.entries.count('state', 'waiting')) +
-  (await store.files.where('state').equals('waiting').count())
-
 async function count(store: WorkStore): Promise<void> {
   waiting.value = await countWaiting(store)
-  needsYou.value =
-    (await store.changes.count('state', 'needsYou')) +
-    (await store.entries.count('state', 'refused')) +
-    (await store.files.where('state').equals('refused').count())
+  needsYou.value = await countNeedsYou(store)
 }
 
 /** Schedules the next automatic sync. */

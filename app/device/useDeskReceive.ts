@@ -1,5 +1,6 @@
 import type { DeskDefinitions, DeskEvent, DeskWork } from '#core/contract/desk'
 import { clockNow, correctClock } from '../common/useClock'
+import { deviceSays } from './deviceSays'
 import { isOwn } from './useDeskSend'
 import { noteStanding } from './useDeskStanding'
 import type { WorkStore } from './useDeskStore'
@@ -29,11 +30,12 @@ export async function receiveNews(
   result: SyncResult,
 ): Promise<{ changed: boolean; definitions: string }> {
   let changed = false
+  const says = await deviceSays(store)
   for (;;) {
     const since = (await store.serverCache.get('key', 'cursor'))?.answer as string | undefined
     const { cursor, more, events, definitions, settings, at, ...standing } = await callApi(
       'GET /api/desk/receive',
-      { query: { ...(since && { since }) } },
+      { query: { ...(since && { since }), ...says } },
     )
     correctClock(at)
     // The server was restored from a backup: start again from the first event.

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import type { CardMade, DeviceLine } from '#core/contract/devices'
+import { useDebounceFn } from '@vueuse/core'
+import { DEVICE_SHOWS, type CardMade, type DeviceLine } from '#core/contract/devices'
 
 /**
  * The devices of the facilities: cards that pair them, when each was last heard of, and blocking one that is
@@ -7,7 +8,21 @@ import type { CardMade, DeviceLine } from '#core/contract/devices'
  */
 const words = useWords()
 const { t } = words
-const devices = useLoad(() => callApi('GET /api/devices', {}))
+const { asked, ask } = useAsked(['show', 'find'])
+const show = computed(() => DEVICE_SHOWS.find(one => one === asked.value.show) ?? 'all')
+const devices = usePages(
+  (after: DeviceLine | undefined) =>
+    callApi('GET /api/devices', {
+      query: { show: show.value, find: asked.value.find, after: after?.id },
+    }),
+  () => `${show.value} ${asked.value.find}`,
+)
+const PAUSE_MS = 250
+const text = ref(asked.value.find ?? '')
+watch(
+  text,
+  useDebounceFn(() => void ask({ find: text.value.trim() }), PAUSE_MS),
+)
 const cards = useLoad(() => callApi('GET /api/pairing-cards', {}))
 const tree = useLoad(ownUnits)
 const units = useUnits(() => tree.data.value)
@@ -53,14 +68,6 @@ const carryBack = (device: DeviceLine) =>
       await callApi('GET /api/devices/:id/carry', { params: { id: device.id }, query: {} }),
     ),
   )
-/** A clock that is off by less than this is right. */
-const CLOCK_MATTERS = 2 * 60_000
-const clockText = (off: number | null) =>
-  off === null || Math.abs(off) < CLOCK_MATTERS
-    ? ''
-    : t(off > 0 ? 'devices.ahead' : 'devices.behind', {
-        span: words.span(Math.round(Math.abs(off) / 60_000)),
-      })
 function askToBlock(device: DeviceLine) {
   letsIn.value = false
   blocking.value = device
@@ -78,58 +85,44 @@ function askToBlock(device: DeviceLine) {
       <PairingCard v-if="made" :card="made" @close="made = null" />
       <CardForm v-if="making" :units="units" @made="shown" @cancel="making = false" />
       <ProblemNote v-if="!blocking" :problem="problem" />
+      <div class="row" role="group" :aria-label="t('devices.title')">
+        <Button
+          v-for="one in DEVICE_SHOWS"
+          :key="one"
+          size="small"
+          :severity="show === one ? 'primary' : 'secondary'"
+          :outlined="show !== one"
+          :aria-pressed="show === one"
+          :label="`${t(`devices.show.${one}`)} ${words.number(devices.data.value?.counts[one] ?? 0)}`"
+          @click="ask({ show: one })"
+        />
+        <InputText
+          v-model="text"
+          size="small"
+          :maxlength="100"
+          :aria-label="t('devices.find')"
+          :placeholder="t('devices.find')"
+        />
+      </div>
       <LoadState
         v-slot="{ data }"
         :load="devices"
-        :empty="devices.data.value?.length === 0"
-        :empty-text="t('devices.none')"
+        :empty="devices.data.value?.lines.length === 0"
+        :empty-text="t(show === 'all' && !asked.find ? 'devices.none' : 'devices.noneLike')"
       >
-        <DataTable :value="data" data-key="id" paginator :rows="20" :always-show-paginator="false">
-          <Column :header="t('devices.device')"
-            ><template #body="{ data: one }"
-              ><strong>{{ one.name }}</strong></template
-            ></Column
-          >
-          <Column :header="t('tryOut.facility')"
-            ><template #body="{ data: one }">{{ one.unit.name }}</template></Column
-          >
-          <Column :header="t('devices.heard')"
-            ><template #body="{ data: one }"
-              >{{ one.lastContactAt ? words.moment(one.lastContactAt) : t('people.never') }}
-              <p v-if="one.lastPerson" class="small quiet">{{ one.lastPerson }}</p>
-              <p v-if="clockText(one.clockOffMs)" class="small off">
-                {{ clockText(one.clockOffMs) }}
-              </p></template
-            ></Column
-          >
-          <Column :header="t('devices.state')"
-            ><template #body="{ data: one }"
-              ><WordTag :tone="one.blocked ? 'brick' : 'moss'">{{
-                t(one.blocked ? (one.letsIn ? 'devices.blockedLets' : 'devices.blocked') : 'devices.open')
-              }}</WordTag></template
-            ></Column
-          >
-          <Column :header="t('people.acts')"
-            ><template #body="{ data: one }"
-              ><Button
-                v-if="one.blocked"
-                size="small"
-                text
-                :label="t('devices.letIn')"
-                @click="block(one, false)" /><template v-else
-                ><Button
-                  size="small"
-                  text
-                  :label="t('carry.back')"
-                  :aria-label="words.pair(t('carry.back'), one.name)"
-                  @click="carryBack(one)" /><Button
-                  size="small"
-                  text
-                  :label="t('devices.block')"
-                  :aria-label="words.pair(t('devices.block'), one.name)"
-                  @click="askToBlock(one)" /></template></template
-          ></Column>
-        </DataTable>
+        <DeviceTable
+          :lines="data.lines"
+          @block="askToBlock"
+          @let-in="block($event, false)"
+          @carry="carryBack"
+        />
+        <Button
+          v-if="data.more"
+          severity="secondary"
+          outlined
+          :label="t('act.showMore')"
+          @click="devices.showMore()"
+        />
       </LoadState>
       <CarriedIn @taken="devices.reload()" />
       <section class="card stack">
@@ -171,9 +164,6 @@ function askToBlock(device: DeviceLine) {
 <style scoped>
 .to-training {
   align-self: center;
-}
-.off {
-  color: var(--amber-7);
 }
 li {
   padding: 4px 0;

@@ -214,7 +214,14 @@ export type DeskEvent = Static<typeof DeskEvent>
 export const DeskReceive = exact({
   since: Type.Optional(Type.String({ pattern: '^\\d{1,15}(\\.\\d{1,15}){3,4}$' })),
   most: Type.Optional(Type.Integer({ minimum: 1, maximum: 2000 })),
+  // What the device says of itself; one of an earlier version says nothing.
+  waiting: Type.Optional(Counter()),
+  needsPerson: Type.Optional(Counter()),
+  /** From 0 to 1. */
+  storage: Type.Optional(Type.Number({ minimum: 0, maximum: 1 })),
+  version: Type.Optional(Type.String({ maxLength: 64 })),
 })
+export type DeskReceive = Static<typeof DeskReceive>
 /**
  * What happened since. `cursor` is what to ask with next; it stands for the same after a restart.
  * `definitions` changes when a published edition, the tree of units, the rounds or who is let in after

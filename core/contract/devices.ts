@@ -1,7 +1,7 @@
 import { Type, type Static } from '@sinclair/typebox'
 import type { PublicKeys } from '../protect/carry-file'
 import { SessionView } from './people'
-import { exact, Instant, oneOf, orNull, UnitCode, UnitRef, Uuid } from './common'
+import { Counter, exact, Instant, oneOf, orNull, UnitCode, UnitRef, Uuid } from './common'
 import { VISIBLE } from './wire'
 
 /** What a device is set to. Nothing of it is secret. */
@@ -64,8 +64,51 @@ export const DeviceLine = exact({
   lastPerson: orNull(Type.String()),
   clockOffMs: orNull(Type.Integer()),
   blocked: Type.Boolean(),
+  /** What still waited on it when it was last heard; null where it never said. */
+  waiting: orNull(Counter()),
+  /** What of it needs a person there. */
+  needsPerson: orNull(Counter()),
+  /** How full the storage of its browser is, from 0 to 1. */
+  storageShare: orNull(Type.Number()),
+  /** It runs an earlier version of the application than the district. */
+  isEarlier: Type.Boolean(),
 })
 export type DeviceLine = Static<typeof DeviceLine>
+
+/** After so many days without a word a device is silent. */
+export const SILENT_DAYS = 7
+export const DEVICE_SHOWS = ['all', 'silent', 'waiting', 'blocked'] as const
+export const DeviceQuery = exact({
+  show: Type.Optional(oneOf(...DEVICE_SHOWS)),
+  /** A part of the name of its facility, or of its own. */
+  find: Type.Optional(Type.String({ minLength: 1, maxLength: 100 })),
+  /** The last one of the page before. */
+  after: Type.Optional(Uuid),
+})
+export type DeviceQuery = Static<typeof DeviceQuery>
+export const DeviceList = exact({
+  lines: Type.Array(DeviceLine),
+  more: Type.Boolean(),
+  /** How many there are of each kind, whatever name is looked for. */
+  counts: exact({ all: Counter(), silent: Counter(), waiting: Counter(), blocked: Counter() }),
+})
+export type DeviceList = Static<typeof DeviceList>
+
+/** What a device did within some minutes. */
+export const DeviceContact = exact({
+  id: Counter(1),
+  by: orNull(Type.String()),
+  beganAt: Instant,
+  lastAt: Instant,
+  /** How many of its changes and forms the district received, refused, or has in conflict. */
+  received: Counter(),
+  refused: Counter(),
+  conflicts: Counter(),
+  waiting: orNull(Counter()),
+  clockOffMs: orNull(Type.Integer()),
+})
+export type DeviceContact = Static<typeof DeviceContact>
+export const DeviceContacts = exact({ lines: Type.Array(DeviceContact), more: Type.Boolean() })
 /** The public half of a key on the curve P-256 (RFC 7518, section 6.2.1). */
 const Coordinate = Type.String({ pattern: '^[A-Za-z0-9_-]{43}$' })
 const PublicJwk = exact({ kty: Type.Literal('EC'), crv: Type.Literal('P-256'), x: Coordinate, y: Coordinate })

@@ -17,7 +17,14 @@ export interface DemoDevice {
   lastContactAt: string
   clockOffMs: number
   blockedAt: string | null
+  /** What waited on it when it was last heard. */
+  waiting: number
+  /** It still runs an earlier version of the application. */
+  isEarlier: boolean
 }
+
+/** So much waits on a device: a telephone that is silent was already behind when it was last heard. */
+const WAITING: Partial<Record<DeviceState, number>> = { silent: 6, twoDaysBehind: 2, blocked: 4 }
 
 export const PAIRED_AT = '2025-09-01T13:00:00Z'
 const MINUTE = 60_000
@@ -91,6 +98,8 @@ export function devices(random: Random): DemoDevice[] {
       settings: SETTINGS,
       lastContactAt: new Date(at).toISOString(),
       clockOffMs: state === 'clockOff' ? 3 * HOUR : random.whole(-20_000, 20_000),
+      waiting: WAITING[state] ?? 0,
+      isEarlier: state === 'oldEdition',
       blockedAt: state === 'blocked' ? new Date(at + 3 * DAY).toISOString() : null,
     }
   }

@@ -12,11 +12,13 @@ import { EVERYTHING } from './work'
 /** The devices, as they were last heard. Nobody can show their tokens: they stand for real telephones. */
 export async function insertDevices(sql: Sql, devices: readonly DemoDevice[]): Promise<void> {
   await sql.query(
-    `INSERT INTO device (id, name, unit, token_hash, paired_at, settings, last_contact_at, last_person, clock_off_ms, blocked_at, blocked_by, lets_in)
+    `INSERT INTO device (id, name, unit, token_hash, paired_at, settings, last_contact_at, last_person, clock_off_ms, blocked_at, blocked_by, lets_in,
+       waiting, needs_person, storage_share, app_version)
      SELECT id, name, unit, 'demo ' || id, $1::timestamptz, settings, last_contact_at, ${PERSON_ID('person')}, clock_off_ms, blocked_at,
-       CASE WHEN blocked_at IS NOT NULL THEN ${PERSON_ID("'admin'")} END, false
-     FROM unnest($2::uuid[], $3::text[], $4::text[], $5::jsonb[], $6::timestamptz[], $7::text[], $8::bigint[], $9::timestamptz[])
-       AS given (id, name, unit, settings, last_contact_at, person, clock_off_ms, blocked_at)`,
+       CASE WHEN blocked_at IS NOT NULL THEN ${PERSON_ID("'admin'")} END, false, waiting, 0, 0.04,
+       CASE WHEN is_earlier THEN 'an earlier build' END
+     FROM unnest($2::uuid[], $3::text[], $4::text[], $5::jsonb[], $6::timestamptz[], $7::text[], $8::bigint[], $9::timestamptz[], $10::int[], $11::boolean[])
+       AS given (id, name, unit, settings, last_contact_at, person, clock_off_ms, blocked_at, waiting, is_earlier)`,
     [
       PAIRED_AT,
       devices.map(({ id }) => id),
@@ -27,7 +29,22 @@ export async function insertDevices(sql: Sql, devices: readonly DemoDevice[]): P
       devices.map(({ person }) => person),
       devices.map(({ clockOffMs }) => clockOffMs),
       devices.map(({ blockedAt }) => blockedAt),
+      devices.map(({ waiting }) => waiting),
+      devices.map(({ isEarlier }) => isEarlier),
     ],
+  )
+}
+
+/** The contacts of the devices: what they brought, by the hour in which it came, and the last one. */
+export async function insertContacts(sql: Sql): Promise<void> {
+  await sql.query(
+    `INSERT INTO device_contact (device, person, began_at, last_at, received, waiting, clock_off_ms)
+     SELECT device, person, began_at, last_at, received, waiting, clock_off_ms FROM (
+       SELECT d.id AS device, e.person, min(e.received_at) AS began_at, max(e.received_at) AS last_at, count(*)::int AS received,
+         0 AS waiting, d.clock_off_ms
+       FROM case_entry e JOIN device d ON d.id = e.device GROUP BY d.id, e.person, date_trunc('hour', e.received_at)
+       UNION ALL SELECT id, last_person, last_contact_at, last_contact_at, 0, waiting, clock_off_ms FROM device) all_contacts
+     ORDER BY last_at, device, received`,
   )
 }
 

@@ -12,7 +12,7 @@ import { REGISTER_EDITIONS } from '../registers/editions'
 import type { Database, Sql } from '../../server/database'
 import { openRoundsAt } from '../../server/rounds/open-rounds'
 import { actOnCases } from './case-acts'
-import { insertCases, insertDevices } from './cases'
+import { insertCases, insertContacts, insertDevices } from './cases'
 import { insertPeople, insertPlaces } from './places-and-people'
 import { insertReports } from './reports'
 import { raiseDoubts, signEarlier, startConversations } from './work'
@@ -97,6 +97,7 @@ export async function fillDemo(database: Database, passwordHash: string): Promis
     // Cases first: those that come after the reports would have them judged again.
     await insertDevices(sql, cases.devices)
     await insertCases(sql, cases.entries)
+    await insertContacts(sql)
     await actOnCases(sql, cases.entries, places)
     await insertReports(sql, reports)
     await sql.query('ANALYZE')

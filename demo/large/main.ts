@@ -86,8 +86,9 @@ for (const [at, period] of months.entries()) {
   progress.months = at + 1
   await save(sql, progress)
   // The planner needs to know how large the tables have become.
-  if (at % 6 === 0) // As the night's job does it.
-await sql.query('VACUUM ANALYZE')
+  if (at % 6 === 0)
+    // As the night's job does it.
+    await sql.query('VACUUM ANALYZE')
   say(`${printPeriod(period)}: the reports of ${clinics.length} facilities`)
 }
 const wanted = (CASES * facilities) / FACILITIES

@@ -1,4 +1,6 @@
-import { listDevices } from '../desk/devices'
+import { listDevices } from '../desk/device-list'
 import { defineRoute } from '../http/define-route'
 
-export default defineRoute('GET /api/devices', ({ access }) => listDevices(access))
+export default defineRoute('GET /api/devices', ({ access, query, event }) =>
+  listDevices(access, query, useRuntimeConfig(event).app.buildId),
+)

@@ -225,9 +225,7 @@ export async function applyEntries(
       { person: access.id, device },
       rows.flatMap(({ entry, happenedOn: day }) =>
         // What begins here was never closed.
-        entry.corrects || begun.has(entry.case)
-          ? []
-          : [{ id: entry.id, case: entry.case, happenedOn: day }],
+        entry.corrects || begun.has(entry.case) ? [] : [{ id: entry.id, case: entry.case, happenedOn: day }],
       ),
     )
     await writeKnown(sql, [...new Set(rows.map(({ entry }) => entry.case))], {

@@ -12,7 +12,8 @@ import { now } from '../clock'
 import { closeDatabase, type Database } from '../database'
 import { reportFile } from '../reports/file'
 import { endCard, listCards, makeCard } from './cards'
-import { blockDevice, deviceByToken, listDevices, type Device } from './devices'
+import { listDevices } from './device-list'
+import { blockDevice, deviceByToken, type Device } from './devices'
 import { pairDevice } from './pair'
 import { receiveSince } from './receive'
 import { applySent } from './send'
@@ -55,7 +56,7 @@ describe('a pairing card', () => {
     second = await deviceByToken(other.token, { access: clerk })
     expect(await listCards(officer)).toMatchObject([{ usesLeft: 0, open: false, devices: 2 }])
     expect(
-      (await listDevices(officer)).map(({ name, lastPerson, clockOffMs }) => [
+      (await listDevices(officer, {}, null)).lines.map(({ name, lastPerson, clockOffMs }) => [
         name,
         lastPerson,
         clockOffMs !== null && Math.abs(clockOffMs) < 1000,
@@ -66,7 +67,7 @@ describe('a pairing card', () => {
         ['The cracked phone', 'The clerk', false],
       ]),
     )
-    expect([await listCards(ofSouth), await listDevices(ofSouth)]).toEqual([[], []])
+    expect([await listCards(ofSouth), (await listDevices(ofSouth, {}, null)).lines]).toEqual([[], []])
   })
 
   it('what users met, 17: gives every device of a facility a name of its own, also by another card and by hand', async () => {

@@ -1,7 +1,7 @@
 import { getRequestHeader, type H3Event } from 'h3'
-import type { DeviceLine, DeviceSettings } from '#core/contract/devices'
+import type { DeviceSettings } from '#core/contract/devices'
 import { isInstant } from '#core/contract/wire'
-import { branchPath, deviceBlocked, hashToken, isLetIn, mustHold, type Access } from '../access/access'
+import { deviceBlocked, hashToken, isLetIn, mustHold, type Access } from '../access/access'
 import { now, nowText } from '../clock'
 import { database, type Sql } from '../database'
 import { notFound, Refusal } from '../refusal'
@@ -23,17 +23,6 @@ export async function deviceById(sql: Pick<Sql, 'query'>, id: string): Promise<D
 
 /** May this device do that, by the settings of its card? */
 export const may = (device: Device, what: keyof DeviceSettings['may']): boolean => device.settings.may[what]
-
-/** The devices of the branch, those that were silent longest last. */
-export async function listDevices(access: Access): Promise<DeviceLine[]> {
-  const sql = await database()
-  const rows = await sql.query<Omit<DeviceLine, 'unit'> & { code: string; unitName: string }>(
-    `SELECT d.id, d.name, d.unit AS code, u.name AS "unitName", d.paired_at AS "pairedAt", d.last_contact_at AS "lastContactAt", p.display_name AS "lastPerson", d.clock_off_ms AS "clockOffMs", d.blocked_at IS NOT NULL AS blocked, d.lets_in AS "letsIn"
-     FROM device d JOIN unit_latest u ON u.code = d.unit LEFT JOIN person p ON p.id = d.last_person WHERE u.path @> $1::text[] ORDER BY d.last_contact_at DESC NULLS LAST, d.paired_at DESC`,
-    [branchPath(access.branch)],
-  )
-  return rows.map(({ code, unitName, ...row }) => ({ ...row, unit: { code, name: unitName } }))
-}
 
 /**
  * Blocks a device, whose sessions die at once, or lets it in again. @param letsIn what waits on it may still

@@ -3,6 +3,7 @@ import { vacuum } from '../backups/keep-safe'
 import { forgetPersonal } from '../cases/forget-personal'
 import { forgetOldOpenings } from '../cases/openings'
 import { database, type Database } from '../database'
+import { forgetOldContacts } from '../desk/contacts'
 import { forgetOldJobs } from '../queue/job-table'
 import { UNWATCHED, type JobTurn } from '../queue/turn'
 
@@ -14,6 +15,7 @@ const PARTS: ((sql: Database, signal: AbortSignal) => Promise<number>)[] = [
   forgetOldJobs,
   forgetOldTries,
   forgetOldOpenings,
+  forgetOldContacts,
   forgetPersonal,
 ]
 

@@ -191,6 +191,7 @@ const TRIALS: Record<RouteName, () => Trial> = {
   'GET /api/pairing-cards': () => ({}),
   'DELETE /api/pairing-cards/:id': () => ({ ...bothSides(({ card }) => ({ id: card })) }),
   'GET /api/devices': () => ({}),
+  'GET /api/devices/:id/contacts': () => bothSides(({ device }) => ({ id: device })),
   'POST /api/devices/:id/block': () => ({
     ...bothSides(({ device }) => ({ id: device })),
     body: { blocked: true },

@@ -95,6 +95,7 @@ const TRIALS: Partial<Record<RouteName, Trial>> = {
   ],
   'POST /api/case-pairs/:id/undo': ['officer', () => `/api/case-pairs/${there.pair}/undo`],
   'GET /api/files/:hash': ['officer', () => `/api/files/${there.file}`],
+  'GET /api/devices/:id/contacts': ['officer', () => `/api/devices/${there.device}/contacts`],
   'GET /api/devices/:id/carry': ['officer', () => `/api/devices/${there.device}/carry`],
   'POST /api/devices/:id/block': ['officer', () => `/api/devices/${there.device}/block`, { blocked: true }],
   'DELETE /api/pairing-cards/:id': ['officer', () => `/api/pairing-cards/${there.card}`],

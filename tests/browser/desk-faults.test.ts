@@ -168,7 +168,8 @@ describe('a device that is blocked, with what waits let in', () => {
     await type('new_visits.a5_14.m', '36')
     await clerk.reads('no network, will try again')
     const officer = await Client.signedIn(server.address, 'officer.ashmere')
-    const [device] = (await officer.get<{ id: string }[]>('/api/devices')).body
+    const { lines } = (await officer.get<{ lines: { id: string }[] }>('/api/devices')).body
+    const device = lines.at(-1)
     expect(
       (await officer.post(`/api/devices/${device!.id}/block`, { blocked: true, letsIn: true })).status,
     ).toBe(200)

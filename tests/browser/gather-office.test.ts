@@ -157,3 +157,23 @@ describe('the board', () => {
     expect(board.body.rows.some(({ state }) => state === 'sentBack')).toBe(true)
   })
 })
+
+describe('the devices', () => {
+  it('stand with the longest silent first, and open their contacts', async () => {
+    await officer.click('Devices', 'nav a')
+    await officer.reads('silent for 19 days')
+    await officer.click('Silent 1')
+    await officer.until(
+      async () =>
+        (await officer.run<number>('return document.querySelectorAll(".p-datatable-tbody > tr").length')) ===
+        1,
+      'the one that is silent',
+    )
+    await officer.click('Contacts', '.p-datatable button')
+    await officer.reads('6 still waited')
+    await shot(officer, 'zz-devices')
+    await clean()
+    await officer.click('All')
+    await officer.reads('runs an earlier version')
+  })
+})

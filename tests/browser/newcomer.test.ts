@@ -235,10 +235,10 @@ describe('what users met, 15 and 16: from an empty installation to a signed repo
     await officer.visitor.reads(/accepted/i)
     await officer.click('Gannet Steps', 'td')
     await officer.visitor.until(
-      async () => (await officer.visitor.at()) === '/facility/monthly_nutrition~2026-10/HF-22',
-      'the report of a unit with a code of the country',
+      async () => (await officer.visitor.run<string>('return location.search')).includes('unit=HF-22'),
+      'the report of a unit with a code of the country, beside the board',
     )
-    await officer.visitor.reads('Gannet Steps')
+    await officer.visitor.reads('How it came about')
     await clean(officer)
     await officer.click('Report', 'nav a')
     await officer.visitor.reads('Reedmouth, district report')

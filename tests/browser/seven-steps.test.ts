@@ -79,7 +79,9 @@ describe('the seven steps', () => {
     await officer.run('document.querySelector("tbody tr.p-datatable-selectable-row").focus()')
     await officer.type(Key.ARROW_DOWN, Key.ENTER)
     await officer.reads('Under each box: last time')
-    expect(await officer.at()).toMatch(/^\/facility\/monthly_summary~2026-10\//)
+    expect(await officer.run<string>('return location.pathname + location.search')).toMatch(
+      /^\/gather\/monthly_summary~2026-10\?unit=\w+/,
+    )
     await officer.open(`/facility/${OCTOBER}/sedge_bay`)
     await officer.click('Antenatal care')
     const cell = await officer.see('input[data-cell="antenatal_first.a20plus"]')

@@ -21,5 +21,7 @@ export function giveGlobals(own: Record<string, unknown> = {}): void {
   vi.stubGlobal('useWords', () => ({ locale: vue.ref('en'), today: () => 20_766 }))
   vi.stubGlobal('onMounted', () => undefined)
   vi.stubGlobal('onBeforeUnmount', () => undefined)
+  vi.stubGlobal('useRuntimeConfig', () => ({ app: { buildId: 'of the test' } }))
+  vi.stubGlobal('navigator', {})
   for (const [name, value] of Object.entries(own)) vi.stubGlobal(name, value)
 }

@@ -17,7 +17,8 @@ import { openEngine } from '../../server/database/engine-client'
 import { listEditions } from '../../server/datasets/history'
 import { listPapers, savePaper } from '../../server/definitions/papers'
 import { listCards } from '../../server/desk/cards'
-import { listDevices } from '../../server/desk/devices'
+import { contactsOf } from '../../server/desk/contacts'
+import { listDevices } from '../../server/desk/device-list'
 import { receiveSince } from '../../server/desk/receive'
 import { deskDefinitions, deskWork } from '../../server/desk/work'
 import { caseDoubtFile, listCaseDoubts } from '../../server/discrepancies/about-cases'
@@ -185,7 +186,11 @@ const READS: Partial<Record<RouteName, () => Promise<unknown>>> = {
   'GET /api/papers/:kind/:code': () => listPapers({ kind: 'dataset', code: 'small' }),
   'GET /api/definitions': () => exportBundle(officer),
   'GET /api/pairing-cards': () => listCards(officer),
-  'GET /api/devices': () => listDevices(officer),
+  'GET /api/devices': () => listDevices(officer, { find: 'elm' }, null),
+  'GET /api/devices/:id/contacts': async () => {
+    const [device] = await sql.query<{ id: string }>('SELECT id FROM device ORDER BY paired_at LIMIT 1')
+    return contactsOf(officer, device!.id, {})
+  },
   'GET /api/desk/receive': () => receiveSince(clerk, {}),
   'GET /api/desk/work': () => deskWork(personOf('clerk', 'quay')),
   'GET /api/desk/definitions': () => deskDefinitions(clerk),

@@ -32,10 +32,21 @@ export const DESK_ROUTES = {
     answer: Done,
   }),
   'GET /api/devices': route({
-    summary: 'Paired devices, with their last contact',
+    summary: 'The devices of the branch, the silent ones first',
     permission: 'manageDevices',
-    answer: Type.Array(devices.DeviceLine),
+    query: devices.DeviceQuery,
+    answer: devices.DeviceList,
   }),
+  'GET /api/devices/:id/contacts': route({
+    summary: 'When a device was heard, and what it brought',
+    permission: 'manageDevices',
+    params: byId,
+    query: exact({
+      /** The last one of the page before. */ after: Type.Optional(Type.Integer({ minimum: 1 })),
+    }),
+    answer: devices.DeviceContacts,
+  }),
+
   'POST /api/devices/:id/block': route({
     summary: 'Block a device, or let it in again',
     permission: 'manageDevices',

@@ -1,10 +1,13 @@
 import { database } from '../../database'
+import { noteContact } from '../../desk/contacts'
 import { deviceOf } from '../../desk/devices'
 import { receiveSince } from '../../desk/receive'
 import { standing } from '../../desk/standing'
 import { defineRoute } from '../../http/define-route'
 
 export default defineRoute('GET /api/desk/receive', async ({ access, query, event }) => {
-  const { settings } = await deviceOf(event, { access })
-  return { ...(await receiveSince(access, query)), settings, ...(await standing(await database())) }
+  const { id, settings } = await deviceOf(event, { access })
+  const sql = await database()
+  await noteContact(sql, access, { device: id, says: query })
+  return { ...(await receiveSince(access, query)), settings, ...(await standing(sql)) }
 })

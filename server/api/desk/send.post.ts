@@ -1,5 +1,6 @@
 import { nowText } from '../../clock'
 import { database } from '../../database'
+import { noteContact } from '../../desk/contacts'
 import { clockOffset, deviceOf } from '../../desk/devices'
 import { applySent } from '../../desk/send'
 import { standing } from '../../desk/standing'
@@ -11,5 +12,7 @@ export default defineRoute('POST /api/desk/send', async ({ access, body, event }
     clockOffset: clockOffset(body.clock),
     changes: body.changes,
   })
-  return { outcomes, at: nowText(), ...(await standing(await database())) }
+  const sql = await database()
+  await noteContact(sql, access, { device: device.id, outcomes })
+  return { outcomes, at: nowText(), ...(await standing(sql)) }
 })

@@ -22,6 +22,7 @@ import unitsOfPairs from './0021_units_of_pairs.sql'
 import caseLife from './0022_case_life.sql'
 import paperReports from './0023_paper_reports.sql'
 import countsOfCases from './0024_counts_of_cases.sql'
+import deviceContacts from './0025_device_contacts.sql'
 import type { Migration } from '../migrate'
 
 /** All migrations, in order. A migration is never edited after it landed: add the next number. */
@@ -50,4 +51,5 @@ export const MIGRATIONS: readonly Migration[] = [
   { number: 22, name: 'case_life', sql: caseLife },
   { number: 23, name: 'paper_reports', sql: paperReports },
   { number: 24, name: 'counts_of_cases', sql: countsOfCases },
+  { number: 25, name: 'device_contacts', sql: deviceContacts },
 ]
