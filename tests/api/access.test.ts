@@ -73,6 +73,7 @@ const TRIALS: Record<RouteName, () => Trial> = {
   'GET /api/places': () => ({}),
   'GET /api/today': () => ({ query: true }),
   'GET /api/discrepancies': () => ({ query: true }),
+  'GET /api/rounds/:round/over-time': () => ({ inside: { round: OCTOBER }, query: true }),
   'GET /api/rounds/:round/board': () => ({ inside: { round: OCTOBER }, query: true }),
   'POST /api/rounds/:round/case-counts/:count/:unit/ask': () => ({
     ...bothSides(({ unit }) => ({ round: 'weekly_diseases~2026-W44', count: 'measles_u5', unit })),

@@ -143,6 +143,7 @@ const TRIALS: Partial<Record<RouteName, Trial>> = {
 const COMMON: RouteName[] = [
   'GET /api/rounds/:round/case-counts',
   'GET /api/rounds/:round/board',
+  'GET /api/rounds/:round/over-time',
   'POST /api/rounds/:round/accept',
   'POST /api/rounds/:round/undo-accept',
   'POST /api/rounds/:round/send-back',

@@ -142,7 +142,7 @@ describe('work that is carried by file', () => {
 
   it('and what the office says comes back the same way', async () => {
     const had = readdirSync(folder)
-    await officer.open('/devices')
+    await officer.open('/devices?find=harrow+gate')
     await officer.click('Reply file', 'td button')
     const back = await downloaded(officer, had)
     await clerk.open('/desk/device')

@@ -84,7 +84,7 @@ describe('a device of a facility', () => {
     await clean(clerk)
     await (await clerk.driver.wait(until.elementLocated(By.css('input[type=file]')), 40_000)).sendKeys(path)
     await clerk.reads('This is now “Tern Row Health Centre 1” of Tern Row Health Centre.')
-    await officer.open('/devices')
+    await officer.open('/devices?find=tern+row+health')
     await officer.reads('Tern Row Health Centre 1')
   })
 
@@ -176,11 +176,11 @@ describe('a device of a facility', () => {
   })
 
   it('is shut out once the officer blocks it', async () => {
-    await officer.open('/devices')
+    await officer.open('/devices?find=tern+row+health')
     await officer.click('Block it', 'td button')
     await officer.reads('It is shut out at once')
     await officer.click('Block it', '.p-dialog button')
-    await officer.reads('Blocked')
+    await officer.reads('Blocked 1')
     await clean(officer)
     // Locked as it is, it asks whether it is still let in.
     await clerk.driver.get(`${server.address}/desk/cases`)

@@ -161,7 +161,7 @@ describe('the board', () => {
 describe('the devices', () => {
   it('stand with the longest silent first, and open their contacts', async () => {
     await officer.click('Devices', 'nav a')
-    await officer.reads('silent for 19 days')
+    await officer.reads(/silent for 19 days/i)
     await officer.click('Silent 1')
     await officer.until(
       async () =>
@@ -175,5 +175,31 @@ describe('the devices', () => {
     await clean()
     await officer.click('All')
     await officer.reads('runs an earlier version')
+  })
+})
+
+describe('reporting over time', () => {
+  it('shows facilities against rounds, with totals of zones, in words and numbers as well', async () => {
+    await officer.open('/gather/monthly_summary~2026-10')
+    await officer.click('Over time', 'a')
+    await officer.reads('Ashmere, all facilities')
+    await officer.see('.mark')
+    await officer.run('window.scrollTo(0, 0)')
+    await shot(officer, 'over-time')
+    await clean()
+    await officer.pick('over-time-measure', 'Timeliness')
+    await officer.reads('received by the end of the due day')
+    await officer.click('Show the chart too')
+    await officer.see('canvas')
+    await shot(officer, 'zz-over-time-chart')
+    await clean()
+    await officer.pick('over-time-span', '18 rounds')
+    await officer.until(
+      async () => (await officer.run<number>('return document.querySelectorAll("thead th").length')) === 20,
+      'eighteen rounds',
+    )
+    expect(
+      await officer.run<number>('return document.documentElement.scrollWidth - window.innerWidth'),
+    ).toBeLessThanOrEqual(0)
   })
 })

@@ -32,6 +32,7 @@ import { jobPlan, listJobs } from '../../server/jobs/list'
 import { askForJob } from '../../server/queue/job-table'
 import { board } from '../../server/overview/board'
 import { dueList } from '../../server/overview/due'
+import { reportingOverTime } from '../../server/overview/over-time'
 import { today } from '../../server/overview/today'
 import { listPeople, makePerson } from '../../server/people/manage'
 import { listDatasets } from '../../server/publishing/dataset-list'
@@ -171,6 +172,7 @@ const READS: Partial<Record<RouteName, () => Promise<unknown>>> = {
   'GET /api/due': () => dueList(clerk),
   'GET /api/datasets': () => listDatasets(officer),
   'GET /api/rounds': () => listRounds(),
+  'GET /api/rounds/:round/over-time': () => reportingOverTime(officer, OCTOBER, {}),
   'GET /api/rounds/:round/board': () => board(officer, OCTOBER),
   'GET /api/reports/:round/:unit': () => reportFile(officer, OCTOBER, 'elm'),
   'GET /api/reports/:round/:unit/story': () => reportStory(officer, OCTOBER, 'elm'),

@@ -1,16 +1,7 @@
 <script setup lang="ts">
-import {
-  CategoryScale,
-  Chart as ChartJs,
-  Filler,
-  Legend,
-  LinearScale,
-  LineElement,
-  PointElement,
-  Tooltip,
-} from 'chart.js'
 import { Line } from 'vue-chartjs'
 import type { DiscrepancyFile } from '#core/contract/discrepancies'
+import { CHART, LINE_OPTIONS } from '~/theme/chartLook'
 
 /**
  * The doubted cells over the last 13 periods, with the usual range behind them. The numbers stand in a table
@@ -19,17 +10,6 @@ import type { DiscrepancyFile } from '#core/contract/discrepancies'
 const { file } = defineProps<{ file: DiscrepancyFile }>()
 const words = useWords()
 const { t } = words
-ChartJs.defaults.font.family = '"Source Sans 3 Variable", sans-serif'
-ChartJs.defaults.font.size = 13
-ChartJs.register(CategoryScale, LinearScale, LineElement, PointElement, Filler, Legend, Tooltip)
-
-const dark = window.matchMedia('(prefers-color-scheme: dark)').matches
-const COLOURS = dark
-  ? ['#eaa234', '#c9addb', '#8fd0ae', '#aebbe6']
-  : ['#c47d0e', '#6d4a80', '#2d6a4d', '#43527f']
-const doubted = dark ? '#f0a196' : '#a1352b'
-const band = dark ? 'rgb(201 173 219 / 16%)' : 'rgb(109 74 128 / 12%)'
-const quiet = dark ? '#b3a9c2' : '#655e7a'
 /** More lines than this cannot be told apart. */
 const MOST_LINES = 4
 
@@ -60,13 +40,15 @@ const data = computed(() => ({
     ...shown.value.map(({ name, trend }, at) => ({
       label: words.say(name),
       data: trend,
-      borderColor: COLOURS[at],
-      backgroundColor: COLOURS[at],
+      borderColor: CHART.lines[at],
+      backgroundColor: CHART.lines[at],
       borderWidth: 2,
       spanGaps: false,
       tension: 0.15,
       pointRadius: trend.map((_, place) => (place === trend.length - 1 ? 5 : 2)),
-      pointBackgroundColor: trend.map((_, place) => (place === trend.length - 1 ? doubted : COLOURS[at]!)),
+      pointBackgroundColor: trend.map((_, place) =>
+        place === trend.length - 1 ? CHART.doubted : CHART.lines[at]!,
+      ),
     })),
     ...(file.range
       ? [
@@ -75,7 +57,7 @@ const data = computed(() => ({
             data: periods.value.map(() => file.range!.high),
             borderWidth: 0,
             pointRadius: 0,
-            backgroundColor: band,
+            backgroundColor: CHART.band,
             fill: '+1',
           },
           {
@@ -89,33 +71,6 @@ const data = computed(() => ({
       : []),
   ],
 }))
-const options = computed(() => ({
-  responsive: true,
-  maintainAspectRatio: false,
-  animation: false as const,
-  interaction: { mode: 'index' as const, intersect: false },
-  scales: {
-    x: { grid: { display: false }, ticks: { color: quiet, maxRotation: 0, autoSkipPadding: 24 } },
-    y: {
-      beginAtZero: true,
-      ticks: { color: quiet, maxTicksLimit: 4 },
-      border: { display: false },
-      grid: { color: dark ? '#463d58' : '#e2d9c8' },
-    },
-  },
-  plugins: {
-    legend: {
-      position: 'top' as const,
-      align: 'start' as const,
-      labels: {
-        color: quiet,
-        boxWidth: 14,
-        boxHeight: 3,
-        filter: ({ text }: { text: string }) => text !== '',
-      },
-    },
-  },
-}))
 </script>
 
 <template>
@@ -124,7 +79,7 @@ const options = computed(() => ({
     <div class="chart">
       <Line
         :data="data"
-        :options="options"
+        :options="LINE_OPTIONS"
         role="img"
         :aria-label="t('resolve.trend', { unit: file.line.unit.name, count: file.periods.length })"
       />

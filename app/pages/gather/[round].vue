@@ -70,6 +70,7 @@ const go = (round: string) => router.push(`/gather/${round}`)
     <LoadState v-slot="{ data }" :load="board">
       <PageHead :title="words.say(data.round.name)">
         <RoundPicker :round="data.round" @go="go" />
+        <NuxtLink :to="`/gather/over-time/${data.round.id}`">{{ t('overTime.open') }}</NuxtLink>
         <NuxtLink to="/cases">{{ t('cases.title') }}</NuxtLink>
         <NuxtLink v-if="data.heldAgainstCases" :to="`/cases/against/${data.round.id}`">{{
           t('caseCounts.title')

@@ -6,6 +6,7 @@ import * as people from '../people'
 import * as reports from '../reports'
 import * as rounds from '../rounds'
 import { DistrictReport, LongerReport } from '../district-reports'
+import { OverTimeQuery, ReportingOverTime } from '../over-time'
 import { PaperReport, ReportStory } from '../paper-report'
 import { CellKey, Done, exact, oneOf, RoundId, RoundRef, Sentence, UnitCode, UnitRef, Uuid } from '../common'
 import { route, type RouteContract } from './route'
@@ -72,6 +73,14 @@ export const ROUND_ROUTES = {
     params: exact({ round: RoundId, count: Code, unit: UnitCode }),
     body: discrepancies.Ask,
     answer: exact({ discrepancy: Uuid }),
+  }),
+  'GET /api/rounds/:round/over-time': route({
+    summary: 'How the units of a branch reported a dataset in its rounds up to one',
+    permission: 'look',
+    wholeBranch: true,
+    params: round,
+    query: OverTimeQuery,
+    answer: ReportingOverTime,
   }),
   'POST /api/rounds/:round/accept': route({
     summary: 'Accept every sent report that has no doubt left, of a branch or of some units',

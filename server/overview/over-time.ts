@@ -1,0 +1,105 @@
+import type { ReportingOverTime } from '#core/contract/over-time'
+import type { ReportMark } from '#core/quality/over-time'
+import { isReceived, lanternSign, type ReportState } from '#core/report/state'
+import { unitAsked, type Access } from '../access/access'
+import { now } from '../clock'
+import { editionOf } from '../datasets/editions'
+import { database, type Sql } from '../database'
+import { roundById, roundRef, roundsUpTo, type Round } from '../rounds/round'
+import { awaitedCodesOf } from '../units/expected-units'
+
+const USUAL = 12
+
+type Reader = Pick<Sql, 'query'>
+
+/** What the database says of one report, short: a region's year has fifty thousand of them. */
+type Begun = [
+  state: ReportState,
+  firstReceivedAt: string | null,
+  answered: number,
+  doNotApply: number,
+  edition: number,
+]
+
+/** The reports of some rounds within a branch, by round and unit. */
+async function begunIn(
+  sql: Reader,
+  rounds: readonly Round[],
+  branch: string,
+): Promise<Map<string, Record<string, Begun>>> {
+  const rows = await sql.query<{ round: string; reports: Record<string, Begun> }>(
+    `SELECT round, json_object_agg(unit,
+       json_build_array(state, first_received_at, answered, not_offered + not_applying, edition)) AS reports
+     FROM report WHERE round = ANY($1::text[]) AND path @> $2::text[] GROUP BY round`,
+    [rounds.map(({ id }) => id), [branch]],
+  )
+  return new Map(rows.map(({ round, reports }) => [round, reports]))
+}
+
+/** The names of some units, and what is above each today, in the order of zones and names. */
+async function namesOf(sql: Reader, codes: readonly string[]) {
+  return sql.query<{ code: string; name: string; zone: string; zoneName: string }>(
+    `SELECT u.code, u.name, coalesce(z.code, u.code) AS zone, coalesce(z.name, u.name) AS "zoneName"
+     FROM unit_latest u LEFT JOIN unit_latest z ON z.code = u.parent WHERE u.code = ANY($1::text[])
+     ORDER BY coalesce(z.name, u.name), u.name`,
+    [codes],
+  )
+}
+
+/**
+ * How the units of a branch reported a dataset in its last rounds up to one: who was expected, what came, when,
+ * and how much of it is answered. A unit counts in the branch that it was in then.
+ *
+ * @param most how many rounds
+ * @throws Refusal 403, 404
+ */
+export async function reportingOverTime(
+  access: Access,
+  roundId: string,
+  { unit: asked, rounds: most = USUAL }: { unit?: string; rounds?: number },
+): Promise<ReportingOverTime> {
+  const sql = await database()
+  const unit = await unitAsked(access, asked)
+  const last = await roundById(sql, roundId)
+  const rounds = (await roundsUpTo(sql, last, most)).toReversed()
+  const begun = await begunIn(sql, rounds, unit.code)
+  const awaited = await awaitedCodesOf(sql, rounds, unit.code)
+  const editions = new Set(
+    [...begun.values()].flatMap(of => Object.values(of).map(([, , , , edition]) => edition)),
+  )
+  /** How many cells each edition asks for. */
+  const asks = new Map<number, number>()
+  for (const edition of editions) asks.set(edition, (await editionOf(sql, last.dataset, edition)).asked)
+
+  const at = now()
+  const marksOf = rounds.map(({ id, dueAt }) => {
+    const due = Date.parse(dueAt)
+    const marks = new Map<string, ReportMark>()
+    for (const [code, [state, first, answered, doNotApply, edition]] of Object.entries(begun.get(id) ?? {})) {
+      const received = isReceived(state)
+      marks.set(code, {
+        sign: lanternSign(state, due, at),
+        received,
+        onTime: received && first !== null && Date.parse(first) < due,
+        answered,
+        applies: asks.get(edition)! - doNotApply,
+      })
+    }
+    for (const code of awaited.get(id) ?? [])
+      marks.set(code, {
+        sign: lanternSign('awaited', due, at),
+        ...{ received: false, onTime: false, answered: 0, applies: 0 },
+      })
+    return marks
+  })
+  const codes = [...new Set(marksOf.flatMap(marks => [...marks.keys()]))]
+  return {
+    unit: { code: unit.code, name: unit.name },
+    rounds: rounds.map(roundRef),
+    rows: (await namesOf(sql, codes)).map(({ code, name, zone, zoneName }) => ({
+      unit: { code, name },
+      zone: { code: zone, name: zoneName },
+      marks: marksOf.map(marks => marks.get(code) ?? null),
+    })),
+  }
+}
