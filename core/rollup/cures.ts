@@ -163,7 +163,7 @@ function nearestThatHolds(
       start + 2 ** power,
     ]).flat(),
   ])
-  const turns = comparisonsIn(rule.compiled.tree).flatMap(sides => turnsOf(sides, far))
+  const turns = comparisonsIn(rule.compiled).flatMap(sides => turnsOf(sides, far))
   const tried = inside([
     ...far,
     ...turns.flatMap(turn => [Math.floor(turn) - 1, Math.floor(turn), Math.ceil(turn), Math.ceil(turn) + 1]),
@@ -224,13 +224,19 @@ const numbersIn = (tree: Node): number[] => {
   return found
 }
 
-/** The pairs of numbers that a tree compares. */
-function comparisonsIn(tree: Node): [Node, Node][] {
+/**
+ * The pairs of numbers that a rule compares. Texts have no distance, and what stands in the condition of a count
+ * is about cases, not about this report.
+ */
+function comparisonsIn({ tree, types }: CompiledRule['compiled']): [Node, Node][] {
   const found: [Node, Node][] = []
+  const ofCases = new Set<Node>()
   walk(tree, node => {
+    if (node.type === 'count' && node.where) walk(node.where, inner => ofCases.add(inner))
+    if (ofCases.has(node)) return
     if (node.type === 'binary' && isComparison(node.operator)) found.push([node.left, node.right])
     if (node.type === 'between') found.push([node.operand, node.low], [node.operand, node.high])
     if (node.type === 'in') found.push(...node.choices.map((choice): [Node, Node] => [node.operand, choice]))
   })
-  return found
+  return found.filter(pair => pair.every(side => types.get(side) === 'number'))
 }

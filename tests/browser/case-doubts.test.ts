@@ -166,7 +166,7 @@ describe('a doubtful entry', () => {
     await officer.reads('She says that it began in spring.')
     await officer.reads('A fever of more than two weeks is rare.')
     await officer.reads('When the facility corrects it by a new entry, this closes by itself.')
-    await shot(officer, 'case-doubts')
+    await shot(officer, 'zz-case-doubts')
     await clean(officer)
     await officer.click('Ask the facility', 'button')
     await (await officer.enter('#say-ask')).sendKeys('Is it forty days, or four?')

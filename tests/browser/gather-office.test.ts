@@ -171,7 +171,7 @@ describe('the devices', () => {
     )
     await officer.click('Contacts', '.p-datatable button')
     await officer.reads('6 still waited')
-    await shot(officer, 'zz-devices')
+    await shot(officer, 'devices')
     await clean()
     await officer.click('All')
     await officer.reads('runs an earlier version')

@@ -171,7 +171,7 @@ describe('the seven steps', () => {
     await clerk.reads('Not yet: 1 sentence is missing.')
     const sentence = await clerk.see('textarea')
     await sentence.sendKeys('The stock card was not filled this month.')
-    await shot(clerk, 'send')
+    await shot(clerk, 'zz-send')
     await clerk.click('Send the report')
     await clerk.reads('Received by the district at')
     await clean(clerk)

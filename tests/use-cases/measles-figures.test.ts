@@ -5,12 +5,14 @@ import { countedRegister } from '#core/cases/counted'
 import { compileRegister } from '#core/cases/compile-register'
 import { printDay } from '#core/calendar/day'
 import type { Edition } from '#core/report/edition'
+import type { Doubt } from '#core/rule/find-doubts'
 import { must } from '#core/result'
 import { randomFrom } from '../../demo/random'
 import { MEASLES_CASES } from '../../demo/registers/measles'
 import { closeDatabase, type Database } from '../../server/database'
 import { reportFile } from '../../server/reports/file'
 import { addRegister, entryMade, takeEntries, type Values } from '../support/cases'
+import { fillReport, sendReport } from '../support/facility'
 import { addDataset, makeInstallation, personOf, SMALL } from '../support/installation'
 
 /**
@@ -24,14 +26,21 @@ const COUNTS = {
   discarded: 'count(measles_cases where classification = "discarded")',
 }
 
+/** Discarded cases in 100,000 people: at the least 2 in a year, by the same standards. */
+const DISCARDED_RATE = `100000 * ${COUNTS.discarded} / tested`
+
 const words = (en: string) => ({ en, fr: en })
+const noteRule = (code: string, expression: string) => ({
+  ...{ code, name: words(code), strength: 'note' as const, blanks: 'notJudged' as const },
+  ...{ forClerk: words(code), forOfficer: words(code), expression },
+})
 const FIGURES: Edition = {
   ...SMALL,
   dataset: 'figures',
-  rules: Object.entries(COUNTS).map(([code, expression]) => ({
-    ...{ code, name: words(code), strength: 'note' as const, blanks: 'notJudged' as const },
-    ...{ forClerk: words(code), forOfficer: words(code), expression: `tested >= ${expression}` },
-  })),
+  rules: [
+    ...Object.entries(COUNTS).map(([code, expression]) => noteRule(code, `tested >= ${expression}`)),
+    noteRule('discarded_rate', `${DISCARDED_RATE} >= 2`),
+  ],
   counts: [countedRegister(must(compileRegister(MEASLES_CASES)))],
 }
 let sql: Database
@@ -68,7 +77,28 @@ beforeAll(async () => {
 })
 afterAll(closeDatabase)
 
+/** The people of the facility's area: here the item of the small dataset holds their number. */
+const POPULATION = 2_400_000
+
 describe('the figures of measles surveillance', () => {
+  it('say when too few cases are discarded for the people who live there, by the rate of SQL', async () => {
+    const clerk = personOf('clerk', 'elm')
+    await fillReport(clerk, 'figures~2026-10', 'elm', { tested: POPULATION })
+    await sendReport(clerk, 'figures~2026-10', 'elm')
+    const [doubt] = await sql.query<{ evidence: Pick<Doubt, 'explanation'> }>(
+      `SELECT evidence FROM discrepancy WHERE code = 'discarded_rate'`,
+    )
+    const [expected] = await sql.query<{ rate: number }>(
+      `SELECT 100000 * count(*)::float8 / $1 AS rate FROM (
+         SELECT max(e.answers #>> '{rash_on,value}')::date AS rash, max(e.answers #>> '{classification,value}') AS class
+         FROM case_entry e GROUP BY e.case_id) c
+       WHERE class = 'discarded' AND rash BETWEEN '2026-10-01' AND '2026-10-31'`,
+      [POPULATION],
+    )
+    expect(expected!.rate).toBeGreaterThan(0)
+    expect(doubt!.evidence.explanation!.left!.value).toBeCloseTo(expected!.rate, 12)
+  })
+
   it('are those of SQL over the forms as they were filled', async () => {
     const { counts } = await reportFile(personOf('clerk', 'elm'), 'figures~2026-10', 'elm')
     const counted = Object.fromEntries(
