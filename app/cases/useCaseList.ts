@@ -1,4 +1,3 @@
-import { useDebounceFn } from '@vueuse/core'
 import { readFilters, writeFilters, type AnswerFilter } from '#core/cases/answer-filter'
 import type { CaseRegister } from '#core/cases/register'
 import type { CaseQuery } from '#core/contract/cases'
@@ -24,8 +23,7 @@ type Asked = Pick<CaseQuery, (typeof KEYS)[number]>
 /** What stays when the filters go. */
 const KEPT: ReadonlySet<string> = new Set(['register', 'columns', 'sort', 'order'])
 
-/** A search waits for this long after the last key. */
-const PAUSE_MS = 250
+/** A search with fewer letters finds too much to be of use. */
 const LEAST_LETTERS = 3
 
 /**
@@ -47,20 +45,11 @@ export function useCaseList(registers: () => ReadonlyMap<string, CaseRegister>) 
       order: undefined,
     })
 
-  const text = ref(asked.value.find ?? '')
-  watch(
+  const text = useAskedText(
     () => asked.value.find,
-    find => {
-      if ((find ?? '') !== text.value.trim()) text.value = find ?? ''
-    },
+    find => ask({ find }),
+    LEAST_LETTERS,
   )
-  const search = useDebounceFn(() => {
-    const find = text.value.trim()
-    return ask({ find: find.length >= LEAST_LETTERS ? find : undefined })
-  }, PAUSE_MS)
-  watch(text, (typed, before) => {
-    if (typed.trim() !== before.trim()) void search()
-  })
 
   const columns = computed(() => asked.value.columns?.split(',') ?? [...(register.value?.line ?? [])])
   const filters = computed<AnswerFilter[]>(() => {

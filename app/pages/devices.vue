@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { useDebounceFn } from '@vueuse/core'
 import { DEVICE_SHOWS, type CardMade, type DeviceLine } from '#core/contract/devices'
 
 /**
@@ -17,11 +16,9 @@ const devices = usePages(
     }),
   () => `${show.value} ${asked.value.find}`,
 )
-const PAUSE_MS = 250
-const text = ref(asked.value.find ?? '')
-watch(
-  text,
-  useDebounceFn(() => void ask({ find: text.value.trim() }), PAUSE_MS),
+const text = useAskedText(
+  () => asked.value.find,
+  find => ask({ find }),
 )
 const cards = useLoad(() => callApi('GET /api/pairing-cards', {}))
 const tree = useLoad(ownUnits)

@@ -1,5 +1,5 @@
 import type { LanternSign } from '../report/state'
-import { reporting, type Reporting } from './reporting'
+import { sharesOf, type Reporting } from './reporting'
 
 /** What one unit did in one round. */
 export interface ReportMark {
@@ -19,11 +19,9 @@ export interface ReportingTotal extends Reporting {
   itemCompleteness: number | null
 }
 
-const NEVER = Number.POSITIVE_INFINITY
-
 /**
  * Completeness, timeliness and item completeness of some marks; places where nothing was expected are left out.
- * The shares are those of {@link reporting}: counts are added up, and shares are never averaged.
+ * The shares are those of one round: counts are added up, and shares are never averaged.
  *
  * @example totalOf([{ sign: 'sent', received: true, onTime: true, answered: 9, applies: 10 }, null]).completeness // 1
  */
@@ -33,16 +31,19 @@ export function totalOf(marks: readonly (ReportMark | null)[]): ReportingTotal {
   const sum = (of: (mark: ReportMark) => number) => inDistrict.reduce((all, mark) => all + of(mark), 0)
   const applies = sum(mark => mark.applies)
   return {
-    // Each mark knows whether it was on time; its round's due day stands for it as 0.
-    ...reporting(
-      expected.map(({ received, onTime }) => ({ received, firstReceivedAt: onTime ? -1 : NEVER })),
-      0,
-    ),
+    ...sharesOf({
+      expected: expected.length,
+      received: inDistrict.length,
+      onTime: inDistrict.filter(({ onTime }) => onTime).length,
+    }),
     complete: inDistrict.filter(isComplete).length,
     itemCompleteness: applies ? sum(mark => mark.answered) / applies : null,
   }
 }
 
 /** Is everything answered that applies? */
-export const isComplete = ({ received, answered, applies }: ReportMark): boolean =>
-  received && answered >= applies
+export const isComplete = ({
+  received,
+  answered,
+  applies,
+}: Pick<ReportMark, 'received' | 'answered' | 'applies'>): boolean => received && answered >= applies

@@ -15,17 +15,20 @@ export interface Arrival {
   firstReceivedAt: number | null
 }
 
-/** Completeness and timeliness of one round. On time is received before `dueAt`, the end of the due day. */
+/** Did a report come in time: before `dueAt`, the end of the due day? */
+export const isOnTime = ({ received, firstReceivedAt }: Arrival, dueAt: number): boolean =>
+  received && firstReceivedAt !== null && firstReceivedAt < dueAt
+
+/** Completeness and timeliness of one round. */
 export function reporting(arrivals: readonly Arrival[], dueAt: number): Reporting {
   const expected = arrivals.length
   const received = arrivals.filter(arrival => arrival.received).length
-  const onTime = arrivals.filter(
-    ({ received, firstReceivedAt }) => received && firstReceivedAt !== null && firstReceivedAt < dueAt,
-  ).length
+  const onTime = arrivals.filter(arrival => isOnTime(arrival, dueAt)).length
   return sharesOf({ expected, received, onTime })
 }
 
-function sharesOf(counts: Pick<Reporting, 'expected' | 'received' | 'onTime'>): Reporting {
+/** The shares of counts; null where nothing was expected. */
+export function sharesOf(counts: Pick<Reporting, 'expected' | 'received' | 'onTime'>): Reporting {
   const share = (part: number) => (counts.expected ? part / counts.expected : null)
   return { ...counts, completeness: share(counts.received), timeliness: share(counts.onTime) }
 }

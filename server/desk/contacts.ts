@@ -29,7 +29,7 @@ const countOf = (outcomes: readonly DeskOutcome[], ...of: DeskOutcome['outcome']
 export async function noteContact(
   sql: Pick<Sql, 'query'>,
   access: Access,
-  { device, outcomes = [], says = {} }: Contact,
+  { device, outcomes = [], says }: Contact,
 ): Promise<void> {
   const at = nowText()
   const counts = [
@@ -37,11 +37,12 @@ export async function noteContact(
     countOf(outcomes, 'refused'),
     countOf(outcomes, 'conflict'),
   ]
-  await sql.query(
-    `UPDATE device SET waiting = coalesce($2, waiting), needs_person = coalesce($3, needs_person),
+  if (says)
+    await sql.query(
+      `UPDATE device SET waiting = coalesce($2, waiting), needs_person = coalesce($3, needs_person),
        storage_share = coalesce($4, storage_share), app_version = coalesce($5, app_version) WHERE id = $1`,
-    [device, says.waiting ?? null, says.needsPerson ?? null, says.storage ?? null, says.version ?? null],
-  )
+      [device, says.waiting ?? null, says.needsPerson ?? null, says.storage ?? null, says.version ?? null],
+    )
   await sql.query(
     `WITH last AS (
        SELECT seq FROM device_contact
@@ -54,7 +55,7 @@ export async function noteContact(
      INSERT INTO device_contact (device, person, began_at, last_at, received, refused, conflicts, waiting, clock_off_ms)
      SELECT d.id, $2, $3, $3, $4, $5, $6, $7, d.clock_off_ms FROM device d
      WHERE d.id = $1 AND NOT EXISTS (SELECT 1 FROM goes_on)`,
-    [device, access.id, at, ...counts, says.waiting ?? null],
+    [device, access.id, at, ...counts, says?.waiting ?? null],
   )
 }
 

@@ -1,4 +1,5 @@
 import type { Board, BoardRow } from '#core/contract/rounds'
+import { isComplete } from '#core/quality/over-time'
 import { isReceived, lanternSign, type ReportState } from '#core/report/state'
 import { unitAsked, type Access } from '../access/access'
 import { now } from '../clock'
@@ -107,7 +108,7 @@ export async function board(access: Access, roundId: string, asked?: string): Pr
       receivedAt: report?.receivedAt ?? null,
       daysLate: sinceDue >= 0 ? Math.floor(sinceDue / MS_A_DAY) + 1 : 0,
       filled: applies && report ? report.answered / applies : 0,
-      complete: isReceived(state) && report!.answered >= applies,
+      complete: isComplete({ received: isReceived(state), answered: report?.answered ?? 0, applies }),
       onPaper: report !== undefined && papers.has(report.id),
       ...(doubts.get(code) ?? { mustFix: 0, explain: 0, blocking: 0 }),
       late: late.get(code) ?? 0,

@@ -1,5 +1,6 @@
 import type { ReportingOverTime } from '#core/contract/over-time'
 import type { ReportMark } from '#core/quality/over-time'
+import { isOnTime } from '#core/quality/reporting'
 import { isReceived, lanternSign, type ReportState } from '#core/report/state'
 import { unitAsked, type Access } from '../access/access'
 import { now } from '../clock'
@@ -80,7 +81,7 @@ export async function reportingOverTime(
       marks.set(code, {
         sign: lanternSign(state, due, at),
         received,
-        onTime: received && first !== null && Date.parse(first) < due,
+        onTime: isOnTime({ received, firstReceivedAt: first === null ? null : Date.parse(first) }, due),
         answered,
         applies: asks.get(edition)! - doNotApply,
       })

@@ -6,14 +6,6 @@ const { work, round } = defineProps<{ work: BoardWork; round: string }>()
 const emit = defineEmits<{ changed: [] }>()
 const { t } = useWords()
 const unit = computed(() => work.open.value!)
-const report = useLoad(
-  () => callApi('GET /api/reports/:round/:unit', { params: { round, unit: unit.value } }),
-  () => [round, unit.value],
-)
-async function changed() {
-  await report.reload()
-  emit('changed')
-}
 const list = useTemplateRef('list')
 watch(
   unit,
@@ -59,13 +51,7 @@ watch(
           @click="work.openUnit(null)"
         />
       </div>
-      <LoadState v-slot="{ data }" :load="report">
-        <ReportReader
-          :key="`${data.round.id} ${data.unit.code} ${data.state} ${data.late.length} ${data.letIn?.until}`"
-          :file="data"
-          @changed="changed"
-        />
-      </LoadState>
+      <FacilityReport :round="round" :unit="unit" @changed="emit('changed')" />
     </section>
   </div>
 </template>

@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { useDebounceFn } from '@vueuse/core'
 import { BOARD_GROUPS, BOARD_SHOWS, BOARD_SORTS } from '~/rounds/boardView'
 import type { BoardWork } from '~/rounds/useBoard'
 
@@ -7,7 +6,6 @@ import type { BoardWork } from '~/rounds/useBoard'
 const { work, count } = defineProps<{ work: BoardWork; /** All rows of the board. */ count: number }>()
 const words = useWords()
 const { t } = words
-const PAUSE_MS = 200
 const SIGNS: ReadonlySet<string> = new Set(['overdue', 'awaited', 'draft', 'sentBack', 'sent', 'accepted'])
 const shows = [
   { value: null, label: t('boardView.show.all') },
@@ -21,14 +19,9 @@ const sorts = BOARD_SORTS.map(value => ({ value, label: t(`boardView.sort.${valu
 const group = computed({ get: () => work.view.value.group, set: value => void work.ask({ group: value }) })
 const sort = computed({ get: () => work.view.value.sort, set: value => void work.ask({ sort: value }) })
 const show = computed({ get: () => work.view.value.show, set: value => void work.ask({ show: value }) })
-const text = ref(work.view.value.find)
-const search = useDebounceFn(() => void work.ask({ find: text.value.trim() }), PAUSE_MS)
-watch(text, search)
-watch(
+const text = useAskedText(
   () => work.view.value.find,
-  find => {
-    if (find !== text.value.trim()) text.value = find
-  },
+  find => work.ask({ find }),
 )
 </script>
 
