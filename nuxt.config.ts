@@ -146,6 +146,12 @@ export default defineNuxtConfig({
     // nitropack 2.13.6 looks for public/ beside the folder of its own chunk: keep every chunk in server/
     // itself.
     rollupConfig: { output: { chunkFileNames: '[name].mjs' } },
+    // What exceljs needs of its own needs: nitropack follows their other entry only.
+    externals: {
+      traceInclude: ['async-function', 'async-generator-function', 'generator-function'].map(name =>
+        at(`./node_modules/${name}/require.mjs`),
+      ),
+    },
   },
   // Nuxt 4.4.5 does not start its development server without server rendering, unless by this newer way.
   $development: { experimental: { viteEnvironmentApi: true } },

@@ -1,3 +1,4 @@
+import { availableParallelism } from 'node:os'
 import { fileURLToPath } from 'node:url'
 import { defineConfig } from 'vitest/config'
 import { sqlText } from './scripts/sql-text.mjs'
@@ -19,8 +20,11 @@ export default defineConfig({
             'app/**/*.test.ts',
             'tests/use-cases/**/*.test.ts',
           ],
+          globalSetup: ['tests/support/memory-start.ts'],
           testTimeout: 60_000,
           hookTimeout: 60_000,
+          // Vitest leaves one processor free, which on a machine with two is half of it.
+          maxWorkers: Math.max(2, availableParallelism() - 1),
         },
       },
       {
@@ -29,6 +33,18 @@ export default defineConfig({
           name: 'api',
           include: ['tests/api/**/*.test.ts'],
           globalSetup: ['tests/support/prepare.ts', 'tests/support/api-server.ts'],
+          testTimeout: 60_000,
+          hookTimeout: 180_000,
+          fileParallelism: false,
+        },
+      },
+      {
+        ...shared,
+        test: {
+          name: 'alone',
+          // They measure time: nothing may run beside them.
+          include: ['tests/alone/**/*.test.ts'],
+          globalSetup: ['tests/support/prepare.ts'],
           testTimeout: 60_000,
           hookTimeout: 180_000,
           fileParallelism: false,
@@ -50,6 +66,7 @@ export default defineConfig({
         test: {
           name: 'faults',
           include: ['tests/faults/**/*.test.ts'],
+          maxWorkers: 2,
           globalSetup: ['tests/support/prepare.ts'],
           testTimeout: 240_000,
           hookTimeout: 240_000,

@@ -1,4 +1,4 @@
-import { mkdirSync, writeFileSync } from 'node:fs'
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { cpus } from 'node:os'
 
 /** One line of a suite's results. `ratio` is ours / other, so less is better in every line. */
@@ -73,6 +73,14 @@ export async function inTurns<Name extends string>(
 const said = (value: number) =>
   value >= 100 ? value.toFixed(0) : value >= 1 ? value.toFixed(1) : value.toPrecision(2)
 
+/** What the file has of other work: a run with `--only` measures a part, and leaves the rest as it was. */
+function othersIn(file: string, measured: readonly Measurement[]): Measurement[] {
+  if (!process.argv.includes('--only') || !existsSync(file)) return []
+  const names = new Set(measured.map(({ name }) => name))
+  const before = JSON.parse(readFileSync(file, 'utf8')) as Measurement[]
+  return before.filter(({ name }) => !names.has(name))
+}
+
 /**
  * Prints the table, writes `bench/results/<suite>.json`, and says by the exit code whether all was met when
  * `--strict` is given.
@@ -92,11 +100,10 @@ export function report(suite: string, measurements: readonly Measurement[]): voi
   const widths = head.map((text, column) => Math.max(text.length, ...rows.map(row => row[column]!.length)))
   for (const row of [head, ...rows])
     console.log(row.map((text, column) => text.padEnd(widths[column]!)).join('  '))
+  const file = `bench/results/${suite}.json`
   mkdirSync('bench/results', { recursive: true })
-  writeFileSync(`bench/results/${suite}.json`, `${JSON.stringify(measurements, null, 2)}\n`)
+  writeFileSync(file, `${JSON.stringify([...othersIn(file, measurements), ...measurements], null, 2)}\n`)
   const missed = measurements.filter(({ met }) => !met)
-  console.log(
-    `\n${measurements.length - missed.length} of ${measurements.length} met; bench/results/${suite}.json`,
-  )
+  console.log(`\n${measurements.length - missed.length} of ${measurements.length} met; ${file}`)
   if (missed.length && process.argv.includes('--strict')) process.exitCode = 1
 }

@@ -2,8 +2,8 @@
  * `npm run bench:office`: what the office asks of a province, on the embedded engine and on a PostgreSQL server,
  * each question beside the plainest statement; then the built server with the same questions: how long others
  * wait, how many requests 36 people get answered, memory. `-- --facilities 250` takes a smaller province,
- * `-- --engine server` one engine only, `-- --part load` or `-- --part questions` one part only. The embedded
- * province stays in `.data` and is used again.
+ * `-- --engine server` one engine only, `-- --part load` or `-- --part questions` one part only, `-- --only extract`
+ * the questions with that in their names. The embedded province stays in `.data` and is used again.
  */
 import { spawnSync } from 'node:child_process'
 import { join } from 'node:path'

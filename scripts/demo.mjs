@@ -21,6 +21,8 @@ const { child, address, ready } = serve({
   port,
   env: {
     LANTERN_BACKUP_HOURS: '0',
+    // The message gateway that ships with the application, and sends nothing.
+    LANTERN_GATEWAY: 'stand-in',
     LANTERN_NOW: process.env.LANTERN_NOW ?? DEMO_NOW,
   },
 })

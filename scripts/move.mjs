@@ -1,6 +1,8 @@
 /**
- * `npm run move -- <from> <to>`: brings an installation from the embedded engine to a PostgreSQL server, or
- * back, and checks that everything is the same. Stop the servers first.
+ * `npm run move -- <from> <to>`: brings an installation from the embedded engine to a PostgreSQL server, or back.
+ * `npm run export -- <from> <folder>` writes everything as JSON lines; `npm run import -- <folder> <to>` fills an
+ * empty installation with it. Each checks that everything is the same. Stop the servers first; an export from a
+ * PostgreSQL server may go on beside them.
  */
 import { spawnSync } from 'node:child_process'
 import { bundle } from './bundle.mjs'

@@ -2,7 +2,7 @@
  * `npm test`: types, lint, format, unit, API and browser tests, and the API tests on a PostgreSQL server, on a
  * machine that has only Node and npm. Ends with one line that adds up all suites: `N passed, N failed`.
  */
-import { execFile as execFileBack, spawnSync } from 'node:child_process'
+import { execFile as execFileBack } from 'node:child_process'
 import { mkdirSync, readFileSync, rmSync } from 'node:fs'
 import { join, relative } from 'node:path'
 import { promisify } from 'node:util'
@@ -30,27 +30,23 @@ let failed = 0
 /** What failed and why, said once more at the end: it is far up by then. */
 const failures = []
 
-function step(name, tool, args) {
-  console.log(`\n== ${name}`)
-  const { status } = spawnSync(process.execPath, [join(ROOT, 'node_modules', tool), ...args], {
-    cwd: ROOT,
-    stdio: 'inherit',
-  })
-  return status === 0
-}
-
-/** Types, lint and format count as one check each. They run beside each other, and each prints when it ends. */
-async function check(name, tool, args) {
+/** Runs a tool from node_modules. Several run beside each other, so each prints when it ends. */
+async function step(name, tool, args) {
+  const started = Date.now()
+  console.log(`\n== ${name} …`)
   const { failure, stdout, stderr } = await execFile(
     process.execPath,
     [join(ROOT, 'node_modules', tool), ...args],
-    {
-      cwd: ROOT,
-      maxBuffer: 64 * 1024 * 1024,
-    },
+    { cwd: ROOT, maxBuffer: 64 * 1024 * 1024 },
   ).catch(failure => ({ failure, ...failure }))
-  console.log(`\n== ${name}\n${stdout ?? ''}${stderr ?? ''}`)
-  if (!failure) passed++
+  const seconds = Math.round((Date.now() - started) / 1000)
+  console.log(`\n== ${name}: ${seconds} s\n${stdout ?? ''}${stderr ?? ''}`)
+  return !failure
+}
+
+/** Types, lint and format count as one check each. */
+async function check(name, tool, args) {
+  if (await step(name, tool, args)) passed++
   else {
     failed++
     failures.push(name)
@@ -58,10 +54,10 @@ async function check(name, tool, args) {
 }
 
 /** @param tool what runs it, from node_modules; Vitest with the project of that name if nothing is said. */
-function suite(name, tool = 'vitest/vitest.mjs', args = ['run', '--project', name]) {
+async function suite(name, tool = 'vitest/vitest.mjs', args = ['run', '--project', name]) {
   const file = join(results, `${name}.json`)
   const reporters = ['--reporter=default', '--reporter=json', `--outputFile.json=${file}`]
-  const fine = step(`${name} tests`, tool, [...args, ...reporters])
+  const fine = await step(`${name} tests`, tool, [...args, ...reporters])
   let counted = { numPassedTests: 0, numFailedTests: 0 }
   try {
     counted = JSON.parse(readFileSync(file, 'utf8'))
@@ -93,9 +89,14 @@ await Promise.all([
   check('imports', '../scripts/imports.mjs', []),
   check('format', 'prettier/bin/prettier.cjs', ['--check', '--log-level', 'warn', '.']),
 ])
-for (const name of ['unit', 'api', 'faults']) suite(name)
-suite('postgres', '../scripts/test-postgres.mjs', [])
-suite('browser')
+await suite('unit')
+await suite('alone')
+// What one of these waits for (a disk, a process that starts anew), the other calculates.
+await Promise.all([
+  suite('postgres', '../scripts/test-postgres.mjs', []),
+  suite('api').then(() => suite('faults')),
+])
+await suite('browser')
 
 for (const failure of failures) console.log(`failed: ${failure}`)
 console.log(`\n${passed} passed, ${failed} failed`)

@@ -15,6 +15,18 @@ export class Refusal extends Error {
   }
 }
 
+/**
+ * A refusal by what is wrong with something that was given: the first problem says it, all of them are shown.
+ * @param at where it stands in the request, where the problems do not say so themselves
+ */
+export const refusedBy = (status: number, problems: readonly Problem[], at?: string): Refusal =>
+  new Refusal(
+    status,
+    problems[0]!.code,
+    problems[0]!.message,
+    at === undefined ? problems : problems.map(problem => ({ ...problem, at })),
+  )
+
 export const notFound = (what: string) => new Refusal(404, 'not-found', `There is no such ${what}.`)
 export const outsideBranch = () =>
   new Refusal(403, 'outside-branch', 'This belongs to another part of the tree.')

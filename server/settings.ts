@@ -66,15 +66,15 @@ export const today = async (tx?: Pick<Sql, 'query'>): Promise<number> =>
   dayAt(now(), (await settings(tx)).timeZone)
 
 /**
- * The day on which a paper was written, as a day number: today at the latest.
+ * The day on which something was done, as a paper was written, as a day number: today at the latest.
+ * @param at where it stands in the request
  * @throws Refusal 422 `paper-day`
  */
-export async function dayOfPaper(tx: Pick<Sql, 'query'>, paperOn: string): Promise<number> {
-  const day = parseDay(paperOn)
+export async function dayOfPaper(tx: Pick<Sql, 'query'>, text: string, at = 'paperOn'): Promise<number> {
+  const day = parseDay(text)
   if (day.ok && day.value <= (await today(tx))) return day.value
-  throw new Refusal(422, 'paper-day', 'The day of the paper is no day, or has not come yet.', [
-    { code: 'paper-day', message: 'This day has not come yet.', at: 'paperOn' },
-  ])
+  const message = 'This is no day, or it has not come yet.'
+  throw new Refusal(422, 'paper-day', message, [{ code: 'paper-day', message, at }])
 }
 
 function isTimeZone(name: string): boolean {

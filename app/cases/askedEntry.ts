@@ -11,6 +11,8 @@ export interface Asked {
   case: string | null
   corrects: string | null
   parent: string | null
+  /** The facility of a new case, where the page came from there. */
+  unit: string | null
 }
 
 /** What the address of a page asks for. */
@@ -22,6 +24,7 @@ export function askedIn(query: LocationQuery): Asked {
     case: text('case'),
     corrects: text('corrects'),
     parent: text('parent'),
+    unit: text('unit'),
   }
 }
 

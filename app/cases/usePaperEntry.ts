@@ -93,7 +93,7 @@ export function usePaperEntry(asked: Asked, units: Units) {
     if (draft) ({ id, case: caseId } = draft)
     // A merged case takes new entries as the one that it is part of; a correction stays with its entry.
     else caseId = corrected?.case ?? file?.id ?? caseId
-    unit.value = file?.unit.code ?? draft?.unit ?? null
+    unit.value = file?.unit.code ?? draft?.unit ?? asked.unit
     paperOn.value = draft?.paperOn ?? ''
     Object.assign(explanations, draft?.explanations)
     const compiled = must(compileForm(own.form))

@@ -11,6 +11,10 @@ export function saveFile(name: string, type: string, text: string): void {
   setTimeout(() => URL.revokeObjectURL(url), 10_000)
 }
 
+/** The bytes of a file in base64 (RFC 4648). @throws ApiProblem `file-unreadable`. */
+export const base64Of = async (file: Blob): Promise<string> =>
+  (await dataAddressOf(file)).replace(/^data:[^,]*,/, '')
+
 /** The bytes of a file as a data address (RFC 2397). @throws ApiProblem `file-unreadable`. */
 export const dataAddressOf = (file: Blob) =>
   new Promise<string>((resolve, reject) => {

@@ -152,6 +152,13 @@ export function useWords() {
   const days = (count: number) =>
     numberFormat(language.value, { style: 'unit', unit: 'day', unitDisplay: 'long' }).format(count)
 
+  /** The size of a file: “12 kB”, “3.4 MB” (IEC 80000-13: a kilobyte is 1,000 bytes). */
+  const bytes = (count: number) => {
+    const unit = count < 1_000_000 ? 'kilobyte' : 'megabyte'
+    const size = count / (count < 1_000_000 ? 1_000 : 1_000_000)
+    return numberFormat(language.value, { style: 'unit', unit, maximumSignificantDigits: 3 }).format(size)
+  }
+
   /** The sentence of a problem's code; the English message where the locale has none. */
   function problem(of: {
     code: string
@@ -181,6 +188,7 @@ export function useWords() {
     dueDay,
     today,
     daysSince,
+    bytes,
     period,
     span,
     days,

@@ -45,6 +45,12 @@ useEventListener('keydown', onKey)
   grid-template-columns: 76px minmax(0, 1fr);
   min-height: 100vh;
 }
+@media (width < 640px) {
+  .office {
+    grid-template-columns: minmax(0, 1fr);
+    padding-bottom: 62px;
+  }
+}
 main:focus {
   outline: none;
 }

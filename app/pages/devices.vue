@@ -8,13 +8,22 @@ import { DEVICE_SHOWS, type CardMade, type DeviceLine } from '#core/contract/dev
 const words = useWords()
 const { t } = words
 const { asked, ask } = useAsked(['show', 'find'])
-const show = computed(() => DEVICE_SHOWS.find(one => one === asked.value.show) ?? 'all')
+const show = computed({
+  get: () => DEVICE_SHOWS.find(one => one === asked.value.show) ?? 'all',
+  set: one => void ask({ show: one }),
+})
 const devices = usePages(
   (after: DeviceLine | undefined) =>
     callApi('GET /api/devices', {
       query: { show: show.value, find: asked.value.find, after: after?.id },
     }),
   () => `${show.value} ${asked.value.find}`,
+)
+const shows = computed(() =>
+  DEVICE_SHOWS.map(value => ({
+    value,
+    label: `${t(`devices.show.${value}`)} ${words.number(devices.data.value?.counts[value] ?? 0)}`,
+  })),
 )
 const text = useAskedText(
   () => asked.value.find,
@@ -28,12 +37,6 @@ const made = shallowRef<(CardMade & { name: string; unit: string }) | null>(null
 const blocking = shallowRef<DeviceLine | null>(null)
 const letsIn = ref(false)
 const { busy, problem, run } = useAct()
-const asking = computed({
-  get: () => blocking.value !== null,
-  set: on => {
-    if (!on) blocking.value = null
-  },
-})
 function shown(card: CardMade & { name: string; unit: string }) {
   making.value = false
   made.value = card
@@ -65,6 +68,32 @@ const carryBack = (device: DeviceLine) =>
       await callApi('GET /api/devices/:id/carry', { params: { id: device.id }, query: {} }),
     ),
   )
+const asking = openWhile(blocking)
+const handing = shallowRef<DeviceLine | null>(null)
+const isHanding = openWhile(handing)
+const newName = ref('')
+function askToHandOver(device: DeviceLine) {
+  newName.value = device.name
+  handing.value = device
+}
+async function handOver({ id }: DeviceLine) {
+  const body = { name: newName.value }
+  if (!(await run(() => callApi('POST /api/devices/:id/hand-over', { params: { id }, body })))) return
+  handing.value = null
+  await devices.reload()
+}
+const pairing = shallowRef<DeviceLine | null>(null)
+const isPairing = openWhile(pairing)
+async function pairAgain({ id, name, unit }: DeviceLine) {
+  const done = await run(async () => {
+    const card = await callApi('POST /api/devices/:id/pair-again', { params: { id } })
+    shown({ ...card, name, unit: unit.name })
+  })
+  if (!done) return
+  pairing.value = null
+  window.scrollTo({ top: 0 })
+  await devices.reload()
+}
 function askToBlock(device: DeviceLine) {
   letsIn.value = false
   blocking.value = device
@@ -81,18 +110,8 @@ function askToBlock(device: DeviceLine) {
     <div class="stack">
       <PairingCard v-if="made" :card="made" @close="made = null" />
       <CardForm v-if="making" :units="units" @made="shown" @cancel="making = false" />
-      <ProblemNote v-if="!blocking" :problem="problem" />
-      <div class="row" role="group" :aria-label="t('devices.title')">
-        <Button
-          v-for="one in DEVICE_SHOWS"
-          :key="one"
-          size="small"
-          :severity="show === one ? 'primary' : 'secondary'"
-          :outlined="show !== one"
-          :aria-pressed="show === one"
-          :label="`${t(`devices.show.${one}`)} ${words.number(devices.data.value?.counts[one] ?? 0)}`"
-          @click="ask({ show: one })"
-        />
+      <ProblemNote v-if="!blocking && !handing && !pairing" :problem="problem" />
+      <FilterButtons v-model="show" :label="t('devices.title')" :options="shows">
         <InputText
           v-model="text"
           size="small"
@@ -100,7 +119,7 @@ function askToBlock(device: DeviceLine) {
           :aria-label="t('devices.find')"
           :placeholder="t('devices.find')"
         />
-      </div>
+      </FilterButtons>
       <LoadState
         v-slot="{ data }"
         :load="devices"
@@ -112,14 +131,10 @@ function askToBlock(device: DeviceLine) {
           @block="askToBlock"
           @let-in="block($event, false)"
           @carry="carryBack"
+          @hand-over="askToHandOver"
+          @pair-again="pairing = $event"
         />
-        <Button
-          v-if="data.more"
-          severity="secondary"
-          outlined
-          :label="t('act.showMore')"
-          @click="devices.showMore()"
-        />
+        <ShowMore :more="data.more" @show="devices.showMore()" />
       </LoadState>
       <CarriedIn @taken="devices.reload()" />
       <section class="card stack">
@@ -144,6 +159,30 @@ function askToBlock(device: DeviceLine) {
         </LoadState>
       </section>
     </div>
+    <AskDialog
+      v-if="handing"
+      v-model:visible="isHanding"
+      :title="t('devices.handOverOne', { name: handing.name })"
+      :act="t('devices.handOver')"
+      :busy="busy"
+      :problem="problem"
+      :disabled="newName.trim().length < 2"
+      @go="handOver(handing)"
+      ><p>{{ t('devices.handOverAsk') }}</p>
+      <div class="field">
+        <label for="device-name">{{ t('devices.newName') }}</label>
+        <InputText id="device-name" v-model="newName" :maxlength="80" fluid /></div
+    ></AskDialog>
+    <AskDialog
+      v-if="pairing"
+      v-model:visible="isPairing"
+      :title="t('devices.pairAgainOne', { name: pairing.name })"
+      :act="t('devices.pairAgain')"
+      :busy="busy"
+      :problem="problem"
+      @go="pairAgain(pairing)"
+      ><p>{{ t('devices.pairAgainAsk') }}</p></AskDialog
+    >
     <AskDialog
       v-if="blocking"
       v-model:visible="asking"

@@ -63,13 +63,7 @@ useIntervalFn(
           :empty-text="t('jobs.none')"
         >
           <JobTable :lines="data.lines" :busy="busy" @stop="stop" />
-          <Button
-            v-if="data.more"
-            :label="t('act.showMore')"
-            severity="secondary"
-            text
-            @click="list.showMore()"
-          />
+          <ShowMore :more="data.more" @show="list.showMore()" />
         </LoadState>
       </section>
     </div>

@@ -27,6 +27,10 @@ async function done(code: typeof made.value) {
   made.value = code
   await list.reload()
 }
+function edit(person: PersonLine) {
+  doing.value = person
+  window.scrollTo({ top: 0 })
+}
 const renew = (person: PersonLine) =>
   run(async () => {
     made.value = await callApi('POST /api/people/:id/code', { params: { id: person.id } })
@@ -37,6 +41,7 @@ const renew = (person: PersonLine) =>
 <template>
   <div class="page">
     <PageHead :title="t('people.title')">
+      <NuxtLink v-if="session.can('managePeople')" to="/tokens">{{ t('token.title') }}</NuxtLink>
       <template v-if="session.can('managePeople')" #acts
         ><Button icon="pi pi-plus" :label="t('people.add')" @click="doing = 'new'"
       /></template>
@@ -110,6 +115,12 @@ const renew = (person: PersonLine) =>
           ></Column>
         </DataTable>
       </LoadState>
+      <SharingTable
+        v-if="session.can('managePeople') && list.data.value"
+        :people="shown"
+        @changed="list.reload()"
+        @edit="edit"
+      />
       <DutyTable v-if="session.can('managePeople')" />
     </div>
   </div>

@@ -54,7 +54,8 @@ export function useDoubtWords(names: () => DoubtNames) {
   const { valueText } = useCellText()
   const called = (found: Words | undefined, code: string) => (found ? wordsIn(found, locale.value) : code)
 
-  const termName = ({ item, source, count, bands, back }: Omit<Term, 'value'>) => {
+  const termName = ({ item, source, count, recounted, bands, back }: Omit<Term, 'value'>) => {
+    if (recounted) return t('doubt.recount')
     const name = [
       called((count && names().count?.(count)) || names().item(item, source)?.name, count ?? item),
       ...bands.map(band => called(names().band(band), band)),

@@ -1,5 +1,5 @@
 import type { BoardRow } from '#core/contract/rounds'
-import { fold } from '#core/form/code'
+import { fold, searchWords } from '#core/form/code'
 import { groupBy } from '#core/group-by'
 import { isReceived } from '#core/report/state'
 
@@ -78,7 +78,7 @@ export interface BoardPart {
  * @example arrangeBoard(rows, { group: 'kind', sort: 'doubts', show: 'sent', find: 'mill' })
  */
 export function arrangeBoard(rows: readonly BoardRow[], { group, sort, show, find }: BoardView): BoardPart[] {
-  const parts = fold(find).split(/\s+/).filter(Boolean)
+  const parts = searchWords(find)
   const shown = rows.filter(
     row => isShown(row, show) && parts.every(part => fold(row.unit.name).includes(part)),
   )

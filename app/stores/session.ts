@@ -63,7 +63,27 @@ export const useSession = defineStore('session', () => {
     if (view.value) mustSignInAgain.value = true
   }
 
-  const can = (permission: Permission) => may(view.value?.person.role ?? null, permission)
+  const can = (permission: Permission) => {
+    const person = view.value?.person
+    // A device may keep a person from before anything could be taken away from one.
+    return may(person ? { role: person.role, without: person.without ?? [] } : null, permission)
+  }
+  /** The person sees a part of the branch's data only. */
+  const isLimited = computed(() => view.value?.person.isLimited ?? false)
 
-  return { view, mustSignInAgain, signIns, district, enter, leave, load, signIn, comeIn, signOut, ended, can }
+  return {
+    view,
+    mustSignInAgain,
+    signIns,
+    district,
+    enter,
+    leave,
+    load,
+    signIn,
+    comeIn,
+    signOut,
+    ended,
+    can,
+    isLimited,
+  }
 })

@@ -1,6 +1,6 @@
 import type { InjectionKey } from 'vue'
 import type { UnitLine, UnitList } from '#core/contract/units'
-import { fold } from '#core/form/code'
+import { fold, searchWords } from '#core/form/code'
 
 /** How many units a search shows: who needs more types more. */
 const MOST_FOUND = 50
@@ -45,6 +45,9 @@ export function useUnits(list: () => UnitList | null) {
     return words ? say(words) : String(level)
   }
 
+  /** Is it one that reports? */
+  const isFacility = ({ level }: Pick<UnitLine, 'level'>) => level === list()?.facilityLevel
+
   const folded = computed(() =>
     (list()?.units ?? []).map(unit => ({ unit, text: fold(`${unit.name} ${unit.code}`) })),
   )
@@ -67,7 +70,7 @@ export function useUnits(list: () => UnitList | null) {
     fits: (unit: UnitLine) => boolean = () => true,
     near?: string,
   ): { units: UnitLine[]; count: number } {
-    const parts = fold(text.trim()).split(/\s+/).filter(Boolean)
+    const parts = searchWords(text)
     if (!parts.length) return { units: [], count: 0 }
     const hits = folded.value.filter(
       entry => parts.every(part => entry.text.includes(part)) && fits(entry.unit),
@@ -83,7 +86,7 @@ export function useUnits(list: () => UnitList | null) {
     }
   }
 
-  return { byCode, children, above, nearness, pathText, levelName, find }
+  return { byCode, children, above, nearness, pathText, levelName, isFacility, find }
 }
 
 /** The units that questions for a place choose from: given by the page, because a form does not know them. */

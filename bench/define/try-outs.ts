@@ -55,6 +55,8 @@ const everything: Access = {
   role: 'administrator',
   branch: null,
   ownOnly: false,
+  without: [],
+  sharing: null,
 }
 
 /** Facilities with a year and a half of reports, each of sixty cells, in PGlite in memory. */

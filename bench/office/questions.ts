@@ -4,10 +4,13 @@ import { listPairs } from '../../server/cases/pair-list'
 import { caseFile } from '../../server/cases/file'
 import { caseCounts } from '../../server/case-counts/compare'
 import type { Parameter } from '../../server/database'
+import { forgetFile, lookAtFile, readPlainly, importAndUndo } from './files'
+import { copyPlainly, takeOut } from './extracts'
 import { arrive, arrivePlainly, caseOf, undone } from './arrival'
 import { deskWork } from '../../server/desk/work'
 import { listDiscrepancies } from '../../server/discrepancies/list'
 import { board } from '../../server/overview/board'
+import { reportingOverTime } from '../../server/overview/over-time'
 import { today } from '../../server/overview/today'
 import { pastOf } from '../../server/reports/past'
 import { search } from '../../server/search/search'
@@ -15,6 +18,7 @@ import { search } from '../../server/search/search'
 /** The province of `npm run demo:large`. */
 export const NEWEST = 'monthly_summary~2026-10'
 const DISTRICT = 'd01'
+const ZONE = 'd01_z1'
 const FACILITY = 'd01_z1_f01'
 const CELLS = ['new_visits.u1.f', 'new_visits.u1.m', 'days_open']
 
@@ -101,6 +105,15 @@ export function questions(person: (userName: string) => Access): Question[] {
       [NEWEST, of(unit)],
     ],
   ]
+  /** What reporting over a year shows: the facilities, and what came of each in twelve rounds. */
+  const yearRows = (unit: string): Statements => [
+    units(unit),
+    [
+      `SELECT p.unit, p.round, p.state, p.first_received_at, p.answered, p.not_offered FROM report p JOIN round r ON r.id = p.round
+       WHERE r.dataset = 'monthly_summary' AND r.last_day > '2025-10-31' AND p.path @> $1::text[]`,
+      [of(unit)],
+    ],
+  ]
   const caseRows = (unit: string): Statements => [
     [
       `WITH page AS (SELECT c.id, c.last_on FROM case_record c JOIN unit_latest u ON u.code = c.unit WHERE u.path @> $1::text[] ORDER BY c.last_on DESC LIMIT 50)
@@ -144,6 +157,18 @@ export function questions(person: (userName: string) => Access): Question[] {
       http: { userName: officer.userName, path: `/api/rounds/${NEWEST}/board` },
       ask: () => board(officer, NEWEST),
       plain: boardRows(DISTRICT),
+    },
+    {
+      name: 'a year of the region over time',
+      http: { userName: admin.userName, path: `/api/rounds/${NEWEST}/over-time?unit=west_reach` },
+      ask: () => reportingOverTime(admin, NEWEST, { unit: 'west_reach' }),
+      plain: yearRows('west_reach'),
+    },
+    {
+      name: 'a year of a district over time',
+      http: { userName: officer.userName, path: `/api/rounds/${NEWEST}/over-time` },
+      ask: () => reportingOverTime(officer, NEWEST, {}),
+      plain: yearRows(DISTRICT),
     },
     {
       name: 'search, one key',
@@ -235,6 +260,26 @@ export function questions(person: (userName: string) => Access): Question[] {
       name: 'a case arrives, and is compared and judged',
       ask: () => undone(tx => arrive(tx, clerk)),
       plain: () => undone(arrivePlainly),
+    },
+    {
+      name: 'a file of the region, looked at',
+      ask: async () => forgetFile(await lookAtFile(admin, NEWEST, 'west_reach')),
+      plain: () => readPlainly(admin, NEWEST, 'west_reach'),
+    },
+    {
+      name: 'a file of a zone, taken in and back',
+      ask: () => importAndUndo(admin, NEWEST, ZONE),
+      plain: () => readPlainly(admin, NEWEST, ZONE),
+    },
+    {
+      name: 'an extract of nine months of cells, as CSV',
+      ask: () => takeOut(admin, 'csv', '2026-02-01'),
+      plain: () => copyPlainly('2026-02-01'),
+    },
+    {
+      name: 'an extract of one month of cells, as XLSX',
+      ask: () => takeOut(admin, 'xlsx', '2026-10-01'),
+      plain: () => copyPlainly('2026-10-01'),
     },
     {
       name: 'the work of one telephone',

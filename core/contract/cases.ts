@@ -87,7 +87,7 @@ export type CaseOpening = Static<typeof CaseOpening>
 export const OpeningsQuery = exact({ before: Type.Optional(Instant) })
 export type OpeningsQuery = Static<typeof OpeningsQuery>
 /** How many people of a role and a branch may open a case; `branch` is null for the whole installation. */
-export const CaseReaders = exact({ role: oneOf(...ROLES), branch: orNull(UnitRef), people: Count })
+export const CaseReaders = exact({ role: oneOf(...ROLES, 'machine'), branch: orNull(UnitRef), people: Count })
 export type CaseReaders = Static<typeof CaseReaders>
 export const CaseOpenings = exact({
   openings: Type.Array(CaseOpening),

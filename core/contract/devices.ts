@@ -72,12 +72,14 @@ export const DeviceLine = exact({
   storageShare: orNull(Type.Number()),
   /** It runs an earlier version of the application than the district. */
   isEarlier: Type.Boolean(),
+  /** Editions of datasets and registers that were published since it was last heard: it does not have them. */
+  lacksEditions: Counter(),
 })
 export type DeviceLine = Static<typeof DeviceLine>
 
 /** After so many days without a word a device is silent. */
 export const SILENT_DAYS = 7
-export const DEVICE_SHOWS = ['all', 'silent', 'waiting', 'blocked'] as const
+export const DEVICE_SHOWS = ['all', 'silent', 'silentWaiting', 'waiting', 'blocked'] as const
 export const DeviceQuery = exact({
   show: Type.Optional(oneOf(...DEVICE_SHOWS)),
   /** A part of the name of its facility, or of its own. */
@@ -90,7 +92,10 @@ export const DeviceList = exact({
   lines: Type.Array(DeviceLine),
   more: Type.Boolean(),
   /** How many there are of each kind, whatever name is looked for. */
-  counts: exact({ all: Counter(), silent: Counter(), waiting: Counter(), blocked: Counter() }),
+  counts: exact({
+    ...{ all: Counter(), silent: Counter(), silentWaiting: Counter() },
+    ...{ waiting: Counter(), blocked: Counter() },
+  }),
 })
 export type DeviceList = Static<typeof DeviceList>
 
@@ -108,7 +113,15 @@ export const DeviceContact = exact({
   clockOffMs: orNull(Type.Integer()),
 })
 export type DeviceContact = Static<typeof DeviceContact>
-export const DeviceContacts = exact({ lines: Type.Array(DeviceContact), more: Type.Boolean() })
+export const DEVICE_ACTS = ['blocked', 'letIn', 'handedOver', 'pairedAgain'] as const
+export const DeviceContacts = exact({
+  lines: Type.Array(DeviceContact),
+  more: Type.Boolean(),
+  /** What was done with the device at the office, the last first. */
+  acts: Type.Array(
+    exact({ at: Instant, by: Type.String(), act: oneOf(...DEVICE_ACTS), text: orNull(Type.String()) }),
+  ),
+})
 /** The public half of a key on the curve P-256 (RFC 7518, section 6.2.1). */
 const Coordinate = Type.String({ pattern: '^[A-Za-z0-9_-]{43}$' })
 const PublicJwk = exact({ kty: Type.Literal('EC'), crv: Type.Literal('P-256'), x: Coordinate, y: Coordinate })
@@ -152,4 +165,6 @@ export const DeskStanding = exact({
   letsIn: Type.Boolean(),
   settings: DeviceSettings,
 })
+/** To whom a device is handed over: its name from now on. */
+export const HandOver = exact({ name: Type.String({ minLength: 2, maxLength: 80, pattern: VISIBLE }) })
 export const Block = exact({ blocked: Type.Boolean(), letsIn: Type.Optional(Type.Boolean()) })

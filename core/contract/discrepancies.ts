@@ -44,7 +44,14 @@ export const DiscrepancyLine = exact({
 export type DiscrepancyLine = Static<typeof DiscrepancyLine>
 
 /** What of the work list is asked for. */
-export const DISCREPANCY_FILTERS = ['unsettled', 'mustFix', 'explain', 'answered', 'settled'] as const
+export const DISCREPANCY_FILTERS = [
+  'unsettled',
+  'toSettle',
+  'mustFix',
+  'explain',
+  'answered',
+  'settled',
+] as const
 export type DiscrepancyFilter = (typeof DISCREPANCY_FILTERS)[number]
 
 export const DiscrepancyQuery = exact({
@@ -59,6 +66,7 @@ export type DiscrepancyQuery = Static<typeof DiscrepancyQuery>
 
 export const DiscrepancyCounts = exact({
   unsettled: Counter(),
+  toSettle: Counter(),
   mustFix: Counter(),
   explain: Counter(),
   answered: Counter(),

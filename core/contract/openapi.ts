@@ -23,12 +23,15 @@ const PROBLEM = {
 export const templatePath = (path: string): string => path.replace(/:(\w+)/g, '{$1}')
 
 function operation(contract: RouteContract) {
+  const { machine } = contract
+  const examples = { ...machine?.params, ...machine?.query }
   const parametersOf = (schema: RouteContract['params'], place: 'path' | 'query') =>
     Object.entries((schema?.properties ?? {}) as Record<string, object>).map(([name, property]) => ({
       name,
       in: place,
       schema: property,
       required: place === 'path' || ((schema?.required ?? []) as string[]).includes(name),
+      ...(examples[name] !== undefined && { example: examples[name] }),
     }))
   const answer = contract.answer
   const content =
@@ -38,10 +41,18 @@ function operation(contract: RouteContract) {
   return {
     summary: contract.summary,
     'x-permission': contract.permission,
-    security: contract.permission === 'open' ? [] : [{ session: [] }, { device: [] }],
+    security:
+      contract.permission === 'open'
+        ? []
+        : [{ session: [] }, { device: [] }, ...(machine ? [{ token: [] }] : [])],
     parameters: [...parametersOf(contract.params, 'path'), ...parametersOf(contract.query, 'query')],
     ...(contract.body && {
-      requestBody: { required: true, content: { 'application/json': { schema: contract.body } } },
+      requestBody: {
+        required: true,
+        content: {
+          'application/json': { schema: contract.body, ...(machine?.body && { example: machine.body }) },
+        },
+      },
     }),
     responses: {
       200: { description: 'Done', content },
@@ -73,6 +84,12 @@ export function openApi(version: string) {
           type: 'http',
           scheme: 'bearer',
           description: 'The session of a person at a device, which shows its own token as x-lantern-device',
+        },
+        token: {
+          type: 'http',
+          scheme: 'bearer',
+          description:
+            'A program of another system, by a token that an administrator made. Some examples are of the demo.',
         },
       },
     },

@@ -1,5 +1,6 @@
 import { Type, type Static } from '@sinclair/typebox'
 import { exact, Instant, oneOf, orNull, RoleName, UnitCode, UnitRef, Uuid, Words } from './common'
+import { REMOVABLE } from './permission'
 import { VISIBLE } from './wire'
 
 export const SignIn = exact({
@@ -17,7 +18,15 @@ export const FirstAdministrator = exact({
 })
 
 export const SessionView = exact({
-  person: exact({ id: Uuid, userName: Type.String(), displayName: Type.String(), role: RoleName }),
+  person: exact({
+    id: Uuid,
+    userName: Type.String(),
+    displayName: Type.String(),
+    role: RoleName,
+    without: Type.Array(oneOf(...REMOVABLE)),
+    /** The person sees a part of the branch's data only. */
+    isLimited: Type.Boolean(),
+  }),
   /** The part of the tree that the person sees, with all above it; null sees everything. */
   branch: orNull(exact({ unit: UnitRef, level: Type.Integer(), above: Type.Array(UnitRef) })),
   /** Districts that the person may look at, for those whose branch is wider than one. */
@@ -53,7 +62,31 @@ export type SearchHit = Static<typeof SearchHit>
 
 const UserName = Type.String({ minLength: 3, maxLength: 100, pattern: '^[^\\s\\p{C}]+$' })
 const DisplayName = Type.String({ minLength: 2, maxLength: 100, pattern: VISIBLE })
+const Code = Type.String({ pattern: '^[a-z][a-z0-9_]{0,62}$' })
+
+/** What of the branch a reader sees, where that is not everything. */
+export const Sharing = exact({
+  /** Reports of these datasets; null is all of them. */
+  datasets: orNull(Type.Array(Code, { maxItems: 200 })),
+  /** Cases of these registers; null is all of them. */
+  registers: orNull(
+    Type.Array(
+      exact({
+        register: Code,
+        /** Only cases whose latest answers meet this: what core/cases/answer-filter reads; empty for all. */
+        where: Type.String({ maxLength: 2000 }),
+      }),
+      { maxItems: 200 },
+    ),
+  ),
+})
+export type Sharing = Static<typeof Sharing>
+
 const Place = { role: RoleName, branch: orNull(UnitCode), ownOnly: Type.Boolean() }
+/** What the role may do and this person may not. */
+const Without = Type.Array(oneOf(...REMOVABLE), { maxItems: REMOVABLE.length, uniqueItems: true })
+/** What of the branch a person sees: null is everything. Only a reader may see a part. */
+const Shared = orNull(Sharing)
 
 export const PersonLine = exact({
   id: Uuid,
@@ -61,6 +94,8 @@ export const PersonLine = exact({
   displayName: Type.String(),
   ...Place,
   branch: orNull(UnitRef),
+  without: Without,
+  sharing: Shared,
   active: Type.Boolean(),
   lastSeenAt: orNull(Instant),
   /** Has the person chosen a password? */
@@ -69,9 +104,17 @@ export const PersonLine = exact({
   codeUntil: orNull(Instant),
 })
 export type PersonLine = Static<typeof PersonLine>
-export const PersonNew = exact({ userName: UserName, displayName: DisplayName, ...Place })
+export const PersonNew = exact({
+  ...{ userName: UserName, displayName: DisplayName, ...Place },
+  without: Type.Optional(Without),
+  sharing: Type.Optional(Shared),
+})
 export type PersonNew = Static<typeof PersonNew>
-export const PersonChange = exact({ displayName: DisplayName, ...Place, active: Type.Boolean() })
+export const PersonChange = exact({
+  ...{ displayName: DisplayName, ...Place, active: Type.Boolean() },
+  without: Without,
+  sharing: Shared,
+})
 export type PersonChange = Static<typeof PersonChange>
 /** Shown once: only its hash is kept. */
 export const OneTimeCode = exact({ id: Uuid, userName: Type.String(), code: Type.String(), until: Instant })

@@ -3,6 +3,9 @@ export type Role = 'administrator' | 'officer' | 'clerk' | 'reader'
 
 export const ROLES: readonly Role[] = ['administrator', 'officer', 'clerk', 'reader']
 
+/** Who asks: a person, or a program of another system that shows a token. */
+export type AskerRole = Role | 'machine'
+
 /** What a route may ask for. `open` asks for nothing, `signedIn` for any person. */
 export type Permission =
   | 'open'
@@ -29,13 +32,31 @@ export type Permission =
   | 'enterPaper'
   /** Give cases of the own branch to other facilities, close them, and open them again. */
   | 'manageCases'
-  /** See who opened the file of a case. */
+  /** Keep whom to call at the facilities of the own branch, and remind them by text message. */
+  | 'nudge'
+  /** Plan visits to facilities of the own branch, and count their reports again there. */
+  | 'visit'
+  /** Take reports and cases of the own branch out, in files. */
+  | 'extract'
+  /** Take personal answers out with them. */
+  | 'extractPersonal'
+  /** See who opened the file of a case, and who took out what. */
   | 'seeOpenings'
   /** See what the installation does by itself, start it by hand, and stop it. */
   | 'operate'
 
-const GRANTS: Record<Role, readonly Permission[]> = {
-  administrator: ['look', 'manageUnits', 'define', 'managePeople', 'manageDevices', 'seeOpenings', 'operate'],
+const GRANTS: Record<AskerRole, readonly Permission[]> = {
+  administrator: [
+    'look',
+    'manageUnits',
+    'define',
+    'managePeople',
+    'manageDevices',
+    'nudge',
+    'extract',
+    'seeOpenings',
+    'operate',
+  ],
   officer: [
     'look',
     'comment',
@@ -45,17 +66,33 @@ const GRANTS: Record<Role, readonly Permission[]> = {
     'manageDevices',
     'enterPaper',
     'manageCases',
+    'nudge',
+    'visit',
+    'extract',
+    'extractPersonal',
     'seeOpenings',
   ],
   clerk: ['look', 'fill', 'comment', 'manageCases'],
-  reader: ['look'],
+  reader: ['look', 'extract'],
+  // The most that a token can give; a route must be open to programs besides.
+  machine: ['look', 'extract', 'extractPersonal', 'manageUnits'],
 }
 
-/** May a person of this role (null: nobody is signed in) do what a permission names? */
-export function may(role: Role | null, permission: Permission): boolean {
+/** A role, without what an administrator took away from this person. */
+export interface Asker {
+  role: AskerRole
+  without: readonly Permission[]
+}
+
+/** What a role may do, if nothing is taken away. */
+export const grantsOf = (role: AskerRole): readonly Permission[] => GRANTS[role]
+
+/** May a person (null: nobody is signed in) do what a permission names? */
+export function may(asker: Asker | null, permission: Permission): boolean {
   if (permission === 'open') return true
-  if (!role) return false
-  return permission === 'signedIn' || GRANTS[role].includes(permission)
+  if (!asker) return false
+  if (permission === 'signedIn') return true
+  return GRANTS[asker.role].includes(permission) && !asker.without.includes(permission)
 }
 
 /** What a role may do, in words of the work: the rows of the table that the administrator reads. */
@@ -72,6 +109,23 @@ export const DUTIES = {
   devices: 'manageDevices',
   paper: 'enterPaper',
   cases: 'manageCases',
+  nudges: 'nudge',
+  visits: 'visit',
+  extracts: 'extract',
+  personal: 'extractPersonal',
   openings: 'seeOpenings',
   operate: 'operate',
 } as const satisfies Record<string, Permission>
+
+/** What can be taken away from one person. Who may not even look is switched off instead. */
+export const REMOVABLE: readonly Permission[] = [...new Set(Object.values(DUTIES))].filter(
+  permission => permission !== 'look',
+)
+
+/** What a token may give besides looking: reports and cases, personal answers with them, changing the units. */
+export const TOKEN_GIVES = [
+  'extract',
+  'extractPersonal',
+  'manageUnits',
+] as const satisfies readonly Permission[]
+export type TokenGives = (typeof TOKEN_GIVES)[number]

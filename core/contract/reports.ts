@@ -47,6 +47,37 @@ export const OpenConflict = exact({
 })
 export type OpenConflict = Static<typeof OpenConflict>
 
+/** What stands in a cell, and who put it there when. */
+export const Standing = exact({
+  cell: CellKey,
+  by: Type.String(),
+  device: orNull(Type.String()),
+  at: Instant,
+})
+export type Standing = Static<typeof Standing>
+
+/** Both sides of the conflicts of a report, in the order of their arrival. */
+export const ConflictSides = exact({
+  conflicts: Type.Array(OpenConflict),
+  /** Of each cell that is in conflict; one that was never answered is not there. */
+  standing: Type.Array(Standing),
+})
+export type ConflictSides = Static<typeof ConflictSides>
+
+/** Which content of a cell holds, by a person who saw all of them. */
+export const ConflictDecision = exact({
+  cell: CellKey,
+  /** The version of the cell that stood there when it was decided. */
+  base: Counter(),
+  content: CellContent,
+  /** The conflicts of the cell that the person saw: all that are open. */
+  seen: Type.Array(Uuid, { minItems: 1, maxItems: 50 }),
+})
+export type ConflictDecision = Static<typeof ConflictDecision>
+export const ConflictDecisions = exact({
+  decisions: Type.Array(ConflictDecision, { minItems: 1, maxItems: 500 }),
+})
+
 /** The conflicts that a content decides: those that the person saw, by their identifiers. */
 export const SettledConflicts = Type.Array(Uuid, { maxItems: 50 })
 

@@ -5,12 +5,14 @@ import {
   DistrictState,
   exact,
   Instant,
+  oneOf,
   orNull,
   RoundRef,
   shapeOf,
   SignName,
   StateName,
   UnitRef,
+  Uuid,
   Words,
 } from './common'
 
@@ -59,7 +61,7 @@ export const Board = exact({
 })
 export type Board = Static<typeof Board>
 
-/** A report for which something arrived after its round closed. */
+/** A report that waits for a decision, and about how many changes. */
 export const LateReport = exact({ round: RoundRef, unit: UnitRef, changes: Count })
 
 export const Today = exact({
@@ -68,6 +70,8 @@ export const Today = exact({
   start: orNull(exact({ units: Count, people: Count, datasets: Count, devices: Count })),
   /** What arrived after closing and waits for a decision, the newest rounds first. */
   late: Type.Array(LateReport),
+  /** Reports for which devices gave different values, and nobody has decided. */
+  conflicts: Type.Array(LateReport),
   rounds: Type.Array(
     exact({
       round: RoundRef,
@@ -83,6 +87,16 @@ export const Today = exact({
       state: DistrictState,
       /** How many things changed since it was signed. */
       changedSince: Count,
+    }),
+  ),
+  /** What this person did last, about each report and discrepancy once. */
+  lastActs: Type.Array(
+    exact({
+      at: Instant,
+      act: oneOf('accepted', 'sentBack', 'asked', 'settled', 'reopened', 'reminded'),
+      unit: UnitRef,
+      round: RoundRef,
+      discrepancy: orNull(Uuid),
     }),
   ),
   /**

@@ -1,8 +1,12 @@
 import { DEFINE_ROUTES } from './routes/define-routes'
 import { DESK_ROUTES } from './routes/desk-routes'
+import { EXTRACT_ROUTES } from './routes/extract-routes'
+import { GATHER_ROUTES } from './routes/gather-routes'
+import { VISIT_ROUTES } from './routes/visit-routes'
 import { JOB_ROUTES } from './routes/job-routes'
 import { PEOPLE_ROUTES } from './routes/people-routes'
 import { ROUND_ROUTES } from './routes/round-routes'
+import { TOKEN_ROUTES } from './routes/token-routes'
 import { UNIT_ROUTES } from './routes/unit-routes'
 
 export { mostBytesOf, type RouteContract } from './routes/route'
@@ -13,9 +17,13 @@ export { mostBytesOf, type RouteContract } from './routes/route'
  */
 export const ROUTES = {
   ...PEOPLE_ROUTES,
+  ...TOKEN_ROUTES,
   ...UNIT_ROUTES,
   ...DEFINE_ROUTES,
   ...ROUND_ROUTES,
+  ...GATHER_ROUTES,
+  ...VISIT_ROUTES,
+  ...EXTRACT_ROUTES,
   ...DESK_ROUTES,
   ...JOB_ROUTES,
 }

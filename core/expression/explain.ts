@@ -23,6 +23,8 @@ export interface Term {
   source?: string
   /** The count as it is printed: `count(measles_cases where age_years < 5)`. */
   count?: string
+  /** The number of a supervisor's recount of the item. */
+  recounted?: true
   bands: string[]
   /** How many periods before this one. */
   back: number

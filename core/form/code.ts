@@ -52,6 +52,12 @@ export const fold = (text: string): string =>
     .replace(/[æœßøđðþłı]/g, letter => LIGATURES[letter]!)
 
 /**
+ * The words of a search, folded.
+ * @example searchWords(' Épidémie  2 ') // ['epidemie', '2']
+ */
+export const searchWords = (text: string): string[] => fold(text).split(/\s+/).filter(Boolean)
+
+/**
  * A code from a label: accents folded, `/` and other signs to `_`, cut at a word, unique among those there
  * are.
  * @example codeFromLabel('Diarrhée / vomissements', []) // 'diarrhee_vomissements'

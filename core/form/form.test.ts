@@ -1,14 +1,11 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { MONTHLY_SUMMARY } from '../../demo/monthly/edition'
-import { MEASLES_HOME_VISIT, MEASLES_REGISTRATION } from '../../demo/registers/measles'
-import { WATER_VISIT } from '../../demo/registers/water-visit'
 import { cellsOf } from '../report/edition'
 import { must } from '../result'
 import { checkAnswer } from './answer'
 import { checkCode, codeFromLabel, LONGEST_CODE, RESERVED } from './code'
 import { compileForm } from './compile-form'
-import { extractColumns } from './extract-columns'
 import { formOfEdition } from './form-of-edition'
 import { outline } from './outline'
 import type { AnswerQuestion, Form, FormPart, QuestionOf } from './question'
@@ -277,36 +274,6 @@ describe('an answer from outside', () => {
     ['a computed one', ask('computed', { expression: '1' }), 3, 'answer-computed'],
   ])('%s is refused', (_, question, given, code) => {
     expect(checkAnswer(question, given)).toMatchObject({ ok: false, problems: [{ code }] })
-  })
-})
-
-describe('in an extract', () => {
-  it('each question has its path and a short code of its own', () => {
-    const columns = extractColumns(WATER_VISIT, 'en')
-    expect(columns.find(({ key }) => key === 'basins.latrines')).toEqual({
-      path: 'water.rooms.basins.latrines',
-      short: 'basins_latrines',
-      key: 'basins.latrines',
-      label: 'Wash basins, Latrines',
-    })
-    expect(new Set(columns.map(({ short }) => short)).size).toBe(columns.length)
-    expect(extractColumns(MEASLES_HOME_VISIT, 'fr').find(({ key }) => key === 'child_name')).toMatchObject({
-      path: 'children.child_name',
-      repeat: 'children',
-      label: 'Nom',
-    })
-    expect(extractColumns(MEASLES_REGISTRATION, 'en')).toHaveLength(24)
-  })
-
-  it('a code put together gives way to one that somebody wrote', () => {
-    const clash = form(number('a_x'), {
-      kind: 'table',
-      code: 't',
-      label: {},
-      rows: [{ code: 'x', name: {} }],
-      columns: [number('a')],
-    })
-    expect(extractColumns(clash, 'en').map(({ short }) => short)).toEqual(['a_x', 'a_x_2'])
   })
 })
 

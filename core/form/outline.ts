@@ -1,4 +1,5 @@
 import { cellKey, type Axis } from '../report/edition'
+import type { Answers } from './answer'
 import type { AnswerQuestion, Form, FormPart, FormSection, Question, Repeat, Table } from './question'
 
 /** The smallest thing that is answered: a question at one band of each of its axes. */
@@ -35,6 +36,23 @@ export const repeatKey = (repeat: string, instance: string, cell: string): strin
 export function splitKey(key: string): { repeat: string; instance: string; cell: string } | null {
   const [repeat, instance, cell] = key.split('/')
   return instance === undefined || cell === undefined ? null : { repeat: repeat!, instance, cell }
+}
+
+/**
+ * The instances of a repeat in their order; from the keys of their answers where the list of them is missing.
+ * @example instancesIn('children', answers) // ['1a2b', '3c4d']
+ */
+export function instancesIn(repeat: string, answers: Answers): string[] {
+  const own = answers[repeat]
+  if (own?.kind === 'value' && Array.isArray(own.value)) return [...(own.value as readonly string[])]
+  return [
+    ...new Set(
+      Object.keys(answers).flatMap(key => {
+        const found = splitKey(key)
+        return found?.repeat === repeat ? [found.instance] : []
+      }),
+    ),
+  ]
 }
 
 /** A table's rows are an axis that all its columns have. */

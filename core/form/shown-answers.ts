@@ -1,7 +1,7 @@
 import { cellKey, type Words } from '../report/edition'
 import { groupBy } from '../group-by'
 import type { AnswerContent, Answers } from './answer'
-import { outline, repeatKey, splitKey, type Placed } from './outline'
+import { instancesIn, outline, repeatKey, splitKey, type Placed } from './outline'
 import type { AnswerQuestion, Form, Repeat, Table } from './question'
 
 /**
@@ -33,22 +33,6 @@ export type Shown = ShownAnswer | ShownGrid
 
 const isAnswered = (content: AnswerContent | undefined): content is AnswerContent =>
   content !== undefined && content.kind !== 'blank'
-
-/**
- * The instances of a repeat in their order; from the keys of their answers where the list of them is missing.
- */
-function instancesOf(repeat: Repeat, answers: Answers): string[] {
-  const own = answers[repeat.code]
-  if (own?.kind === 'value' && Array.isArray(own.value)) return [...(own.value as readonly string[])]
-  return [
-    ...new Set(
-      Object.keys(answers).flatMap(key => {
-        const found = splitKey(key)
-        return found?.repeat === repeat.code ? [found.instance] : []
-      }),
-    ),
-  ]
-}
 
 function gridOf(label: Words, columns: ShownGrid['columns'], rows: ShownRow[]): ShownGrid[] {
   const answered = rows.filter(({ cells }) => cells.some(isAnswered))
@@ -92,7 +76,7 @@ function repeatGrid(repeat: Repeat, inner: readonly Placed[], answers: Answers):
   return gridOf(
     repeat.label,
     inner.map(({ question }) => ({ question, label: question.label })),
-    instancesOf(repeat, answers).map((instance, at) => ({
+    instancesIn(repeat.code, answers).map((instance, at) => ({
       name: at + 1,
       cells: inner.map(({ question }) => answers[repeatKey(repeat.code, instance, question.code)]),
     })),

@@ -6,13 +6,16 @@ import { nearOne } from './consistency'
  */
 export const VERIFIED_WITHIN = 0.1
 
+export const RECOUNT_VERDICTS = ['verified', 'overReported', 'underReported', 'unknown'] as const
+export type RecountVerdict = (typeof RECOUNT_VERDICTS)[number]
+
 /** A supervisor's own count held against what was reported. */
 export interface RecountFactor {
   /**
    * Recounted / reported; 1 when both are zero, Infinity when only the report is, NaN when either is unknown.
    */
   factor: number
-  verdict: 'verified' | 'overReported' | 'underReported' | 'unknown'
+  verdict: RecountVerdict
 }
 
 /** The verification factor of one or more cells: the recounted over the reported, each added up first. */

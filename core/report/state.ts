@@ -2,7 +2,7 @@
 export type ReportState = 'awaited' | 'draft' | 'sent' | 'sentBack' | 'accepted'
 
 /** What people do to a report. */
-export type ReportAct = 'fill' | 'send' | 'change' | 'sendBack' | 'accept' | 'undoAccept'
+export type ReportAct = 'fill' | 'send' | 'change' | 'sendBack' | 'accept' | 'undoAccept' | 'undoSend'
 
 const NEXT: Record<ReportAct, Partial<Record<ReportState, ReportState>>> = {
   fill: { awaited: 'draft', draft: 'draft', sentBack: 'sentBack' },
@@ -12,6 +12,8 @@ const NEXT: Record<ReportAct, Partial<Record<ReportState, ReportState>>> = {
   sendBack: { sent: 'sentBack', accepted: 'sentBack' },
   accept: { sent: 'accepted' },
   undoAccept: { accepted: 'sent' },
+  // What the office sent for a facility, by a file, and takes back.
+  undoSend: { sent: 'draft' },
 }
 
 /** The state after an act, or undefined when the act does not go with the state. */

@@ -18,10 +18,10 @@ export interface Cure {
   from: number | null
   to: number
   /**
-   * Left out: the doubt is gone then. `usual`, `nothing`: the unit's usual value, or zero, and the doubt may
-   * stay.
+   * Left out: the doubt is gone then. `usual`, `nothing`, `counted`: the unit's usual value, zero, or what a
+   * supervisor counted, and the doubt may stay.
    */
-  instead?: 'usual' | 'nothing'
+  instead?: 'usual' | 'nothing' | 'counted'
 }
 
 /** Every value this near to the present one is tried. */
@@ -49,6 +49,7 @@ export function cures(
     return [{ cell: doubt.code, from: value, to: value < low ? low : high }]
   }
   if (doubt.source === 'cases') return curesOfCount(doubt, table)
+  if (doubt.recount) return curesOfRecount(doubt.recount.cells, table)
   if (!rule) return []
   // Of answers, texts and days there is no nearest; what is computed cannot be changed by itself.
   const typed = rule.compiled.cells.filter(cell => isTyped(cells.get(cell)))
@@ -84,6 +85,14 @@ function curesOfCount({ cells, explanation }: Doubt, table: ColumnTable): Cure[]
     const { kind, now } = contentAt(table, cell)
     const to = now + registered - reported
     return kind === KIND_CODES.value && to >= 0 ? [{ cell, from: now, to }] : []
+  })
+}
+
+/** What each recounted cell would say if it said what was counted again. */
+function curesOfRecount(counted: Readonly<Record<string, number>>, table: ColumnTable): Cure[] {
+  return Object.entries(counted).flatMap(([cell, to]) => {
+    const { now } = contentAt(table, cell)
+    return now === to ? [] : [{ cell, from: now, to, instead: 'counted' }]
   })
 }
 

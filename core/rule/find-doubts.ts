@@ -6,19 +6,20 @@ import type { CompiledRule } from './compile-rules'
 import type { Strength } from './definition'
 import { detail, FAILED, judge } from './judge'
 
-/** What found a doubt: a rule, a usual range, or the register against a report. */
-export const DOUBT_SOURCES = ['rule', 'range', 'cases'] as const
+/** What found a doubt: a rule, a usual range, the register against a report, or a supervisor's recount. */
+export const DOUBT_SOURCES = ['rule', 'range', 'cases', 'recount'] as const
 export type DoubtSource = (typeof DOUBT_SOURCES)[number]
 
 /** One doubt about one report, before anybody has worked on it. */
 export interface Doubt {
   /**
    * The same doubt about the same report has the same key each time that it is found: `rule:code:band`,
-   * `range:cell`, or `cases:code` of a count of cases (reconcile/count-doubt).
+   * `range:cell`, `cases:code` of a count of cases (reconcile/count-doubt), or `recount:item`
+   * (reconcile/recount-doubt).
    */
   key: string
   source: DoubtSource
-  /** The rule's code, the cell's key, or the code of the count. */
+  /** The rule's code, the cell's key, or the code of the count or the item. */
   code: string
   band: string | null
   strength: Strength
@@ -26,6 +27,8 @@ export interface Doubt {
   cells: string[]
   explanation?: Explanation
   range?: ExpectedRange & { value: number }
+  /** When it was counted again and by whom, and how many in each cell. */
+  recount?: { on: string; by: string; cells: Record<string, number> }
 }
 
 export const ruleKey = ({ rule, band }: CompiledRule): string => `rule:${rule.code}${band ? `:${band}` : ''}`

@@ -1,5 +1,5 @@
 import { labelled } from '../formats'
-import { cellsOf, nameCell, wordsIn, type Edition, type Words } from '../report/edition'
+import { cellsOf, itemsOf, nameCell, wordsIn, type Edition, type Words } from '../report/edition'
 import { axesOver } from './definition'
 import type { Doubt } from './find-doubts'
 import { rulesOf } from './item-rules'
@@ -7,6 +7,7 @@ import { rulesOf } from './item-rules'
 const HIGHER: Words = { en: 'much higher than before', fr: 'bien plus haut qu’avant' }
 const LOWER: Words = { en: 'much lower than before', fr: 'bien plus bas qu’avant' }
 const DIFFERS: Words = { en: 'the register says another number', fr: 'le registre dit un autre nombre' }
+const RECOUNTED: Words = { en: 'the recount says another number', fr: 'le recomptage dit un autre nombre' }
 /** Where the numbers are not at hand. */
 const OUTSIDE: Words = { en: 'much higher or lower than before', fr: 'bien plus haut ou plus bas qu’avant' }
 
@@ -29,6 +30,12 @@ export function titleOfDoubt(
     const count = edition.caseCounts?.find(({ code }) => code === doubt.code)
     return count
       ? inEach(language => labelled(wordsIn(count.name, language), wordsIn(DIFFERS, language), language))
+      : { en: doubt.code }
+  }
+  if (doubt.source === 'recount') {
+    const item = itemsOf(edition).find(({ code }) => code === doubt.code)
+    return item
+      ? inEach(language => labelled(wordsIn(item.name, language), wordsIn(RECOUNTED, language), language))
       : { en: doubt.code }
   }
   const rule = rulesOf(edition).find(({ code }) => code === doubt.code)

@@ -8,13 +8,16 @@ import { PLANTED_IN_REGISTERS, plantedPairs } from '../cases/planted'
 import { plantedCaseDoubts } from '../cases/planted-doubts'
 import { PLANTED, PLANTED_ROUNDS } from '../planted'
 import { FIRST_DAY } from '../places'
+import { PLANTED_RECOUNTS } from '../visits'
 import { REGISTER_EDITIONS } from '../registers/editions'
 import type { Database, Sql } from '../../server/database'
 import { openRoundsAt } from '../../server/rounds/open-rounds'
 import { actOnCases } from './case-acts'
 import { insertCases, insertContacts, insertDevices } from './cases'
-import { insertPeople, insertPlaces } from './places-and-people'
+import { insertContactsOfFacilities, insertNudges } from './contacts'
+import { insertOutlines, insertPeople, insertPlaces } from './places-and-people'
 import { insertReports } from './reports'
+import { insertVisits } from './visits'
 import { raiseDoubts, signEarlier, startConversations } from './work'
 
 const PUBLISHED_AT = '2024-04-15T10:00:00Z'
@@ -25,7 +28,10 @@ async function insertSettings(sql: Sql, entries: readonly DemoEntry[]): Promise<
     timeZone: DEMO_TIME_ZONE,
     districtLevel: 2,
     facilityLevel: 4,
-    planted: PLANTED.flatMap(({ round, unit, key, kind }) => (key ? [{ round, unit, key, kind }] : [])),
+    planted: [
+      ...PLANTED.flatMap(({ round, unit, key, kind }) => (key ? [{ round, unit, key, kind }] : [])),
+      ...PLANTED_RECOUNTS,
+    ],
     plantedLater: [
       ...PLANTED.flatMap(({ unit, key, kind }) => (key ? [] : [{ unit, kind }])),
       ...PLANTED_IN_REGISTERS.flatMap(({ unit, kind }) =>
@@ -90,6 +96,7 @@ export async function fillDemo(database: Database, passwordHash: string): Promis
   await database.transaction(async sql => {
     await insertSettings(sql, cases.entries)
     await insertPlaces(sql, places, FIRST_DAY)
+    await insertOutlines(sql)
     await insertPeople(sql, people, passwordHash)
     for (const { edition, from } of DATASETS) await insertDataset(sql, edition, 'varrow_coast', from)
     await insertRegisters(sql)
@@ -105,7 +112,10 @@ export async function fillDemo(database: Database, passwordHash: string): Promis
       sql,
       reports.filter(({ round }) => PLANTED_ROUNDS.has(round)),
     )
+    await insertVisits(sql)
     await startConversations(sql)
     await signEarlier(sql)
+    await insertContactsOfFacilities(sql, people)
+    await insertNudges(sql)
   })
 }

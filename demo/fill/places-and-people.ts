@@ -3,6 +3,7 @@ import type { Place } from '../places'
 import type { Sql } from '../../server/database'
 import { personSearchText } from '../../server/people/search-text'
 import { writeLatest } from '../../server/units/latest'
+import { outlines } from '../outlines'
 import { userKey } from '../../server/people/sign-in'
 
 /** Units with their spans; one that moves has two. */
@@ -41,6 +42,15 @@ export async function insertPlaces(sql: Sql, places: readonly Place[], firstDay:
     sql,
     places.map(({ code }) => code),
   )
+}
+
+/** The outlines of the districts on the map. */
+export async function insertOutlines(sql: Sql): Promise<void> {
+  for (const { properties, geometry } of outlines().features)
+    await sql.query(`INSERT INTO unit_outline (unit, geometry, at) VALUES ($1, $2, '2024-04-15T10:00:00Z')`, [
+      properties.unit,
+      geometry,
+    ])
 }
 
 /** The identifier of a demo person, the same in each run: made from the user name. */

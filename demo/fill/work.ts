@@ -17,6 +17,8 @@ export const EVERYTHING: Access = {
   role: 'administrator',
   branch: null,
   ownOnly: false,
+  without: [],
+  sharing: null,
 }
 
 /**

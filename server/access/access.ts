@@ -1,10 +1,10 @@
-import { createHash } from 'node:crypto'
 import { getRequestHeader, type H3Event } from 'h3'
-import type { Role } from '#core/contract/permission'
 import { now, nowText } from '../clock'
 import { database, type Sql } from '../database'
 import { Refusal, outsideBranch } from '../refusal'
+import { accessColumns, hashToken, type Access } from './access-row'
 import { holds } from './branch'
+import { accessOfToken, bearerOf, isToken } from './token'
 
 declare module '#auth-utils' {
   interface SecureSessionData {
@@ -15,25 +15,7 @@ declare module '#auth-utils' {
   }
 }
 
-/**
- * The person behind a request, read from the database each time: what an administrator takes away is gone at
- * once.
- */
-export interface Access {
-  id: string
-  userName: string
-  displayName: string
-  role: Role
-  /** Code of the unit at the top of the person's branch; null is the whole tree. */
-  branch: string | null
-  /** Sees only the reports that the person filled, and those that nobody has begun. */
-  ownOnly: boolean
-  /** The device at which the person signed in, where it is one. */
-  device?: string
-}
-
-/** Of a secret that a device shows only this is kept. A plain hash is enough: it is random and long. */
-export const hashToken = (token: string): string => createHash('sha256').update(token).digest('hex')
+export { hashToken, type Access }
 
 export const deviceBlocked = () =>
   new Refusal(403, 'device-blocked', 'This device was blocked by the district office.')
@@ -45,10 +27,6 @@ const LET_IN_MS = 60 * 60_000
 export const isLetIn = ({ letsIn, letInAt }: { letsIn: boolean; letInAt: string | null }): boolean =>
   letsIn && (letInAt === null || now() - Date.parse(letInAt) < LET_IN_MS)
 
-/** The columns of a person's row that make their access. */
-const ACCESS_COLUMNS =
-  'id, user_name AS "userName", display_name AS "displayName", role, branch, own_only AS "ownOnly"'
-
 /** How exactly *last seen* is kept. */
 const SEEN_EVERY = 5 * 60_000
 async function noteSeen(sql: Pick<Sql, 'query'>, person: string, seen: string | null): Promise<void> {
@@ -58,7 +36,6 @@ async function noteSeen(sql: Pick<Sql, 'query'>, person: string, seen: string | 
 
 /** The requests by which a blocked device may bring what waited on it, once. */
 const isSending = (path: string): boolean => path === '/api/desk/send' || path.startsWith('/api/desk/files/')
-const BEARER = 'Bearer '
 
 /**
  * The person at a device. @throws Refusal 403 `device-blocked`, unless the device may still send what is
@@ -76,7 +53,7 @@ async function accessAtDevice(event: H3Event, session: string): Promise<Access |
     }
   >(
     // The session of a person at a device is worth nothing without the token of that device.
-    `SELECT p.id, p.user_name AS "userName", p.display_name AS "displayName", p.role, p.branch, p.own_only AS "ownOnly", d.id AS device, d.blocked_at IS NOT NULL AS blocked, d.lets_in AS "letsIn", d.let_in_at AS "letInAt", p.last_seen_at AS seen
+    `SELECT ${accessColumns('p')}, d.id AS device, d.blocked_at IS NOT NULL AS blocked, d.lets_in AS "letsIn", d.let_in_at AS "letInAt", p.last_seen_at AS seen
      FROM desk_session s JOIN person p ON p.id = s.person AND p.session_epoch = s.epoch AND p.active JOIN device d ON d.id = s.device AND d.token_hash = $2 WHERE s.token_hash = $1`,
     [hashToken(session), hashToken(getRequestHeader(event, 'x-lantern-device') ?? '')],
   )
@@ -89,16 +66,18 @@ async function accessAtDevice(event: H3Event, session: string): Promise<Access |
 
 /**
  * The person behind a request, or null when nobody is signed in, the session ended, or the person was
- * switched off. Pages send a cookie, devices a bearer token.
+ * switched off. Pages send a cookie, devices and programs a bearer token.
  */
 export async function accessOf(event: H3Event): Promise<Access | null> {
-  const shown = getRequestHeader(event, 'authorization')
-  if (shown?.startsWith(BEARER)) return accessAtDevice(event, shown.slice(BEARER.length))
+  const secret = bearerOf(event)
+  if (secret !== null)
+    return isToken(secret) ? accessOfToken(await database(), secret) : accessAtDevice(event, secret)
   const { secure } = await getUserSession(event)
   if (!secure?.session) return null
   const sql = await database()
   const [person] = await sql.query<Access & { seen: string | null }>(
-    `SELECT ${ACCESS_COLUMNS}, last_seen_at AS seen FROM person WHERE id = $1 AND session_epoch = $2 AND active
+    `SELECT ${accessColumns('p')}, p.last_seen_at AS seen FROM person p
+     WHERE p.id = $1 AND p.session_epoch = $2 AND p.active
        AND EXISTS (SELECT 1 FROM web_session s WHERE s.id = $3 AND s.person = $1)`,
     [secure.person, secure.epoch, secure.session],
   )
@@ -111,7 +90,7 @@ export async function accessOf(event: H3Event): Promise<Access | null> {
 /** The access of a person, for what is done in their name. @param tx inside a transaction. */
 export async function accessById(id: string, tx?: Pick<Sql, 'query'>): Promise<Access> {
   const sql = tx ?? (await database())
-  const [person] = await sql.query<Access>(`SELECT ${ACCESS_COLUMNS} FROM person WHERE id = $1`, [id])
+  const [person] = await sql.query<Access>(`SELECT ${accessColumns('p')} FROM person p WHERE p.id = $1`, [id])
   return person!
 }
 
@@ -119,6 +98,20 @@ export async function accessById(id: string, tx?: Pick<Sql, 'query'>): Promise<A
 export function mustHold(access: Access, path: readonly string[]): void {
   if (!holds(access.branch, path)) throw outsideBranch()
 }
+
+export const notShared = () => new Refusal(403, 'not-shared', 'This is not shared with you.')
+
+/** Does a person see reports of a dataset? */
+export const seesDataset = ({ sharing }: Pick<Access, 'sharing'>, dataset: string): boolean =>
+  !sharing?.datasets || sharing.datasets.includes(dataset)
+
+/** Does a person see the reports of a round, named as `monthly_summary~2026-10`? */
+export const seesRound = (access: Pick<Access, 'sharing'>, round: string): boolean =>
+  seesDataset(access, round.split('~')[0]!)
+
+/** For queries: the datasets that a person sees; null for all of them. */
+export const datasetsSeen = ({ sharing }: Pick<Access, 'sharing'>): string[] | null =>
+  sharing?.datasets ?? null
 
 /**
  * For queries: the condition that a report `alias` is one that a person who sees only their own may see: they

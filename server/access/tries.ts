@@ -12,7 +12,8 @@ const storeClient = {
     return { rows, rowCount: rows.length }
   },
 }
-const limitOf = (keyPrefix: string, points: number, duration: number) =>
+/** So many points in so many seconds, counted by all processes together. */
+export const limitOf = (keyPrefix: string, points: number, duration: number) =>
   new RateLimiterPostgres({
     storeClient,
     storeType: 'pool',
@@ -35,16 +36,19 @@ const byName = limitOf('name', 20, LONGEST_WAIT / 1000)
 export const addressOf = (event: H3Event): string =>
   getRequestIP(event, { xForwardedFor: process.env.LANTERN_TRUST_PROXY === '1' }) ?? 'unknown'
 
-export function tooManyTries(milliseconds: number): Refusal {
+/** Somebody asks or tries too often, and may go on after some milliseconds. @param why a sentence */
+export function tooOften(code: string, why: string, milliseconds: number): Refusal {
   const seconds = Math.max(1, Math.ceil(milliseconds / 1000))
   return new Refusal(
     429,
-    'too-many-tries',
-    `Too many wrong tries. Try again in ${seconds} seconds.`,
-    [{ code: 'too-many-tries', message: '', values: { seconds } }],
+    code,
+    `${why} Try again in ${seconds} seconds.`,
+    [{ code, message: '', values: { seconds } }],
     { 'retry-after': String(seconds) },
   )
 }
+export const tooManyTries = (milliseconds: number): Refusal =>
+  tooOften('too-many-tries', 'Too many wrong tries.', milliseconds)
 
 /** The waits after so many wrong ones, in seconds; the last is the longest. */
 const WAITS = Array.from({ length: 16 }, (_, wrong) => waitAfter(wrong + 1) / 1000)
@@ -95,11 +99,20 @@ export async function forgetOldTries(sql: Pick<Sql, 'query'>): Promise<number> {
   return tries.length + limits.length
 }
 
+/** Takes a point from a limit. @returns null, or how many milliseconds to wait where there is none left */
+export const waitOf = (limit: RateLimiterPostgres, key: string): Promise<number | null> =>
+  limit.consume(key).then(
+    () => null,
+    (found: RateLimiterRes | Error) => {
+      if (found instanceof Error) throw found
+      return found.msBeforeNext
+    },
+  )
+
 /** Takes a point from a limit. @throws Refusal 429 when there is none left. */
 async function take(limit: RateLimiterPostgres, key: string): Promise<void> {
-  await limit.consume(key).catch((found: RateLimiterRes | Error) => {
-    throw found instanceof Error ? found : tooManyTries(Math.min(found.msBeforeNext, LONGEST_WAIT))
-  })
+  const wait = await waitOf(limit, key)
+  if (wait !== null) throw tooManyTries(Math.min(wait, LONGEST_WAIT))
 }
 
 /** A try at something that somebody may guess. */

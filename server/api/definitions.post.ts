@@ -3,5 +3,5 @@ import { takeBundle } from '../bundles/bundle'
 import { defineRoute } from '../http/define-route'
 
 export default defineRoute('POST /api/definitions', ({ access, body }) =>
-  takeBundle(access, body.text, body.take, may(access.role, 'manageUnits')),
+  takeBundle(access, body.text, body.take, may(access, 'manageUnits')),
 )

@@ -11,6 +11,7 @@ import { membersOf, rootsOf } from './fold-known'
 import { caseLines, closedOf } from './list'
 import { noteOpening } from './note-opening'
 import { newestRegisters } from './registers'
+import { mustSeeCases, seesCases } from './shared'
 
 /** One case that stands by itself, with the entries of some cases as they were filled. @throws Refusal 403 */
 export async function caseView(
@@ -72,6 +73,7 @@ export async function caseFile(access: Access, id: string): Promise<CaseFileView
   const members = await membersOf(sql, root)
   const paths = await pathsOf(sql, members)
   if (!paths.some(path => holds(access.branch, path))) throw outsideBranch()
+  await mustSeeCases(sql, access, [root])
   const view = await caseView(sql, access, root, members)
   await noteOpening(sql, access, root)
   return view
@@ -116,5 +118,6 @@ async function parentOf(
   if (root === undefined) return null
   const paths = await pathsOf(sql, [root])
   if (!paths.some(path => holds(access.branch, path))) return null
+  if (!(await seesCases(sql, access, [root]))) return null
   return (await caseLines(sql, [root], registers)).get(root) ?? null
 }

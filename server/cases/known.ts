@@ -3,6 +3,7 @@ import type { CaseRegister } from '#core/cases/register'
 import { dayIn, type Answers } from '#core/form/answer'
 import { groupBy } from '#core/group-by'
 import { same } from '#core/same'
+import { noteCases } from '../changes/note'
 import { database, type Sql } from '../database'
 import { judgeCounting, type CountingChange } from '../doubts/judge-counting'
 import { UNWATCHED, type JobTurn } from '../queue/turn'
@@ -51,6 +52,7 @@ export async function writeKnown(sql: Sql, ids: readonly string[], said?: SaidOf
       kept.map(({ searchText }) => searchText),
     ],
   )
+  await noteCases(sql, [...new Set([...ids, ...roots])])
   const merged = ids.filter(id => !roots.includes(id))
   if (merged.length) {
     await sql.query('UPDATE case_record SET to_fold = false WHERE id = ANY($1::uuid[])', [merged])

@@ -1,56 +1,17 @@
 import { printDay } from '#core/calendar/day'
-import { readFilters, type AnswerFilter } from '#core/cases/answer-filter'
+import { readFilters } from '#core/cases/answer-filter'
 import { listQuestions } from '#core/cases/list-questions'
 import type { CaseRegister } from '#core/cases/register'
 import { MOST_COLUMNS, type CaseQuery } from '#core/contract/cases'
-import { fold } from '#core/form/code'
+import { searchWords } from '#core/form/code'
 import { branchPath, enteredBy, unitAsked, type Access } from '../access/access'
-import type { Sql } from '../database'
-import type { Parameter } from '../database/database'
+import { database, type Sql } from '../database'
 import { standIn } from '../database/patterns'
-import { Refusal } from '../refusal'
+import { Refusal, refusedBy } from '../refusal'
 import { settings, today } from '../settings'
 import { membersOf } from './fold-known'
-
-/** Conditions of a query that grows with what is asked, and their parameters. */
-export class Where {
-  readonly parts: string[] = []
-  readonly values: Parameter[] = []
-  /** The next parameter, by its number. */
-  param(value: Parameter): string {
-    return `$${this.values.push(value)}`
-  }
-  get text(): string {
-    return this.parts.join(' AND ')
-  }
-}
-
-/** The condition of one filter on an answer. */
-function answerCondition(filter: AnswerFilter, where: Where): string {
-  // In this form the index on what is known is used.
-  if (filter.is === 'value') {
-    const wanted = { [filter.code]: { kind: 'value', value: filter.value } }
-    return `c.known @> ${where.param(wanted)}::jsonb`
-  }
-  const content = `c.known -> ${where.param(filter.code)}::text`
-  if (filter.is === 'missing') return `(${content} ->> 'kind') IS DISTINCT FROM 'value'`
-  const limits = [
-    ['>=', filter.from],
-    ['<=', filter.to],
-  ] as const
-  return limits
-    .flatMap(([sign, limit]) => {
-      if (limit === null) return []
-      // A day is compared as its text, which is in the order of time; a number as a number.
-      return typeof limit === 'number'
-        ? [
-            // Of an earlier edition it may be a text, which cannot be cast.
-            `CASE WHEN jsonb_typeof(${content} -> 'value') = 'number' THEN (${content} ->> 'value')::float8 END ${sign} ${where.param(limit)}::float8`,
-          ]
-        : [`(${content} ->> 'value') COLLATE "C" ${sign} ${where.param(limit)}`]
-    })
-    .join(' AND ')
-}
+import { sharedCases } from './shared'
+import { answerCondition, dayOf, daysBetween, Where } from './where'
 
 /** What is wrong with what is asked for, at its place. */
 const refused = (at: string, code: string, message: string) =>
@@ -94,6 +55,7 @@ export async function conditionsOf(
   else where.parts.push(`u.path @> ${path}::text[]`)
   if (register) where.parts.push(`c.register = ${where.param(register.code)}`)
   if (access.ownOnly) where.parts.push(enteredBy('c', where.param(access.id)))
+  where.parts.push(await sharedCases(await database(), access, where))
   return where
 }
 
@@ -106,9 +68,7 @@ export async function addFilters(
 ): Promise<boolean> {
   const before = where.parts.length
   const { timeZone } = await settings()
-  const parts = fold(asked.find ?? '')
-    .split(/\s+/)
-    .filter(Boolean)
+  const parts = searchWords(asked.find ?? '')
   const { condition, patterns } = standIn('c.search_text', parts, where.values.length + 1)
   if (patterns.length) {
     where.values.push(...patterns)
@@ -121,16 +81,15 @@ export async function addFilters(
     where.parts.push(
       `EXISTS (SELECT 1 FROM case_entry e WHERE e.case_id = c.id AND ${conditions.join(' AND ')})`,
     )
-  const happened = [
-    ...(asked.happenedFrom ? [`e.happened_on >= ${where.param(asked.happenedFrom)}::date`] : []),
-    ...(asked.happenedTo ? [`e.happened_on <= ${where.param(asked.happenedTo)}::date`] : []),
-  ]
+  const happened = daysBetween(
+    where,
+    { from: asked.happenedFrom, to: asked.happenedTo },
+    () => 'e.happened_on',
+  )
   if (happened.length) anyEntry(happened)
-  const dayReceived = () => `(e.received_at AT TIME ZONE ${where.param(timeZone)})::date`
-  const received = [
-    ...(asked.receivedFrom ? [`${dayReceived()} >= ${where.param(asked.receivedFrom)}::date`] : []),
-    ...(asked.receivedTo ? [`${dayReceived()} <= ${where.param(asked.receivedTo)}::date`] : []),
-  ]
+  const received = daysBetween(where, { from: asked.receivedFrom, to: asked.receivedTo }, () =>
+    dayOf('e.received_at', where.param(timeZone)),
+  )
   if (received.length) anyEntry(received)
   if (asked.state === 'open' || asked.state === 'closed')
     where.parts.push(`c.closed_on IS ${asked.state === 'closed' ? 'NOT NULL' : 'NULL'}`)
@@ -144,8 +103,7 @@ export async function addFilters(
   if (asked.answers) {
     if (!register) throw refused('answers', 'filter-register', 'Answers are asked for in one register.')
     const filters = readFilters(register, asked.answers)
-    if (!filters.ok)
-      throw new Refusal(400, filters.problems[0]!.code, filters.problems[0]!.message, filters.problems)
+    if (!filters.ok) throw refusedBy(400, filters.problems)
     for (const filter of filters.value) where.parts.push(answerCondition(filter, where))
   }
   return where.parts.length > before

@@ -5,7 +5,8 @@ import type { Answers } from '#core/form/answer'
 import type { Access } from '../access/access'
 import { database, type Sql } from '../database'
 import { KNOWN } from './fold-known'
-import { addFilters, columnsOf, conditionsOf, mustRegister, sortOf, type Where } from './list-query'
+import { addFilters, columnsOf, conditionsOf, mustRegister, sortOf } from './list-query'
+import { CASES, type Where } from './where'
 import { newestRegisters } from './registers'
 
 /** How many a page has. */
@@ -20,7 +21,6 @@ interface Row extends Omit<CaseLine, 'unit' | 'answers' | 'closed'> {
   outcome: CaseOutcome | null
 }
 
-const TABLES = 'case_record c JOIN unit_latest u ON u.code = c.unit'
 const LINE = `${KNOWN}, c.register, c.parent, c.closed_on AS "closedOn", c.outcome, u.code, u.name`
 
 /** That a case is closed, as its row says. */
@@ -54,7 +54,7 @@ export async function listCases(access: Access, asked: CaseQuery, most = PAGE): 
       `(${sortedBy('c')}, c.id) ${isDown ? '<' : '>'} (SELECT ${sortedBy('a')}, a.id FROM case_record a WHERE a.id = ${where.param(asked.after)})`,
     )
   const direction = isDown ? 'DESC' : 'ASC'
-  const hits = `SELECT c.id, ${sortedBy('c')} AS place FROM ${TABLES} WHERE ${where.text}`
+  const hits = `SELECT c.id, ${sortedBy('c')} AS place FROM ${CASES} WHERE ${where.text}`
   const first = `ORDER BY place ${direction}, id ${direction} LIMIT ${where.param(most + 1)}`
   // What the filters find is counted and sorted in one go: looking into the answers of 100,000 cases is what takes long.
   const isCounted = all !== null && isFiltered
@@ -79,7 +79,7 @@ export async function listCases(access: Access, asked: CaseQuery, most = PAGE): 
 
 async function countOf(sql: Pick<Sql, 'query'>, { text, values }: Where): Promise<number> {
   const [row] = await sql.query<{ count: number }>(
-    `SELECT count(*)::int AS count FROM ${TABLES} WHERE ${text}`,
+    `SELECT count(*)::int AS count FROM ${CASES} WHERE ${text}`,
     values,
   )
   return row!.count
@@ -91,6 +91,6 @@ export async function caseLines(
   ids: readonly string[],
   registers: ReadonlyMap<string, CaseRegister>,
 ): Promise<Map<string, CaseLine>> {
-  const rows = await sql.query<Row>(`SELECT ${LINE} FROM ${TABLES} WHERE c.id = ANY($1::uuid[])`, [ids])
+  const rows = await sql.query<Row>(`SELECT ${LINE} FROM ${CASES} WHERE c.id = ANY($1::uuid[])`, [ids])
   return new Map(rows.map(row => [row.id, lineOf(row, registers.get(row.register)!.line)]))
 }

@@ -39,7 +39,7 @@ export async function caseOpenings(
 }
 
 /**
- * The people who may open some cases: those whose branch holds a facility that sees one of them. Who sees only
+ * The people, and the programs, that may open some cases: those whose branch holds a facility that sees one of them. Who sees only
  * what they filled themselves is counted where they filled something.
  */
 async function readersOf(sql: Pick<Sql, 'query'>, cases: readonly string[]): Promise<CaseReaders[]> {
@@ -50,9 +50,11 @@ async function readersOf(sql: Pick<Sql, 'query'>, cases: readonly string[]): Pro
      SELECT p.role, b.code, b.name, count(*)::int AS people
      FROM person p LEFT JOIN unit_latest b ON b.code = p.branch
      WHERE p.active AND (p.branch IS NULL OR p.branch IN (SELECT unit FROM seen))
+       AND (p.role <> 'machine' OR 'extract' <> ALL(p.without) AND EXISTS (
+         SELECT 1 FROM api_token t WHERE t.person = p.id AND t.ended_at IS NULL AND t.ends_at > $2::timestamptz))
        AND (NOT p.own_only OR EXISTS (SELECT 1 FROM case_entry e WHERE e.case_id = ANY($1::uuid[]) AND e.person = p.id))
      GROUP BY p.role, b.code, b.name, b.level ORDER BY b.level DESC NULLS LAST, b.name, p.role LIMIT ${PAGE}`,
-    [cases],
+    [cases, nowText()],
   )
   return rows.map(({ code, name, ...row }) => ({
     ...row,

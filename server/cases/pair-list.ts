@@ -8,6 +8,8 @@ import { caseView } from './file'
 import { caseLines } from './list'
 import { noteOpening } from './note-opening'
 import { newestRegisters } from './registers'
+import { mustSeeCases, sharedCases } from './shared'
+import { Where } from './where'
 
 /** How many a page has. */
 const PAGE = 30
@@ -30,6 +32,14 @@ const JOINED = `case_pair p JOIN case_record c ON c.id = p.one JOIN unit_latest 
 const DECIDES = '($1::text[] IS NULL OR p.one_unit = ANY($1) AND p.other_unit = ANY($1))'
 /** One of the two at least is of the units `$1`. */
 const SEEN = '($1::text[] IS NULL OR p.one_unit = ANY($1) OR p.other_unit = ANY($1))'
+
+/** For queries: the condition that both cases of a pair `p` are shared with a person. @param where gets its parameters */
+async function bothSeen(sql: Pick<Sql, 'query'>, access: Access, where: Where): Promise<string> {
+  const condition = await sharedCases(sql, access, where)
+  if (condition === 'true') return condition
+  const seen = (side: string) => `EXISTS (SELECT 1 FROM case_record c WHERE c.id = ${side} AND ${condition})`
+  return `${seen('p.one')} AND ${seen('p.other')}`
+}
 
 /** The facilities of a person's branch; null where that is the whole tree. */
 async function unitsSeen(sql: Pick<Sql, 'query'>, { branch }: Access): Promise<string[] | null> {
@@ -65,21 +75,31 @@ async function linesOf(
 export async function listPairs(access: Access, asked: PairQuery): Promise<PairList> {
   const sql = await database()
   const units = await unitsSeen(sql, access)
+  const [shared, sharedCounted] = [new Where(6), new Where(3)]
+  const bothShared = await bothSeen(sql, access, shared)
+  const bothCounted = await bothSeen(sql, access, sharedCounted)
   const rows = await sql.query<Row>(
     `WITH page AS (
        SELECT p.id, ${DECIDES} AS decides, p.score FROM case_pair p
-       WHERE ${SEEN} AND CASE WHEN $5::uuid IS NULL THEN p.state = $2 ELSE p.state <> 'unlike' AND $5 IN (p.one, p.other) END
+       WHERE ${SEEN} AND ${bothShared} AND CASE WHEN $5::uuid IS NULL THEN p.state = $2 ELSE p.state <> 'unlike' AND $5 IN (p.one, p.other) END
          AND ($3::text IS NULL OR p.register = $3) AND ($4::uuid IS NULL
            OR (${DECIDES}, p.score, p.id) < (SELECT ${DECIDES}, p.score, p.id FROM case_pair p WHERE p.id = $4))
        ORDER BY decides DESC, p.score DESC, p.id DESC LIMIT ${PAGE + 1})
      SELECT ${COLUMNS} FROM page JOIN (${JOINED}) ON p.id = page.id
      ORDER BY page.decides DESC, page.score DESC, page.id DESC`,
-    [units, asked.state ?? 'open', asked.register ?? null, asked.after ?? null, asked.case ?? null],
+    [
+      units,
+      asked.state ?? 'open',
+      asked.register ?? null,
+      asked.after ?? null,
+      asked.case ?? null,
+      ...shared.values,
+    ],
   )
   const counted = await sql.query<{ state: PairLine['state']; count: number }>(
     `SELECT p.state, count(*)::int AS count FROM case_pair p
-     WHERE ${SEEN} AND ($2::text IS NULL OR p.register = $2) GROUP BY p.state`,
-    [units, asked.register ?? null],
+     WHERE ${SEEN} AND ${bothCounted} AND ($2::text IS NULL OR p.register = $2) GROUP BY p.state`,
+    [units, asked.register ?? null, ...sharedCounted.values],
   )
   return {
     lines: await linesOf(sql, access, rows.slice(0, PAGE), await newestRegisters(sql)),
@@ -98,6 +118,7 @@ export async function pairFile(access: Access, id: string): Promise<PairFile> {
   if (!row) throw notFound('pair')
   const [sees, seesOther] = [holds(access.branch, row.onePath), holds(access.branch, row.otherPath)]
   if (!sees && !seesOther) throw outsideBranch()
+  await mustSeeCases(sql, access, [row.one, row.other])
   const events = await sql.query<PairFile['events'][number]>(
     `SELECT e.at, p.display_name AS by, e.act, e.kept, e.text FROM case_pair_event e JOIN person p ON p.id = e.person WHERE e.pair = $1 ORDER BY e.seq`,
     [id],

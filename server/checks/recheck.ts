@@ -16,6 +16,7 @@ import type { Sql } from '../database'
 import { KNOWN_DISCREPANCY, saveFound, type KnownDiscrepancy } from '../doubts/save-found'
 import { cellsOfReports, historyBefore } from '../reports/cells'
 import { countFiguresOf } from '../reports/count-figures'
+import { recountDoubts } from '../recounts/held'
 import { otherFiguresOf } from '../reports/other-figures'
 import type { ReportPlace, ReportRow } from '../reports/place'
 import { figuresChanged } from '../reports/write-cells'
@@ -92,10 +93,14 @@ export async function doubtsNow(
   const ruleOf = (doubt: Doubt) =>
     ready.rules.find(({ rule, band }) => rule.code === doubt.code && band === doubt.band)
   return {
-    doubts: [...doubts!, ...(await countDoubts(sql, place, cells, asked))],
+    doubts: [
+      ...doubts!,
+      ...(await countDoubts(sql, place, cells, asked)),
+      ...(await recountDoubts(sql, report.id, ready, cells)),
+    ],
     contents: doubt => ({
       ...contentsOf(doubt, cells),
-      ...(doubt.source === 'cases' ? registerSaid(doubt) : countsOf(ruleOf(doubt), counts)),
+      ...(SAID_OTHERWISE.has(doubt.source) ? otherNumber(doubt) : countsOf(ruleOf(doubt), counts)),
     }),
     evidence: doubt => ({
       ...doubt,
@@ -115,7 +120,10 @@ const countsOf = (rule: CompiledRule | undefined, counts: CountFigures | undefin
     }),
   )
 
-const registerSaid = ({ key, explanation }: Doubt): Record<string, CellContent> => ({
+/** The report is held against one number from elsewhere: of the register, or of a recount. */
+const SAID_OTHERWISE: ReadonlySet<Doubt['source']> = new Set(['cases', 'recount'])
+
+const otherNumber = ({ key, explanation }: Doubt): Record<string, CellContent> => ({
   [key]: { kind: 'value', value: Number(explanation!.right!.value) },
 })
 

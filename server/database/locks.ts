@@ -17,6 +17,7 @@ const KINDS = {
   jobs: 7,
   settings: 8,
   blocks: 9,
+  changes: 10,
 } as const
 type Kind = keyof typeof KINDS
 
@@ -75,3 +76,6 @@ export const lockFigures = (sql: Sql, districtRound: string): Promise<void> =>
  * all.
  */
 export const lockBlocks = (sql: Sql, names: readonly string[]): Promise<void> => lock(sql, 'blocks', names)
+
+/** Alone while changes get their places. Who gives them holds no other lock. */
+export const lockChanges = (sql: Sql): Promise<void> => lock(sql, 'changes', [''])

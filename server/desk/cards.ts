@@ -3,17 +3,23 @@ import { v7 as uuid } from 'uuid'
 import type { CardLine, CardMade, CardNew } from '#core/contract/devices'
 import { branchPath, type Access } from '../access/access'
 import { now, nowText } from '../clock'
-import { database } from '../database'
+import { database, type Sql } from '../database'
 import { notFound } from '../refusal'
 import { hashCode, newCode } from '../people/one-time-code'
 import { mustHoldUnit } from '../units/must-hold-unit'
 
-/** Creates a card. Its code is shown once and contains no password. @throws Refusal 404 `no-unit`, 403. */
+/**
+ * Creates a card. Its code is shown once and contains no password.
+ *
+ * @param tx inside a transaction
+ * @throws Refusal 404 `no-unit`, 403
+ */
 export async function makeCard(
   access: Access,
   { name, unit, settings: set, uses, days }: Static<typeof CardNew>,
+  tx?: Pick<Sql, 'query'>,
 ): Promise<CardMade> {
-  const sql = await database()
+  const sql = tx ?? (await database())
   await mustHoldUnit(sql, access, unit)
   const card: CardMade = {
     id: uuid(),

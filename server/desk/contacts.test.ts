@@ -7,7 +7,8 @@ import { now } from '../clock'
 import { closeDatabase, database } from '../database'
 import { contactsOf, forgetOldContacts, noteContact } from './contacts'
 import { listDevices } from './device-list'
-import { blockDevice, type Device } from './devices'
+import { blockDevice, deviceByToken, handOver, pairAgain, type Device } from './devices'
+import { pairDevice } from './pair'
 
 const officer = personOf('officer', 'north')
 const ofSouth = personOf('officer', 'south')
@@ -92,7 +93,7 @@ describe('the devices of a branch', () => {
     expect(await names({ find: 'phone oak' })).toEqual(['oak'])
     const { lines, counts } = await listDevices(officer, {}, null)
     expect(lines[1]).toMatchObject({ waiting: 1, needsPerson: 2, storageShare: null })
-    expect(counts).toEqual({ all: 2, silent: 1, waiting: 1, blocked: 0 })
+    expect(counts).toEqual({ all: 2, silent: 1, waiting: 1, silentWaiting: 0, blocked: 0 })
     expect((await listDevices(ofSouth, {}, null)).counts.all).toBe(0)
   })
 
@@ -110,6 +111,57 @@ describe('the devices of a branch', () => {
     expect(await names({})).toEqual(['elm', 'oak'])
     expect((await listDevices(officer, {}, null)).counts).toMatchObject({ silent: 0, blocked: 1 })
     expect(await names({ show: 'blocked' })).toEqual(['oak'])
+  })
+
+  it('say how many forms have a newer edition than they were given', async () => {
+    const sql = await database()
+    const lacking = async () =>
+      (await listDevices(officer, {}, null)).lines.map(({ lacksEditions }) => lacksEditions)
+    expect(await lacking()).toEqual([0, 0])
+    await sql.query(
+      `INSERT INTO edition (dataset, number, definition, published_at) SELECT dataset, 2, definition, $1 FROM edition`,
+      [new Date(now() + MINUTE).toISOString()],
+    )
+    await sql.query(`UPDATE device SET last_contact_at = $2 WHERE id = $1`, [
+      oak.id,
+      new Date(now() + 2 * MINUTE).toISOString(),
+    ])
+    expect(await lacking()).toEqual([1, 0])
+  })
+
+  it('are handed over with another name, and nobody who used one stays signed in', async () => {
+    const sql = await database()
+    await sql.query(
+      `INSERT INTO desk_session (token_hash, device, person, epoch, made_at) VALUES ('t', $1, $2, 1, $3)`,
+      [elm.id, clerk.id, NOW],
+    )
+    await expect(handOver(ofSouth, elm.id, 'Mine')).rejects.toMatchObject({ code: 'outside-branch' })
+    await expect(handOver(officer, oak.id, 'Blocked')).rejects.toMatchObject({ code: 'device-is-blocked' })
+    await handOver(officer, elm.id, 'Phone of the night shift')
+    expect(await sql.query('SELECT 1 FROM desk_session WHERE device = $1', [elm.id])).toEqual([])
+    const { acts } = await contactsOf(officer, elm.id, {})
+    expect(acts).toMatchObject([{ act: 'handedOver', by: 'The officer', text: elm.name }])
+    expect((await listDevices(officer, { find: 'night' }, null)).lines).toMatchObject([
+      { id: elm.id, name: 'Phone of the night shift' },
+    ])
+  })
+
+  it('are paired again by a card like the first: the old one is blocked, and what waits on it let in', async () => {
+    await expect(pairAgain(ofSouth, elm.id)).rejects.toMatchObject({ code: 'outside-branch' })
+    const card = await pairAgain(officer, elm.id)
+    const { token } = await pairDevice({ code: card.code }, 'test')
+    const again = await deviceByToken(token, { access: clerk })
+    expect(again).toMatchObject({ unit: 'elm', settings: elm.settings })
+    expect(again.name).toMatch(/^Phone of the night shift/)
+    const old = (await listDevices(officer, {}, null)).lines.find(({ id }) => id === elm.id)
+    expect(old).toMatchObject({ blocked: true, letsIn: true })
+    expect((await contactsOf(officer, elm.id, {})).acts.map(({ act }) => act)).toEqual([
+      'pairedAgain',
+      'handedOver',
+    ])
+    const sql = await database()
+    await sql.query('DELETE FROM device_contact WHERE device = $1', [again.id])
+    await sql.query('DELETE FROM device WHERE id = $1', [again.id])
   })
 
   it('come in pages', async () => {

@@ -1,5 +1,6 @@
 import type { DeskOutcome, DeskReceive } from '#core/contract/desk'
-import type { DeviceContact } from '#core/contract/devices'
+import type { Static } from '@sinclair/typebox'
+import type { DeviceContact, DeviceContacts } from '#core/contract/devices'
 import type { Access } from '../access/access'
 import { nowText } from '../clock'
 import { database, type Sql } from '../database'
@@ -59,12 +60,12 @@ export async function noteContact(
   )
 }
 
-/** A page of the contacts of a device, the last first. @throws Refusal 404, 403 */
+/** A page of the contacts of a device, the last first, and what was done with it. @throws Refusal 404, 403 */
 export async function contactsOf(
   access: Access,
   device: string,
   { after }: { after?: number },
-): Promise<{ lines: DeviceContact[]; more: boolean }> {
+): Promise<Static<typeof DeviceContacts>> {
   const sql = await database()
   const [row] = await sql.query<{ unit: string }>('SELECT unit FROM device WHERE id = $1', [device])
   if (!row) throw notFound('device')
@@ -76,7 +77,12 @@ export async function contactsOf(
      WHERE c.device = $1 AND ($2::bigint IS NULL OR c.seq < $2) ORDER BY c.seq DESC LIMIT ${PAGE + 1}`,
     [device, after ?? null],
   )
-  return { lines: lines.slice(0, PAGE), more: lines.length > PAGE }
+  const acts = await sql.query<Static<typeof DeviceContacts>['acts'][number]>(
+    `SELECT e.at, p.display_name AS by, e.act, e.text FROM device_event e JOIN person p ON p.id = e.person
+     WHERE e.device = $1 ORDER BY e.seq DESC LIMIT ${PAGE}`,
+    [device],
+  )
+  return { lines: lines.slice(0, PAGE), more: lines.length > PAGE, acts }
 }
 
 /** Contacts are kept for two years, as long as a facility's file looks back. */

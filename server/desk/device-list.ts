@@ -1,5 +1,5 @@
 import { SILENT_DAYS, type DeviceLine, type DeviceList, type DeviceQuery } from '#core/contract/devices'
-import { fold } from '#core/form/code'
+import { searchWords } from '#core/form/code'
 import { branchPath, type Access } from '../access/access'
 import { nowText } from '../clock'
 import { database } from '../database'
@@ -10,10 +10,14 @@ const PAGE = 50
 
 type Row = Omit<DeviceLine, 'unit' | 'isEarlier'> & { code: string; unitName: string; version: string | null }
 
-/** Which devices `d` are of a kind; `$2` is the moment before which a silent one was heard last. */
+/** Devices `d` that were not heard since `$2`. */
+const SILENT = 'd.blocked_at IS NULL AND coalesce(d.last_contact_at, d.paired_at) < $2'
+
+/** Which devices `d` are of a kind. */
 const SHOWS: Readonly<Record<keyof DeviceList['counts'], string>> = {
   all: 'true',
-  silent: 'd.blocked_at IS NULL AND coalesce(d.last_contact_at, d.paired_at) < $2',
+  silent: SILENT,
+  silentWaiting: `${SILENT} AND d.waiting > 0`,
   waiting: 'd.blocked_at IS NULL AND d.waiting > 0',
   blocked: 'd.blocked_at IS NOT NULL',
 }
@@ -35,13 +39,15 @@ export async function listDevices(
   const silentSince = new Date(Date.parse(nowText()) - SILENT_DAYS * 86_400_000).toISOString()
   const tables = 'device d JOIN unit_latest u ON u.code = d.unit'
   const branch = 'u.path @> $1::text[]'
-  const parts = fold(find).split(/\s+/).filter(Boolean)
+  const parts = searchWords(find)
   const { condition, patterns } = standIn(`(u.search_text || ' ' || lower(d.name))`, parts, 4)
   const rows = await sql.query<Row>(
     `SELECT d.id, d.name, d.unit AS code, u.name AS "unitName", d.paired_at AS "pairedAt", d.last_contact_at AS "lastContactAt",
        p.display_name AS "lastPerson", d.clock_off_ms AS "clockOffMs", d.blocked_at IS NOT NULL AS blocked,
        d.lets_in AS "letsIn", d.waiting, d.needs_person AS "needsPerson", d.storage_share AS "storageShare",
-       d.app_version AS version
+       d.app_version AS version,
+       ((SELECT count(*) FROM edition e WHERE e.published_at > coalesce(d.last_contact_at, d.paired_at))
+         + (SELECT count(*) FROM register_edition e WHERE e.published_at > coalesce(d.last_contact_at, d.paired_at)))::int AS "lacksEditions"
      FROM ${tables} LEFT JOIN person p ON p.id = d.last_person
      WHERE ${branch} AND $2::timestamptz IS NOT NULL AND ${SHOWS[show]} AND ${condition}
        AND ($3::uuid IS NULL OR (${orderOf('d')}) > (SELECT ${orderOf('a')} FROM device a WHERE a.id = $3))

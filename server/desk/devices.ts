@@ -1,10 +1,11 @@
 import { getRequestHeader, type H3Event } from 'h3'
-import type { DeviceSettings } from '#core/contract/devices'
+import type { CardMade, DEVICE_ACTS, DeviceSettings } from '#core/contract/devices'
 import { isInstant } from '#core/contract/wire'
 import { deviceBlocked, hashToken, isLetIn, mustHold, type Access } from '../access/access'
 import { now, nowText } from '../clock'
 import { database, type Sql } from '../database'
-import { notFound, Refusal } from '../refusal'
+import { conflict, notFound, Refusal } from '../refusal'
+import { makeCard } from './cards'
 import { mustHoldUnit } from '../units/must-hold-unit'
 
 /** A device that showed its own token. */
@@ -35,13 +36,76 @@ export async function blockDevice(
   letsIn = false,
 ): Promise<void> {
   const sql = await database()
-  const [device] = await sql.query<{ unit: string }>('SELECT unit FROM device WHERE id = $1', [id])
-  if (!device) throw notFound('device')
-  await mustHoldUnit(sql, access, device.unit)
-  await sql.query(
-    'UPDATE device SET blocked_at = $2, blocked_by = $3, lets_in = $4, let_in_at = NULL WHERE id = $1',
-    [id, blocked ? nowText() : null, blocked ? access.id : null, blocked && letsIn],
+  await sql.transaction(async tx => {
+    await deviceFor(tx, access, id)
+    await tx.query(
+      'UPDATE device SET blocked_at = $2, blocked_by = $3, lets_in = $4, let_in_at = NULL WHERE id = $1',
+      [id, blocked ? nowText() : null, blocked ? access.id : null, blocked && letsIn],
+    )
+    await noteAct(tx, access, id, blocked ? 'blocked' : 'letIn')
+  })
+}
+
+/** A device for an officer, alone with it for the rest of the transaction. @throws Refusal 404, 403 */
+async function deviceFor(tx: Sql, access: Access, id: string): Promise<Device & { blocked: boolean }> {
+  const [device] = await tx.query<Device & { blocked: boolean }>(
+    'SELECT id, unit, name, settings, blocked_at IS NOT NULL AS blocked FROM device WHERE id = $1 FOR UPDATE',
+    [id],
   )
+  if (!device) throw notFound('device')
+  await mustHoldUnit(tx, access, device.unit)
+  return device
+}
+
+/** Notes what was done with a device at the office. */
+const noteAct = (
+  tx: Sql,
+  access: Access,
+  device: string,
+  act: (typeof DEVICE_ACTS)[number],
+  text: string | null = null,
+): Promise<object[]> =>
+  tx.query('INSERT INTO device_event (device, at, person, act, text) VALUES ($1, $2, $3, $4, $5)', [
+    ...[device, nowText(), access.id, act, text],
+  ])
+
+/**
+ * Hands a device over to somebody else of its facility: it has another name from now on, and everybody who
+ * used it signs in again. What they had typed stays on it, under their PIN.
+ *
+ * @throws Refusal 404, 403; 409 `device-is-blocked`
+ */
+export async function handOver(access: Access, id: string, name: string): Promise<void> {
+  const sql = await database()
+  await sql.transaction(async tx => {
+    const device = await deviceFor(tx, access, id)
+    if (device.blocked) throw conflict('device-is-blocked', 'This device is blocked. Let it in first.')
+    await tx.query('UPDATE device SET name = $2 WHERE id = $1', [id, name.trim()])
+    await tx.query('DELETE FROM desk_session WHERE device = $1', [id])
+    await noteAct(tx, access, id, 'handedOver', device.name)
+  })
+}
+
+/** For how many days the card of a device that is paired again pairs. */
+const AGAIN_DAYS = 7
+
+/**
+ * Pairs a device again that lost what it knew, or another one in its place: a card for one device with the same
+ * name, facility and settings. The device as it was is blocked; what waits on it is let in once.
+ *
+ * @throws Refusal 404, 403
+ */
+export async function pairAgain(access: Access, id: string): Promise<CardMade> {
+  const sql = await database()
+  return sql.transaction(async tx => {
+    const { name, unit, settings } = await deviceFor(tx, access, id)
+    await tx.query(
+      'UPDATE device SET blocked_at = coalesce(blocked_at, $2), blocked_by = $3, lets_in = true, let_in_at = NULL WHERE id = $1',
+      [id, nowText(), access.id],
+    )
+    await noteAct(tx, access, id, 'pairedAgain')
+    return makeCard(access, { name, unit, settings, uses: 1, days: AGAIN_DAYS }, tx)
+  })
 }
 
 /** How far a device's clock is ahead of ours, in milliseconds; 0 for a time that cannot be read. */

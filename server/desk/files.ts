@@ -3,6 +3,8 @@ import { LARGEST_FILE } from '#core/contract/desk'
 import { mediaTypeOf } from '#core/exchange/media-type'
 import { branchPath, type Access } from '../access/access'
 import { nowText } from '../clock'
+import { sharedCases } from '../cases/shared'
+import { Where } from '../cases/where'
 import { database, type Sql } from '../database'
 import { notFound, Refusal } from '../refusal'
 import type { Device } from './devices'
@@ -114,10 +116,20 @@ export async function storedFile(
   hash: string,
 ): Promise<{ mediaType: string; bytes: Buffer }> {
   const sql = await database()
+  const where = new Where(4)
+  const shared = await sharedCases(sql, access, where)
+  // What stands in a case that is not shared stays unseen; without a condition nothing is looked up.
+  const isShared =
+    shared === 'true'
+      ? 'true'
+      : `EXISTS (SELECT 1 FROM case_record m JOIN case_record c ON c.id = coalesce(m.merged_into, m.id)
+           JOIN case_entry e ON e.case_id = m.id
+         WHERE f.unit = m.unit AND e.answers::text LIKE '%' || $1 || '%' AND ${shared})`
   const [file] = await sql.query<{ unit: string; mediaType: string; bytes: number }>(
     `SELECT f.unit, f.bytes, f.media_type AS "mediaType" FROM stored_file f JOIN unit_latest u ON u.code = f.unit WHERE f.hash = $1 AND f.received_at IS NOT NULL AND u.path @> $2::text[]
-     AND ($3::uuid IS NULL OR EXISTS (SELECT 1 FROM case_entry e WHERE e.person = $3 AND e.answers::text LIKE '%' || $1 || '%')) LIMIT 1`,
-    [hash, branchPath(access.branch), access.ownOnly ? access.id : null],
+     AND ($3::uuid IS NULL OR EXISTS (SELECT 1 FROM case_entry e WHERE e.person = $3 AND e.answers::text LIKE '%' || $1 || '%'))
+       AND ${isShared} LIMIT 1`,
+    [hash, branchPath(access.branch), access.ownOnly ? access.id : null, ...where.values],
   )
   if (!file) throw notFound('file')
   return { mediaType: file.mediaType, bytes: await wholeOf(sql, hash, file.unit, file.bytes) }

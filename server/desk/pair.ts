@@ -204,7 +204,7 @@ export async function signInAtDevice(
     ? letInByCode({ userName, code, password }, source)
     : letInByPassword({ userName, password }, source))
   const access = await accessById(person.id)
-  if (!may(access.role, 'fill'))
+  if (!may(access, 'fill'))
     throw new Refusal(403, 'no-permission', 'Your role does not fill reports at a device.')
   mustHold(access, device.path)
   const sql = await database()

@@ -1,7 +1,7 @@
 import type { JWK } from 'jose'
 import { CarriedOut, MOST_CHANGES } from '#core/contract/desk'
 import { readCarryFile, readKeys, type CarryKeys } from '#core/protect/carry-file'
-import { Refusal } from '../refusal'
+import { refusedBy } from '../refusal'
 import { validate } from '../http/validate'
 
 /**
@@ -35,7 +35,7 @@ export async function readCarried({
   const read = await readCarryFile(file, agree, id =>
     Promise.resolve(writer && id === writer.id ? writer.key : null),
   )
-  if (!read.ok) throw new Refusal(422, read.problems[0]!.code, read.problems[0]!.message, read.problems)
+  if (!read.ok) throw refusedBy(422, read.problems)
   const { person, changes, files } = validate<CarriedOut>(CarriedOut, read.value.content, 'body')
   const pieces = Array.from({ length: Math.ceil(changes.length / MOST_CHANGES) }, (_, at) =>
     JSON.stringify(changes.slice(at * MOST_CHANGES, (at + 1) * MOST_CHANGES)),

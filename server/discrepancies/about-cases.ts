@@ -6,6 +6,8 @@ import { branchPath, enteredBy, mustHold, unitAsked, type Access } from '../acce
 import { membersOf, rootsOf } from '../cases/fold-known'
 import { caseLines } from '../cases/list'
 import { newestRegisters } from '../cases/registers'
+import { mustSeeCases, sharedCases } from '../cases/shared'
+import { Where } from '../cases/where'
 import { database, type Sql } from '../database'
 import { notFound, outsideBranch } from '../refusal'
 import { FILTERS } from './list'
@@ -76,13 +78,19 @@ export async function listCaseDoubts(access: Access, asked: CaseDoubtQuery): Pro
   const branch = asked.unit ? (await unitAsked(access, asked.unit)).code : access.branch
   const [root] = asked.case ? await rootsOf(sql, [asked.case]) : []
   const cases = asked.case ? await membersOf(sql, root ?? asked.case) : null
+  const where = new Where(5)
+  const shared = await sharedCases(sql, access, where)
   const scope = `u.path @> $1::text[] AND ($2::uuid IS NULL OR ${enteredBy('c', '$2')})
-    AND ($3::text IS NULL OR c.register = $3) AND ($4::uuid[] IS NULL OR d.case_id = ANY($4))`
-  const values = [branchPath(branch), access.ownOnly ? access.id : null, asked.register ?? null, cases]
+    AND ($3::text IS NULL OR c.register = $3) AND ($4::uuid[] IS NULL OR d.case_id = ANY($4)) AND ${shared}`
+  const values = [
+    ...[branchPath(branch), access.ownOnly ? access.id : null, asked.register ?? null, cases],
+    ...where.values,
+  ]
+  const after = `$${values.length + 1}`
   const filter = asked.filter ? FILTERS[asked.filter] : cases ? 'true' : FILTERS.unsettled
   const rows = await sql.query<Row>(
     `SELECT ${COLUMNS} FROM ${TABLES} WHERE ${scope} AND ${filter}
-       AND ($5::uuid IS NULL OR (${placeOf('d')}) < (SELECT ${placeOf('a')} FROM discrepancy a WHERE a.id = $5))
+       AND (${after}::uuid IS NULL OR (${placeOf('d')}) < (SELECT ${placeOf('a')} FROM discrepancy a WHERE a.id = ${after}))
      ORDER BY ${orderOf('d')
        .map(part => `${part} DESC`)
        .join(', ')} LIMIT ${PAGE + 1}`,
@@ -119,6 +127,11 @@ async function filesOf(
     if (!row.isOwn) throw outsideBranch()
     return row
   })
+  await mustSeeCases(
+    sql,
+    access,
+    rows.map(row => row.case),
+  )
   const registers = await newestRegisters(sql)
   const lines = await linesOf(sql, rows, registers)
   const threads = await threadsOf(sql, ids)

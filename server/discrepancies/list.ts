@@ -5,7 +5,7 @@ import type {
   DiscrepancyQuery,
 } from '#core/contract/discrepancies'
 import type { Static } from '@sinclair/typebox'
-import { branchPath, filledBy, unitAsked, type Access } from '../access/access'
+import { branchPath, datasetsSeen, filledBy, unitAsked, type Access } from '../access/access'
 import { refreshEffects } from '../checks/effects'
 import { editionOf } from '../datasets/editions'
 import { database, type Sql } from '../database'
@@ -17,6 +17,8 @@ const PAGE = 100
 
 export const FILTERS: Record<DiscrepancyFilter, string> = {
   unsettled: `d.state <> 'settled'`,
+  // What a note says waits for nobody.
+  toSettle: `d.state <> 'settled' AND d.strength <> 'note'`,
   mustFix: `d.state <> 'settled' AND d.strength = 'mustFix'`,
   explain: `d.state <> 'settled' AND d.strength = 'explain'`,
   answered: `d.state = 'answered'`,
@@ -32,12 +34,13 @@ const orderOf = (discrepancy: string, report: string, effect: string) =>
 
 /**
  * For queries: discrepancies `d` in a branch ($1) that a person ($2, when they see only their own) may see: all
- * of some rounds ($3), or the unsettled ones beside those. Two parts, so that each finds its own index: what was
- * settled long ago is never read.
+ * of some rounds ($3), or the unsettled ones beside those; of some datasets ($4), where not all are shared. Two
+ * parts, so that each finds its own index: what was settled long ago is never read.
  */
 const scopeOf = (isOfRound: boolean) => {
   const select = `SELECT ${DISCREPANCY_COLUMNS}, ${orderOf('d', 'p', 'e')} AS place FROM ${DISCREPANCY_TABLES}
-    WHERE p.path @> $1::text[] AND ($2::uuid IS NULL OR ${filledBy('p', '$2')})`
+    WHERE p.path @> $1::text[] AND ($2::uuid IS NULL OR ${filledBy('p', '$2')})
+      AND ($4::text[] IS NULL OR split_part(d.round, '~', 1) = ANY($4::text[]))`
   const ofRounds = `${select} AND d.round = ANY($3::text[])`
   return isOfRound
     ? `(${ofRounds}) AS d`
@@ -72,11 +75,11 @@ export async function listDiscrepancies(
   // As values, not as a part of the query: of a list of unknown length the planner expects too much.
   const rounds = round ? [round] : (await openRoundsNow(sql)).map(({ id }) => id)
   const scope = scopeOf(round !== undefined)
-  const asked = [branchPath(branch), access.ownOnly ? access.id : null, rounds]
+  const asked = [branchPath(branch), access.ownOnly ? access.id : null, rounds, datasetsSeen(access)]
   const rows = await sql.query<DiscrepancyRow>(
     `SELECT * FROM ${scope} WHERE ${filter ? FILTERS[filter] : 'true'}
-       AND ($4::uuid IS NULL OR d.place > (SELECT ${orderOf('ad', 'ap', 'ae')} FROM discrepancy ad
-         JOIN report ap ON ap.id = ad.report LEFT JOIN discrepancy_effect ae ON ae.discrepancy = ad.id WHERE ad.id = $4))
+       AND ($5::uuid IS NULL OR d.place > (SELECT ${orderOf('ad', 'ap', 'ae')} FROM discrepancy ad
+         JOIN report ap ON ap.id = ad.report LEFT JOIN discrepancy_effect ae ON ae.discrepancy = ad.id WHERE ad.id = $5))
      ORDER BY d.place LIMIT ${PAGE + 1}`,
     [...asked, after ?? null],
   )

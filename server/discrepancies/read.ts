@@ -9,7 +9,7 @@ import type { Cure } from '#core/rollup/cures'
 import { shifts } from '#core/rollup/effect'
 import type { Doubt } from '#core/rule/find-doubts'
 import { titleOfDoubt } from '#core/rule/title'
-import { enteredBy, filledBy, mustHold, type Access } from '../access/access'
+import { enteredBy, filledBy, mustHold, notShared, seesRound, type Access } from '../access/access'
 import { keptFigures, refreshEffects } from '../checks/effects'
 import { editionOf, type ReadyEdition } from '../datasets/editions'
 import { database, type Sql } from '../database'
@@ -93,6 +93,7 @@ async function findDiscrepancies(
     if (!row?.path) throw notFound('discrepancy')
     mustHold(access, row.path)
     if (!row.isOwn) throw outsideBranch()
+    if (!seesRound(access, row.round)) throw notShared()
     const round = roundOf.get(row.round)!
     found.push({ row, path: row.path, round, ready: await editionOf(sql, round.dataset, row.edition) })
   }

@@ -4,6 +4,7 @@ import { may } from '#core/contract/permission'
 import { districtState } from '#core/report/district-state'
 import type { Problem } from '#core/result'
 import { unitAsked, type Access } from '../access/access'
+import { noteSignature } from '../changes/note'
 import { nowText } from '../clock'
 import { database } from '../database'
 import { holdFacilities, lockRound } from '../database/locks'
@@ -66,7 +67,7 @@ export async function districtReport(
   const signatures = await signaturesOf(sql, roundId, unit.code)
   const now = await computeDistrict(sql, round, unit)
   const toSign = seal(now)
-  if (may(access.role, 'sign')) await noteShown(toSign.checksum, toSign.snapshot)
+  if (may(access, 'sign')) await noteShown(toSign.checksum, toSign.snapshot)
   const last = snapshotOf(signatures.at(-1))
   const chosen =
     asked.amendment === undefined
@@ -176,5 +177,6 @@ export async function signDistrict(
       'INSERT INTO signature (id, round, unit, amendment, signed_at, person, checksum, snapshot) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)',
       [uuid(), roundId, unit.code, (last?.amendment ?? 0) + 1, nowText(), access.id, checksum, snapshot],
     )
+    await noteSignature(tx, roundId, unit.code)
   })
 }

@@ -16,13 +16,13 @@ import {
 import { may } from '#core/contract/permission'
 import { normalizeJson } from '#core/contract/wire'
 import { ROUTES, type RouteContract, type RouteName } from '#core/contract/routes'
-import { accessOf, type Access } from '../access/access'
+import { accessOf, notShared, seesRound, type Access } from '../access/access'
 import { DatabaseAway } from '../database'
 import { logError } from '../log'
 import { answerProblem } from './answer-problem'
 import { runHeavy } from '../threads/run-heavy'
 import { readBody, unzipped, type RawBody } from './read-body'
-import { Refusal } from '../refusal'
+import { Refusal, refusedBy } from '../refusal'
 import { validate } from './validate'
 
 type Contract<N extends RouteName> = (typeof ROUTES)[N]
@@ -73,8 +73,7 @@ function databaseAway({ cause, isUnknown }: DatabaseAway): Refusal {
 /** Parameters with texts that the database can compare. @throws Refusal 400 `text-unstorable` */
 function storable(values: object, place: 'params' | 'query'): unknown {
   const normal = normalizeJson(values, place)
-  if (!normal.ok)
-    throw new Refusal(400, normal.problems[0]!.code, normal.problems[0]!.message, normal.problems)
+  if (!normal.ok) throw refusedBy(400, normal.problems)
   return normal.value
 }
 
@@ -112,8 +111,11 @@ export function defineRoute<N extends RouteName>(
       const access = contract.permission === 'open' ? null : await accessOf(event)
       if (contract.permission !== 'open') {
         if (!access) throw new Refusal(401, 'signed-out', 'Nobody is signed in, or the session has ended.')
-        if (!may(access.role, contract.permission))
+        if (access.role === 'machine' && !contract.machine)
+          throw new Refusal(403, 'not-for-programs', 'This address is not open to programs of other systems.')
+        if (!may(access, contract.permission))
           throw new Refusal(403, 'no-permission', 'Your role does not allow this.')
+        if (access.sharing && contract.permission !== 'signedIn' && !contract.shared) throw notShared()
         if (contract.wholeBranch && access.ownOnly)
           throw new Refusal(403, 'own-only', 'You see only the reports that you filled yourself.')
       }
@@ -131,6 +133,12 @@ export function defineRoute<N extends RouteName>(
         },
         event,
       }
+      if (
+        contract.shared === 'round' &&
+        access &&
+        !seesRound(access, (call.params as { round: string }).round)
+      )
+        throw notShared()
       const answer = await handle(call as unknown as RouteCall<N>)
       return 'file' in contract.answer ? answer : sendJson(event, answer)
     } catch (error) {

@@ -2,7 +2,7 @@ import { promisify } from 'node:util'
 import { gunzip } from 'node:zlib'
 import { mostBytesOf, ROUTES, type RouteContract, type RouteName } from '#core/contract/routes'
 import { normalizeJson } from '#core/contract/wire'
-import { Refusal, tooLarge } from '../refusal'
+import { Refusal, refusedBy, tooLarge } from '../refusal'
 import { validate } from './validate'
 
 const unzip = promisify(gunzip)
@@ -47,7 +47,6 @@ export async function readBody({ route, bytes, gzip }: RawBody): Promise<unknown
   const body = validate(contract.body!, value, 'body')
   if (contract.readsTexts) return body
   const normal = normalizeJson(body, '', 'body')
-  if (!normal.ok)
-    throw new Refusal(400, normal.problems[0]!.code, normal.problems[0]!.message, normal.problems)
+  if (!normal.ok) throw refusedBy(400, normal.problems)
   return normal.value
 }

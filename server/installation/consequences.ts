@@ -78,7 +78,7 @@ export async function cycleConsequences(
     `SELECT count(*)::int AS rounds, coalesce(sum(reports), 0)::int AS reports, coalesce(sum(kept), 0)::int AS kept
      FROM (SELECT (SELECT count(*) FROM report p WHERE p.round = r.id) AS reports,
          (SELECT count(*) FROM signature s WHERE s.round = r.id) + (SELECT count(*) FROM late_change l WHERE l.round = r.id)
-           + (SELECT count(*) FROM let_in i WHERE i.round = r.id) AS kept
+           + (SELECT count(*) FROM let_in i WHERE i.round = r.id) + (SELECT count(*) FROM nudge n WHERE n.round = r.id) + (SELECT count(*) FROM report_file_part f WHERE f.round = r.id) AS kept
        FROM round r JOIN dataset d ON d.code = r.dataset WHERE d.frequency = $1) AS each`,
     [frequency],
   )

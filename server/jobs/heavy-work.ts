@@ -1,5 +1,6 @@
 import { readBody } from '../http/read-body'
 import { readCarried } from '../desk/read-carried'
+import { readSheets } from '../files/read-sheets'
 import { readBundleText } from '../bundles/read-bundle'
 import type { HeavyName } from '../threads/run-heavy'
 import { planUnits, spansOfChanges } from '../units/plan-work'
@@ -12,6 +13,7 @@ export const HEAVY_WORK: Readonly<Record<HeavyName, (input: never) => unknown>> 
   readBody,
   readCarried,
   readBundleText,
+  readSheets,
   planUnits,
   spansOfChanges,
 }

@@ -5,6 +5,11 @@ import { isJudgedByDay, judgeByDay } from '../cases/new-day'
 import { areEffectsOld, refreshEffects } from '../checks/effects'
 import { isToJudge, judgeAgain } from '../checks/judge-again'
 import type { JobWork } from '../queue/turn'
+import { areExtractsAsked, makeExtracts } from '../extracts/make-files'
+import { hasFolder } from '../extracts/folder'
+import { areExtractsDue, writeDueExtracts } from '../extracts/write-due'
+import { areFilesAsked, importReports } from '../files/import-reports'
+import { areNudgesDue, sendDueNudges } from '../nudges/send-due'
 import { openRounds } from '../rounds/open-rounds'
 import { differenceText, verify } from '../verification/verify'
 import { tidy } from './tidy'
@@ -41,6 +46,15 @@ const SETUPS: Readonly<Record<JobKind, JobSetup>> = {
     isDue: isJudgedByDay,
     work: async () => ({ numbers: { cases: await judgeByDay() }, details: [] }),
   },
+  sendNudges: { times: '* * * * *', isDue: areNudgesDue, work: sendDueNudges },
+  makeExtracts: { times: '* * * * *', isDue: areExtractsAsked, work: makeExtracts },
+  writeExtracts: {
+    times: '*/10 * * * *',
+    isDue: areExtractsDue,
+    isPossible: () => Promise.resolve(hasFolder()),
+    work: writeDueExtracts,
+  },
+  importReports: { times: '* * * * *', isDue: areFilesAsked, work: importReports },
   backup: {
     times: '*/15 * * * *',
     isDue: isBackupDue,

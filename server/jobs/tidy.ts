@@ -3,6 +3,8 @@ import { vacuum } from '../backups/keep-safe'
 import { forgetPersonal } from '../cases/forget-personal'
 import { forgetOldOpenings } from '../cases/openings'
 import { database, type Database } from '../database'
+import { forgetOldExtracts } from '../extracts/files'
+import { forgetOldFiles } from '../files/ask'
 import { forgetOldContacts } from '../desk/contacts'
 import { forgetOldJobs } from '../queue/job-table'
 import { UNWATCHED, type JobTurn } from '../queue/turn'
@@ -17,6 +19,8 @@ const PARTS: ((sql: Database, signal: AbortSignal) => Promise<number>)[] = [
   forgetOldOpenings,
   forgetOldContacts,
   forgetPersonal,
+  forgetOldFiles,
+  forgetOldExtracts,
 ]
 
 /** Removes what is past its keeping time, and gives the room back. */

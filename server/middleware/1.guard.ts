@@ -1,5 +1,6 @@
 import { defineEventHandler, getRequestHeader } from 'h3'
 import { mostBytesOf, ROUTES, type RouteContract } from '#core/contract/routes'
+import { bearerOf, isToken } from '../access/token'
 import { answerProblem } from '../http/answer-problem'
 import { Refusal, tooLarge } from '../refusal'
 import { isStopping } from '../http/stopping'
@@ -45,7 +46,9 @@ export default defineEventHandler(event => {
   if (READING.has(event.method)) return
   const origin = getRequestHeader(event, 'origin')
   const host = getRequestHeader(event, 'host')
-  if (!origin || !URL.canParse(origin) || new URL(origin).host !== host) {
+  // A page of somebody else can send a cookie along, but not the token of a program.
+  const isProgram = isToken(bearerOf(event) ?? '')
+  if (!isProgram && (!origin || !URL.canParse(origin) || new URL(origin).host !== host)) {
     return answerProblem(
       event,
       new Refusal(403, 'origin', 'A change must come from a page of this installation.'),

@@ -48,6 +48,57 @@ async function namesOf(sql: Reader, codes: readonly string[]) {
 }
 
 /**
+ * What the units of a branch did in some rounds, of whatever datasets.
+ * @returns the marks of each round, in the order of the rounds, by the unit's code; a unit that was not expected
+ *   has none
+ */
+export async function marksIn(
+  sql: Reader,
+  rounds: readonly Round[],
+  branch: string,
+): Promise<Map<string, ReportMark>[]> {
+  const begun = await begunIn(sql, rounds, branch)
+  const awaited = await awaitedCodesOf(sql, rounds, branch)
+  const asks = await asksOf(sql, rounds, begun)
+  const at = now()
+  return rounds.map(({ id, dataset, dueAt }) => {
+    const due = Date.parse(dueAt)
+    const marks = new Map<string, ReportMark>()
+    for (const [code, [state, first, answered, doNotApply, edition]] of Object.entries(begun.get(id) ?? {})) {
+      const received = isReceived(state)
+      marks.set(code, {
+        sign: lanternSign(state, due, at),
+        received,
+        onTime: isOnTime({ received, firstReceivedAt: first === null ? null : Date.parse(first) }, due),
+        answered,
+        applies: asks(dataset, edition) - doNotApply,
+      })
+    }
+    for (const code of awaited.get(id) ?? [])
+      marks.set(code, {
+        sign: lanternSign('awaited', due, at),
+        ...{ received: false, onTime: false, answered: 0, applies: 0 },
+      })
+    return marks
+  })
+}
+
+/** How many cells each edition asks for in which some reports are filled. */
+async function asksOf(
+  sql: Reader,
+  rounds: readonly Round[],
+  begun: ReadonlyMap<string, Record<string, Begun>>,
+): Promise<(dataset: string, edition: number) => number> {
+  const asks = new Map<string, number>()
+  for (const { id, dataset } of rounds)
+    for (const [, , , , edition] of Object.values(begun.get(id) ?? {})) {
+      const key = `${dataset} ${edition}`
+      if (!asks.has(key)) asks.set(key, (await editionOf(sql, dataset, edition)).asked)
+    }
+  return (dataset, edition) => asks.get(`${dataset} ${edition}`)!
+}
+
+/**
  * How the units of a branch reported a dataset in its last rounds up to one: who was expected, what came, when,
  * and how much of it is answered. A unit counts in the branch that it was in then.
  *
@@ -63,36 +114,7 @@ export async function reportingOverTime(
   const unit = await unitAsked(access, asked)
   const last = await roundById(sql, roundId)
   const rounds = (await roundsUpTo(sql, last, most)).toReversed()
-  const begun = await begunIn(sql, rounds, unit.code)
-  const awaited = await awaitedCodesOf(sql, rounds, unit.code)
-  const editions = new Set(
-    [...begun.values()].flatMap(of => Object.values(of).map(([, , , , edition]) => edition)),
-  )
-  /** How many cells each edition asks for. */
-  const asks = new Map<number, number>()
-  for (const edition of editions) asks.set(edition, (await editionOf(sql, last.dataset, edition)).asked)
-
-  const at = now()
-  const marksOf = rounds.map(({ id, dueAt }) => {
-    const due = Date.parse(dueAt)
-    const marks = new Map<string, ReportMark>()
-    for (const [code, [state, first, answered, doNotApply, edition]] of Object.entries(begun.get(id) ?? {})) {
-      const received = isReceived(state)
-      marks.set(code, {
-        sign: lanternSign(state, due, at),
-        received,
-        onTime: isOnTime({ received, firstReceivedAt: first === null ? null : Date.parse(first) }, due),
-        answered,
-        applies: asks.get(edition)! - doNotApply,
-      })
-    }
-    for (const code of awaited.get(id) ?? [])
-      marks.set(code, {
-        sign: lanternSign('awaited', due, at),
-        ...{ received: false, onTime: false, answered: 0, applies: 0 },
-      })
-    return marks
-  })
+  const marksOf = await marksIn(sql, rounds, unit.code)
   const codes = [...new Set(marksOf.flatMap(marks => [...marks.keys()]))]
   return {
     unit: { code: unit.code, name: unit.name },

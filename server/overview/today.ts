@@ -1,8 +1,9 @@
 import type { Today } from '#core/contract/rounds'
-import { branchPath, unitAsked, type Access } from '../access/access'
+import { branchPath, seesDataset, unitAsked, type Access } from '../access/access'
 import { database, type Sql } from '../database'
 import { OFFERED } from '../reports/late-changes'
 import { roundRef, roundsById } from '../rounds/round'
+import { lastActs } from './last-acts'
 import { roundsToday } from './rounds-today'
 
 /** What a demo's administrator sees of the doubts that its generator planted; null in a real installation. */
@@ -46,15 +47,18 @@ async function plantedToday(sql: Pick<Sql, 'query'>): Promise<Today['planted']> 
   }
 }
 
-const MOST_LATE = 50
+/** So many of each kind are named. */
+const MOST = 50
 
-/** What arrived after its round closed, in the branch, and waits for a decision. */
-async function lateReports(sql: Pick<Sql, 'query'>, branch: string): Promise<Today['late']> {
-  const rows = await sql.query<{ round: string; unit: string; name: string; changes: number }>(
-    `SELECT l.round, l.unit, u.name, count(*)::int AS changes FROM late_change l JOIN unit_latest u ON u.code = l.unit
-     WHERE ${OFFERED} AND u.path @> $1::text[] GROUP BY l.round, l.unit, u.name ORDER BY max(l.arrived_at) DESC LIMIT ${MOST_LATE}`,
-    [branchPath(branch)],
-  )
+/** Reports that wait for a decision; `query` gives the round, the unit, its name and how many changes of each. */
+async function waitingReports(
+  sql: Pick<Sql, 'query'>,
+  query: string,
+  branch: string,
+): Promise<Today['late']> {
+  const rows = await sql.query<{ round: string; unit: string; name: string; changes: number }>(query, [
+    branchPath(branch),
+  ])
   const rounds = await roundsById(
     sql,
     rows.map(({ round }) => round),
@@ -65,6 +69,15 @@ async function lateReports(sql: Pick<Sql, 'query'>, branch: string): Promise<Tod
     changes,
   }))
 }
+
+/** What arrived after its round closed, in the branch. */
+const LATE = `SELECT l.round, l.unit, u.name, count(*)::int AS changes FROM late_change l JOIN unit_latest u ON u.code = l.unit
+  WHERE ${OFFERED} AND u.path @> $1::text[] GROUP BY l.round, l.unit, u.name ORDER BY max(l.arrived_at) DESC LIMIT ${MOST}`
+
+/** What devices say differently, in the branch. */
+const CONFLICTS = `SELECT p.round, p.unit, u.name, count(*)::int AS changes
+  FROM field_conflict c JOIN report p ON p.id = c.report JOIN unit_latest u ON u.code = p.unit
+  WHERE c.settled_at IS NULL AND p.path @> $1::text[] GROUP BY p.round, p.unit, u.name ORDER BY max(c.at) DESC LIMIT ${MOST}`
 
 /**
  * How far a new installation is; null once a report was begun. The first administrator does not count among
@@ -87,13 +100,16 @@ export async function today(access: Access, asked?: string): Promise<Today> {
   const planted = access.role === 'administrator' ? await plantedToday(sql) : null
   const [any] = await sql.query('SELECT 1 FROM unit LIMIT 1')
   const start = await startOf(sql)
-  if (!any) return { unit: null, start, late: [], rounds: [], planted }
+  if (!any) return { unit: null, start, late: [], conflicts: [], rounds: [], lastActs: [], planted }
   const unit = await unitAsked(access, asked)
+  const isSeen = ({ round }: { round: { dataset: string } }) => seesDataset(access, round.dataset)
   return {
     unit: { code: unit.code, name: unit.name },
     start,
-    late: await lateReports(sql, unit.code),
-    rounds: await roundsToday(sql, unit),
+    late: (await waitingReports(sql, LATE, unit.code)).filter(isSeen),
+    conflicts: (await waitingReports(sql, CONFLICTS, unit.code)).filter(isSeen),
+    rounds: (await roundsToday(sql, unit)).filter(isSeen),
+    lastActs: await lastActs(sql, access),
     planted,
   }
 }

@@ -38,6 +38,9 @@ const NEW = {
 }
 const PASSWORD = 'a long password'
 
+/** Nothing is taken away, and everything is shared. */
+const ALL = { without: [], sharing: null }
+
 describe('a one-time code', () => {
   it('is never the same, has no letters that are mistaken, and is read in any way of writing', () => {
     const codes = new Set(Array.from({ length: 200 }, newCode))
@@ -126,7 +129,7 @@ describe('a person who is changed', () => {
   it('is out at once when switched off, with everything that was open, and comes back', async () => {
     const { id, code } = await makePerson(admin, { ...NEW, userName: 'tam.reed', displayName: 'Tam Reed' })
     const asked = { displayName: 'Tam Reed', role: 'clerk' as const, branch: 'elm', ownOnly: false }
-    await changePerson(admin, id, { ...asked, active: false })
+    await changePerson(admin, id, { ...asked, ...ALL, active: false })
     await expect(
       signInByCode(event, { userName: 'tam.reed', code, password: PASSWORD }),
     ).rejects.toMatchObject({ code: 'wrong-one-time-code' })
@@ -134,13 +137,15 @@ describe('a person who is changed', () => {
     expect(await sql.query('SELECT session_epoch AS epoch FROM person WHERE id = $1', [id])).toEqual([
       { epoch: 2 },
     ])
-    await changePerson(admin, id, { ...asked, branch: 'oak', active: true })
+    await changePerson(admin, id, { ...asked, ...ALL, branch: 'oak', active: true })
     expect(
       (
         await sql.query<{ act: string }>('SELECT act FROM person_event WHERE person = $1 ORDER BY seq', [id])
       ).map(({ act }) => act),
     ).toEqual(['made', 'off', 'on'])
-    await expect(changePerson(ofNorth, id, { ...asked, branch: 'yew', active: true })).rejects.toMatchObject({
+    await expect(
+      changePerson(ofNorth, id, { ...asked, ...ALL, branch: 'yew', active: true }),
+    ).rejects.toMatchObject({
       code: 'outside-branch',
     })
   })
@@ -148,6 +153,7 @@ describe('a person who is changed', () => {
   it('is never the administrator’s own way out, nor somebody of another branch', async () => {
     await expect(
       changePerson(admin, admin.id, {
+        ...ALL,
         displayName: 'X',
         role: 'administrator',
         branch: null,
@@ -157,6 +163,7 @@ describe('a person who is changed', () => {
     ).rejects.toMatchObject({ code: 'not-yourself' })
     await expect(
       changePerson(ofNorth, admin.id, {
+        ...ALL,
         displayName: 'X',
         role: 'reader',
         branch: 'north',

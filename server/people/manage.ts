@@ -5,6 +5,7 @@ import { now, nowText } from '../clock'
 import { database, type Sql } from '../database'
 import { conflict, notFound, outsideBranch, Refusal } from '../refusal'
 import { hashCode, newCode } from './one-time-code'
+import { mustBeSharable } from './sharing'
 import { personSearchText } from './search-text'
 import { userKey } from './sign-in'
 
@@ -20,20 +21,22 @@ interface Row {
   branchName: string | null
   path: string[] | null
   ownOnly: boolean
+  without: PersonLine['without']
+  sharing: PersonLine['sharing']
   active: boolean
   lastSeenAt: string | null
   cameIn: boolean
   codeUntil: string | null
 }
 
-const SELECT = `SELECT p.id, p.user_name AS "userName", p.display_name AS "displayName", p.role, p.branch, u.name AS "branchName", u.path, p.own_only AS "ownOnly", p.active,
+const SELECT = `SELECT p.id, p.user_name AS "userName", p.display_name AS "displayName", p.role, p.branch, u.name AS "branchName", u.path, p.own_only AS "ownOnly", p.without, p.sharing, p.active,
   p.last_seen_at AS "lastSeenAt", p.password_hash IS NOT NULL AS "cameIn", p.code_until AS "codeUntil" FROM person p LEFT JOIN unit_latest u ON u.code = p.branch`
 
 /** People whose branch lies in that of the administrator. */
 export async function listPeople(access: Access): Promise<PersonLine[]> {
   const sql = await database()
   const rows = await sql.query<Row>(
-    `${SELECT} WHERE $2::boolean OR u.path @> $1::text[] ORDER BY p.active DESC, p.display_name`,
+    `${SELECT} WHERE p.role <> 'machine' AND ($2::boolean OR u.path @> $1::text[]) ORDER BY p.active DESC, p.display_name`,
     [branchPath(access.branch), access.branch === null],
   )
   return rows.map(
@@ -45,6 +48,8 @@ export async function listPeople(access: Access): Promise<PersonLine[]> {
       branch,
       branchName,
       ownOnly,
+      without,
+      sharing,
       active,
       lastSeenAt,
       cameIn,
@@ -55,6 +60,8 @@ export async function listPeople(access: Access): Promise<PersonLine[]> {
       displayName,
       role,
       ownOnly,
+      without,
+      sharing,
       active,
       lastSeenAt,
       cameIn,
@@ -68,7 +75,11 @@ export async function listPeople(access: Access): Promise<PersonLine[]> {
  * @throws Refusal 403 unless the branch (null: the whole tree) lies in that of the administrator, 422
  *   `no-unit`.
  */
-async function mustHoldBranch(sql: Pick<Sql, 'query'>, access: Access, branch: string | null): Promise<void> {
+export async function mustHoldBranch(
+  sql: Pick<Sql, 'query'>,
+  access: Access,
+  branch: string | null,
+): Promise<void> {
   if (branch === null) {
     if (access.branch !== null) throw outsideBranch()
     return
@@ -122,10 +133,12 @@ export async function makePerson(access: Access, asked: PersonNew): Promise<OneT
   const sql = await database()
   return sql.transaction(async tx => {
     mustFit(asked)
+    await mustBeSharable(tx, access, asked)
     await mustHoldBranch(tx, access, asked.branch)
     const id = uuid()
     const made = await tx.query(
-      `INSERT INTO person (id, user_name, user_key, display_name, role, branch, own_only, search_text) VALUES ($1, $2, $3, $4, $5, $6, $7, $8) ON CONFLICT (user_key) DO NOTHING RETURNING id`,
+      `INSERT INTO person (id, user_name, user_key, display_name, role, branch, own_only, search_text, without, sharing)
+       VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9::text[], $10) ON CONFLICT (user_key) DO NOTHING RETURNING id`,
       [
         id,
         asked.userName,
@@ -135,6 +148,8 @@ export async function makePerson(access: Access, asked: PersonNew): Promise<OneT
         asked.branch,
         asked.ownOnly,
         personSearchText(asked),
+        asked.without ?? [],
+        asked.sharing ?? null,
       ],
     )
     if (!made.length)
@@ -148,12 +163,21 @@ export async function makePerson(access: Access, asked: PersonNew): Promise<OneT
 
 /** The person, locked. @throws Refusal 404, 403 outside the branch. */
 async function personFor(sql: Sql, access: Access, id: string): Promise<Row> {
-  const [row] = await sql.query<Row>(`${SELECT} WHERE p.id = $1 FOR UPDATE OF p`, [id])
+  const [row] = await sql.query<Row>(`${SELECT} WHERE p.id = $1 AND p.role <> 'machine' FOR UPDATE OF p`, [
+    id,
+  ])
   if (!row) throw notFound('person')
   if (row.path === null ? access.branch !== null : false) throw outsideBranch()
   if (row.path !== null) mustHold(access, row.path)
   return row
 }
+
+/** Does a person who changes themselves stay who they are? */
+const keepsOwn = (before: Row, asked: PersonChange): boolean =>
+  asked.active &&
+  asked.role === before.role &&
+  asked.branch === before.branch &&
+  [...asked.without].sort().join() === [...before.without].sort().join()
 
 /**
  * Changes a person. One who is switched off, or gets less to see, is out at once: the server reads the person
@@ -165,12 +189,14 @@ export async function changePerson(access: Access, id: string, asked: PersonChan
   await sql.transaction(async tx => {
     const before = await personFor(tx, access, id)
     mustFit(asked)
+    await mustBeSharable(tx, access, asked)
     await mustHoldBranch(tx, access, asked.branch)
-    if (id === access.id && (!asked.active || asked.role !== before.role || asked.branch !== before.branch))
+    if (id === access.id && !keepsOwn(before, asked))
       throw conflict('not-yourself', 'Your own role, branch and access somebody else changes.')
     await tx.query(
       `UPDATE person SET display_name = $2, role = $3, branch = $4, own_only = $5, active = $6, session_epoch = session_epoch + CASE WHEN active AND NOT $6 THEN 1 ELSE 0 END,
-         code_hash = CASE WHEN $6 THEN code_hash END, code_until = CASE WHEN $6 THEN code_until END, search_text = $7 WHERE id = $1`,
+         code_hash = CASE WHEN $6 THEN code_hash END, code_until = CASE WHEN $6 THEN code_until END, search_text = $7,
+         without = $8::text[], sharing = $9 WHERE id = $1`,
       [
         id,
         asked.displayName.trim(),
@@ -179,15 +205,17 @@ export async function changePerson(access: Access, id: string, asked: PersonChan
         asked.ownOnly,
         asked.active,
         personSearchText({ displayName: asked.displayName, userName: before.userName }),
+        asked.without,
+        asked.sharing,
       ],
     )
-    const { displayName, role, branch, ownOnly, active } = before
+    const { displayName, role, branch, ownOnly, without, sharing, active } = before
     await note(
       tx,
       id,
       access,
       active === asked.active ? 'changed' : asked.active ? 'on' : 'off',
-      { displayName, role, branch, ownOnly, active },
+      { displayName, role, branch, ownOnly, without, sharing, active },
       asked,
     )
   })

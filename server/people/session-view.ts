@@ -4,10 +4,13 @@ import type { Access } from '../access/access'
 import { branchPath } from '../access/access'
 import { nowText } from '../clock'
 import { database, type Sql } from '../database'
+import { Refusal } from '../refusal'
 import { settings } from '../settings'
 
-/** What the screens need to know of the person who is signed in. */
+/** What the screens need to know of the person who is signed in; programs see no screens. */
 export async function sessionView(access: Access, tx?: Pick<Sql, 'query'>): Promise<SessionView> {
+  const { role } = access
+  if (role === 'machine') throw new Refusal(403, 'not-for-programs', 'Programs have no session.')
   const sql = tx ?? (await database())
   const { installation, timeZone, districtLevel } = await settings(sql)
   const above = await sql.query<UnitRef & { level: number }>(
@@ -21,7 +24,13 @@ export async function sessionView(access: Access, tx?: Pick<Sql, 'query'>): Prom
     [districtLevel, branchPath(access.branch)],
   )
   return {
-    person: { id: access.id, userName: access.userName, displayName: access.displayName, role: access.role },
+    person: {
+      ...{ id: access.id, userName: access.userName, displayName: access.displayName, role },
+      ...{
+        without: [...access.without] as SessionView['person']['without'],
+        isLimited: access.sharing !== null,
+      },
+    },
     branch: own
       ? {
           unit: { code: own.code, name: own.name },

@@ -1,5 +1,6 @@
 import { sameCells } from '#core/define/same-cells'
 import type { Edition } from '#core/report/edition'
+import { noteReports } from '../changes/note'
 import { nowText } from '../clock'
 import type { Sql } from '../database'
 import { askForJob } from '../queue/job-table'
@@ -50,6 +51,7 @@ export async function applyEdition(
       'INSERT INTO report_to_judge (report, since) SELECT unnest($1::bigint[]), $2 ON CONFLICT DO NOTHING',
       [received, nowText()],
     )
+    await noteReports(sql, received)
     toJudge += received.length
   }
   if (toJudge) await askForJob(sql, 'judgeAgain')

@@ -1,6 +1,6 @@
 import type { DatasetView } from '#core/contract/rounds'
 import type { Edition } from '#core/report/edition'
-import type { Access } from '../access/access'
+import { datasetsSeen, type Access } from '../access/access'
 import { database } from '../database'
 import { newestRounds } from '../rounds/round'
 import { expectedUnitsOf } from '../units/expected-units'
@@ -9,7 +9,9 @@ import { expectedUnitsOf } from '../units/expected-units'
 export async function listDatasets(access: Access): Promise<DatasetView[]> {
   const sql = await database()
   const rows = await sql.query<{ definition: Edition; publishedAt: string; dataset: string }>(
-    'SELECT DISTINCT ON (dataset) dataset, definition, published_at AS "publishedAt" FROM edition ORDER BY dataset, number DESC',
+    `SELECT DISTINCT ON (dataset) dataset, definition, published_at AS "publishedAt" FROM edition
+     WHERE $1::text[] IS NULL OR dataset = ANY($1::text[]) ORDER BY dataset, number DESC`,
+    [datasetsSeen(access)],
   )
   const rounds = await newestRounds(sql)
   const expected = await expectedUnitsOf(sql, rounds, access.branch)

@@ -259,6 +259,9 @@ describe('who sees jobs', () => {
       'effects',
       'foldCases',
       'newDay',
+      'sendNudges',
+      'importReports',
+      'makeExtracts',
       'tidy',
       'verify',
     ])

@@ -21,11 +21,15 @@ export async function sendReport(
   await sendAt(tx, access, place, explanations)
 }
 
+/** A device does not know what a supervisor counted: the officer asks about it, and nothing is said in advance. */
+const isKnownToOfficeOnly = ({ source }: Doubt): boolean => source === 'recount'
+
 /**
  * Sends a report, in the transaction of the caller, that is alone with its facility: checks it again here, and
  * stores its doubts as discrepancies with what the facility says of them.
  * @param explanations a sentence for each doubt that asks for one, and for each must-fix doubt that cannot be
  *   corrected, by the doubt's key.
+ * @param ofAll what is said of every other doubt, where somebody speaks for all of them
  * @throws Refusal 409 `state`, 422 `must-fix` or `explanation-missing`.
  */
 export async function sendAt(
@@ -33,13 +37,19 @@ export async function sendAt(
   access: Access,
   place: ReportPlace,
   explanations: Readonly<Record<string, string>>,
+  ofAll?: string,
 ): Promise<void> {
   const { report } = place
   const to = stateAfter(stateOf(report), 'send')
   if (!report || !to) throw conflict('state', 'This report is not a draft: it cannot be sent now.')
   const found = await doubtsNow(tx, { ...place, report })
+  const said = ofAll
+    ? { ...Object.fromEntries(found.doubts.map(({ key }) => [key, ofAll])), ...explanations }
+    : explanations
   const unexplained = (strength: Doubt['strength']) =>
-    found.doubts.filter(doubt => doubt.strength === strength && !explanations[doubt.key]?.trim()).length
+    found.doubts.filter(
+      doubt => doubt.strength === strength && !said[doubt.key]?.trim() && !isKnownToOfficeOnly(doubt),
+    ).length
   // Rules hold for the district, not against the nurse: what cannot be corrected is explained to the officer.
   const mustFix = unexplained('mustFix')
   if (mustFix) {
@@ -58,5 +68,5 @@ export async function sendAt(
     )
   }
   await moveReport(tx, report, to, access.id)
-  await saveDoubts(tx, report, found, access.id, explanations)
+  await saveDoubts(tx, report, found, access.id, said)
 }

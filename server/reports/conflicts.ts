@@ -1,8 +1,9 @@
-import type { OpenConflict, Theirs } from '#core/contract/reports'
+import type { ConflictSides, OpenConflict, Standing, Theirs } from '#core/contract/reports'
 import type { CellContent } from '#core/report/cell'
 import { groupBy } from '#core/group-by'
 import type { Access } from '../access/access'
-import type { Sql } from '../database'
+import { database, type Sql } from '../database'
+import { reportPlace } from './place'
 
 /** So many of one report are shown. */
 const MOST_CONFLICTS = 500
@@ -21,6 +22,26 @@ export async function openConflicts(
   )
   const byReport = groupBy(rows, ({ report }) => report)
   return report => (byReport.get(report) ?? []).map(({ report: _, ...conflict }) => conflict)
+}
+
+/** Who put what stands in some cells of a report, on which device and when; none for a cell never answered. */
+const standingIn = (sql: Pick<Sql, 'query'>, report: number, cells: readonly string[]): Promise<Standing[]> =>
+  sql.query<Standing>(
+    `SELECT DISTINCT ON (e.cell) e.cell, coalesce(p.display_name, '') AS by, d.name AS device, e.at
+     FROM cell_event e LEFT JOIN person p ON p.id = e.person
+       LEFT JOIN received_change r ON r.id = e.id LEFT JOIN device d ON d.id = r.device
+     WHERE e.report = $1 AND e.cell = ANY($2::text[]) ORDER BY e.cell, e.seq DESC`,
+    [report, cells],
+  )
+
+/** The open conflicts of a report beside what stands in their cells. @throws Refusal 403, 404 */
+export async function conflictSides(access: Access, round: string, unit: string): Promise<ConflictSides> {
+  const sql = await database()
+  const { report } = await reportPlace(sql, access, round, unit)
+  if (!report) return { conflicts: [], standing: [] }
+  const conflicts = (await openConflicts(sql, [report.id]))(report.id)
+  const cells = conflicts.map(({ cell }) => cell)
+  return { conflicts, standing: await standingIn(sql, report.id, cells) }
 }
 
 /** Settles the conflicts that a person saw and decided by the content of a change. Other conflicts stay open. */
@@ -109,12 +130,7 @@ export async function theirsOf(
   at: string,
 ): Promise<Map<string, Theirs>> {
   if (!contents.size) return new Map()
-  const rows = await sql.query<{ cell: string; by: string; at: string }>(
-    `SELECT DISTINCT ON (e.cell) e.cell, coalesce(p.display_name, '') AS by, e.at
-     FROM cell_event e LEFT JOIN person p ON p.id = e.person
-     WHERE e.report = $1 AND e.cell = ANY($2::text[]) ORDER BY e.cell, e.seq DESC`,
-    [report, [...contents.keys()]],
-  )
+  const rows = await standingIn(sql, report, [...contents.keys()])
   const last = new Map(rows.map(row => [row.cell, row]))
   return new Map(
     [...contents].map(([cell, content]) => [

@@ -81,7 +81,7 @@ export async function reportFilesOf(
     sql,
     places.filter(({ report }) => !report),
   )
-  const late = may(access.role, 'resolve') ? await lateChangesOf(sql, places) : () => []
+  const late = may(access, 'resolve') ? await lateChangesOf(sql, places) : () => []
   return places.map((place, at) => {
     const { round, unit, report, ready } = place
     const state = stateOf(report)

@@ -1,4 +1,5 @@
 import type { CellContent } from '#core/report/cell'
+import { noteReports } from '../changes/note'
 import type { Parameter, Sql } from '../database'
 import { cellTable, columnsOf, CONTENT_COLUMNS } from './cells'
 
@@ -56,7 +57,7 @@ export async function writeCells(
     ],
   )
   await countAnswers(sql, 'p.id = $1', [report])
-  await figuresChanged(sql, report)
+  await reportChanged(sql, report)
 }
 
 /**
@@ -80,3 +81,9 @@ export const figuresChanged = (sql: Sql, report: number): Promise<object[]> =>
     `INSERT INTO figures_to_refresh (round, path) SELECT round, path FROM report WHERE id = $1 AND state <> 'draft' AND path IS NOT NULL`,
     [report],
   )
+
+/** Notes that a report says something else than before: figures change with it, and programs hear of it. */
+export async function reportChanged(sql: Sql, report: number): Promise<void> {
+  await figuresChanged(sql, report)
+  await noteReports(sql, [report])
+}

@@ -4,7 +4,7 @@ import { may } from '#core/contract/permission'
 import type { SearchHit } from '#core/contract/people'
 import { fold } from '#core/form/code'
 import type { Words } from '#core/report/edition'
-import { branchPath, type Access } from '../access/access'
+import { seesDataset, branchPath, type Access } from '../access/access'
 import { listCases } from '../cases/list'
 import { editionOf } from '../datasets/editions'
 import { database, type Sql } from '../database'
@@ -163,12 +163,12 @@ export async function search(access: Access, typed: string): Promise<SearchHit[]
   if (!typed.trim()) return []
   const rank = rankOf(typed)
   const sql = await database()
-  const rounds = await openedRounds(sql)
+  const rounds = (await openedRounds(sql)).filter(({ dataset }) => seesDataset(access, dataset))
   return [
     ...(await findUnits(sql, access, typed, roundToOpen(rounds, await today())?.id ?? null)),
     ...findRounds(rounds, rank),
-    ...(may(access.role, 'define') ? await findItems(sql, rank) : []),
+    ...(may(access, 'define') ? await findItems(sql, rank) : []),
     ...(await findCases(access, typed)),
-    ...(may(access.role, 'managePeople') ? await findPeople(sql, access, typed) : []),
+    ...(may(access, 'managePeople') ? await findPeople(sql, access, typed) : []),
   ]
 }

@@ -3,7 +3,8 @@ import { Refusal } from '../refusal'
 import { threadFile } from '.'
 
 /** The heavy calculations: `server/jobs/heavy-work.ts` says which function each is. */
-export type HeavyName = 'readBody' | 'readCarried' | 'readBundleText' | 'planUnits' | 'spansOfChanges'
+export type HeavyName =
+  'readBody' | 'readCarried' | 'readBundleText' | 'readSheets' | 'planUnits' | 'spansOfChanges'
 
 /** What a thread gets. */
 export interface HeavyAsk {

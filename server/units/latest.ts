@@ -1,4 +1,5 @@
 import { fold } from '#core/form/code'
+import { noteUnits } from '../changes/note'
 import type { Parameter, Sql } from '../database'
 import { assigned } from './expected-units'
 
@@ -30,6 +31,7 @@ export async function writeLatest(sql: Pick<Sql, 'query'>, units: readonly strin
     [units],
   )
   await writeSearchTexts(sql, 'code = ANY($1::text[])', [units])
+  await noteUnits(sql, units)
 }
 
 async function writeSearchTexts(

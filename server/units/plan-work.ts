@@ -12,11 +12,11 @@ import { readUnitRows, type UnitRows } from '#core/geography/unit-row'
 import { everBelow, growTree } from '#core/geography/unit-tree'
 import { must, type Result } from '#core/result'
 import { holds } from '../access/branch'
-import { Refusal, outsideBranch } from '../refusal'
+import { outsideBranch, Refusal, refusedBy } from '../refusal'
 
 /** @throws Refusal 422 with the reason. */
 function readable<T>(read: Result<T>): T {
-  if (!read.ok) throw new Refusal(422, read.problems[0]!.code, read.problems[0]!.message, read.problems)
+  if (!read.ok) throw refusedBy(422, read.problems)
   return read.value
 }
 

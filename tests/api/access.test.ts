@@ -6,7 +6,7 @@ import { templatePath } from '#core/contract/openapi'
 import { ROUTES, type RouteContract, type RouteName } from '#core/contract/routes'
 import { ApiDocument } from '../support/api-document'
 import { Client, OCTOBER } from '../support/client'
-import { CARD_SETTINGS, paperReport } from '../support/samples'
+import { CARD_SETTINGS, EXTRACT, paperReport, recountOf, visitTo } from '../support/samples'
 import { draftsOf, makeThings, type Things } from '../support/things'
 
 const address = inject('address')
@@ -78,6 +78,84 @@ const TRIALS: Record<RouteName, () => Trial> = {
   'POST /api/rounds/:round/case-counts/:count/:unit/ask': () => ({
     ...bothSides(({ unit }) => ({ round: 'weekly_diseases~2026-W44', count: 'measles_u5', unit })),
     body: { text: 'a trial' },
+  }),
+  'GET /api/reports/:round/:unit/conflicts': () => bothSides(report),
+  'POST /api/reports/:round/:unit/conflicts': () => ({
+    ...bothSides(report),
+    body: {
+      decisions: [
+        {
+          ...{ cell: 'live_births.girls', base: 0, content: { kind: 'blank' } },
+          seen: ['0189f7a0-0000-7000-8000-000000000000'],
+        },
+      ],
+    },
+  }),
+  'GET /api/rounds/:round/template': () => ({ inside: { round: OCTOBER }, query: false }),
+  'POST /api/report-files': () => ({
+    body: { dataset: 'monthly_summary', name: 'a.csv', base64: 'YSxi', language: 'en' },
+  }),
+  'GET /api/report-files': () => ({}),
+  'GET /api/extract-sources': () => ({}),
+  'GET /api/extract-fields': () => ({}),
+  'GET /api/dictionary': () => ({}),
+  'POST /api/extract-previews': () => ({ body: EXTRACT }),
+  'GET /api/extracts': () => ({}),
+  'POST /api/extracts': () => ({
+    body: { name: 'A trial', definition: EXTRACT, shared: false, repeats: null, onlyNew: false },
+  }),
+  'GET /api/extracts/:id': () => ({ inside: { id: near.extract } }),
+  'PUT /api/extracts/:id': () => ({
+    inside: { id: near.extract },
+    body: { name: 'A trial', definition: EXTRACT, shared: false, repeats: null, onlyNew: false, version: 99 },
+  }),
+  'DELETE /api/extracts/:id': () => ({ inside: { id: near.extract } }),
+  'GET /api/extract-files': () => ({}),
+  'POST /api/extract-files': () => ({ body: { extracts: [{ name: 'A trial', definition: EXTRACT }] } }),
+  'GET /api/extract-files/:id': () => ({ inside: { id: near.extractFile } }),
+  'POST /api/extract-files/:id/stop': () => ({ inside: { id: near.extractFile } }),
+  'GET /api/extract-files/:id/content': () => ({ inside: { id: near.extractFile } }),
+  'GET /api/report-files/:id': () => ({ ...bothSides(({ reportFile }) => ({ id: reportFile })) }),
+  'POST /api/report-files/:id/apply': () => ({
+    ...bothSides(({ reportFile }) => ({ id: reportFile })),
+    body: { why: 'a trial' },
+  }),
+  'POST /api/report-files/:id/undo': () => ({ ...bothSides(({ reportFile }) => ({ id: reportFile })) }),
+  'POST /api/report-files/:id/stop': () => ({ ...bothSides(({ reportFile }) => ({ id: reportFile })) }),
+  'POST /api/rounds/:round/nudges/preview': () => ({
+    inside: { round: OCTOBER },
+    body: { units: ['nowhere'] },
+  }),
+  'POST /api/rounds/:round/nudges': () => ({ inside: { round: OCTOBER }, body: { units: ['nowhere'] } }),
+  'GET /api/nudges': () => ({ query: true }),
+  'POST /api/nudges/stop': () => ({ body: { ids: ['0189f7a0-0000-7000-8000-000000000000'] } }),
+  'GET /api/nudges/rules': () => ({}),
+  'PUT /api/nudges/text': () => ({ body: { text: null } }),
+  'PUT /api/nudges/times': () => ({ body: { quietFrom: 1140, quietTo: 420, aDay: 2 } }),
+  'GET /api/visit-proposals': () => ({ query: true }),
+  'GET /api/visits': () => ({ query: true }),
+  'POST /api/visits': () => ({ body: visitTo('nowhere') }),
+  'POST /api/visits/:id/move': () => ({
+    ...bothSides(({ visit }) => ({ id: visit })),
+    body: { to: 'dropped', text: 'a trial' },
+  }),
+  'GET /api/facilities/:unit/recounts': () => ({ ...bothSides(({ unit }) => ({ unit })) }),
+  'GET /api/reports/:round/:unit/recount': () => ({ ...bothSides(report) }),
+  'POST /api/reports/:round/:unit/recount': () => ({ ...bothSides(report), body: recountOf() }),
+  'POST /api/recounts/:id/withdraw': () => ({ ...bothSides(({ recount }) => ({ id: recount })) }),
+  'GET /api/verification': () => ({ query: true }),
+  'GET /api/map': () => ({ query: true }),
+  'PUT /api/units/:unit/outline': () => ({
+    ...bothSides(({ unit }) => ({ unit })),
+    body: { geometry: null },
+  }),
+  'GET /api/facilities/:unit': () => ({ ...bothSides(({ unit }) => ({ unit })) }),
+  'POST /api/facilities/:unit/contacts': () => ({
+    ...bothSides(({ unit }) => ({ unit })),
+    body: { name: 'Made up', phone: '+999 41 20 30 17', language: 'en', nudges: true },
+  }),
+  'DELETE /api/facilities/:unit/contacts/:id': () => ({
+    ...bothSides(({ unit, contact }) => ({ unit, id: contact })),
   }),
   'POST /api/rounds/:round/send-back': () => ({
     inside: { round: 'monthly_summary~2025-06' },
@@ -193,6 +271,11 @@ const TRIALS: Record<RouteName, () => Trial> = {
   'DELETE /api/pairing-cards/:id': () => ({ ...bothSides(({ card }) => ({ id: card })) }),
   'GET /api/devices': () => ({}),
   'GET /api/devices/:id/contacts': () => bothSides(({ device }) => ({ id: device })),
+  'POST /api/devices/:id/hand-over': () => ({
+    ...bothSides(({ device }) => ({ id: device })),
+    body: { name: 'A trial' },
+  }),
+  'POST /api/devices/:id/pair-again': () => ({ ...bothSides(({ device }) => ({ id: device })) }),
   'POST /api/devices/:id/block': () => ({
     ...bothSides(({ device }) => ({ id: device })),
     body: { blocked: true },
@@ -271,7 +354,10 @@ const TRIALS: Record<RouteName, () => Trial> = {
   }),
   'PUT /api/people/:id': () => ({
     ...bothSides(({ person }) => ({ id: person })),
-    body: { displayName: 'A trial', role: 'reader', branch: null, ownOnly: false, active: true },
+    body: {
+      ...{ displayName: 'A trial', role: 'reader', branch: null, ownOnly: false, active: true },
+      ...{ without: [], sharing: null },
+    },
   }),
   'POST /api/people/:id/code': () => ({ ...bothSides(({ person }) => ({ id: person })) }),
   'POST /api/session/code': () => ({
@@ -315,6 +401,14 @@ const TRIALS: Record<RouteName, () => Trial> = {
   'GET /api/settings': () => ({}),
   'POST /api/settings/consequences': () => ({ body: SETTINGS }),
   'PUT /api/settings': () => ({ body: { before: SETTINGS, after: SETTINGS } }),
+  'GET /api/tokens': () => ({}),
+  'POST /api/tokens': () => ({
+    body: { name: 'A trial', branch: null, gives: [], lastDay: '2026-12-31' },
+  }),
+  'POST /api/tokens/:id/end': () => ({ ...bothSides(({ token }) => ({ id: token })) }),
+  'GET /api/records/reports': () => ({ query: true }),
+  'GET /api/records/cases': () => ({ query: true }),
+  'GET /api/changes': () => ({}),
   'GET /api/jobs': () => ({}),
   'GET /api/jobs/plan': () => ({}),
   'POST /api/jobs': () => ({ body: { kind: 'openRounds' } }),
@@ -345,13 +439,15 @@ beforeAll(async () => {
 function call(client: Client, name: RouteName, where: Record<string, string>, unit?: string) {
   const [method, path] = name.split(' ') as [string, string]
   const { query, body } = TRIALS[name]()
+  const contract: RouteContract = ROUTES[name]
   const full = path.replace(/:(\w+)/g, (_, key: string) => encodeURIComponent(where[key] ?? ''))
   const asked: Record<string, string> = query && unit ? { unit } : {}
+  // Which unit is asked for, the trial says.
+  const { unit: _, ...example } = contract.machine?.query ?? {}
   if (method === 'GET')
     return client.get(
-      `${full}?${new URLSearchParams({ ...asked, ...(name === 'GET /api/search' && { q: 'a' }), ...(name === 'GET /api/units/export' && { format: 'csv' }) }).toString()}`,
+      `${full}?${new URLSearchParams({ ...example, ...asked, ...(name === 'GET /api/search' && { q: 'a' }), ...(name === 'GET /api/extract-fields' && { of: 'monthly_summary', rows: 'report' }), ...(name.endsWith('/template') && { format: 'csv', language: 'en' }) }).toString()}`,
     )
-  const contract: RouteContract = ROUTES[name]
   return client.send(method, full, contract.body ? { ...(body as object | undefined), ...asked } : undefined)
 }
 
@@ -380,7 +476,7 @@ describe('every route', () => {
       const { inside, outside, query } = TRIALS[name]()
       const within = await call(clients[role], name, inside ?? {})
       expect(document.mistakesIn(templatePath(name), within)).toEqual([])
-      if (!may(role, permission)) {
+      if (!may({ role, without: [] }, permission)) {
         expect([within.status, within.body.code]).toEqual([403, 'no-permission'])
         return
       }

@@ -1,7 +1,7 @@
 import { beforeAll, describe, expect, inject, it } from 'vitest'
 import { ROUTES, type RouteName } from '#core/contract/routes'
 import { cardFor, Client, OCTOBER } from '../support/client'
-import { paperReport, PNG } from '../support/samples'
+import { EXTRACT, paperReport, PNG, recountOf } from '../support/samples'
 import { draftsOf, makeThings, type Insiders, type Things } from '../support/things'
 
 /**
@@ -42,6 +42,47 @@ const TRIALS: Partial<Record<RouteName, Trial>> = {
   ],
   'POST /api/reports/:round/:unit/leave-out': ['officer', () => `${report()}/leave-out`, { why: 'a trial' }],
   'POST /api/reports/:round/:unit/paper': ['officer', () => `${report()}/paper`, paperReport()],
+  'GET /api/report-files/:id': ['officer', () => `/api/report-files/${there.reportFile}`],
+  'POST /api/report-files/:id/apply': [
+    'officer',
+    () => `/api/report-files/${there.reportFile}/apply`,
+    { why: 'a trial' },
+  ],
+  'POST /api/report-files/:id/undo': ['officer', () => `/api/report-files/${there.reportFile}/undo`],
+  'POST /api/report-files/:id/stop': ['officer', () => `/api/report-files/${there.reportFile}/stop`],
+  'GET /api/extracts/:id': ['officer', () => `/api/extracts/${there.extract}`],
+  'PUT /api/extracts/:id': [
+    'officer',
+    () => `/api/extracts/${there.extract}`,
+    { name: 'Taken over', definition: EXTRACT, shared: true, repeats: null, onlyNew: false, version: 1 },
+  ],
+  'GET /api/extract-files/:id': ['officer', () => `/api/extract-files/${there.extractFile}`],
+  'GET /api/extract-files/:id/content': ['officer', () => `/api/extract-files/${there.extractFile}/content`],
+  'POST /api/extract-files/:id/stop': ['officer', () => `/api/extract-files/${there.extractFile}/stop`],
+  'DELETE /api/extracts/:id': ['officer', () => `/api/extracts/${there.extract}`],
+  'POST /api/tokens/:id/end': ['admin', () => `/api/tokens/${there.token}/end`],
+  'POST /api/visits/:id/move': [
+    'officer',
+    () => `/api/visits/${there.visit}/move`,
+    { to: 'dropped', text: 'a trial' },
+  ],
+  'GET /api/facilities/:unit/recounts': ['officer', () => `/api/facilities/${there.unit}/recounts`],
+  'GET /api/reports/:round/:unit/recount': ['officer', () => `${report()}/recount`],
+  'POST /api/reports/:round/:unit/recount': ['officer', () => `${report()}/recount`, recountOf()],
+  'POST /api/recounts/:id/withdraw': ['officer', () => `/api/recounts/${there.recount}/withdraw`],
+  'GET /api/reports/:round/:unit/conflicts': ['officer', () => `${report()}/conflicts`],
+  'POST /api/reports/:round/:unit/conflicts': [
+    'officer',
+    () => `${report()}/conflicts`,
+    {
+      decisions: [
+        {
+          ...{ cell: 'live_births.girls', base: 0, content: { kind: 'blank' } },
+          seen: ['0189f7a0-0000-7000-8000-000000000000'],
+        },
+      ],
+    },
+  ],
   'GET /api/reports/:round/:unit/story': ['officer', () => `${report()}/story`],
   'GET /api/reports/:round/:unit/cells/:cell': ['officer', () => `${report()}/cells/days_open`],
   'POST /api/reports/:round/:unit/cells/:cell/comments': [
@@ -63,6 +104,17 @@ const TRIALS: Partial<Record<RouteName, Trial>> = {
     'officer',
     () => `/api/services/theirs/${there.unit}`,
     { from: '2026-11-01', items: [] },
+  ],
+  'PUT /api/units/:unit/outline': ['admin', () => `/api/units/${there.unit}/outline`, { geometry: null }],
+  'GET /api/facilities/:unit': ['officer', () => `/api/facilities/${there.unit}`],
+  'POST /api/facilities/:unit/contacts': [
+    'officer',
+    () => `/api/facilities/${there.unit}/contacts`,
+    { name: 'Made up', phone: '+999 41 20 30 18', language: 'en', nudges: true },
+  ],
+  'DELETE /api/facilities/:unit/contacts/:id': [
+    'officer',
+    () => `/api/facilities/${there.unit}/contacts/${there.contact}`,
   ],
   'GET /api/units/:unit': ['officer', () => `/api/units/${there.unit}`],
   'GET /api/cases/:case': ['officer', () => `/api/cases/${there.case}`],
@@ -97,6 +149,12 @@ const TRIALS: Partial<Record<RouteName, Trial>> = {
   'GET /api/files/:hash': ['officer', () => `/api/files/${there.file}`],
   'GET /api/devices/:id/contacts': ['officer', () => `/api/devices/${there.device}/contacts`],
   'GET /api/devices/:id/carry': ['officer', () => `/api/devices/${there.device}/carry`],
+  'POST /api/devices/:id/hand-over': [
+    'officer',
+    () => `/api/devices/${there.device}/hand-over`,
+    { name: 'A trial' },
+  ],
+  'POST /api/devices/:id/pair-again': ['officer', () => `/api/devices/${there.device}/pair-again`],
   'POST /api/devices/:id/block': ['officer', () => `/api/devices/${there.device}/block`, { blocked: true }],
   'DELETE /api/pairing-cards/:id': ['officer', () => `/api/pairing-cards/${there.card}`],
   'PUT /api/people/:id': [
@@ -107,6 +165,8 @@ const TRIALS: Partial<Record<RouteName, Trial>> = {
       role: 'clerk',
       branch: 'tolben_vale_district',
       ownOnly: false,
+      without: [],
+      sharing: null,
       active: true,
     },
   ],
@@ -143,10 +203,13 @@ const TRIALS: Partial<Record<RouteName, Trial>> = {
 const COMMON: RouteName[] = [
   'GET /api/rounds/:round/case-counts',
   'GET /api/rounds/:round/board',
+  'GET /api/rounds/:round/template',
   'GET /api/rounds/:round/over-time',
   'POST /api/rounds/:round/accept',
   'POST /api/rounds/:round/undo-accept',
   'POST /api/rounds/:round/send-back',
+  'POST /api/rounds/:round/nudges',
+  'POST /api/rounds/:round/nudges/preview',
   'GET /api/district-reports/:round',
   'POST /api/district-reports/:round/sign',
   'GET /api/district-reports/:round/csv',
@@ -183,7 +246,7 @@ describe('nothing lost, 15: what exists beyond the border', () => {
     else
       expect([refused.status, refused.body.code]).toEqual([
         403,
-        expect.stringMatching(/^(outside-branch|not-owner)$/),
+        expect.stringMatching(/^(outside-branch|not-owner|extract-not-yours)$/),
       ])
     const allowed = await inside[who].send<{ code?: string }>(method, path(), body)
     expect(['outside-branch', 'not-owner', 'no-permission', 'not-found', 'schema', 'server']).not.toContain(

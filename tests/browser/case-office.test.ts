@@ -173,7 +173,7 @@ describe('two cases that may be one', () => {
     await officer.until(async () => (await answers()).length > 0, 'both files')
     expect(await answers()).toEqual(['Case number', 'Name'])
     await officer.reads(/name \d+%/)
-    await shot(officer, 'case-pair')
+    await shot(officer, 'zz-case-pair')
     await clean()
     const sides = await officer.run<string[]>(
       'return [...document.querySelectorAll("table.pair thead th")].map(one => one.innerText)',

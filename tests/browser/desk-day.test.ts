@@ -170,7 +170,7 @@ describe('a day at a facility without a network', () => {
     ).sendKeys(path)
     await clerk.see('[data-question="card_photo"] img')
     await choose(clerk, 'contact_known', 'No')
-    await shot(clerk, 'case-entry')
+    await shot(clerk, 'zz-case-entry')
     await clean(clerk, GONE)
     await clerk.click('Save', '.foot button')
     await clerk.reads('Photograph of the card')

@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { setDay } from '../support/answers'
 import { Visitor } from '../support/browser'
 import { type RunningServer, startDemo } from '../support/server'
 import { shot } from '../support/shot'
@@ -62,5 +63,51 @@ describe('people', () => {
     } finally {
       await nell.leave()
     }
+  })
+})
+
+describe('a token of a program', () => {
+  let token = ''
+  const asks = (path: string) =>
+    fetch(server.address + path, { headers: { authorization: `Bearer ${token}` } })
+
+  it('is made for an area and until a day, is shown once, and lets the program read', async () => {
+    await admin.open('/people')
+    await admin.click('API tokens', 'a')
+    await admin.reads('No program has a token.')
+    await clean(admin)
+    await admin.click('Make a token')
+    await (await admin.enter('#token-name')).sendKeys('Stock system of the province')
+    await (await admin.enter('#token-branch')).sendKeys('Ashmere')
+    await admin.click('Ashmere', '[role=option]')
+    await setDay(admin, '#token-last', '2026-11-01')
+    await admin.click('Make the token')
+    await admin.reads('Choose a day in the future')
+    await setDay(admin, '#token-last', '2026-12-31')
+    await clean(admin, /422/)
+    await admin.click('Make the token')
+    await admin.reads('Token for Stock system of the province')
+    token = await admin.run<string>('return document.querySelector("code.token").innerText')
+    await shot(admin, 'tokens')
+    await clean(admin)
+    await admin.click('I have copied it')
+    expect(await admin.run('return document.body.innerText')).not.toContain(token)
+    const reports = await asks('/api/records/reports?dataset=monthly_summary')
+    expect(reports.status).toBe(200)
+    expect(((await reports.json()) as { records: unknown[] }).records.length).toBeGreaterThan(0)
+    expect((await asks('/api/people')).status).toBe(403)
+    await admin.open('/tokens')
+    await admin.reads('9 Nov')
+    expect(await admin.reads('Stock system')).not.toContain('never')
+  })
+
+  it('is ended, and from then on good for nothing', async () => {
+    await admin.click('End', 'td button')
+    await admin.reads('This cannot be taken back')
+    await clean(admin)
+    await admin.click('End', '.p-dialog-footer button')
+    await admin.reads(/\bended\b/i)
+    const refused = await asks('/api/records/reports?dataset=monthly_summary')
+    expect([refused.status, ((await refused.json()) as { code: string }).code]).toEqual([401, 'token-ended'])
   })
 })

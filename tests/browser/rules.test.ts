@@ -46,7 +46,7 @@ describe('a rule of a dataset', () => {
     expect(await admin.run<string>('return document.querySelector(".opened").innerText')).toMatch(
       /Days open: \d+/,
     )
-    await shot(admin, 'rule-try-out')
+    await shot(admin, 'zz-rule-try-out')
     await clean()
   })
 

@@ -1,8 +1,10 @@
 import { rmSync } from 'node:fs'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { openAt } from '../../server/database'
-import { CannotMove, move } from '../../server/moving/move'
-import { cardFor, OCTOBER } from '../support/client'
+import { exportTo, importFrom } from '../../server/moving/export'
+import { move } from '../../server/moving/move'
+import { CannotMove } from '../../server/moving/tables'
+import { cardFor, Client, OCTOBER } from '../support/client'
 import { DEMO, demoFolder, demoPlace, startServer, type Place } from '../support/server'
 import { TestDevice } from '../support/test-device'
 
@@ -61,5 +63,29 @@ describe('an installation', () => {
   it('is moved back, and nothing is moved onto what is there', async () => {
     expect(await moveFrom(server.data, back)).toBeGreaterThan(100_000)
     await expect(moveFrom(folder, server.data)).rejects.toThrow(CannotMove)
+  })
+
+  it('is exported while its server goes on, and fills a fresh one', async () => {
+    const running = await startServer(server.data, DEMO)
+    const fresh = await demoPlace('template0')
+    const folder = `${back}-export`
+    try {
+      const source = await openAt(server.data)
+      const { tables } = await exportTo(source, folder)
+      await source.close()
+      expect(tables.reduce((sum, { rows }) => sum + rows, 0)).toBeGreaterThan(100_000)
+      const target = await openAt(fresh.data)
+      // Each table is compared before anything is kept.
+      await importFrom(folder, target)
+      await target.close()
+      const restored = await startServer(fresh.data, DEMO)
+      const officer = await Client.signedIn(restored.address, 'officer.ashmere')
+      expect((await officer.get('/api/today')).status).toBe(200)
+      await restored.stop()
+    } finally {
+      await running.stop()
+      await fresh.remove()
+      rmSync(folder, { recursive: true, force: true })
+    }
   })
 })

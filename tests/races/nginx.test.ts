@@ -46,11 +46,16 @@ async function startNginx(): Promise<void> {
   const port = await freePort()
   address = `https://localhost:${port}`
   const log = join(folder, 'error.log')
-  const conf = readFileSync(SHIPPED, 'utf8')
-    .replace('127.0.0.1:4311', new URL(two.address(0)).host)
-    .replace('127.0.0.1:4312', new URL(two.address(1)).host)
-    .replace('8443', String(port))
-    .replaceAll('/etc/nginx', folder)
+  const ours = new Map([
+    ['127.0.0.1:4311', new URL(two.address(0)).host],
+    ['127.0.0.1:4312', new URL(two.address(1)).host],
+    ['8443', String(port)],
+    ['/etc/nginx', folder],
+  ])
+  // In one pass: a port that was put in may begin with one that is still to be replaced (43120, and 4312).
+  const conf = readFileSync(SHIPPED, 'utf8').replaceAll(/127\.0\.0\.1:431[12]|8443|\/etc\/nginx/g, shipped =>
+    ours.get(shipped)!,
+  )
   const places = ['client_body', 'proxy', 'fastcgi', 'uwsgi', 'scgi'].map(
     kind => `${kind}_temp_path ${folder}/${kind};`,
   )

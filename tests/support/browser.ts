@@ -10,10 +10,20 @@ import { PASSWORD } from './server'
 export const OFFICE = { width: 1280, height: 800 }
 export const PHONE = { width: 360, height: 740 }
 /** Two browsers share a machine that others may use too: what takes seconds alone may take ten times as long. */
-const PATIENCE = 40_000
+const PATIENCE = 90_000
 /** The PIN of every clerk in the tests. */
 export const PIN = '284613'
 const AXE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8')
+
+/**
+ * Looks for the first enabled element that shows a text, in one call: a page may have a hundred buttons, and each
+ * question to the driver costs some milliseconds.
+ */
+const FIND_BY_TEXT = `
+  const [css, text] = arguments
+  const shown = one => one.getClientRects().length > 0 && getComputedStyle(one).visibility === 'visible'
+  return [...document.querySelectorAll(css)].find(one => !one.disabled && shown(one)
+    && (one.innerText ?? one.textContent).replace(/\\s+/g, ' ').toLowerCase().includes(text)) ?? null`
 
 /** One person at a real Chromium. */
 export class Visitor {
@@ -42,6 +52,7 @@ export class Visitor {
       '--disable-background-networking',
       '--disable-component-update',
       '--disable-sync',
+      '--force-prefers-reduced-motion',
       `--user-data-dir=${profile}`,
       `--lang=${language}`,
       `--accept-lang=${language}`,
@@ -171,15 +182,7 @@ export class Visitor {
 
   /** Clicks what has this text, among the elements of a selector. */
   async click(text: string, css = 'button, a, [role=tab], summary'): Promise<void> {
-    const find = async () => {
-      for (const element of await this.driver.findElements(By.css(css))) {
-        // An element that the page has replaced meanwhile is passed over.
-        const shown = await element.getText().catch(() => '')
-        const fits = shown.replace(/\s+/g, ' ').toLowerCase().includes(text.toLowerCase())
-        if (fits && (await element.isEnabled().catch(() => false))) return element
-      }
-      return null
-    }
+    const find = () => this.driver.executeScript<WebElement | null>(FIND_BY_TEXT, css, text.toLowerCase())
     const element = await this.driver.wait(find, PATIENCE).catch(async () => {
       throw new Error(
         `There is no “${text}” to click. The page says:\n${(await this.driver.executeScript<string>('return document.body.innerText')).slice(0, 3000)}`,
@@ -286,11 +289,11 @@ export class Visitor {
    */
   async axe(): Promise<string[]> {
     await this.still()
-    await this.driver.executeScript(AXE)
+    if (!(await this.driver.executeScript('return Boolean(window.axe)'))) await this.driver.executeScript(AXE)
     const { violations } = await this.driver.executeAsyncScript<{
       violations: { id: string; help: string; nodes: { html: string; failureSummary: string }[] }[]
     }>(
-      'const done = arguments[0]; axe.run(document, { iframes: false }).then(done, error => done({ violations: [{ id: "axe", help: String(error), nodes: [] }] }))',
+      'const done = arguments[0]; axe.run(document, { iframes: false, resultTypes: ["violations"] }).then(done, error => done({ violations: [{ id: "axe", help: String(error), nodes: [] }] }))',
     )
     return violations.map(
       ({ id, help, nodes }) =>

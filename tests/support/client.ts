@@ -65,6 +65,15 @@ export class Client {
     }
   }
 
+  /** The bytes of a file. */
+  async bytes(path: string): Promise<Buffer> {
+    const answer = await fetch(this.address + path, {
+      headers: { ...(this.cookie && { cookie: this.cookie }), ...this.shown },
+    })
+    if (!answer.ok) throw new Error(`${path}: ${answer.status}`)
+    return Buffer.from(await answer.arrayBuffer())
+  }
+
   get = <T = Record<string, unknown>>(path: string) => this.send<T>('GET', path)
   post = <T = Record<string, unknown>>(path: string, body?: unknown, headers?: Record<string, string>) =>
     this.send<T>('POST', path, body, headers)

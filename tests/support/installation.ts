@@ -85,6 +85,8 @@ export const personOf = (role: Role, branch: string | null): Access => ({
   role,
   branch,
   ownOnly: false,
+  without: [],
+  sharing: null,
 })
 
 /** A dataset as its first edition, for all facilities from a day on, with its rounds up to {@link NOW}. */

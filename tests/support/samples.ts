@@ -1,8 +1,10 @@
+import type { ExtractDefinition } from '#core/contract/extracts'
 import { createHash } from 'node:crypto'
 import { v7 as uuid } from 'uuid'
 import type { EntryMade } from '#core/contract/desk'
 import type { DeviceSettings } from '#core/contract/devices'
 import type { PaperReport } from '#core/contract/paper-report'
+import type { RecountNew, VisitNew } from '#core/contract/visits'
 
 /** What the cards of the tests set a device to. */
 export const CARD_SETTINGS: DeviceSettings = {
@@ -54,3 +56,20 @@ export const paperReport = (more: Partial<PaperReport> = {}): PaperReport => ({
   explanations: {},
   ...more,
 })
+
+/** A visit to a facility, as it is planned. */
+export const visitTo = (unit: string): VisitNew => ({ id: uuid(), unit, plannedFor: '2026-11-20' })
+
+/** A recount of a report of the monthly summary. */
+export const recountOf = (more: Partial<RecountNew> = {}): RecountNew => ({
+  ...{ id: uuid(), countedOn: '2026-11-08', countedBy: 'Ines Marlow', onPaper: false },
+  cells: [{ cell: 'days_open', value: 20 }],
+  ...more,
+})
+
+/** An extract of the reports of the monthly summary. */
+export const EXTRACT: ExtractDefinition = {
+  ...{ of: 'monthly_summary', rows: 'report', columns: [{ key: '@unit' }, { key: 'days_open' }] },
+  ...{ heads: 'short', choices: 'code', several: 'columns', reasons: false },
+  ...{ filters: {}, format: 'csv', language: 'en' },
+}

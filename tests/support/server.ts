@@ -12,6 +12,7 @@ import { serve } from '../../scripts/serve.mjs'
 export const DEMO = {
   LANTERN_NOW: DEMO_NOW,
   LANTERN_BACKUP_HOURS: '0',
+  LANTERN_GATEWAY: 'stand-in',
 }
 export const PASSWORD = 'lantern-2026'
 

@@ -1,7 +1,7 @@
 import { v7 as uuid } from 'uuid'
 import type { CardMade } from '#core/contract/devices'
 import { Client, OCTOBER } from './client'
-import { CARD_SETTINGS, hashOf, PNG } from './samples'
+import { CARD_SETTINGS, EXTRACT, hashOf, PNG, recountOf, visitTo } from './samples'
 import { TestDevice } from './test-device'
 
 /** One of each thing that a route can name, all of one district of the demo. */
@@ -22,8 +22,19 @@ export interface Things {
   register: string
   list: string
   paper: string
+  /** A file of reports that was looked at. */
+  reportFile: string
+  /** Somebody who can be called at the unit. */
+  contact: string
   /** The hash of a picture that a device sent. */
   file: string
+  visit: string
+  recount: string
+  /** What the officer saved and does not share, and a file of it. */
+  extract: string
+  extractFile: string
+  /** Of a program that sees the district. */
+  token: string
 }
 
 /** The people of the district, as they come to the server. */
@@ -133,12 +144,33 @@ export async function makeThings(
     bytes: picture.length,
     data: picture.toString('base64'),
   })
+  const { body: token } = await admin.post<{ id: string }>('/api/tokens', {
+    ...{ name: 'Stock system', branch: district, gives: [], lastDay: '2026-12-31' },
+  })
   const { body: person } = await admin.post<{ id: string }>('/api/people', {
     userName: `clerk.${code}`,
     displayName: 'New there',
     role: 'clerk',
     branch: unit,
     ownOnly: false,
+  })
+  const { body: contact } = await officer.post<{ id: string }>(`/api/facilities/${unit}/contacts`, {
+    ...{ name: `Somebody of ${code}`, phone: '+999 41 20 30 17', language: 'en', nudges: false },
+  })
+  const { body: reports } = await officer.post<{ line: { id: string } }>('/api/report-files', {
+    ...{ dataset: 'monthly_summary', name: 'october.csv', language: 'en' },
+    base64: Buffer.from(`unit,period,days_open\n${unit},2026-10,17`).toString('base64'),
+  })
+  // One may be planned already.
+  await officer.post('/api/visits', visitTo(unit))
+  const { body: visits } = await officer.get<{ lines: { id: string }[] }>(`/api/visits?unit=${unit}`)
+  const recount = recountOf()
+  await officer.post(`/api/reports/${OCTOBER}/${unit}/recount`, recount)
+  const { body: extract } = await officer.post<{ id: string }>('/api/extracts', {
+    ...{ name: `Of ${code}`, definition: EXTRACT, shared: false, repeats: null, onlyNew: false },
+  })
+  const { body: extractFile } = await officer.post<{ id: string }>('/api/extract-files', {
+    extracts: [{ name: `Of ${code}`, definition: EXTRACT }],
   })
   const change = await renameUnit(admin, unit, `Unit of ${code}`)
   const drafts = draftsOf(code)
@@ -157,6 +189,13 @@ export async function makeThings(
     person: person.id,
     discrepancy: doubt!.id,
     caseDoubt,
+    contact: contact.id,
+    reportFile: reports.line.id,
+    visit: visits.lines[0]!.id,
+    recount: recount.id,
+    extract: extract.id,
+    extractFile: extractFile.id,
+    token: token.id,
     change,
     draft: code,
     register: code,

@@ -30,11 +30,24 @@ import { districtReport } from '../../server/district-reports/district-report'
 import { longerReport } from '../../server/district-reports/longer'
 import { jobPlan, listJobs } from '../../server/jobs/list'
 import { askForJob } from '../../server/queue/job-table'
+import { dataDictionary } from '../../server/extracts/dictionary'
+import { askForFile, listExtractFiles } from '../../server/extracts/files'
+import { listExtracts, saveExtract } from '../../server/extracts/saved'
+import { fieldList, listSources } from '../../server/extracts/sources'
+import { listReportFiles, reportFileView } from '../../server/files/list'
+import { previewReportFile } from '../../server/files/plan'
+import { reportTemplate } from '../../server/files/template'
+import { listNudges } from '../../server/nudges/list'
+import { nudgeRules } from '../../server/nudges/rules'
 import { board } from '../../server/overview/board'
 import { dueList } from '../../server/overview/due'
+import { facilityFile } from '../../server/overview/facility'
 import { reportingOverTime } from '../../server/overview/over-time'
 import { today } from '../../server/overview/today'
+import { readFeed } from '../../server/machines/feed'
+import { caseRecords, reportRecords } from '../../server/machines/records'
 import { listPeople, makePerson } from '../../server/people/manage'
+import { listTokens } from '../../server/people/tokens'
 import { listDatasets } from '../../server/publishing/dataset-list'
 import { draftFile, listDrafts, publishDraft, saveDraft } from '../../server/publishing/dataset-drafts'
 import { choiceLists, saveChoiceList } from '../../server/registers/choice-lists'
@@ -45,6 +58,7 @@ import {
   registerFile,
   saveRegister,
 } from '../../server/registers/drafts'
+import { conflictSides } from '../../server/reports/conflicts'
 import { cellStory } from '../../server/reports/cell-story'
 import { reportFile } from '../../server/reports/file'
 import { reportStory } from '../../server/reports/report-story'
@@ -55,11 +69,16 @@ import { search } from '../../server/search/search'
 import { listUnitChanges } from '../../server/units/change'
 import { listGroups, saveGroup } from '../../server/units/groups'
 import { writeLatest } from '../../server/units/latest'
+import { branchMap } from '../../server/units/outlines'
 import { exportUnits, listPlaces, listUnits, unitFile } from '../../server/units/read'
+import { visitProposals } from '../../server/visits/proposals'
+import { recountChoices, recountSheet, saveRecount } from '../../server/visits/recount'
+import { verification } from '../../server/visits/verification'
+import { listVisits, planVisit } from '../../server/visits/visits'
 import { fillReport, sendChanges, sendReport } from '../support/facility'
 import { addRegister, entryMade } from '../support/cases'
 import { makeInstallation, NOW, OCTOBER, personOf, SMALL } from '../support/installation'
-import { PNG } from '../support/samples'
+import { EXTRACT, PNG } from '../support/samples'
 
 /** How many statements the database was asked since the count was last set to 0. */
 let statements = 0
@@ -86,6 +105,16 @@ let discrepancy = ''
 let ofCase = ''
 let ofPair = ''
 let ofDoubt = ''
+let ofFile = ''
+
+/** A file of reports of every facility that there is. */
+async function aFile(): Promise<string> {
+  const codes = Array.from({ length: grown }, (_, at) => `more_${at + 1}`)
+  const text = ['unit,period,tested', ...codes.map(code => `${code},2026-10,${grown + 20}`)].join('\n')
+  const base64 = Buffer.from(text).toString('base64')
+  return (await previewReportFile(officer, { dataset: 'small', name: 'a.csv', base64, language: 'en' })).line
+    .id
+}
 
 /** A facility more, with everything that a list could hold of it. */
 async function grow(): Promise<void> {
@@ -109,6 +138,11 @@ async function everythingAt(code: string): Promise<void> {
       discrepancy = id
       await ask(officer, id, 'Is it so?')
     }
+  await planVisit(officer, { id: uuid(), unit: code, plannedFor: '2026-11-20' })
+  await saveRecount(officer, OCTOBER, code, {
+    ...{ id: uuid(), countedOn: '2026-11-04', countedBy: 'Ines Marlow', onPaper: false },
+    cells: [{ cell: 'tested', value: 9 }],
+  })
   ofCase = uuid()
   // The same person at each facility, whose specimen was taken before the rash: pairs and doubts grow with them.
   const who = { full_name: 'Ila Marsh', sex: 'f', born_on: '2021-05-03', rash_on: '2026-10-20' }
@@ -131,6 +165,9 @@ async function everythingAt(code: string): Promise<void> {
     name: { en: code, fr: code },
     members: [{ unit: code, from: '2026-01-01', to: null }],
   })
+  const definition = { ...EXTRACT, of: 'small', columns: [{ key: '@unit' }] }
+  await saveExtract(officer, { name: code, definition, shared: false, repeats: null, onlyNew: false })
+  await askForFile(officer, { extracts: [{ name: code, definition }] })
   await savePaper(admin, { kind: 'dataset', code: 'small' }, PNG.toString('base64'))
   const name = { en: code, fr: code }
   await saveChoiceList(admin, `of_${code}`, { version: 0, list: { code: `of_${code}`, name, choices: [] } })
@@ -171,11 +208,12 @@ const READS: Partial<Record<RouteName, () => Promise<unknown>>> = {
   'GET /api/today': () => today(officer),
   'GET /api/due': () => dueList(clerk),
   'GET /api/datasets': () => listDatasets(officer),
-  'GET /api/rounds': () => listRounds(),
+  'GET /api/rounds': () => listRounds(officer),
   'GET /api/rounds/:round/over-time': () => reportingOverTime(officer, OCTOBER, {}),
   'GET /api/rounds/:round/board': () => board(officer, OCTOBER),
   'GET /api/reports/:round/:unit': () => reportFile(officer, OCTOBER, 'elm'),
   'GET /api/reports/:round/:unit/story': () => reportStory(officer, OCTOBER, 'elm'),
+  'GET /api/reports/:round/:unit/conflicts': () => conflictSides(officer, OCTOBER, 'elm'),
   'GET /api/reports/:round/:unit/cells/:cell': () => cellStory(officer, OCTOBER, 'elm', 'tested'),
   'GET /api/drafts': () => listDrafts(),
   'GET /api/drafts/:dataset': () => draftFile(officer, 'small'),
@@ -207,10 +245,32 @@ const READS: Partial<Record<RouteName, () => Promise<unknown>>> = {
   'GET /api/case-pairs': () => listPairs(officer, {}),
   'GET /api/case-pairs/:id': () => pairFile(officer, ofPair),
   'GET /api/people': () => listPeople(admin),
+  'GET /api/tokens': () => listTokens(admin),
+  'GET /api/records/reports': () => reportRecords(officer, { dataset: 'small' }),
+  'GET /api/records/cases': () => caseRecords(officer, { register: MEASLES_CASES.code }),
+  'GET /api/changes': () => readFeed(officer, '0'),
   'GET /api/unit-groups': () => listGroups(officer),
   'GET /api/places': () => listPlaces(),
   'GET /api/units': () => listUnits(officer, undefined),
   'GET /api/units/export': () => exportUnits(officer, 'csv', undefined),
+  'GET /api/report-files': () => listReportFiles(officer, {}),
+  'GET /api/extract-sources': () => listSources(officer),
+  'GET /api/extract-fields': () => fieldList(officer, { of: MEASLES_CASES.code, rows: 'case' }),
+  'GET /api/dictionary': () => dataDictionary(officer, { of: 'small', language: 'en' }),
+  'GET /api/extracts': () => listExtracts(officer, {}),
+  'GET /api/extract-files': () => listExtractFiles(officer, {}),
+  'GET /api/report-files/:id': () => reportFileView(officer, ofFile),
+  'GET /api/rounds/:round/template': () =>
+    reportTemplate(officer, OCTOBER, { format: 'csv', language: 'en' }),
+  'GET /api/map': () => branchMap(officer),
+  'GET /api/facilities/:unit': () => facilityFile(officer, 'elm'),
+  'GET /api/visit-proposals': () => visitProposals(officer, {}),
+  'GET /api/visits': () => listVisits(officer, {}),
+  'GET /api/facilities/:unit/recounts': () => recountChoices(officer, 'more_1'),
+  'GET /api/reports/:round/:unit/recount': () => recountSheet(officer, OCTOBER, 'more_1'),
+  'GET /api/verification': () => verification(officer, { quarter: '2026-Q4' }),
+  'GET /api/nudges': () => listNudges(officer, {}),
+  'GET /api/nudges/rules': () => nudgeRules(officer),
   'GET /api/units/:unit': () => unitFile(officer, 'elm'),
   'GET /api/units/changes': () => listUnitChanges(),
   'GET /api/discrepancies': () => listDiscrepancies(officer, {}),
@@ -232,6 +292,9 @@ const NO_LIST: readonly RouteName[] = [
   'GET /api/drafts/:dataset/editions/:number',
   'GET /api/registers/:register/editions/:number',
   'GET /api/papers/:kind/:code/:id',
+  'GET /api/extracts/:id',
+  'GET /api/extract-files/:id',
+  'GET /api/extract-files/:id/content',
   'GET /api/devices/:id/carry',
   'GET /api/desk/standing',
   'GET /api/files/:hash',
@@ -268,9 +331,11 @@ describe('the statements of a route that reads', () => {
     await addRegister(sql, MEASLES_CASES)
     for (let more = 0; more < 2; more++) await grow()
     ofPair = (await listPairs(officer, {})).lines[0]!.id
+    ofFile = await aFile()
     few = await count()
     for (let more = 0; more < 6; more++) await grow()
     await moreRounds()
+    ofFile = await aFile()
     many = await count()
   }, 180_000)
   afterAll(async () => {

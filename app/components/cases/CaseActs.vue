@@ -36,12 +36,7 @@ const given = reactive({
 })
 /** Something is missing, and somebody wanted to go on. */
 const looking = ref(false)
-const visible = computed({
-  get: () => asked.value !== null,
-  set: shown => {
-    if (!shown) asked.value = null
-  },
-})
+const visible = openWhile(asked)
 function begin(act: CaseAct['act']) {
   Object.assign(given, {
     to: null,

@@ -58,7 +58,7 @@ const toggle = (id: string) => (opened.has(id) ? opened.delete(id) : opened.add(
         />
       </li>
     </ul>
-    <Button v-if="data.more" :label="t('act.showMore')" severity="secondary" text @click="load.showMore()" />
+    <ShowMore :more="data.more" @show="load.showMore()" />
   </LoadState>
 </template>
 

@@ -21,12 +21,7 @@ const reasons = computed(() =>
 const why = ref('')
 const saysApart = ref(false)
 const asksMerge = ref<string | null>(null)
-const merging = computed({
-  get: () => asksMerge.value !== null,
-  set: on => {
-    if (!on) asksMerge.value = null
-  },
-})
+const merging = openWhile(asksMerge)
 const params = computed(() => ({ id: file.line.id }))
 async function decide(act: () => Promise<unknown>) {
   if (!(await run(act))) return

@@ -26,10 +26,16 @@ const { t } = useI18n()
 <template>
   <Dialog v-model:visible="visible" modal :header="title" :style="{ width: '460px' }">
     <slot />
-    <ProblemNote :problem="problem" />
+    <ProblemNote :problem="problem" class="refused" />
     <template #footer>
       <Button severity="secondary" text :label="t('act.cancel')" @click="visible = false" />
       <Button :label="act" :loading="busy" :disabled="disabled" autofocus @click="emit('go')" />
     </template>
   </Dialog>
 </template>
+
+<style scoped>
+.refused {
+  margin-top: 12px;
+}
+</style>

@@ -36,18 +36,7 @@ const counted = computed(() =>
     <PageHead :title="title"
       ><NuxtLink to="/resolve">{{ t('place.resolve') }}</NuxtLink></PageHead
     >
-    <div class="row filter" role="group" :aria-label="title">
-      <Button
-        v-for="{ value, label } in counted"
-        :key="value"
-        size="small"
-        :severity="filter === value ? 'primary' : 'secondary'"
-        :outlined="filter !== value"
-        :aria-pressed="filter === value"
-        :label="label"
-        @click="filter = value"
-      />
-    </div>
+    <FilterButtons v-model="filter" class="filter" :label="title" :options="counted" />
     <LoadState :load="names">
       <div class="beside">
         <section :aria-label="title">
@@ -69,13 +58,7 @@ const counted = computed(() =>
                 </button>
               </li>
             </ul>
-            <Button
-              v-if="data.more"
-              :label="t('act.showMore')"
-              severity="secondary"
-              text
-              @click="load.showMore()"
-            />
+            <ShowMore :more="data.more" @show="load.showMore()" />
           </LoadState>
         </section>
         <section v-if="chosen" class="card" :aria-label="one"><slot /></section>

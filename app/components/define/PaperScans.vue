@@ -21,7 +21,7 @@ const source = computed(() =>
 
 async function put(file: File) {
   await run(async () => {
-    const base64 = (await dataAddressOf(file)).replace(/^data:[^,]*,/, '')
+    const base64 = await base64Of(file)
     await callApi('POST /api/papers/:kind/:code', { params: params.value, body: { base64 } })
     await pages.reload()
     shown.value = (pages.data.value?.length ?? 1) - 1

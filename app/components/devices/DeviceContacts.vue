@@ -23,9 +23,16 @@ const broughtText = ({ received, refused, conflicts, waiting }: DeviceContact): 
   <LoadState
     v-slot="{ data }"
     :load="contacts"
-    :empty="contacts.data.value?.lines.length === 0"
+    :empty="contacts.data.value?.lines.length === 0 && !contacts.data.value.acts.length"
     :empty-text="t('devices.noContacts')"
   >
+    <ul v-if="data.acts.length" class="plain-list log">
+      <li v-for="one in data.acts" :key="one.at + one.act">
+        <span class="at">{{ words.moment(one.at) }}</span>
+        <span>{{ t(`devices.act.${one.act}`, { name: one.text ?? '' }) }}</span>
+        <span class="small quiet">{{ one.by }}</span>
+      </li>
+    </ul>
     <ol class="plain-list log">
       <li v-for="one in data.lines" :key="one.id">
         <span class="at">{{ words.moment(one.beganAt) }}</span>
@@ -33,14 +40,7 @@ const broughtText = ({ received, refused, conflicts, waiting }: DeviceContact): 
         <span class="small quiet">{{ one.by }}</span>
       </li>
     </ol>
-    <Button
-      v-if="data.more"
-      size="small"
-      severity="secondary"
-      text
-      :label="t('act.showMore')"
-      @click="contacts.showMore()"
-    />
+    <ShowMore :more="data.more" @show="contacts.showMore()" />
   </LoadState>
 </template>
 

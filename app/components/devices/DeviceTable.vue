@@ -7,6 +7,8 @@ const emit = defineEmits<{
   block: [device: DeviceLine]
   letIn: [device: DeviceLine]
   carry: [device: DeviceLine]
+  handOver: [device: DeviceLine]
+  pairAgain: [device: DeviceLine]
 }>()
 const words = useWords()
 const { t } = words
@@ -29,6 +31,7 @@ const remarks = (one: DeviceLine): string[] =>
   [
     clockText(one.clockOffMs),
     one.isEarlier ? t('devices.earlier') : '',
+    one.lacksEditions ? t('devices.lacksEditions', { count: one.lacksEditions }, one.lacksEditions) : '',
     (one.storageShare ?? 0) > NEARLY_FULL
       ? t('devices.full', { share: words.percent(one.storageShare) })
       : '',
@@ -102,7 +105,18 @@ const remarks = (one: DeviceLine): string[] =>
             text
             :label="t('devices.block')"
             :aria-label="words.pair(t('devices.block'), one.name)"
-            @click="emit('block', one)" /></template></template
+            @click="emit('block', one)" /><Button
+            size="small"
+            text
+            :label="t('devices.handOver')"
+            :aria-label="words.pair(t('devices.handOver'), one.name)"
+            @click="emit('handOver', one)" /></template
+        ><Button
+          size="small"
+          text
+          :label="t('devices.pairAgain')"
+          :aria-label="words.pair(t('devices.pairAgain'), one.name)"
+          @click="emit('pairAgain', one)" /></template
     ></Column>
     <template #expansion="{ data: one }"><DeviceContacts :device="one.id" /></template>
   </DataTable>

@@ -15,22 +15,28 @@ const { t } = words
 const { sideText, distanceText } = useDoubtWords(() => names)
 const explanation = computed(() => doubt.explanation)
 const range = computed(() => doubt.range)
-/** The report and the register say different numbers. */
-const isOfRegister = computed(() => doubt.source === 'cases')
+/** What the two numbers are called. */
+const NAMES = {
+  rule: { title: 'resolve.compared', left: 'resolve.left', right: 'resolve.right' },
+  range: { title: 'resolve.outOfRange', left: 'cell.now', right: 'cell.usually' },
+  cases: { title: 'caseCounts.title', left: 'caseCounts.reported', right: 'caseCounts.registered' },
+  recount: { title: 'recount.title', left: 'recount.reported', right: 'recount.counted' },
+} as const satisfies Record<Doubt['source'], object>
+const named = computed(() => NAMES[doubt.source])
 </script>
 
 <template>
   <div class="card">
     <h3>
-      {{ t(range ? 'resolve.outOfRange' : isOfRegister ? 'caseCounts.title' : 'resolve.compared') }}
+      {{ t(named.title) }}
     </h3>
     <div v-if="range" class="sides">
       <div>
-        <p class="small quiet">{{ t('cell.now') }}</p>
+        <p class="small quiet">{{ t(named.left) }}</p>
         <span class="figure brick">{{ words.number(range.value) }}</span>
       </div>
       <div>
-        <p class="small quiet">{{ t('cell.usually') }}</p>
+        <p class="small quiet">{{ t(named.right) }}</p>
         <span class="figure">{{ words.number(range.low) }}–{{ words.number(range.high) }}</span>
       </div>
       <div class="end">
@@ -40,12 +46,12 @@ const isOfRegister = computed(() => doubt.source === 'cases')
     </div>
     <div v-else-if="explanation?.right && explanation.relation" class="sides">
       <div>
-        <p class="small quiet">{{ t(isOfRegister ? 'caseCounts.reported' : 'resolve.left') }}</p>
+        <p class="small quiet">{{ t(named.left) }}</p>
         <span class="figure">{{ words.value(explanation.left.value) }}</span>
       </div>
       <span class="relation">{{ explanation.relation }}</span>
       <div>
-        <p class="small quiet">{{ t(isOfRegister ? 'caseCounts.registered' : 'resolve.right') }}</p>
+        <p class="small quiet">{{ t(named.right) }}</p>
         <span class="figure">{{ words.value(explanation.right.value) }}</span>
       </div>
       <div class="end">
@@ -59,7 +65,10 @@ const isOfRegister = computed(() => doubt.source === 'cases')
         ` ${explanation.relation} ${sideText(explanation.right)}`
       }}</template>
     </p>
-    <p class="small quiet">
+    <p v-if="doubt.recount" class="small quiet">
+      {{ t('recount.who', { day: words.plainDay(doubt.recount.on), by: doubt.recount.by }) }}
+    </p>
+    <p v-else class="small quiet">
       {{ range ? t('resolve.rangeFrom', { count: range.count }) : words.say(sentence) }}
     </p>
   </div>

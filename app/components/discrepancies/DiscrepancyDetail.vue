@@ -31,7 +31,7 @@ const hasNumbers = computed(() => file.cells.some(({ trend }) => trend.some(valu
     <div class="pair">
       <ComparedCard :doubt="file.doubt" :names="names" :sentence="file.sentence" /><EffectCard :file="file" />
     </div>
-    <CountsBehind v-if="Object.keys(file.counts ?? {}).length" :id="file.line.id" />
+    <CountsBehind v-if="!session.isLimited && Object.keys(file.counts ?? {}).length" :id="file.line.id" />
     <TrendChart v-if="hasNumbers" :key="file.line.id + words.locale.value" :file="file" />
     <div class="pair talk">
       <div class="card stack">

@@ -9,6 +9,7 @@ const largest = computed(() => file.shifts[0])
 const itemName = computed(() =>
   largest.value ? words.say(file.items[largest.value.item]?.item.name ?? { en: largest.value.item }) : '',
 )
+const isCorrected = computed(() => !largest.value?.instead || largest.value.instead === 'counted')
 const sign = computed(() =>
   largest.value ? (largest.value.cured - largest.value.figure) / (largest.value.figure || 1) : 0,
 )
@@ -26,7 +27,7 @@ const cellName = (key: string) => words.say(file.cells.find(({ cell }) => cell =
         </div>
         <span class="arrow" aria-hidden="true">→</span>
         <div>
-          <p class="small quiet">{{ t(largest.instead ? 'resolve.ifInstead' : 'resolve.ifCorrected') }}</p>
+          <p class="small quiet">{{ t(isCorrected ? 'resolve.ifCorrected' : 'resolve.ifInstead') }}</p>
           <span class="figure">{{ words.number(largest.cured) }}</span>
         </div>
         <div class="end">

@@ -12,6 +12,10 @@ const COUNTED: Readonly<Partial<Record<JobKind, string>>> = {
   effects: 'districts',
   foldCases: 'cases',
   newDay: 'cases',
+  sendNudges: 'handled',
+  importReports: 'reports',
+  makeExtracts: 'files',
+  writeExtracts: 'files',
   tidy: 'removed',
   verify: 'differences',
 }

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { DUTIES, may, ROLES } from '#core/contract/permission'
+import { DUTIES, grantsOf, ROLES } from '#core/contract/permission'
 
 /** Who may do what: the same table that the server asks at each request. */
 const { t } = useI18n()
@@ -21,8 +21,8 @@ const duties = Object.entries(DUTIES)
           <tr v-for="[duty, permission] in duties" :key="duty">
             <th scope="row">{{ t(`people.duty.${duty}`) }}</th>
             <td v-for="role in ROLES" :key="role">
-              <span :class="may(role, permission) ? 'yes' : 'quiet'">{{
-                t(may(role, permission) ? 'people.may' : 'people.mayNot')
+              <span :class="grantsOf(role).includes(permission) ? 'yes' : 'quiet'">{{
+                t(grantsOf(role).includes(permission) ? 'people.may' : 'people.mayNot')
               }}</span>
             </td>
           </tr>

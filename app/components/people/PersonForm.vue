@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { PersonLine } from '#core/contract/people'
-import { ROLES, type Role } from '#core/contract/permission'
+import { grantsOf, ROLES, type Role } from '#core/contract/permission'
 import type { Units } from '~/units/useUnits'
 
 /** A new person, or the changes of one: name, role, part of the tree, only their own. */
@@ -18,6 +18,7 @@ const branch = ref<string | null>(
   person ? (person.branch?.code ?? null) : (session.view?.branch?.unit.code ?? null),
 )
 const ownOnly = ref(person?.ownOnly ?? false)
+const sharing = ref(person?.sharing ?? null)
 const active = ref(person?.active ?? true)
 const self = computed(() => person?.id === session.view?.person.id)
 const { busy, problem, run } = useAct()
@@ -27,6 +28,9 @@ async function save() {
     role: role.value,
     branch: branch.value,
     ownOnly: role.value === 'clerk' && ownOnly.value,
+    // What was taken away from one role may be none of another's.
+    without: (person?.without ?? []).filter(one => grantsOf(role.value).includes(one)),
+    sharing: role.value === 'reader' ? sharing.value : null,
   }
   await run(async () => {
     if (person) {
@@ -85,6 +89,7 @@ async function save() {
     <label v-if="role === 'clerk'"
       ><input v-model="ownOnly" type="checkbox" /> {{ t('people.ownOnly') }}</label
     >
+    <SharingFields v-if="role === 'reader'" v-model="sharing" />
     <label v-if="person && !self"><input v-model="active" type="checkbox" /> {{ t('people.active') }}</label>
     <ProblemNote :problem="problem" />
     <div class="row">

@@ -23,7 +23,7 @@ async function changed() {
     <slot v-if="!report.data.value" name="waiting" />
     <LoadState v-slot="{ data }" :load="report">
       <ReportReader
-        :key="`${data.round.id} ${data.unit.code} ${data.state} ${data.late.length} ${data.letIn?.until}`"
+        :key="`${data.round.id} ${data.unit.code} ${data.state} ${data.late.length} ${data.conflicts.length} ${data.letIn?.until}`"
         :file="data"
         @changed="changed"
       />

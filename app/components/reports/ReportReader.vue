@@ -44,6 +44,7 @@ const sendBack = () =>
         ></span
       >
       <template #acts>
+        <NuxtLink :to="facilityFileLink(file.unit.code)">{{ t('facility.title') }}</NuxtLink>
         <NuxtLink v-if="session.can('enterPaper')" :to="`${facilityLink(...at)}/paper`">{{
           t(isReceived(file.state) ? 'paperReport.correct' : 'paperReport.enter')
         }}</NuxtLink>
@@ -78,15 +79,13 @@ const sendBack = () =>
         {{ t(`discrepancy.${one.state}`) }}</NuxtLink
       >
     </p>
-    <Message v-for="one in file.conflicts" :key="one.cell + one.at" severity="warn" :closable="false">{{
-      t('report.conflict', {
-        name: report.nameOf(one.cell),
-        stands: shown(one.cell, report.contentOf(one.cell)),
-        came: shown(one.cell, one.content),
-        by: [one.by, one.device].filter(Boolean).join(', '),
-        at: words.moment(one.at),
-      })
-    }}</Message>
+    <ReportConflicts
+      v-if="file.conflicts.length"
+      :file="file"
+      :name-of="report.nameOf"
+      :shown="shown"
+      @changed="emit('changed')"
+    />
     <ReportSheet :report="report" />
     <ReportStoryCard v-if="file.state !== 'awaited'" :file="file" />
   </div>

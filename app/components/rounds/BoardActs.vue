@@ -8,11 +8,17 @@ import type { BoardWork } from '~/rounds/useBoard'
 const { work, round } = defineProps<{ work: BoardWork; round: string }>()
 const emit = defineEmits<{ changed: []; accepted: [units: { code: string; name: string }[]] }>()
 const { t } = useWords()
+const session = useSession()
 const { busy, problem, run } = useAct()
 const params = computed(() => ({ round }))
 const clean = computed(() => work.selection.value.filter(isClean))
 const received = computed(() => work.selection.value.filter(({ state }) => isReceived(state)))
 const codes = (rows: { unit: { code: string } }[]) => rows.map(({ unit }) => unit.code)
+/** Facilities whose report the district has not. */
+const missing = computed(() => work.selection.value.filter(({ state }) => !isReceived(state)))
+const reminding = ref(false)
+/** Reminders that were asked for a moment ago, and can be stopped. */
+const asked = shallowRef<string[]>([])
 const asking = ref(false)
 const why = ref('')
 
@@ -40,14 +46,28 @@ async function sendBack() {
   work.unselect()
   emit('changed')
 }
+function reminded(ids: string[]) {
+  asked.value = ids
+  work.unselect()
+}
+async function stopReminders() {
+  const done = await run(() => callApi('POST /api/nudges/stop', { body: { ids: asked.value } }))
+  if (done) asked.value = []
+}
 </script>
 
 <template>
+  <Message v-if="asked.length" severity="success" closable @close="asked = []"
+    >{{ t('nudge.asked', { count: asked.length }, asked.length) }}
+    <Button text size="small" icon="pi pi-undo" :label="t('act.undo')" @click="stopReminders" />
+    <NuxtLink to="/gather/nudges">{{ t('nudge.log') }}</NuxtLink></Message
+  >
   <div v-if="work.selection.value.length" class="bar" role="region" :aria-label="t('boardActs.title')">
     <strong>{{
       t('boardActs.selected', { count: work.selection.value.length }, work.selection.value.length)
     }}</strong>
     <Button
+      v-if="session.can('resolve')"
       size="small"
       :disabled="!clean.length"
       :loading="busy"
@@ -55,6 +75,7 @@ async function sendBack() {
       @click="accept"
     />
     <Button
+      v-if="session.can('resolve')"
       size="small"
       severity="secondary"
       outlined
@@ -62,7 +83,16 @@ async function sendBack() {
       :label="t('boardActs.sendBack', { count: received.length }, received.length)"
       @click="asking = true"
     />
-    <slot />
+    <Button
+      v-if="session.can('nudge')"
+      size="small"
+      severity="secondary"
+      outlined
+      icon="pi pi-send"
+      :disabled="!missing.length"
+      :label="t('boardActs.remind', { count: missing.length }, missing.length)"
+      @click="reminding = true"
+    />
     <Button
       size="small"
       severity="secondary"
@@ -71,6 +101,13 @@ async function sendBack() {
       @click="work.unselect()"
     />
     <ProblemNote :problem="asking ? null : problem" />
+    <NudgeDialog
+      v-if="reminding"
+      v-model:visible="reminding"
+      :round="round"
+      :units="codes(missing)"
+      @asked="reminded"
+    />
     <AskDialog
       v-model:visible="asking"
       :title="t('boardActs.sendBack', { count: received.length }, received.length)"

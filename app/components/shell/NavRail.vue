@@ -8,6 +8,7 @@ const PLACES = [
   { key: 'gather', to: '/gather', icon: 'pi-inbox' },
   { key: 'resolve', to: '/resolve', icon: 'pi-comments' },
   { key: 'report', to: '/report', icon: 'pi-flag' },
+  { key: 'extracts', to: '/extracts', icon: 'pi-download', needs: 'extract' },
   { key: 'devices', to: '/devices', icon: 'pi-mobile', needs: 'manageDevices' },
   { key: 'people', to: '/people', icon: 'pi-users', needs: 'managePeople' },
   { key: 'jobs', to: '/jobs', icon: 'pi-history', needs: 'operate' },
@@ -19,7 +20,7 @@ const isActive = (to: string) =>
   to === '/'
     ? route.path === '/'
     : route.path.startsWith(to) ||
-      (to === '/gather' && ['/facility', '/cases'].some(path => route.path.startsWith(path)))
+      (to === '/gather' && ['/facility', '/facilities', '/cases'].some(path => route.path.startsWith(path)))
 </script>
 
 <template>
@@ -83,5 +84,32 @@ const isActive = (to: string) =>
 }
 .place:focus-visible {
   outline-color: #eaa234;
+}
+/* A telephone has no room at the side: the cycle stands below, and can be moved sideways. */
+@media (width < 640px) {
+  .rail {
+    position: fixed;
+    top: auto;
+    bottom: 0;
+    z-index: 6;
+    width: 100%;
+    height: 62px;
+    flex-direction: row;
+    overflow-x: auto;
+    scrollbar-width: none;
+    padding: 4px 6px;
+  }
+  .brand {
+    display: none;
+  }
+  .place {
+    flex: 1 0 64px;
+    padding: 6px 2px;
+    border-left: 0;
+    border-top: 3px solid transparent;
+  }
+  .place.active {
+    border-top-color: #eaa234;
+  }
 }
 </style>

@@ -38,7 +38,10 @@ const chooses = computed(() => (session.view?.districts.length ?? 0) > 1)
       <strong v-else>{{ branch?.unit.name }}</strong>
     </div>
     <slot />
-    <button class="jump" type="button" @click="emit('search')">{{ t('jump.hint') }} <kbd>Ctrl K</kbd></button>
+    <button class="jump" type="button" @click="emit('search')">
+      <i class="pi pi-search" aria-hidden="true" /><span class="hint">{{ t('jump.hint') }}</span>
+      <kbd class="hint">Ctrl K</kbd>
+    </button>
     <PersonMenu />
   </header>
 </template>
@@ -77,9 +80,28 @@ const chooses = computed(() => (session.view?.districts.length ?? 0) > 1)
   border-radius: 8px;
   cursor: text;
 }
+.jump .pi {
+  display: none;
+}
 @media (width < 900px) {
   .jump {
     min-width: 0;
+  }
+}
+/* A telephone: the way to search is a sign. */
+@media (width < 640px) {
+  .strip {
+    padding: 0 12px;
+  }
+  .jump .pi {
+    display: block;
+  }
+  .jump .hint {
+    position: absolute;
+    width: 1px;
+    height: 1px;
+    overflow: hidden;
+    clip-path: inset(50%);
   }
 }
 </style>

@@ -114,6 +114,10 @@ function applied() {
       @applied="applied"
       @cancel="act = null"
     />
+    <p v-if="units.isFacility(file.unit)">
+      <NuxtLink :to="facilityFileLink(file.unit.code)">{{ t('facility.title') }}</NuxtLink>
+    </p>
+    <OutlineForm v-else-if="session.can('manageUnits') && !act" :unit="file.unit.code" />
     <section class="stack">
       <h3>{{ t('units.history') }}</h3>
       <DataTable :value="file.spans" data-key="from" :table-props="{ 'aria-label': t('units.history') }">

@@ -183,13 +183,7 @@ const countText = computed(() => {
           >
         </DataTable>
       </div>
-      <Button
-        v-if="data.more"
-        :label="t('act.showMore')"
-        severity="secondary"
-        text
-        @click="load.showMore()"
-      />
+      <ShowMore :more="data.more" @show="load.showMore()" />
     </LoadState>
   </div>
 </template>

@@ -60,6 +60,7 @@ useKeys([
   { key: 'K', says: 'keys.reportBefore', run: () => work.step(-1) },
   { key: 'Escape', says: 'keys.closeReport', run: () => work.openUnit(null) },
 ])
+const isSelectable = computed(() => session.can('resolve') || session.can('nudge'))
 const isBeside = computed(() => work.open.value !== null)
 const go = (round: string) => router.push(`/gather/${round}`)
 </script>
@@ -71,6 +72,12 @@ const go = (round: string) => router.push(`/gather/${round}`)
       <PageHead :title="words.say(data.round.name)">
         <RoundPicker :round="data.round" @go="go" />
         <NuxtLink :to="`/gather/over-time/${data.round.id}`">{{ t('overTime.open') }}</NuxtLink>
+        <NuxtLink :to="`/gather/map/${data.round.id}`">{{ t('roundMap.title') }}</NuxtLink>
+        <NuxtLink v-if="session.can('enterPaper')" :to="`/gather/files/${data.round.id}`">{{
+          t('files.title')
+        }}</NuxtLink>
+        <NuxtLink v-if="session.can('nudge')" to="/gather/nudges">{{ t('nudge.log') }}</NuxtLink>
+        <NuxtLink v-if="session.can('visit')" to="/gather/visits">{{ t('visits.title') }}</NuxtLink>
         <NuxtLink to="/cases">{{ t('cases.title') }}</NuxtLink>
         <NuxtLink v-if="data.heldAgainstCases" :to="`/cases/against/${data.round.id}`">{{
           t('caseCounts.title')
@@ -115,7 +122,7 @@ const go = (round: string) => router.push(`/gather/${round}`)
         <RoundSummary v-if="!isBeside" :board="data" />
         <BoardFilters :work="work" :count="data.rows.length" />
         <BoardActs
-          v-if="session.can('resolve')"
+          v-if="isSelectable"
           :work="work"
           :round="data.round.id"
           @accepted="accepted = $event"
@@ -126,7 +133,7 @@ const go = (round: string) => router.push(`/gather/${round}`)
           v-else-if="work.rows.value.length"
           :board="data"
           :work="work"
-          :selectable="session.can('resolve')"
+          :selectable="isSelectable"
           @open="work.openUnit($event.unit.code)"
         />
         <p v-else class="quiet" role="status">{{ t('boardView.none') }}</p>

@@ -12,9 +12,10 @@ const router = useRouter()
 const session = useSession()
 useHead({ title: () => `${t('place.resolve')} · Eastward Lantern` })
 
-const filter = ref<DiscrepancyFilter>('unsettled')
+const { asked, ask } = useAsked(['round', 'filter'])
+const filter = computed(() => DISCREPANCY_FILTERS.find(one => one === asked.value.filter) ?? 'unsettled')
 /** One round, where the address names one. */
-const round = computed(() => (route.query.round ? String(route.query.round) : undefined))
+const round = computed(() => asked.value.round)
 const list = usePages(
   (after?: { id: string }) =>
     callApi('GET /api/discrepancies', {
@@ -103,7 +104,7 @@ const ofCases = useLoad(
             type="button"
             :aria-pressed="filter === one"
             :class="[one, { on: filter === one }]"
-            @click="filter = one"
+            @click="ask({ filter: one })"
           >
             {{ t(`resolve.filter.${one}`) }} {{ count(one) }}
           </button>
@@ -111,13 +112,7 @@ const ofCases = useLoad(
       </div>
       <LoadState :load="list" :empty="lines.length === 0" :empty-text="t('resolve.none')">
         <DiscrepancyList :lines="lines" :chosen="chosen" @choose="choose" />
-        <Button
-          v-if="list.data.value?.more"
-          :label="t('act.showMore')"
-          severity="secondary"
-          text
-          @click="list.showMore()"
-        />
+        <ShowMore :more="list.data.value?.more" @show="list.showMore()" />
       </LoadState>
     </section>
     <section v-if="chosen" class="right" :aria-label="t('resolve.one')">

@@ -5,15 +5,17 @@ import { UNITS_HERE } from '~/units/useUnits'
 /** Discrepancies about cases: the list beside the one that is open. */
 const words = useWords()
 const { t } = words
-const route = useRoute()
-const router = useRouter()
 const session = useSession()
 const tree = useLoad(allPlaces)
 const units = useUnits(() => tree.data.value)
 provide(UNITS_HERE, units)
 const { load: registersLoad, byCode: registers } = useRegisters()
 const { titleOfCase } = useCaseLines(code => registers.value.get(code), units)
-const filter = ref<DiscrepancyFilter>('unsettled')
+const { asked, ask } = useAsked(['doubt', 'filter'])
+const filter = computed<DiscrepancyFilter>({
+  get: () => DISCREPANCY_FILTERS.find(one => one === asked.value.filter) ?? 'unsettled',
+  set: value => void ask({ filter: value, doubt: null }),
+})
 const filters = computed(() =>
   DISCREPANCY_FILTERS.map(value => ({ value, label: t(`resolve.filter.${value}`) })),
 )
@@ -24,8 +26,8 @@ const load = usePages(
     }),
   () => [session.district, filter.value],
 )
-const chosen = computed(() => String(route.query.doubt ?? '') || (load.data.value?.lines[0]?.id ?? ''))
-const choose = (id: string) => router.replace({ query: { doubt: id } })
+const chosen = computed(() => asked.value.doubt || (load.data.value?.lines[0]?.id ?? ''))
+const choose = (id: string) => ask({ doubt: id })
 const file = useLoad(
   async () => (chosen.value ? callApi('GET /api/case-doubts/:id', { params: { id: chosen.value } }) : null),
   () => chosen.value,

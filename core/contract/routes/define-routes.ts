@@ -11,6 +11,7 @@ export const DEFINE_ROUTES = {
   'GET /api/datasets': route({
     summary: 'The newest edition of each dataset',
     permission: 'look',
+    shared: 'filtered',
     answer: Type.Array(rounds.DatasetView),
   }),
   'GET /api/drafts': route({

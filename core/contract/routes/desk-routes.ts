@@ -54,6 +54,19 @@ export const DESK_ROUTES = {
     body: devices.Block,
     answer: Done,
   }),
+  'POST /api/devices/:id/hand-over': route({
+    summary: 'Give a device another name, and sign out everybody who used it',
+    permission: 'manageDevices',
+    params: byId,
+    body: devices.HandOver,
+    answer: Done,
+  }),
+  'POST /api/devices/:id/pair-again': route({
+    summary: 'Block a device, let in what waits on it, and make a card for the one in its place',
+    permission: 'manageDevices',
+    params: byId,
+    answer: devices.CardMade,
+  }),
   'GET /api/devices/:id/carry': route({
     summary: 'Editions, decisions and questions for a device, as one file to carry',
     permission: 'manageDevices',
@@ -115,6 +128,7 @@ export const DESK_ROUTES = {
   'GET /api/files/:hash': route({
     summary: 'A picture or sound of a case',
     permission: 'look',
+    shared: 'filtered',
     params: exact({ hash: desk.FileHash }),
     answer: { file: ['image/*', 'audio/*'] },
   }),
@@ -131,17 +145,20 @@ export const DESK_ROUTES = {
   'GET /api/desk/registers': route({
     summary: 'The newest editions of all case registers, for filling',
     permission: 'look',
+    shared: 'filtered',
     answer: Type.Array(DeskRegister),
   }),
   'GET /api/cases': route({
     summary: 'Cases of a register in the own branch, the latest first',
     permission: 'look',
+    shared: 'filtered',
     query: cases.CaseQuery,
     answer: cases.CaseList,
   }),
   'GET /api/cases/:case': route({
     summary: 'One case with all its entries',
     permission: 'look',
+    shared: 'filtered',
     params: exact({ case: Uuid }),
     answer: cases.CaseFileView,
   }),
@@ -168,18 +185,21 @@ export const DESK_ROUTES = {
   'GET /api/case-doubts': route({
     summary: 'Discrepancies about cases, what must be fixed first',
     permission: 'look',
+    shared: 'filtered',
     query: doubts.CaseDoubtQuery,
     answer: doubts.CaseDoubtList,
   }),
   'GET /api/case-doubts/:id': route({
     summary: 'One discrepancy about a case, with its thread',
     permission: 'look',
+    shared: 'filtered',
     params: byId,
     answer: doubts.CaseDoubtFile,
   }),
   'GET /api/case-pairs': route({
     summary: 'Cases that may be one subject, the likeliest first',
     permission: 'look',
+    shared: 'filtered',
     wholeBranch: true,
     query: pairs.PairQuery,
     answer: pairs.PairList,
@@ -187,6 +207,7 @@ export const DESK_ROUTES = {
   'GET /api/case-pairs/:id': route({
     summary: 'Two cases that may be one subject, with both files',
     permission: 'look',
+    shared: 'filtered',
     wholeBranch: true,
     params: byId,
     answer: pairs.PairFile,

@@ -23,6 +23,7 @@ export const ROUND_ROUTES = {
   'GET /api/search': route({
     summary: 'Units, rounds and datasets by part of a name',
     permission: 'look',
+    shared: 'filtered',
     wholeBranch: true,
     query: exact({ q: Type.String({ minLength: 1, maxLength: 100 }) }),
     answer: Type.Array(people.SearchHit),
@@ -30,6 +31,7 @@ export const ROUND_ROUTES = {
   'GET /api/today': route({
     summary: 'Open rounds and what needs somebody',
     permission: 'look',
+    shared: 'filtered',
     wholeBranch: true,
     query: ofUnit,
     answer: rounds.Today,
@@ -42,11 +44,14 @@ export const ROUND_ROUTES = {
   'GET /api/rounds': route({
     summary: 'Rounds that have opened, newest first',
     permission: 'look',
+    shared: 'filtered',
     answer: Type.Array(RoundRef),
+    machine: {},
   }),
   'GET /api/rounds/:round/board': route({
     summary: 'A round, unit by unit',
     permission: 'look',
+    shared: 'round',
     wholeBranch: true,
     params: round,
     query: ofUnit,
@@ -77,6 +82,7 @@ export const ROUND_ROUTES = {
   'GET /api/rounds/:round/over-time': route({
     summary: 'How the units of a branch reported a dataset in its rounds up to one',
     permission: 'look',
+    shared: 'round',
     wholeBranch: true,
     params: round,
     query: OverTimeQuery,
@@ -106,8 +112,10 @@ export const ROUND_ROUTES = {
   'GET /api/reports/:round/:unit': route({
     summary: 'One report with what is needed to fill and check it',
     permission: 'look',
+    shared: 'round',
     params: report,
     answer: reports.ReportFile,
+    machine: { params: { round: 'monthly_summary~2026-10', unit: 'tern_row' } },
   }),
   'POST /api/reports/:round/:unit/accept': route({
     summary: 'Accept a report',
@@ -136,6 +144,20 @@ export const ROUND_ROUTES = {
     body: exact({ why: Sentence }),
     answer: Done,
   }),
+  'GET /api/reports/:round/:unit/conflicts': route({
+    summary: 'The values that several devices gave for one cell, and who put there what stands',
+    permission: 'look',
+    shared: 'round',
+    params: report,
+    answer: reports.ConflictSides,
+  }),
+  'POST /api/reports/:round/:unit/conflicts': route({
+    summary: 'Decide between the values that several devices gave',
+    permission: 'resolve',
+    params: report,
+    body: reports.ConflictDecisions,
+    answer: Done,
+  }),
   'POST /api/reports/:round/:unit/paper': route({
     summary: 'Enter a report that a facility filled on paper',
     permission: 'enterPaper',
@@ -146,12 +168,14 @@ export const ROUND_ROUTES = {
   'GET /api/reports/:round/:unit/story': route({
     summary: 'Who filled a report, when and on what, and what became of it',
     permission: 'look',
+    shared: 'round',
     params: report,
     answer: ReportStory,
   }),
   'GET /api/reports/:round/:unit/cells/:cell': route({
     summary: 'History and comments of a cell',
     permission: 'look',
+    shared: 'round',
     params: cell,
     answer: reports.CellStory,
   }),
@@ -165,12 +189,14 @@ export const ROUND_ROUTES = {
   'GET /api/discrepancies': route({
     summary: 'Discrepancies, largest effect first',
     permission: 'look',
+    shared: 'filtered',
     query: discrepancies.DiscrepancyQuery,
     answer: discrepancies.DiscrepancyList,
   }),
   'GET /api/discrepancies/:id': route({
     summary: 'One discrepancy with its evidence and thread',
     permission: 'look',
+    shared: 'filtered',
     params: byId,
     answer: discrepancies.DiscrepancyFile,
   }),
@@ -205,6 +231,7 @@ export const ROUND_ROUTES = {
   'GET /api/district-reports/:round': route({
     summary: 'A round rolled up for a district',
     permission: 'look',
+    shared: 'round',
     wholeBranch: true,
     params: round,
     query: exact({
@@ -212,10 +239,12 @@ export const ROUND_ROUTES = {
       amendment: Type.Optional(Type.Integer({ minimum: 1, maximum: 10_000 })),
     }),
     answer: DistrictReport,
+    machine: { params: { round: 'monthly_summary~2026-10' }, query: { unit: 'ashmere_district' } },
   }),
   'GET /api/district-reports/:round/longer': route({
     summary: 'The items of a round from the beginning of its month, quarter and year on',
     permission: 'look',
+    shared: 'round',
     wholeBranch: true,
     params: round,
     query: exact({ unit: Type.Optional(UnitCode), borders: Type.Optional(oneOf('then', 'today')) }),
@@ -231,9 +260,11 @@ export const ROUND_ROUTES = {
   'GET /api/district-reports/:round/csv': route({
     summary: 'The district report as RFC 4180 CSV',
     permission: 'look',
+    shared: 'round',
     wholeBranch: true,
     params: round,
     query: exact({ unit: Type.Optional(UnitCode), language: Type.Optional(oneOf('en', 'fr')) }),
     answer: { file: ['text/csv'] },
+    machine: { params: { round: 'monthly_summary~2026-10' }, query: { unit: 'ashmere_district' } },
   }),
 } satisfies Record<string, RouteContract>

@@ -16,6 +16,16 @@ export interface RouteContract {
   answer: TSchema | { file: readonly string[] }
   /** Shows a whole branch at once: closed to those who see only what they filled themselves. */
   wholeBranch?: boolean
+  /**
+   * Open to a reader who sees only some datasets and registers: `round` names a round in its path, of a dataset
+   * that must be among them; `filtered` shows nothing else by itself. Any other route is closed to them.
+   */
+  shared?: 'round' | 'filtered'
+  /**
+   * Open to programs of other systems, which show a token. What they send, as an example that a test runs on the
+   * demo.
+   */
+  machine?: { params?: Record<string, string>; query?: Record<string, string>; body?: object }
 }
 
 /**

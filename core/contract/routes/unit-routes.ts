@@ -1,16 +1,26 @@
 import { Type } from '@sinclair/typebox'
 import * as drafts from '../drafts'
+import { BranchMap, OutlineSave } from '../map'
+import { FacilityFile } from '../facility'
+import { ContactNew, FacilityContact } from '../nudges'
 import * as units from '../units'
 import { DayText, Done, exact, UnitCode, Uuid } from '../common'
 import { route, type RouteContract } from './route'
 
 const byId = exact({ id: Uuid })
 
+/** An example for programs: a facility of the demo gets another name. `basis` is what the preview answered. */
+const UNIT_ROWS = {
+  day: '2026-11-09',
+  rows: [{ code: 'tern_row', name: 'Tern Row Clinic', parent: 'ashmere_town_zone' }],
+}
+
 /** Organisation units, their levels and groups. */
 export const UNIT_ROUTES = {
   'GET /api/unit-groups': route({
     summary: 'Groups of units',
     permission: 'look',
+    shared: 'filtered',
     answer: Type.Array(units.UnitGroupLine),
   }),
   'PUT /api/unit-groups/:group': route({
@@ -29,23 +39,65 @@ export const UNIT_ROUTES = {
   'GET /api/places': route({
     summary: 'All units of the installation, for questions about places',
     permission: 'look',
+    shared: 'filtered',
     answer: units.UnitList,
   }),
   'GET /api/units': route({
     summary: 'The tree of organisation units on a day, today without one',
     permission: 'look',
+    shared: 'filtered',
     query: exact({ day: Type.Optional(DayText) }),
     answer: units.UnitList,
+    machine: {},
+  }),
+  'GET /api/map': route({
+    summary: 'The outlines and the facilities of a branch, for a map',
+    permission: 'look',
+    shared: 'filtered',
+    wholeBranch: true,
+    query: exact({ unit: Type.Optional(UnitCode) }),
+    answer: BranchMap,
+  }),
+  'PUT /api/units/:unit/outline': route({
+    summary: 'Write the outline of a unit, or take it away',
+    permission: 'manageUnits',
+    params: exact({ unit: UnitCode }),
+    body: OutlineSave,
+    answer: Done,
+  }),
+  'GET /api/facilities/:unit': route({
+    summary: 'All that is known of a facility: whom to call, devices, how it reported',
+    permission: 'look',
+    shared: 'filtered',
+    wholeBranch: true,
+    params: exact({ unit: UnitCode }),
+    answer: FacilityFile,
+  }),
+  'POST /api/facilities/:unit/contacts': route({
+    summary: 'Add somebody who can be called at a facility',
+    permission: 'nudge',
+    params: exact({ unit: UnitCode }),
+    body: ContactNew,
+    answer: FacilityContact,
+  }),
+  'DELETE /api/facilities/:unit/contacts/:id': route({
+    summary: 'Remove somebody who can be called',
+    permission: 'nudge',
+    params: exact({ unit: UnitCode, id: Uuid }),
+    answer: Done,
   }),
   'GET /api/units/export': route({
     summary: 'The units of a day as CSV, GeoJSON or a FHIR bundle',
     permission: 'look',
+    shared: 'filtered',
     query: exact({ format: units.UnitFormat, day: Type.Optional(DayText) }),
     answer: { file: ['text/csv', 'application/geo+json', 'application/fhir+json'] },
+    machine: { query: { format: 'csv' } },
   }),
   'GET /api/units/:unit': route({
     summary: 'One unit with all that was ever true of it',
     permission: 'look',
+    shared: 'filtered',
     params: exact({ unit: UnitCode }),
     answer: units.UnitFile,
   }),
@@ -55,6 +107,7 @@ export const UNIT_ROUTES = {
     body: units.UnitSource,
     mostBytes: units.LARGEST_FILE,
     answer: units.UnitPreview,
+    machine: { body: UNIT_ROWS },
   }),
   'POST /api/units/changes': route({
     summary: 'Apply what was previewed, all of it in one act',
@@ -62,6 +115,7 @@ export const UNIT_ROUTES = {
     body: units.UnitApply,
     mostBytes: units.LARGEST_FILE,
     answer: exact({ id: Uuid }),
+    machine: { body: { ...UNIT_ROWS, basis: 0 } },
   }),
   'GET /api/units/changes': route({
     summary: 'The latest changes of the tree',

@@ -23,6 +23,13 @@ import caseLife from './0022_case_life.sql'
 import paperReports from './0023_paper_reports.sql'
 import countsOfCases from './0024_counts_of_cases.sql'
 import deviceContacts from './0025_device_contacts.sql'
+import nudges from './0026_nudges.sql'
+import reportFiles from './0027_report_files.sql'
+import unitOutlines from './0028_unit_outlines.sql'
+import visits from './0029_visits.sql'
+import sharingAndDevices from './0030_sharing_and_devices.sql'
+import extracts from './0031_extracts.sql'
+import tokensAndChanges from './0032_tokens_and_changes.sql'
 import type { Migration } from '../migrate'
 
 /** All migrations, in order. A migration is never edited after it landed: add the next number. */
@@ -52,4 +59,11 @@ export const MIGRATIONS: readonly Migration[] = [
   { number: 23, name: 'paper_reports', sql: paperReports },
   { number: 24, name: 'counts_of_cases', sql: countsOfCases },
   { number: 25, name: 'device_contacts', sql: deviceContacts },
+  { number: 26, name: 'nudges', sql: nudges },
+  { number: 27, name: 'report_files', sql: reportFiles },
+  { number: 28, name: 'unit_outlines', sql: unitOutlines },
+  { number: 29, name: 'visits', sql: visits },
+  { number: 30, name: 'sharing_and_devices', sql: sharingAndDevices },
+  { number: 31, name: 'extracts', sql: extracts },
+  { number: 32, name: 'tokens_and_changes', sql: tokensAndChanges },
 ]

@@ -10,6 +10,7 @@ const drafts = useFormDrafts()
 const sought = ref('')
 const FILTERS = ['all', 'visitDue', 'resultAwaited'] as const
 const filter = ref<(typeof FILTERS)[number]>('all')
+const filters = computed(() => FILTERS.map(value => ({ value, label: t(`cases.only.${value}`) })))
 const today = words.today()
 const found = computed(() =>
   cases
@@ -41,12 +42,7 @@ const draftAt = ({ asked }: { asked: Asked }) => ({
   query: Object.fromEntries(Object.entries(asked).filter(([, value]) => value)),
 })
 const removing = ref<string | null>(null)
-const asks = computed({
-  get: () => removing.value !== null,
-  set: on => {
-    if (!on) removing.value = null
-  },
-})
+const asks = openWhile(removing)
 async function remove() {
   await drafts.remove(removing.value!)
   removing.value = null
@@ -112,18 +108,7 @@ const askDistrict = () =>
           :aria-label="t('cases.find')"
           maxlength="100"
         />
-        <div class="row" role="group" :aria-label="t('cases.filter')">
-          <Button
-            v-for="one in FILTERS"
-            :key="one"
-            size="small"
-            :severity="filter === one ? 'primary' : 'secondary'"
-            :outlined="filter !== one"
-            :aria-pressed="filter === one"
-            :label="t(`cases.only.${one}`)"
-            @click="filter = one"
-          />
-        </div>
+        <FilterButtons v-model="filter" :label="t('cases.filter')" :options="filters" />
         <LoadState :load="cases.load">
           <p v-if="!found.length" class="quiet" role="status">
             {{

@@ -1,0 +1,165 @@
+import { may } from '#core/contract/permission'
+import type { JobResult } from '#core/contract/jobs'
+import { accessById } from '../access/access'
+import { now } from '../clock'
+import { database, type Database, type Sql } from '../database'
+import { logError } from '../log'
+import type { JobTurn } from '../queue/turn'
+import { Refusal } from '../refusal'
+import type { TakenOut } from './files'
+import { openExtract } from './open'
+import { packBytes, type Packed } from './pack'
+
+/** A file is stored in parts of this size, in bytes. */
+const PART = 256 * 1024
+/** A larger file is not made: fewer columns, or a shorter time, say it better. */
+const MOST_BYTES = 1_000_000_000
+/** A file that was begun so often and never ended is given up. */
+const MOST_ATTEMPTS = 3
+const KEPT_MS = 7 * 24 * 3_600_000
+
+interface Waiting {
+  id: string
+  person: string
+  extracts: TakenOut[]
+  attempt: number
+}
+
+/** Somebody stopped the file, or another turn took it over. */
+class NoLongerWanted extends Error {}
+
+/** Takes the file that waits longest. What an earlier turn wrote of it is removed. */
+async function takeNext(sql: Database): Promise<Waiting | null> {
+  return sql.transaction(async tx => {
+    const [file] = await tx.query<Waiting>(
+      `UPDATE extract_file SET attempt = attempt + 1, rows = 0, bytes = 0
+       WHERE id = (SELECT id FROM extract_file WHERE state = 'waiting' ORDER BY at, id LIMIT 1 FOR UPDATE)
+       RETURNING id, person, extracts, attempt`,
+    )
+    if (file) await tx.query('DELETE FROM extract_part WHERE file = $1', [file.id])
+    return file ?? null
+  })
+}
+
+/** Opens the extracts with what the person may see now. @throws Refusal */
+async function openAll({ person, extracts }: Waiting): Promise<Packed[]> {
+  const access = await accessById(person)
+  if (!may(access, 'extract')) throw new Refusal(403, 'no-permission', 'Your role does not allow this.')
+  const opened: Packed[] = []
+  for (const { name, definition } of extracts)
+    opened.push({ name, definition, open: await openExtract(access, definition) })
+  return opened
+}
+
+/** Stores the parts of a file, while it is wanted. */
+class PartStore {
+  rows = 0
+  bytes = 0
+  private number = 0
+  private waiting: Buffer[] = []
+  private waitingBytes = 0
+
+  constructor(
+    private readonly sql: Pick<Sql, 'query'>,
+    private readonly file: Waiting,
+  ) {}
+
+  async add(chunk: Buffer): Promise<void> {
+    this.waiting.push(chunk)
+    this.waitingBytes += chunk.length
+    if (this.waitingBytes >= PART) await this.flush()
+  }
+
+  /** @throws NoLongerWanted, Refusal `extract-large` */
+  async flush(): Promise<void> {
+    if (!this.waitingBytes) return
+    const bytes = Buffer.concat(this.waiting)
+    this.bytes += bytes.length
+    this.waiting = []
+    this.waitingBytes = 0
+    if (this.bytes > MOST_BYTES)
+      throw new Refusal(
+        422,
+        'extract-large',
+        'This file is larger than 1 GB. Take fewer columns, or a shorter time.',
+      )
+    const kept = await this.sql.query(
+      `WITH file AS (UPDATE extract_file SET rows = $4, bytes = $5 WHERE id = $1 AND attempt = $2 AND state = 'waiting' RETURNING id)
+       INSERT INTO extract_part (file, number, bytes) SELECT id, $3, decode($6::text, 'base64') FROM file RETURNING number`,
+      [
+        this.file.id,
+        this.file.attempt,
+        this.number++,
+        this.rows,
+        this.bytes,
+        // As a text: the embedded engine writes bytes one by one, which takes ten times as long as the rows.
+        bytes.toString('base64'),
+      ],
+    )
+    if (!kept.length) throw new NoLongerWanted()
+  }
+}
+
+const end = (
+  sql: Pick<Sql, 'query'>,
+  { id, attempt }: Waiting,
+  state: 'ready' | 'failed',
+  problem: string | null,
+) =>
+  sql.query(
+    `UPDATE extract_file SET state = $3, problem = $4, expires_at = $5 WHERE id = $1 AND attempt = $2 AND state = 'waiting'`,
+    [id, attempt, state, problem, state === 'ready' ? new Date(now() + KEPT_MS).toISOString() : null],
+  )
+
+/** Makes one file. It is ready when all of it is stored: nobody gets a half. */
+async function makeFile(file: Waiting, { signal, progress }: JobTurn): Promise<void> {
+  const sql = await database()
+  const store = new PartStore(sql, file)
+  try {
+    if (file.attempt > MOST_ATTEMPTS)
+      throw new Refusal(500, 'extract-died', 'It was begun three times, and never ended.')
+    const note = (rows: number) => {
+      signal.throwIfAborted()
+      store.rows += rows
+      progress(store.rows)
+    }
+    for await (const chunk of packBytes(await openAll(file), note)) await store.add(chunk)
+    await store.flush()
+    await sql.query('UPDATE extract_file SET rows = $2 WHERE id = $1 AND attempt = $3', [
+      file.id,
+      store.rows,
+      file.attempt,
+    ])
+    await end(sql, file, 'ready', null)
+  } catch (error) {
+    // The turn ends, and the next one begins the file anew.
+    if (signal.aborted) throw error
+    if (!(error instanceof NoLongerWanted)) {
+      const code = error instanceof Refusal ? error.code : 'server'
+      if (code === 'server') logError('An extract could not be made', error)
+      await end(sql, file, 'failed', code)
+    }
+    await sql.query(
+      'DELETE FROM extract_part p USING extract_file f WHERE p.file = $1 AND f.id = $1 AND f.attempt = $2',
+      [file.id, file.attempt],
+    )
+  }
+}
+
+/** Makes the files that people asked for, the oldest first. */
+export async function makeExtracts(turn: JobTurn): Promise<JobResult> {
+  const sql = await database()
+  let files = 0
+  for (let file = await takeNext(sql); file; file = await takeNext(sql)) {
+    turn.signal.throwIfAborted()
+    await makeFile(file, turn)
+    files++
+  }
+  return { numbers: { files }, details: [] }
+}
+
+/** Does somebody wait for a file? */
+export async function areExtractsAsked(): Promise<boolean> {
+  const sql = await database()
+  return (await sql.query(`SELECT 1 FROM extract_file WHERE state = 'waiting' LIMIT 1`)).length > 0
+}

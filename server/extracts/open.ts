@@ -1,0 +1,103 @@
+import type { ExtractDefinition, ExtractPreview } from '#core/contract/extracts'
+import { may } from '#core/contract/permission'
+import type { ExtractRow, ExtractValue } from '#core/extract/columns'
+import { compileCondition } from '#core/extract/condition'
+import { planExtract, type ExtractPlan } from '#core/extract/sheets'
+import type { Access } from '../access/access'
+import { database, type Sql } from '../database'
+import { refusedBy } from '../refusal'
+import { today } from '../settings'
+import { countRows } from './conditions'
+import { itemOf, pagesOf } from './rows'
+import { sourceFields } from './sources'
+
+/** An extract ready to be read by a person. */
+export interface OpenExtract {
+  plan: ExtractPlan
+  /** The rows, page by page. @param most how many are read at once, where fewer than usual are wanted */
+  pages: (most?: number) => AsyncGenerator<ExtractRow[]>
+  /** How many rows there are; null where a condition must look at each. */
+  count: () => Promise<number | null>
+}
+
+/** The names of all units by their codes: answers may name any of them. */
+async function unitNames(sql: Pick<Sql, 'query'>): Promise<Map<string, string>> {
+  const [row] = await sql.query<{ codes: string[] | null; names: string[] | null }>(
+    'SELECT array_agg(code) AS codes, array_agg(name) AS names FROM unit_latest',
+  )
+  return new Map((row?.codes ?? []).map((code, at) => [code, row!.names![at]!]))
+}
+
+/**
+ * Finds what a definition takes for a person, with what they may see now.
+ *
+ * @param since only what was received after this instant
+ * @throws Refusal 404 `no-source`; 403 for a unit outside the branch; 422 where the condition cannot be read
+ */
+export async function openExtract(
+  access: Access,
+  definition: ExtractDefinition,
+  since: string | null = null,
+): Promise<OpenExtract> {
+  const sql = await database()
+  const { fields, forms, personal } = await sourceFields(access, definition)
+  const mayTakePersonal = may(access, 'extractPersonal')
+  const names = await unitNames(sql)
+  const unitName = (code: string) => names.get(code) ?? code
+  const { heads, choices, several, reasons, language, filters, rows } = definition
+  const settings = { heads, choices, several, reasons, language, unitName }
+  const plan = planExtract(definition, fields, settings, mayTakePersonal)
+  const closed = mayTakePersonal ? new Set<string>() : personal
+  const condition = filters.where ? compileCondition(filters.where, forms, closed, await today()) : null
+  if (condition && !condition.ok) throw refusedBy(422, condition.problems)
+  const chosen = plan.fields.flatMap(({ key, question }) => (rows === 'cell' && question ? [key] : []))
+  const cells = chosen.length ? new Set(chosen) : null
+  const asked = { ...definition, ...(since !== null && { since }) }
+  const items = new Map(
+    fields
+      .filter(({ key, question }) => rows === 'cell' && question && (cells?.has(key) ?? true))
+      .map(field => [field.key, itemOf(field, language)] as const),
+  )
+  const reading = { definition: asked, items, unitName }
+  return {
+    plan,
+    async *pages(most) {
+      for await (const page of pagesOf(sql, access, reading, most)) {
+        const holds = condition?.value.holds(page)
+        const kept = holds ? page.filter((_, at) => holds[at]) : page
+        if (kept.length) yield kept
+      }
+    },
+    count: async () => (condition ? null : countRows(sql, access, asked, cells && [...cells])),
+  }
+}
+
+/** How many rows a preview shows, and at how many it looks where a condition passes few. */
+const SHOWN = 20
+const LOOKED_AT = 1_000
+
+const textOf = (value: ExtractValue): string => (value === null ? '' : String(value))
+
+/** The first rows of an extract as they will stand in the file. @throws as {@link openExtract} */
+export async function previewExtract(access: Access, definition: ExtractDefinition): Promise<ExtractPreview> {
+  const { plan, pages, count } = await openExtract(access, definition)
+  const rows: ExtractRow[] = []
+  let looked = 0
+  const most = definition.filters.where ? 200 : SHOWN
+  for await (const page of pages(most)) {
+    rows.push(...page.slice(0, SHOWN - rows.length))
+    looked += most
+    if (rows.length >= SHOWN || looked >= LOOKED_AT) break
+  }
+  return {
+    sheets: plan.sheets.map(({ repeat, columns, rowsOf }) => ({
+      name: repeat,
+      heads: columns.map(({ head, label, field }) => ({ head, label, key: field.key })),
+      rows: rows
+        .flatMap(row => Array.from(rowsOf(row), one => columns.map(({ read }) => textOf(read(one)))))
+        .slice(0, SHOWN),
+    })),
+    count: await count(),
+    leftOut: plan.leftOut,
+  }
+}
