@@ -25,6 +25,17 @@ const FIND_BY_TEXT = `
   return [...document.querySelectorAll(css)].find(one => !one.disabled && shown(one)
     && (one.innerText ?? one.textContent).replace(/\\s+/g, ' ').toLowerCase().includes(text)) ?? null`
 
+/**
+ * Looks for a choice of the open list, and says where it stands. It is scrolled only as far as the list must move:
+ * a page that scrolls carries the open list away from under the pointer.
+ */
+const FIND_CHOICE = `
+  const options = [...document.querySelectorAll('.p-select-overlay [role=option]')]
+  const option = options.find(one => one.innerText.trim() === arguments[0]) ?? null
+  option?.scrollIntoView({ block: 'nearest' })
+  const { x, y } = option?.getBoundingClientRect() ?? {}
+  return [option, x + ' ' + y]`
+
 /** One person at a real Chromium. */
 export class Visitor {
   private constructor(
@@ -216,21 +227,26 @@ export class Visitor {
     return field
   }
 
-  /** Chooses from a list that opens: the field by its id, the choice by its words. */
+  /**
+   * Chooses from a list that opens: the field by its id, the choice by its words. A list is placed again when the
+   * page above it grows: it is clicked once it stands where it stood a moment before.
+   */
   async pick(id: string, choice: string): Promise<void> {
     await this.enter(`#${id}`)
+    let before = ''
     const option = await this.driver.wait(
       async () => {
-        for (const element of await this.driver.findElements(By.css('.p-select-overlay [role=option]')))
-          if ((await element.getText().catch(() => '')).trim() === choice) return element
-        return null
+        const [element, place] = await this.driver.executeScript<[WebElement | null, string]>(
+          FIND_CHOICE,
+          choice,
+        )
+        const isStill = element !== null && place === before
+        before = place
+        return isStill ? element : null
       },
       PATIENCE,
       `to find the choice “${choice}”`,
     )
-    // Only as far as the list must move: a page that scrolls carries the open list away from under the
-    // pointer.
-    await this.driver.executeScript('arguments[0].scrollIntoView({ block: "nearest" })', option)
     await option!.click()
     await this.until(
       async () => !(await this.driver.findElements(By.css('.p-select-overlay'))).length,
