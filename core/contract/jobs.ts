@@ -9,6 +9,7 @@ export const JOB_KINDS = [
   'foldCases',
   'newDay',
   'sendNudges',
+  'sendOn',
   'importReports',
   'makeExtracts',
   'writeExtracts',

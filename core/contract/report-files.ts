@@ -26,6 +26,8 @@ export const ReportFileNew = exact({
   round: Type.Optional(RoundId),
   name: Type.String({ minLength: 1, maxLength: 200 }),
   base64: Type.String({ minLength: 4, maxLength: LARGEST_BASE64, pattern: '^[A-Za-z0-9+/]+={0,2}$' }),
+  /** Whose codes stand in it, where they are not ours: a recipient of signed reports. */
+  codesOf: Type.Optional(Uuid),
   /** In which numbers are written in texts. */
   language: oneOf('en', 'fr'),
 })

@@ -6,6 +6,7 @@ import { VISIT_ROUTES } from './routes/visit-routes'
 import { JOB_ROUTES } from './routes/job-routes'
 import { PEOPLE_ROUTES } from './routes/people-routes'
 import { ROUND_ROUTES } from './routes/round-routes'
+import { SENDING_ROUTES } from './routes/sending-routes'
 import { TOKEN_ROUTES } from './routes/token-routes'
 import { UNIT_ROUTES } from './routes/unit-routes'
 
@@ -23,6 +24,7 @@ export const ROUTES = {
   ...ROUND_ROUTES,
   ...GATHER_ROUTES,
   ...VISIT_ROUTES,
+  ...SENDING_ROUTES,
   ...EXTRACT_ROUTES,
   ...DESK_ROUTES,
   ...JOB_ROUTES,

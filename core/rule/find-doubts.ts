@@ -1,21 +1,25 @@
 import type { Explanation } from '../expression/explain'
 import { expectedRangeBefore, raisesDoubt, type ExpectedRange } from '../quality/expected-range'
+import type { CellValue } from '../report/cell'
 import type { Cell } from '../report/edition'
 import type { ColumnTable } from '../report/table'
 import type { CompiledRule } from './compile-rules'
 import type { Strength } from './definition'
 import { detail, FAILED, judge } from './judge'
 
-/** What found a doubt: a rule, a usual range, the register against a report, or a supervisor's recount. */
-export const DOUBT_SOURCES = ['rule', 'range', 'cases', 'recount'] as const
+/**
+ * What found a doubt: a rule, a usual range, the register against a report, a supervisor's recount, or a system that
+ * refused the value.
+ */
+export const DOUBT_SOURCES = ['rule', 'range', 'cases', 'recount', 'refused'] as const
 export type DoubtSource = (typeof DOUBT_SOURCES)[number]
 
 /** One doubt about one report, before anybody has worked on it. */
 export interface Doubt {
   /**
    * The same doubt about the same report has the same key each time that it is found: `rule:code:band`,
-   * `range:cell`, `cases:code` of a count of cases (reconcile/count-doubt), or `recount:item`
-   * (reconcile/recount-doubt).
+   * `range:cell`, `cases:code` of a count of cases (reconcile/count-doubt), `recount:item`
+   * (reconcile/recount-doubt), or `refused:recipient:cell` (sending/refused-doubt).
    */
   key: string
   source: DoubtSource
@@ -29,6 +33,8 @@ export interface Doubt {
   range?: ExpectedRange & { value: number }
   /** When it was counted again and by whom, and how many in each cell. */
   recount?: { on: string; by: string; cells: Record<string, number> }
+  /** Which system refused the value, when (an instant), and what it said. */
+  refused?: { by: string; at: string; message: string; value: CellValue }
 }
 
 export const ruleKey = ({ rule, band }: CompiledRule): string => `rule:${rule.code}${band ? `:${band}` : ''}`

@@ -8,6 +8,7 @@ const HIGHER: Words = { en: 'much higher than before', fr: 'bien plus haut qu’
 const LOWER: Words = { en: 'much lower than before', fr: 'bien plus bas qu’avant' }
 const DIFFERS: Words = { en: 'the register says another number', fr: 'le registre dit un autre nombre' }
 const RECOUNTED: Words = { en: 'the recount says another number', fr: 'le recomptage dit un autre nombre' }
+const REFUSED: Words = { en: 'refused by another system', fr: 'refusé par un autre système' }
 /** Where the numbers are not at hand. */
 const OUTSIDE: Words = { en: 'much higher or lower than before', fr: 'bien plus haut ou plus bas qu’avant' }
 
@@ -36,6 +37,12 @@ export function titleOfDoubt(
     const item = itemsOf(edition).find(({ code }) => code === doubt.code)
     return item
       ? inEach(language => labelled(wordsIn(item.name, language), wordsIn(RECOUNTED, language), language))
+      : { en: doubt.code }
+  }
+  if (doubt.source === 'refused') {
+    const cell = cellsOf(edition).find(({ key }) => key === doubt.code)
+    return cell
+      ? inEach(language => labelled(nameCell(cell, language), wordsIn(REFUSED, language), language))
       : { en: doubt.code }
   }
   const rule = rulesOf(edition).find(({ code }) => code === doubt.code)

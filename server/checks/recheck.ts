@@ -17,6 +17,7 @@ import { KNOWN_DISCREPANCY, saveFound, type KnownDiscrepancy } from '../doubts/s
 import { cellsOfReports, historyBefore } from '../reports/cells'
 import { countFiguresOf } from '../reports/count-figures'
 import { recountDoubts } from '../recounts/held'
+import { refusedDoubts } from '../refusals/held'
 import { otherFiguresOf } from '../reports/other-figures'
 import type { ReportPlace, ReportRow } from '../reports/place'
 import { figuresChanged } from '../reports/write-cells'
@@ -97,6 +98,7 @@ export async function doubtsNow(
       ...doubts!,
       ...(await countDoubts(sql, place, cells, asked)),
       ...(await recountDoubts(sql, report.id, ready, cells)),
+      ...(await refusedDoubts(sql, report, ready, cells)),
     ],
     contents: doubt => ({
       ...contentsOf(doubt, cells),

@@ -10,6 +10,7 @@ import {
 } from '#core/contract/report-files'
 import { readReportSheet, type SheetLine, type SheetProblem } from '#core/exchange/report-sheet'
 import { fold } from '#core/form/code'
+import { documentSheet } from '#core/sending/read-document'
 import { groupBy } from '#core/group-by'
 import { BLANK, sameContent, type CellContent } from '#core/report/cell'
 import type { Edition } from '#core/report/edition'
@@ -23,6 +24,7 @@ import { storedCellsOf } from '../reports/cells'
 import { isClosed } from '../rounds/closing'
 import { roundsOfPeriods, type Round } from '../rounds/round'
 import { settings } from '../settings'
+import { recipientCodes } from '../recipients/code-book'
 import { runHeavy } from '../threads/run-heavy'
 import { expectedUnitsOf } from '../units/expected-units'
 import { reportFileView } from './list'
@@ -180,6 +182,20 @@ function readAll(edition: Edition, { sheets }: FileRead, language: string) {
   }
 }
 
+/** The reports of another system as a sheet, under our codes. @throws Refusal 404 for whose codes there are none */
+async function asSheets(
+  sql: Reader,
+  file: FileRead,
+  { name, codesOf, dataset }: ReportFileNew,
+  edition: Edition,
+  frequency: ReportFrequency,
+): Promise<FileRead> {
+  if (!file.document) return file
+  const codes = codesOf ? await recipientCodes(sql, codesOf, dataset) : null
+  const cycle = cycleOf(frequency, await settings(sql as Sql))
+  return { ...file, sheets: [documentSheet(name, file.document, edition, cycle, codes)] }
+}
+
 async function store(
   tx: Sql,
   access: Access,
@@ -225,7 +241,11 @@ export async function previewReportFile(access: Access, asked: ReportFileNew): P
   )
   if (!dataset?.edition) throw notFound('dataset')
   const { edition } = await editionOf(sql, asked.dataset, dataset.edition)
-  const { lines, refused, passedOver } = readAll(edition, file, asked.language)
+  const { lines, refused, passedOver } = readAll(
+    edition,
+    await asSheets(sql, file, asked, edition, dataset.frequency),
+    asked.language,
+  )
   const placed = await place(sql, access, asked, dataset.frequency, lines, refused)
   const parts = await changesOf(sql, placed)
   const notes: FileNotes = {

@@ -2,7 +2,12 @@ import ExcelJS, { type Cell, type CellValue, type Worksheet } from 'exceljs'
 import Papa from 'papaparse'
 import { textOfBytes } from '#core/exchange/text'
 import type { Sheet, SheetRow, SheetValue } from '#core/exchange/report-sheet'
-import { Refusal } from '../refusal'
+import { readAdx } from '#core/exchange/adx'
+import { readMeasureReports } from '#core/exchange/measure-reports'
+import { readJsonDocument, type ValueDocument } from '#core/exchange/value-document'
+import { isValueTable, readValueTable } from '#core/exchange/value-table'
+import type { Result } from '#core/result'
+import { Refusal, refusedBy } from '../refusal'
 import { checkZip } from './check-zip'
 
 /** More rows, or more places in all, are no table of reports. */
@@ -17,6 +22,8 @@ export interface FileGiven {
 /** What is in it, and what was left out of it. */
 export interface FileRead {
   sheets: Sheet[]
+  /** Reports as other systems send them: the file is of one of their formats, and has no sheets then. */
+  document: ValueDocument | null
   /** The names of sheets that are hidden: nobody sees what stands there. */
   hidden: string[]
   /** How many places held a formula, of which the saved result was taken. */
@@ -92,6 +99,7 @@ async function readWorkbook(bytes: Buffer): Promise<FileRead> {
     sheets: read.map(({ sheet }) => sheet),
     hidden: workbook.worksheets.filter(({ state }) => state !== 'visible').map(({ name }) => name),
     formulas: read.reduce((sum, { formulas }) => sum + formulas, 0),
+    document: null,
   }
 }
 
@@ -103,19 +111,44 @@ function readCsv(name: string, bytes: Buffer): FileRead {
     number: at + 1,
     values: values.map(value => (value === '' ? null : value.replace(/^'(?='*[=+\-@\t\r])/, ''))),
   }))
-  return { sheets: [{ name, rows }], hidden: [], formulas: 0 }
+  return { sheets: [{ name, rows }], hidden: [], formulas: 0, document: null }
+}
+
+const NOTHING: FileRead = { sheets: [], hidden: [], formulas: 0, document: null }
+
+/** A document of another system by its first sign: XML is ADX, an object of JSON is FHIR where it says so. */
+function readDocument(text: string): Result<ValueDocument> | null {
+  const tidy = text.replace(/^\uFEFF/, '').trimStart()
+  if (tidy.startsWith('<')) return readAdx(tidy)
+  if (!tidy.startsWith('{')) return null
+  return /"resourceType"\s*:/.test(tidy) ? readMeasureReports(tidy) : readJsonDocument(tidy)
+}
+
+/** @throws Refusal 422 with what is wrong, or `file-rows` */
+function documentRead(name: string, read: Result<ValueDocument>, file: FileRead = NOTHING): FileRead {
+  if (!read.ok) throw refusedBy(422, read.problems)
+  if (read.value.groups.length > MOST_ROWS) throw tooMany(name)
+  return { ...file, sheets: [], document: read.value }
+}
+
+/** A table with a row for each value is a document too. */
+function withDocument(name: string, file: FileRead): FileRead {
+  const [first] = file.sheets
+  return first && isValueTable(first) ? documentRead(name, readValueTable(first), file) : file
 }
 
 /**
- * Reads the sheets of a workbook (Office Open XML, ECMA-376) or a CSV file (RFC 4180). It is told apart by its
- * first bytes: endings lie.
+ * Reads the sheets of a workbook (Office Open XML, ECMA-376) or a CSV file (RFC 4180), or the reports of another
+ * system (ADX, FHIR, JSON, or a table of values). They are told apart by their first bytes: endings lie.
  *
  * @throws Refusal 422 `file-locked` (with a password, or of the old kind), `file-broken`, `file-unpacked`,
- *   `file-rows`
+ *   `file-rows`, `xml-…`, `adx-none`, `document-…`, `file-not-json`, `fhir-no-bundle`
  */
 export async function readSheets({ name, base64 }: FileGiven): Promise<FileRead> {
   const bytes = Buffer.from(base64, 'base64')
   if (startsWith(bytes, CONTAINER))
     throw new Refusal(422, 'file-locked', 'This workbook has a password, or is of the old kind (.xls).')
-  return startsWith(bytes, ZIP) ? readWorkbook(bytes) : readCsv(name, bytes)
+  if (startsWith(bytes, ZIP)) return withDocument(name, await readWorkbook(bytes))
+  const document = readDocument(textOfBytes(bytes))
+  return document ? documentRead(name, document) : withDocument(name, readCsv(name, bytes))
 }

@@ -12,6 +12,7 @@ import { areFilesAsked, importReports } from '../files/import-reports'
 import { areNudgesDue, sendDueNudges } from '../nudges/send-due'
 import { openRounds } from '../rounds/open-rounds'
 import { differenceText, verify } from '../verification/verify'
+import { areSendingsDue, sendDue } from '../sending/send-due'
 import { tidy } from './tidy'
 
 /** A kind of job: what it does, and when the installation asks for it by itself. */
@@ -47,6 +48,7 @@ const SETUPS: Readonly<Record<JobKind, JobSetup>> = {
     work: async () => ({ numbers: { cases: await judgeByDay() }, details: [] }),
   },
   sendNudges: { times: '* * * * *', isDue: areNudgesDue, work: sendDueNudges },
+  sendOn: { times: '* * * * *', isDue: areSendingsDue, work: sendDue },
   makeExtracts: { times: '* * * * *', isDue: areExtractsAsked, work: makeExtracts },
   writeExtracts: {
     times: '*/10 * * * *',

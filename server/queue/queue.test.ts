@@ -260,6 +260,7 @@ describe('who sees jobs', () => {
       'foldCases',
       'newDay',
       'sendNudges',
+      'sendOn',
       'importReports',
       'makeExtracts',
       'tidy',

@@ -21,8 +21,11 @@ export async function sendReport(
   await sendAt(tx, access, place, explanations)
 }
 
-/** A device does not know what a supervisor counted: the officer asks about it, and nothing is said in advance. */
-const isKnownToOfficeOnly = ({ source }: Doubt): boolean => source === 'recount'
+/**
+ * A device does not know what a supervisor counted, or what another system refused: the officer asks about it, and
+ * nothing is said in advance.
+ */
+const isKnownToOfficeOnly = ({ source }: Doubt): boolean => source === 'recount' || source === 'refused'
 
 /**
  * Sends a report, in the transaction of the caller, that is alone with its facility: checks it again here, and

@@ -5,7 +5,7 @@ import { may, ROLES, type Role } from '#core/contract/permission'
 import { templatePath } from '#core/contract/openapi'
 import { ROUTES, type RouteContract, type RouteName } from '#core/contract/routes'
 import { ApiDocument } from '../support/api-document'
-import { Client, OCTOBER } from '../support/client'
+import { Client, OCTOBER, SIGNED } from '../support/client'
 import { CARD_SETTINGS, EXTRACT, paperReport, recountOf, visitTo } from '../support/samples'
 import { draftsOf, makeThings, type Things } from '../support/things'
 
@@ -401,6 +401,35 @@ const TRIALS: Record<RouteName, () => Trial> = {
   'GET /api/settings': () => ({}),
   'POST /api/settings/consequences': () => ({ body: SETTINGS }),
   'PUT /api/settings': () => ({ body: { before: SETTINGS, after: SETTINGS } }),
+  'GET /api/recipients': () => ({}),
+  'POST /api/recipients': () => ({ body: { name: 'A trial', format: 'adx', address: 'stand-in' } }),
+  'PUT /api/recipients/:id': () => ({
+    inside: { id: near.recipient },
+    body: { version: 1, recipient: { name: 'Another', format: 'adx', address: 'stand-in' } },
+  }),
+  'GET /api/recipients/:id/codes': () => ({ inside: { id: near.recipient } }),
+  'POST /api/recipients/:id/codes': () => ({
+    inside: { id: near.recipient },
+    body: { dataset: 'monthly_summary', codes: [{ kind: 'item', ours: 'days_open', theirs: 'D' }] },
+  }),
+  'POST /api/recipients/:id/codes/pasted': () => ({
+    inside: { id: near.recipient },
+    body: { dataset: 'monthly_summary', text: 'days_open;D' },
+  }),
+  'POST /api/recipients/:id/codes/ours': () => ({
+    inside: { id: near.recipient },
+    body: { dataset: 'monthly_summary' },
+  }),
+  'GET /api/district-reports/:round/sendings': () => ({ inside: { round: SIGNED }, query: true }),
+  'POST /api/district-reports/:round/sendings': () => ({
+    ...{ inside: { round: SIGNED }, query: true },
+    body: { recipient: near.recipient },
+  }),
+  'POST /api/sendings/:id/again': () => ({ ...bothSides(({ sending }) => ({ id: sending })) }),
+  'POST /api/sendings/:id/stop': () => ({ ...bothSides(({ sending }) => ({ id: sending })) }),
+  'GET /api/sendings/:id/document': () => ({ ...bothSides(({ sending }) => ({ id: sending })) }),
+  // What is ended is of the others: this one is needed to the end.
+  'POST /api/recipients/:id/end': () => ({ inside: { id: far.recipient } }),
   'GET /api/tokens': () => ({}),
   'POST /api/tokens': () => ({
     body: { name: 'A trial', branch: null, gives: [], lastDay: '2026-12-31' },
@@ -446,7 +475,7 @@ function call(client: Client, name: RouteName, where: Record<string, string>, un
   const { unit: _, ...example } = contract.machine?.query ?? {}
   if (method === 'GET')
     return client.get(
-      `${full}?${new URLSearchParams({ ...example, ...asked, ...(name === 'GET /api/search' && { q: 'a' }), ...(name === 'GET /api/extract-fields' && { of: 'monthly_summary', rows: 'report' }), ...(name.endsWith('/template') && { format: 'csv', language: 'en' }) }).toString()}`,
+      `${full}?${new URLSearchParams({ ...example, ...asked, ...(name === 'GET /api/search' && { q: 'a' }), ...(name === 'GET /api/extract-fields' && { of: 'monthly_summary', rows: 'report' }), ...(name === 'GET /api/recipients/:id/codes' && { dataset: 'monthly_summary' }), ...(name.endsWith('/template') && { format: 'csv', language: 'en' }) }).toString()}`,
     )
   return client.send(method, full, contract.body ? { ...(body as object | undefined), ...asked } : undefined)
 }

@@ -60,6 +60,9 @@ const TRIALS: Partial<Record<RouteName, Trial>> = {
   'GET /api/extract-files/:id/content': ['officer', () => `/api/extract-files/${there.extractFile}/content`],
   'POST /api/extract-files/:id/stop': ['officer', () => `/api/extract-files/${there.extractFile}/stop`],
   'DELETE /api/extracts/:id': ['officer', () => `/api/extracts/${there.extract}`],
+  'GET /api/sendings/:id/document': ['officer', () => `/api/sendings/${there.sending}/document`],
+  'POST /api/sendings/:id/stop': ['officer', () => `/api/sendings/${there.sending}/stop`],
+  'POST /api/sendings/:id/again': ['officer', () => `/api/sendings/${there.sending}/again`],
   'POST /api/tokens/:id/end': ['admin', () => `/api/tokens/${there.token}/end`],
   'POST /api/visits/:id/move': [
     'officer',
@@ -227,7 +230,15 @@ const COMMON: RouteName[] = [
   // A piece belongs to the device that sends it; a group is refused by its members (tests of units).
   'PUT /api/desk/files/:hash',
   'PUT /api/unit-groups/:group',
-  // Jobs are closed to administrators of a branch (tests of the queue).
+  'GET /api/district-reports/:round/sendings',
+  'POST /api/district-reports/:round/sendings',
+  // Recipients are closed to administrators of a branch (tests of sending), and so are jobs (tests of the queue).
+  'PUT /api/recipients/:id',
+  'POST /api/recipients/:id/end',
+  'GET /api/recipients/:id/codes',
+  'POST /api/recipients/:id/codes',
+  'POST /api/recipients/:id/codes/pasted',
+  'POST /api/recipients/:id/codes/ours',
   'POST /api/jobs/:id/stop',
 ]
 

@@ -95,3 +95,5 @@ export async function cardFor(
 }
 
 export const OCTOBER = 'monthly_summary~2026-10'
+/** A round that every district of the demo has signed. */
+export const SIGNED = 'monthly_summary~2026-09'

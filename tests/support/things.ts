@@ -1,6 +1,7 @@
 import { v7 as uuid } from 'uuid'
 import type { CardMade } from '#core/contract/devices'
-import { Client, OCTOBER } from './client'
+import type { SendingsOfReport } from '#core/contract/sending'
+import { Client, OCTOBER, SIGNED } from './client'
 import { CARD_SETTINGS, EXTRACT, hashOf, PNG, recountOf, visitTo } from './samples'
 import { TestDevice } from './test-device'
 
@@ -35,6 +36,9 @@ export interface Things {
   extractFile: string
   /** Of a program that sees the district. */
   token: string
+  /** Who gets signed reports, and one of the district on its way there. */
+  recipient: string
+  sending: string
 }
 
 /** The people of the district, as they come to the server. */
@@ -172,6 +176,7 @@ export async function makeThings(
   const { body: extractFile } = await officer.post<{ id: string }>('/api/extract-files', {
     extracts: [{ name: `Of ${code}`, definition: EXTRACT }],
   })
+  const [recipient, sending] = await makeSending(address, officer, code)
   const change = await renameUnit(admin, unit, `Unit of ${code}`)
   const drafts = draftsOf(code)
   await officer.send('PUT', `/api/drafts/${code}`, { version: 0, draft: drafts.dataset, reports: [] })
@@ -196,6 +201,8 @@ export async function makeThings(
     extract: extract.id,
     extractFile: extractFile.id,
     token: token.id,
+    recipient,
+    sending,
     change,
     draft: code,
     register: code,
@@ -206,6 +213,20 @@ export async function makeThings(
   const missing = Object.entries(things).flatMap(([name, value]) => (value ? [] : [name]))
   if (missing.length) throw new Error(`Not made: ${missing.join(', ')}`)
   return { things, people: { officer, admin, clerk: await Client.signedIn(address, `clerk.${unit}`) } }
+}
+
+/** Sends a signed report of the officer's district on. @returns the recipient and the sending */
+async function makeSending(address: string, officer: Client, code: string): Promise<[string, string]> {
+  const root = await Client.signedIn(address, 'admin')
+  const { body: recipient } = await root.post<{ id: string }>('/api/recipients', {
+    ...{ name: `Recipient of ${code}`, format: 'json', address: 'stand-in:down' },
+  })
+  await root.post(`/api/recipients/${recipient.id}/codes/ours`, { dataset: 'monthly_summary' })
+  const path = `/api/district-reports/${SIGNED}/sendings`
+  await officer.post(path, { recipient: recipient.id })
+  const { body } = await officer.get<SendingsOfReport>(path)
+  const own = body.recipients.find(({ id }) => id === recipient.id)
+  return [recipient.id, own?.sendings[0]?.id ?? '']
 }
 
 /** Registers one person twice. @returns the identifier of the pair */

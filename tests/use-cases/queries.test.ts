@@ -48,6 +48,9 @@ import { readFeed } from '../../server/machines/feed'
 import { caseRecords, reportRecords } from '../../server/machines/records'
 import { listPeople, makePerson } from '../../server/people/manage'
 import { listTokens } from '../../server/people/tokens'
+import { listCodes, useOwnCodes } from '../../server/recipients/codes'
+import { addRecipient, listRecipients } from '../../server/recipients/recipients'
+import { sendingsOfReport } from '../../server/sending/list'
 import { listDatasets } from '../../server/publishing/dataset-list'
 import { draftFile, listDrafts, publishDraft, saveDraft } from '../../server/publishing/dataset-drafts'
 import { choiceLists, saveChoiceList } from '../../server/registers/choice-lists'
@@ -102,6 +105,7 @@ const clerk = personOf('clerk', 'elm')
 let sql: Database
 let grown = 0
 let discrepancy = ''
+let recipient = ''
 let ofCase = ''
 let ofPair = ''
 let ofDoubt = ''
@@ -280,6 +284,9 @@ const READS: Partial<Record<RouteName, () => Promise<unknown>>> = {
   'GET /api/jobs/plan': () => jobPlan(admin),
   'GET /api/district-reports/:round': () => districtReport(officer, OCTOBER),
   'GET /api/district-reports/:round/longer': () => longerReport(officer, OCTOBER),
+  'GET /api/district-reports/:round/sendings': () => sendingsOfReport(officer, OCTOBER, undefined),
+  'GET /api/recipients': () => listRecipients(admin),
+  'GET /api/recipients/:id/codes': () => listCodes(admin, recipient, { dataset: 'small' }),
 }
 
 /** Routes that read one thing which holds no list. */
@@ -299,6 +306,7 @@ const NO_LIST: readonly RouteName[] = [
   'GET /api/desk/standing',
   'GET /api/files/:hash',
   'GET /api/district-reports/:round/csv',
+  'GET /api/sendings/:id/document',
 ]
 
 async function count(): Promise<Record<string, number>> {
@@ -329,6 +337,8 @@ describe('the statements of a route that reads', () => {
     }
     await sql.query('UPDATE edition SET definition = definition || $1::jsonb', [{ caseCounts: [held] }])
     await addRegister(sql, MEASLES_CASES)
+    recipient = (await addRecipient(admin, { name: 'One', format: 'adx', address: 'stand-in' })).id
+    await useOwnCodes(admin, recipient, 'small')
     for (let more = 0; more < 2; more++) await grow()
     ofPair = (await listPairs(officer, {})).lines[0]!.id
     ofFile = await aFile()

@@ -21,8 +21,13 @@ const NAMES = {
   range: { title: 'resolve.outOfRange', left: 'cell.now', right: 'cell.usually' },
   cases: { title: 'caseCounts.title', left: 'caseCounts.reported', right: 'caseCounts.registered' },
   recount: { title: 'recount.title', left: 'recount.reported', right: 'recount.counted' },
+  refused: { title: 'sending.refusedTitle', left: 'sending.refusedTitle', right: 'sending.refusedTitle' },
 } as const satisfies Record<Doubt['source'], object>
 const named = computed(() => NAMES[doubt.source])
+const refusedValue = computed(() => {
+  const value = doubt.refused?.value
+  return words.value(typeof value === 'object' ? value.join(', ') : value)
+})
 </script>
 
 <template>
@@ -65,7 +70,12 @@ const named = computed(() => NAMES[doubt.source])
         ` ${explanation.relation} ${sideText(explanation.right)}`
       }}</template>
     </p>
-    <p v-if="doubt.recount" class="small quiet">
+    <template v-if="doubt.refused">
+      <p class="figure brick">{{ refusedValue }}</p>
+      <p>{{ t('sending.said', { by: doubt.refused.by, message: doubt.refused.message }) }}</p>
+      <p class="small quiet">{{ words.moment(doubt.refused.at) }}</p>
+    </template>
+    <p v-else-if="doubt.recount" class="small quiet">
       {{ t('recount.who', { day: words.plainDay(doubt.recount.on), by: doubt.recount.by }) }}
     </p>
     <p v-else class="small quiet">

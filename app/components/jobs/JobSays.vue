@@ -13,6 +13,7 @@ const COUNTED: Readonly<Partial<Record<JobKind, string>>> = {
   foldCases: 'cases',
   newDay: 'cases',
   sendNudges: 'handled',
+  sendOn: 'delivered',
   importReports: 'reports',
   makeExtracts: 'files',
   writeExtracts: 'files',

@@ -97,15 +97,24 @@ const csv = computed(() =>
           </section>
           <LongerCard :key="roundId" :round="roundId" :unit="unit" />
         </div>
-        <SignCard
-          :report="data"
-          @signed="report.reload()"
-          @show="
-            one => {
-              amendment = one ?? undefined
-            }
-          "
-        />
+        <div class="stack">
+          <SignCard
+            :report="data"
+            @signed="report.reload()"
+            @show="
+              one => {
+                amendment = one ?? undefined
+              }
+            "
+          />
+          <SendCard
+            :key="roundId"
+            :round="roundId"
+            :unit="data.figures.unit.code"
+            :dataset="data.figures.round.dataset"
+            :signatures="data.signatures.length"
+          />
+        </div>
       </div>
     </LoadState>
   </div>

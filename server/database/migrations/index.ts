@@ -30,6 +30,7 @@ import visits from './0029_visits.sql'
 import sharingAndDevices from './0030_sharing_and_devices.sql'
 import extracts from './0031_extracts.sql'
 import tokensAndChanges from './0032_tokens_and_changes.sql'
+import sendingOn from './0033_sending_on.sql'
 import type { Migration } from '../migrate'
 
 /** All migrations, in order. A migration is never edited after it landed: add the next number. */
@@ -66,4 +67,5 @@ export const MIGRATIONS: readonly Migration[] = [
   { number: 30, name: 'sharing_and_devices', sql: sharingAndDevices },
   { number: 31, name: 'extracts', sql: extracts },
   { number: 32, name: 'tokens_and_changes', sql: tokensAndChanges },
+  { number: 33, name: 'sending_on', sql: sendingOn },
 ]

@@ -20,6 +20,24 @@ const file = useLoad(
     asked.value.file ? callApi('GET /api/report-files/:id', { params: { id: asked.value.file } }) : null,
   () => asked.value.file,
 )
+/** Whose codes stand in a file of another system: of those that get reports of this dataset; ours by itself. */
+const recipients = useLoad(
+  async () =>
+    session.district
+      ? (
+          await callApi('GET /api/district-reports/:round/sendings', {
+            params: { round: roundId.value },
+            query: { unit: session.district },
+          })
+        ).recipients
+      : [],
+  () => [roundId.value, session.district],
+)
+const codesOf = ref<string | null>(null)
+const codeChoices = computed(() => [
+  { value: null, label: t('files.codesOurs') },
+  ...(recipients.data.value ?? []).map(({ id, name }) => ({ value: id, label: name })),
+])
 const { busy, problem, run } = useAct()
 
 async function look(chosen: File) {
@@ -29,6 +47,7 @@ async function look(chosen: File) {
       body: {
         ...{ dataset: round.value!.dataset, round: roundId.value, name: chosen.name, base64 },
         language: words.locale.value === 'fr' ? 'fr' : 'en',
+        ...(codesOf.value && { codesOf: codesOf.value }),
       },
     })
     await ask({ file: line.id })
@@ -70,13 +89,20 @@ const go = (other: string) => router.push(`/gather/files/${other}`)
               input-id="report-file"
               icon="pi-upload"
               :label="t('files.pick')"
-              accept=".xlsx,.csv,.txt,text/csv"
+              accept=".xlsx,.csv,.txt,.xml,.json,text/csv"
               :disabled="busy"
               @file="look"
             />
             <a :href="templateUrl('xlsx')" download>{{ t('files.template', { format: 'XLSX' }) }}</a>
             <a :href="templateUrl('csv')" download>{{ t('files.template', { format: 'CSV' }) }}</a>
           </div>
+          <PickOne
+            v-if="codeChoices.length > 1"
+            v-model="codesOf"
+            input-id="file-codes"
+            :label="t('files.codes')"
+            :options="codeChoices"
+          />
           <p v-if="busy" role="status" class="quiet">{{ t('files.reading') }}</p>
           <ProblemNote :problem="problem" />
         </section>

@@ -1,0 +1,4 @@
+import { defineRoute } from '../http/define-route'
+import { listRecipients } from '../recipients/recipients'
+
+export default defineRoute('GET /api/recipients', ({ access }) => listRecipients(access))
