@@ -25,6 +25,6 @@ export const SERVER_LAYERS = [
   ['overview'],
   ['bundles', 'search', 'visits', 'desk', 'extracts', 'sending'],
   ['machines'],
-  ['jobs'],
+  ['jobs', 'proof'],
   ['middleware', 'plugins', 'api'],
 ]

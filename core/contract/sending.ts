@@ -129,6 +129,8 @@ export const SendingRefusal = exact({
   about: oneOf('code', 'value'),
   unit: orNull(UnitRef),
   cell: orNull(Type.String()),
+  /** What the cell is called; null where it is none of ours. */
+  cellName: orNull(Words),
   value: orNull(CellValue),
   /** Their place, in words. */
   place: Type.String(),

@@ -15,12 +15,19 @@ function backupHours(): number {
  * Does this process look after the files of the database? One in memory has none; those of a PostgreSQL server
  * are looked after there.
  */
-export const hasFiles = async (): Promise<boolean> =>
+const hasFiles = async (): Promise<boolean> =>
   dataFolder() !== 'memory:' && (await embeddedDatabase()) !== null
+
+/**
+ * Are backups made here? Of the embedded engine always; of a PostgreSQL server where `LANTERN_BACKUPS` says into which
+ * folder: all processes must see the same one.
+ */
+export const makesBackups = async (): Promise<boolean> =>
+  (await hasFiles()) || Boolean(process.env.LANTERN_BACKUPS && process.env.DATABASE_URL)
 
 /** Is the last backup older than it may be (`LANTERN_BACKUP_HOURS`)? */
 export const isBackupDue = async (): Promise<boolean> =>
-  backupHours() > 0 && (await hasFiles()) && now() - (await lastBackupAt()) >= backupHours() * HOUR_MS
+  backupHours() > 0 && (await makesBackups()) && now() - (await lastBackupAt()) >= backupHours() * HOUR_MS
 
 /** Makes a backup of this installation's folder. @returns where it is */
 export const backUp = async (): Promise<string> => (await makeBackup(dataFolder())).place

@@ -13,6 +13,7 @@ const BEFORE_DATABASE = new Set([
   'in-use.lock',
   'in-use.json',
   'postgres.new',
+  'postgres.restored',
   'lost+found',
 ])
 
@@ -20,8 +21,7 @@ const BEFORE_DATABASE = new Set([
 export const BACKUP_MARK = 'lantern-backup.json'
 
 /**
- * Backups are folders named after the instant at which they were made, so that the last by name is the
- * newest.
+ * Backups are files named after the instant at which they were made, so that the last by name is the newest.
  */
 export const backupsFolder = (data: string): string => process.env.LANTERN_BACKUPS || join(data, 'backups')
 
@@ -30,7 +30,7 @@ export function backupsOf(data: string): string[] {
   const folder = backupsFolder(data)
   if (!existsSync(folder)) return []
   return readdirSync(folder)
-    .filter(name => /^\d{4}-\d\d-\d\dT\d{6}Z$/.test(name))
+    .filter(name => /^\d{4}-\d\d-\d\dT\d{6}Z\.zip$/.test(name))
     .sort()
     .reverse()
     .map(name => join(folder, name))

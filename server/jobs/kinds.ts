@@ -1,5 +1,5 @@
 import { JOB_KINDS, type JobKind } from '#core/contract/jobs'
-import { backUp, hasFiles, isBackupDue } from '../backups/keep-safe'
+import { backUp, isBackupDue, makesBackups } from '../backups/keep-safe'
 import { areCasesToFold, foldWaitingCases } from '../cases/known'
 import { isJudgedByDay, judgeByDay } from '../cases/new-day'
 import { areEffectsOld, refreshEffects } from '../checks/effects'
@@ -60,7 +60,7 @@ const SETUPS: Readonly<Record<JobKind, JobSetup>> = {
   backup: {
     times: '*/15 * * * *',
     isDue: isBackupDue,
-    isPossible: hasFiles,
+    isPossible: makesBackups,
     work: async () => ({ numbers: {}, details: [await backUp()] }),
   },
   // At night: the embedded engine is busy for some seconds.

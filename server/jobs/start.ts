@@ -58,6 +58,13 @@ export function nextRunOf(kind: JobKind): JobPlan['nextAt'] {
 /** Something was just asked for: this process looks at once. */
 export const lookForJobs = (): void => runner?.look()
 
+/** Makes a backup soon, also while none is due: `npm run backup` asks a server that runs by SIGUSR2. */
+export async function askForBackup(): Promise<void> {
+  const sql = await database()
+  await sql.transaction(tx => askForJob(tx, 'backup'))
+  lookForJobs()
+}
+
 /** Lets running jobs end, or be gone on with by another process. */
 export async function stopJobs(): Promise<void> {
   await runner?.stop()

@@ -1,7 +1,7 @@
 import { setTimeout } from 'node:timers/promises'
 import { closeDatabase, database } from '../database'
 import { beginStopping } from '../http/stopping'
-import { startJobs, stopJobs } from '../jobs/start'
+import { askForBackup, startJobs, stopJobs } from '../jobs/start'
 import { log, logError } from '../log'
 import { ensureSessionKey } from '../secrets'
 import { watchEventLoop } from '../threads/long-loop'
@@ -59,4 +59,7 @@ export default defineNitroPlugin(nitro => {
   }
   process.on('SIGTERM', () => void stop('SIGTERM'))
   process.on('SIGINT', () => void stop('SIGINT'))
+  process.on('SIGUSR2', () => {
+    askForBackup().catch((error: unknown) => logError('The backup could not be asked for', error))
+  })
 })

@@ -7,10 +7,12 @@ import {
 import { MEDIA_TYPES, FILE_ENDINGS } from '#core/exchange/document-files'
 import type { DocumentFormat } from '#core/exchange/value-document'
 import type { CellValue } from '#core/report/cell'
+import { nameCell } from '#core/report/edition'
 import type { TheirPlace } from '#core/sending/document'
 import { sayPlace } from '#core/sending/read-document'
 import { mustHold, type Access } from '../access/access'
 import { database, type Sql } from '../database'
+import { editionOf, type ReadyEdition } from '../datasets/editions'
 import { districtAsked } from '../district-reports/district-report'
 import { codeBook } from '../recipients/code-book'
 import { notFound } from '../refusal'
@@ -23,7 +25,7 @@ import { documentBytes } from './write-document'
 const MOST_SENDINGS = 5
 
 type Refusal = SendingLine['refusals'][number]
-interface RefusalRow extends Omit<Refusal, 'unit' | 'place' | 'value'> {
+interface RefusalRow extends Omit<Refusal, 'unit' | 'place' | 'value' | 'cellName'> {
   sending: string
   unitCode: string | null
   unitName: string | null
@@ -31,7 +33,18 @@ interface RefusalRow extends Omit<Refusal, 'unit' | 'place' | 'value'> {
   place: TheirPlace
 }
 
-async function refusalsOf(sql: Pick<Sql, 'query'>, sendings: readonly string[]) {
+/** What was refused of some sendings, with the names that its cells have in the edition. */
+async function refusalsOf(
+  sql: Pick<Sql, 'query'>,
+  sendings: readonly string[],
+  { edition, cellByKey }: ReadyEdition,
+) {
+  const nameOf = (key: string | null) => {
+    const cell = key === null ? undefined : cellByKey.get(key)
+    return cell
+      ? Object.fromEntries(Object.keys(edition.name).map(language => [language, nameCell(cell, language)]))
+      : null
+  }
   const rows = await sql.query<RefusalRow>(
     `SELECT f.sending, f.about, f.unit AS "unitCode", u.name AS "unitName", f.cell, f.value, f.place, f.message,
        f.ended_at IS NOT NULL AS over, d.id AS discrepancy
@@ -49,6 +62,7 @@ async function refusalsOf(sql: Pick<Sql, 'query'>, sendings: readonly string[]) 
       .filter(row => row.sending === sending)
       .map(({ sending: _sending, unitCode, unitName, place, ...row }) => ({
         ...row,
+        cellName: nameOf(row.cell),
         unit: unitCode === null ? null : { code: unitCode, name: unitName ?? unitCode },
         place: `${place.orgUnit}: ${sayPlace(place)}`,
       }))
@@ -57,7 +71,7 @@ async function refusalsOf(sql: Pick<Sql, 'query'>, sendings: readonly string[]) 
 async function linesOf(
   sql: Pick<Sql, 'query'>,
   recipient: string,
-  round: string,
+  round: Round,
   unit: string,
 ): Promise<SendingLine[]> {
   const rows = await sql.query<
@@ -70,11 +84,12 @@ async function linesOf(
        (SELECT count(*)::int FROM sending_refusal f WHERE f.sending = s.id) AS "refusalCount"
      FROM sending s JOIN person p ON p.id = s.asked_by WHERE s.recipient = $1 AND s.round = $2 AND s.unit = $3
      ORDER BY s.amendment DESC, s.part DESC LIMIT ${MOST_SENDINGS}`,
-    [recipient, round, unit],
+    [recipient, round.id, unit],
   )
   const refusals = await refusalsOf(
     sql,
     rows.map(({ id }) => id),
+    await editionOf(sql, round.dataset, round.edition),
   )
   return rows.map(({ counts, ...row }) => ({ ...row, ...counts, refusals: refusals(row.id) }))
 }
@@ -94,7 +109,7 @@ async function recipientOf(
     lacking: signed ? lacksOf(signed, codes, recipient.format).size : 0,
     lack: next.lack,
     onlyRefused: next.lack === null && next.onlyRefused,
-    sendings: await linesOf(sql, recipient.id, round.id, unit),
+    sendings: await linesOf(sql, recipient.id, round, unit),
   }
 }
 

@@ -79,7 +79,7 @@ describe('nothing lost, 2b and 2c: yesterday’s backup put back under three dev
     await server.stop()
 
     const [backup] = readdirSync(join(data, 'backups'))
-    execFileSync(process.execPath, ['scripts/restore.mjs', join(data, 'backups', backup!)], {
+    execFileSync(process.execPath, ['scripts/backup.mjs', 'restore', join(data, 'backups', backup!)], {
       env: { ...process.env, LANTERN_DATA: data },
     })
     server = await startServer(data, DEMO)

@@ -10,7 +10,7 @@ import { PASSWORD } from './server'
 export const OFFICE = { width: 1280, height: 800 }
 export const PHONE = { width: 360, height: 740 }
 /** Two browsers share a machine that others may use too: what takes seconds alone may take ten times as long. */
-const PATIENCE = 90_000
+const PATIENCE = Number(process.env.LANTERN_PATIENCE ?? 90_000)
 /** The PIN of every clerk in the tests. */
 export const PIN = '284613'
 const AXE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8')

@@ -402,7 +402,10 @@ describe('reports of another system', () => {
     'come in by the preview of files, under their codes: %s',
     async format => {
       const id = await recipient({ format })
-      await pasteCodes(admin, id, { dataset: 'small', text: 'ash,S-1\nyew,S-2\ntested,TST\nsex,Sex\nsex.f,F' })
+      await pasteCodes(admin, id, {
+        dataset: 'small',
+        text: 'ash,S-1\nyew,S-2\ntested,TST\nsex,Sex\nsex.f,F',
+      })
       const { line, notes, parts } = await look(await write(id, format), id)
       expect([line.counts.changes, notes.refused, notes.passedOver]).toEqual([4, [], []])
       expect(parts.map(({ unit, row, changes }) => [unit.code, row, changes])).toEqual([

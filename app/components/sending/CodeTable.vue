@@ -3,7 +3,7 @@ import { LONGEST_CODE, type CodeLine } from '#core/contract/sending'
 import { CAN_BE_LEFT_OUT } from '#core/sending/codes'
 
 /** Our codes with those of a recipient: each is saved when its field is left. */
-const { lines } = defineProps<{ lines: readonly CodeLine[]; busy: boolean }>()
+const { lines } = defineProps<{ lines: readonly CodeLine[] }>()
 const emit = defineEmits<{ save: [line: CodeLine, theirs: string | null | undefined] }>()
 const words = useWords()
 const { t } = words
@@ -62,7 +62,6 @@ function changed(line: CodeLine, event: Event) {
           ><input
             type="checkbox"
             :checked="line.leftOut"
-            :disabled="busy"
             :aria-label="t('codes.leaveOutOne', { name: words.say(line.name) })"
             @change="emit('save', line as CodeLine, line.leftOut ? undefined : null)"
           />

@@ -12,6 +12,8 @@ const TONES: Readonly<Record<SendingLine['state'], Tone>> = {
   ...({ waiting: 'amber', sending: 'amber', taken: 'moss', stopped: 'plain' } as const),
   ...({ partly: 'brick', refused: 'brick', failed: 'brick' } as const),
 }
+const placeOf = ({ unit, cellName, cell }: SendingLine['refusals'][number]) =>
+  words.pair(unit!.name, cellName ? words.say(cellName) : (cell ?? ''))
 const problem = computed(() => (line.problem === 'no-answer' ? t('sending.noAnswer') : (line.problem ?? '')))
 const isMoving = computed(() => line.state === 'waiting' || line.state === 'sending')
 const name = computed(() =>
@@ -33,9 +35,12 @@ const name = computed(() =>
     </p>
     <p v-if="line.receipt" class="small">
       {{ t('sending.receipt', { receipt: line.receipt, at: words.moment(line.answeredAt ?? line.askedAt) }) }}
-      <a :href="addressOf('GET /api/sendings/:id/document', { params: { id: line.id } })" download>{{
-        t('sending.document')
-      }}</a>
+      <a
+        v-if="session.can('extract')"
+        :href="addressOf('GET /api/sendings/:id/document', { params: { id: line.id } })"
+        download
+        >{{ t('sending.document') }}</a
+      >
     </p>
     <p v-if="line.leftOut || line.noNumbers" class="small quiet">
       {{ t('sending.without', { leftOut: line.leftOut, noNumbers: line.noNumbers }) }}
@@ -66,17 +71,13 @@ const name = computed(() =>
       <ul>
         <li v-for="(one, at) in line.refusals" :key="at" class="small">
           <template v-if="one.unit">
-            <NuxtLink v-if="one.discrepancy" :to="`/resolve/${one.discrepancy}`">{{
-              t('sending.place', { unit: one.unit.name, cell: one.cell })
-            }}</NuxtLink>
+            <NuxtLink v-if="one.discrepancy" :to="`/resolve/${one.discrepancy}`">{{ placeOf(one) }}</NuxtLink>
             <NuxtLink
               v-else-if="one.about === 'code' && session.can('operate')"
               :to="`/recipients/${recipient}?dataset=${dataset}`"
-              >{{ t('sending.place', { unit: one.unit.name, cell: one.cell }) }}</NuxtLink
+              >{{ placeOf(one) }}</NuxtLink
             >
-            <NuxtLink v-else :to="`/facility/${round}/${one.unit.code}`">{{
-              t('sending.place', { unit: one.unit.name, cell: one.cell })
-            }}</NuxtLink>
+            <NuxtLink v-else :to="`/facility/${round}/${one.unit.code}`">{{ placeOf(one) }}</NuxtLink>
           </template>
           <span v-else>{{ one.place }}</span>
           <p>

@@ -46,7 +46,8 @@ const shows = computed(() =>
     label: `${t(`codes.show.${value}`)} ${words.number(codes.data.value?.counts[value] ?? 0)}`,
   })),
 )
-const { busy, problem, run } = useAct()
+/** Nothing is closed meanwhile: who leaves a field by a click means the click too. */
+const { problem, run } = useAct()
 const save = ({ kind, ours }: CodeLine, theirs: string | null | undefined) =>
   run(async () => {
     await callApi('POST /api/recipients/:id/codes', {
@@ -106,12 +107,11 @@ const useOurs = () =>
               severity="secondary"
               outlined
               :label="t('codes.useOurs')"
-              :disabled="busy"
               @click="useOurs"
             />
           </FilterButtons>
           <ProblemNote :problem="problem" />
-          <CodeTable v-if="data.lines.length" :lines="data.lines" :busy="busy" @save="save" />
+          <CodeTable v-if="data.lines.length" :lines="data.lines" @save="save" />
           <p v-else class="quiet" role="status">{{ t('codes.none') }}</p>
           <ShowMore :more="data.more" @show="codes.showMore()" />
         </LoadState>

@@ -88,7 +88,7 @@ export const SENDING_ROUTES = {
   }),
   'GET /api/sendings/:id/document': route({
     summary: 'The file as it went out',
-    permission: 'look',
+    permission: 'extract',
     wholeBranch: true,
     params: exact({ id: Uuid }),
     answer: { file: ['application/*', 'text/*'] },
