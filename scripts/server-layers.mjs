@@ -5,7 +5,7 @@
  */
 export const SERVER_LAYERS = [
   ['clock', 'log', 'refusal'],
-  ['schedule', 'threads'],
+  ['schedule', 'threads', 'measures'],
   ['database'],
   ['settings', 'secrets', 'moving', 'changes'],
   ['access', 'queue'],

@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync } from 'node:fs'
+import { existsSync, mkdtempSync, readdirSync, renameSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterEach, beforeEach, describe, expect, it } from 'vitest'
@@ -22,6 +22,26 @@ describe('the database folder', () => {
     const again = await openEmbedded(folder, [first, second])
     expect(again.migration).toBe(2)
     expect(await again.query('SELECT * FROM thing')).toEqual([{ id: 1, name: 'lamp', size: null }])
+    await again.close()
+  })
+
+  it('is kept as it was before an update, and can be gone back to', async () => {
+    const before = await openEmbedded(folder, [first])
+    await before.query('INSERT INTO thing VALUES ($1, $2)', [1, 'lamp'])
+    await before.close()
+    await (await openEmbedded(folder, [first, second])).close()
+    const kept = () => readdirSync(folder).filter(name => name.startsWith('postgres.before-migration'))
+    expect(kept()).toEqual(['postgres.before-migration-2'])
+    // Opened again, nothing is updated and nothing is kept anew.
+    const third = { number: 3, name: 'third', sql: 'DROP TABLE thing' }
+    await (await openEmbedded(folder, [first, second, third])).close()
+    expect(kept()).toEqual(['postgres.before-migration-3'])
+    rmSync(join(folder, 'postgres'), { recursive: true })
+    renameSync(join(folder, 'postgres.before-migration-3'), join(folder, 'postgres'))
+    const again = await openEmbedded(folder, [first, second])
+    expect(again.migration).toBe(2)
+    expect(await again.query('SELECT * FROM thing')).toEqual([{ id: 1, name: 'lamp', size: null }])
+    expect(existsSync(join(folder, 'postgres', 'lantern-backup.json'))).toBe(true)
     await again.close()
   })
 

@@ -2,7 +2,8 @@ import { inspectFolder } from './data-folder'
 import { inTurns, mustBePortable, sqlOf, type EmbeddedDatabase, type Parameter, type Sql } from './database'
 import { openEngine } from './engine-client'
 import { lockFolder } from './folder-lock'
-import { migrate, type Migration } from './migrate'
+import { keepBefore } from './keep-before'
+import { migrate, migrationOf, type Migration } from './migrate'
 
 /**
  * Opens the database of a folder, or a passing one with `memory:`, and brings its tables up to date.
@@ -58,7 +59,19 @@ export async function openEmbedded(
       await copying
       await inTurn(() => engine.exec('CHECKPOINT'))
     }
-    const migration = await migrate(migrations, transaction).catch(async error => {
+    const copyTo = async (folder: string) => {
+      await checkpoint()
+      const copy = engine.copyTo(folder)
+      copying = copy.catch(() => undefined)
+      await copy
+    }
+    const update = async () => {
+      const before = await migrationOf(sql)
+      const isOlder = before > 0 && before < (migrations.at(-1)?.number ?? 0)
+      if (isOlder && !inMemory) await keepBefore(data, before, copyTo)
+      return migrate(migrations, transaction)
+    }
+    const migration = await update().catch(async error => {
       await engine.close()
       throw error
     })
@@ -68,12 +81,7 @@ export async function openEmbedded(
       transaction,
       migration,
       checkpoint,
-      async copyTo(folder) {
-        await checkpoint()
-        const copy = engine.copyTo(folder)
-        copying = copy.catch(() => undefined)
-        await copy
-      },
+      copyTo,
       async close() {
         await inTurn(() => engine.close())
         await unlock()

@@ -34,6 +34,14 @@ function mustBeOurs(done: readonly Done[], migrations: readonly Migration[]): vo
   }
 }
 
+/** The last migration that ran in a database; 0 for a new one. */
+export async function migrationOf(sql: Pick<Sql, 'query'>): Promise<number> {
+  const [table] = await sql.query<{ name: string | null }>("SELECT to_regclass('migration')::text AS name")
+  if (!table?.name) return 0
+  const [row] = await sql.query<{ number: number | null }>('SELECT max(number) AS number FROM migration')
+  return row?.number ?? 0
+}
+
 /**
  * Runs the next migration, alone: of several processes that start at once the others wait, and find it done.
  * @returns false when there was none to run.

@@ -19,6 +19,7 @@ import { ROUTES, type RouteContract, type RouteName } from '#core/contract/route
 import { accessOf, notShared, seesRound, type Access } from '../access/access'
 import { DatabaseAway } from '../database'
 import { logError } from '../log'
+import { noteRequest } from '../measures/registry'
 import { answerProblem } from './answer-problem'
 import { runHeavy } from '../threads/run-heavy'
 import { readBody, unzipped, type RawBody } from './read-body'
@@ -106,6 +107,10 @@ export function defineRoute<N extends RouteName>(
 ) {
   const contract: RouteContract = ROUTES[name]
   return defineEventHandler(async event => {
+    const began = performance.now()
+    event.node.res.once('close', () =>
+      noteRequest(name, event.node.res.statusCode, (performance.now() - began) / 1000),
+    )
     try {
       setResponseHeader(event, 'cache-control', 'no-store')
       const access = contract.permission === 'open' ? null : await accessOf(event)

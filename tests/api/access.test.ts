@@ -438,6 +438,7 @@ const TRIALS: Record<RouteName, () => Trial> = {
   'GET /api/records/reports': () => ({ query: true }),
   'GET /api/records/cases': () => ({ query: true }),
   'GET /api/changes': () => ({}),
+  'GET /api/metrics': () => ({}),
   'GET /api/jobs': () => ({}),
   'GET /api/jobs/plan': () => ({}),
   'POST /api/jobs': () => ({ body: { kind: 'openRounds' } }),

@@ -1,3 +1,4 @@
+import { spawnSync } from 'node:child_process'
 import { rmSync } from 'node:fs'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { openAt } from '../../server/database'
@@ -63,6 +64,38 @@ describe('an installation', () => {
   it('is moved back, and nothing is moved onto what is there', async () => {
     expect(await moveFrom(server.data, back)).toBeGreaterThan(100_000)
     await expect(moveFrom(folder, server.data)).rejects.toThrow(CannotMove)
+  })
+
+  it('is backed up by command while its server goes on, proved elsewhere, and put into a fresh database', async () => {
+    const running = await startServer(server.data, DEMO)
+    const fresh = await demoPlace('template0')
+    const backups = `${back}-backups`
+    const run = (script: string, args: readonly string[], env: Record<string, string>) =>
+      spawnSync(process.execPath, [`scripts/${script}.mjs`, ...args], {
+        env: { ...process.env, ...env },
+        encoding: 'utf8',
+      })
+    try {
+      const made = run('backup', ['backup'], { DATABASE_URL: server.data, LANTERN_BACKUPS: backups })
+      const file = /The backup is (\S+)/.exec(made.stdout)?.[1] ?? made.stderr
+      const proved = run('verify', [file], {})
+      expect([proved.status, proved.stderr]).toEqual([0, ''])
+      const restored = run('backup', ['restore', file], { DATABASE_URL: fresh.data })
+      expect([restored.status, restored.stderr]).toEqual([0, ''])
+      // Not onto what is there.
+      expect(run('backup', ['restore', file], { DATABASE_URL: fresh.data })).toMatchObject({
+        status: 1,
+        stderr: expect.stringContaining('not empty') as string,
+      })
+      const again = await startServer(fresh.data, DEMO)
+      const officer = await Client.signedIn(again.address, 'officer.ashmere')
+      expect((await officer.get('/api/today')).status).toBe(200)
+      await again.stop()
+    } finally {
+      await running.stop()
+      await fresh.remove()
+      rmSync(backups, { recursive: true, force: true })
+    }
   })
 
   it('is exported while its server goes on, and fills a fresh one', async () => {

@@ -47,6 +47,7 @@ import { today } from '../../server/overview/today'
 import { readFeed } from '../../server/machines/feed'
 import { caseRecords, reportRecords } from '../../server/machines/records'
 import { listPeople, makePerson } from '../../server/people/manage'
+import { metrics } from '../../server/health/metrics'
 import { listTokens } from '../../server/people/tokens'
 import { listCodes, useOwnCodes } from '../../server/recipients/codes'
 import { addRecipient, listRecipients } from '../../server/recipients/recipients'
@@ -280,6 +281,7 @@ const READS: Partial<Record<RouteName, () => Promise<unknown>>> = {
   'GET /api/discrepancies': () => listDiscrepancies(officer, {}),
   'GET /api/discrepancies/:id': () => discrepancyFile(officer, discrepancy),
   'GET /api/discrepancies/:id/cases': () => countedCases(officer, discrepancy),
+  'GET /api/metrics': () => metrics(admin),
   'GET /api/jobs': () => listJobs(admin, {}),
   'GET /api/jobs/plan': () => jobPlan(admin),
   'GET /api/district-reports/:round': () => districtReport(officer, OCTOBER),

@@ -5,6 +5,14 @@ import { route, type RouteContract } from './route'
 
 /** Long work, and what the installation does by itself. */
 export const JOB_ROUTES = {
+  'GET /api/metrics': route({
+    summary:
+      'What to watch, in the text format of Prometheus: with the token of a program that sees everything',
+    permission: 'look',
+    wholeBranch: true,
+    answer: { file: ['text/plain'] },
+    machine: {},
+  }),
   'GET /api/jobs': route({
     summary: 'Jobs, the newest first',
     permission: 'operate',
