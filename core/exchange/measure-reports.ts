@@ -2,6 +2,7 @@ import { intervalOfDays, parseInterval } from '../calendar/interval'
 import { printDay } from '../calendar/day'
 import { firstDay, lastDay, type Cycle } from '../calendar/period'
 import { bad, good, must, type Result } from '../result'
+import { list, record, type Json } from './json-parts'
 import { parseJson } from './units-geojson'
 import type { DocumentGroup, DocumentValue, ValueDocument } from './value-document'
 
@@ -133,10 +134,6 @@ export function writeMeasureReports(document: ValueDocument, cycle: Cycle, names
   return `${JSON.stringify({ resourceType: 'Bundle', type: 'collection', timestamp: document.exported, entry }, null, 2)}\n`
 }
 
-type Json = Record<string, unknown>
-const record = (value: unknown): Json =>
-  typeof value === 'object' && value !== null && !Array.isArray(value) ? (value as Json) : {}
-const list = (value: unknown): Json[] => (Array.isArray(value) ? value.map(record) : [])
 const text = (value: unknown): string => (typeof value === 'string' ? value : '')
 const codeIn = (value: unknown): string => text(list(record(value).coding)[0]?.code)
 

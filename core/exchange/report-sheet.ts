@@ -190,7 +190,8 @@ export function readSheetValue(item: Cell['item'], value: SheetValue, language: 
     : readItem(item, String(value), language)
 }
 
-const textOf = (value: SheetValue | undefined): string => {
+/** What stands in a place of a sheet, as text; empty for what cannot be read. */
+export const textOf = (value: SheetValue | undefined): string => {
   if (value === null || value === undefined) return ''
   if (typeof value === 'object') return 'day' in value ? value.day : ''
   return String(value).trim()

@@ -1,6 +1,7 @@
 import { readUnitRows, type UnitFields, type UnitRows } from '../geography/unit-row'
 import type { UnitTree } from '../geography/unit-tree'
 import { bad, good, type Result } from '../result'
+import { list, record, type Json } from './json-parts'
 import { daysOf, unitsInOrder } from './units-csv'
 import { asText, parseJson } from './units-geojson'
 
@@ -45,11 +46,6 @@ export interface FhirBundle {
   type: 'collection'
   entry: { fullUrl: string; resource: FhirLocation }[]
 }
-
-type Json = Record<string, unknown>
-const record = (value: unknown): Json =>
-  typeof value === 'object' && value !== null && !Array.isArray(value) ? (value as Json) : {}
-const list = (value: unknown): Json[] => (Array.isArray(value) ? value.map(record) : [])
 
 /** The unit code of a resource: its identifier of our system, else its id. */
 function codeOf(resource: Json): string {

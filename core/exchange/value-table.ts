@@ -1,5 +1,5 @@
 import { bad, good, type Result } from '../result'
-import type { Sheet, SheetValue } from './report-sheet'
+import { textOf, type Sheet } from './report-sheet'
 import { documentText, type DocumentGroup, type DocumentValue, type ValueDocument } from './value-document'
 
 /** The columns that stand in every table; those of the axes stand before the last. */
@@ -20,15 +20,6 @@ export function documentRows({ groups }: ValueDocument): (string | number)[][] {
   )
   return [[...PLACE, ...axes, VALUE], ...rows]
 }
-
-const textOf = (value: SheetValue | undefined): string =>
-  value === null || value === undefined
-    ? ''
-    : typeof value === 'object'
-      ? 'day' in value
-        ? value.day
-        : ''
-      : String(value).trim()
 
 /** Is a sheet such a table, and no table with a row for each report? */
 export const isValueTable = ({ rows: [head] }: Sheet): boolean => {

@@ -129,9 +129,8 @@ describe('a signed report with two values that the recipient refuses', () => {
     await officer.click('Sign', '.p-dialog-footer button')
     await officer.reads('Amendment 2')
     await officer.click('Send the signed report')
-    await officer.reads('signature 3')
     await officer.until(async () => (await sendings())[0]!.state === 'taken', 'the recipient to take it')
-    await officer.reads(/Taken\s+signature 3/i)
+    await officer.reads(/Taken\s+Amendment 2/i)
     expect(await officer.run('return document.body.innerText')).not.toContain('Send the signed report')
     expect((await sendings()).map(({ amendment, part, state }) => [amendment, part, state])).toEqual([
       [3, 1, 'taken'],
@@ -183,7 +182,7 @@ describe('a recipient that does not answer', () => {
     await admin.write('#recipient-address', 'stand-in')
     await admin.click('Save', 'button[type=submit]')
     await officer.click('Try again', '.sending button')
-    await officer.reads(/Taken\s+signature 1/i)
+    await officer.reads(/Taken\s+Signed/i)
     await clean(officer)
   })
 

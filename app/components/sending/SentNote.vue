@@ -16,10 +16,12 @@ const placeOf = ({ unit, cellName, cell }: SendingLine['refusals'][number]) =>
   words.pair(unit!.name, cellName ? words.say(cellName) : (cell ?? ''))
 const problem = computed(() => (line.problem === 'no-answer' ? t('sending.noAnswer') : (line.problem ?? '')))
 const isMoving = computed(() => line.state === 'waiting' || line.state === 'sending')
+/** Called as at the signatures themselves. */
+const signature = computed(() =>
+  line.amendment > 1 ? t('sign.amendment', { number: line.amendment - 1 }) : t('sign.signed'),
+)
 const name = computed(() =>
-  line.part > 1
-    ? t('sending.part', { amendment: line.amendment, part: line.part })
-    : t('sending.amendment', { amendment: line.amendment }),
+  line.part > 1 ? t('sending.part', { signature: signature.value, part: line.part }) : signature.value,
 )
 </script>
 
@@ -30,7 +32,11 @@ const name = computed(() =>
     </p>
     <p class="small quiet">
       {{
-        t('sending.by', { by: line.askedBy, at: words.moment(line.askedAt), count: line.values }, line.values)
+        t(
+          'sending.by',
+          { by: line.askedBy, at: words.moment(line.askedAt), values: words.number(line.values) },
+          line.values,
+        )
       }}
     </p>
     <p v-if="line.receipt" class="small">
@@ -47,7 +53,7 @@ const name = computed(() =>
     </p>
     <p v-if="problem" class="small problem">{{ problem }}</p>
     <p v-if="isMoving && line.problem && line.nextAt" class="small quiet">
-      {{ t('sending.next', { at: words.moment(line.nextAt), tries: line.tries }) }}
+      {{ t('sending.next', { at: words.moment(line.nextAt), tries: line.tries }, line.tries) }}
     </p>
     <div v-if="session.can('sign')" class="row">
       <Button
