@@ -18,7 +18,7 @@ import { syncPath } from '../database/durable-files'
 /** The backup cannot be used. The message says what is wrong with it. Nothing was changed. */
 export class CannotRestore extends Error {}
 
-/** What a backup says of itself, as `manifest.json`, the last of the files in it. */
+/** What a backup says of itself, as `backup.json`, the last of the files in it. */
 export interface BackupManifest {
   format: 'eastward-lantern-backup'
   version: 1
@@ -31,7 +31,7 @@ export interface BackupManifest {
   files: { name: string; bytes: number; sha256: string }[]
 }
 
-const MANIFEST = 'manifest.json'
+const MANIFEST = 'backup.json'
 /** Readable by who made it only: names, answers and the hashes of passwords are in it. */
 const OWN_FOLDER = 0o700
 const OWN_FILE = 0o600
