@@ -17,7 +17,7 @@ import { districtAsked } from '../district-reports/district-report'
 import { codeBook } from '../recipients/code-book'
 import { notFound } from '../refusal'
 import { roundById, type Round } from '../rounds/round'
-import { nextPart, sendingsBefore } from './ask'
+import { nextPart, sendingsBefore } from './next-part'
 import { lacksOf, signedReport, type Signed } from './signed'
 import { documentBytes } from './write-document'
 
@@ -103,12 +103,12 @@ async function recipientOf(
 ): Promise<RecipientOfReport> {
   const codes = await codeBook(sql, recipient.id, round.dataset)
   const before = await sendingsBefore(sql, recipient.id, round.id, unit)
-  const next = await nextPart(sql, recipient, signed, codes, before)
+  const next = await nextPart(sql, recipient, { id: round.id, unit }, signed, codes, before)
   return {
     ...recipient,
     lacking: signed ? lacksOf(signed, codes, recipient.format).size : 0,
     lack: next.lack,
-    onlyRefused: next.lack === null && next.onlyRefused,
+    onlyRefused: next.lack === null && next.only !== null,
     sendings: await linesOf(sql, recipient.id, round, unit),
   }
 }

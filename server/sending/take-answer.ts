@@ -17,12 +17,12 @@ interface Row {
   codes: StoredCodes
 }
 
-/** What the recipient had refused of this report before: something newer went out in its place. */
+/** What the recipient had refused before of what went out now: of all of it, or of the values that went out again. */
 async function endEarlier(tx: Sql, { id, recipient, round, unit, isWhole }: Row): Promise<void> {
   await tx.query(
     `UPDATE sending_refusal f SET ended_at = $5 FROM sending s
      WHERE s.id = f.sending AND f.ended_at IS NULL AND s.recipient = $1 AND s.round = $2 AND s.unit = $3 AND s.id <> $4
-       AND ($6 OR f.about = 'code')`,
+       AND ($6 OR f.resent_in = $4)`,
     [recipient, round, unit, id, nowText(), isWhole],
   )
 }

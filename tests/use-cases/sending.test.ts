@@ -283,6 +283,27 @@ describe('what a recipient refuses', () => {
     expect(await of(id)).toMatchObject({ lack: 'sent' })
   })
 
+  it('because of two codes stays refused for the one that is not mended, also after the other', async () => {
+    const id = await recipient()
+    await give(id, 'item', 'positive', 'POSITIVES')
+    await give(id, 'item', 'tested', 'TESTS')
+    await send(id)
+    expect(await newest(id)).toMatchObject({ refusalCount: 4 })
+    await give(id, 'item', 'positive', 'POSITIVE')
+    await send(id)
+    expect(await newest(id)).toMatchObject({ state: 'taken', values: 2, part: 2 })
+    expect((await of(id)).sendings[1]!.refusals.filter(({ over }) => !over).map(({ cell }) => cell)).toEqual([
+      'tested',
+      'tested',
+    ])
+    await give(id, 'item', 'tested', 'TESTED')
+    await send(id)
+    expect(await newest(id)).toMatchObject({ state: 'taken', values: 2, part: 3 })
+    // What is left out by now goes nowhere.
+    expect(await of(id)).toMatchObject({ lack: 'sent' })
+    expect(await gotText()).toHaveLength(7)
+  })
+
   it('because of a value is a discrepancy, which goes when the value is corrected; the amendment is sent once', async () => {
     await correct('elm', 'tested', 60_000, 1)
     await sign()
@@ -353,6 +374,20 @@ describe('a recipient that misbehaves', () => {
     await sendAgain(officer, (await newest(id)).id)
     await run()
     expect(await newest(id)).toMatchObject({ state: 'taken', tries: 1 })
+  })
+
+  it('is left behind by the next amendment, and the one before is not tried again', async () => {
+    const id = await recipient({ address: 'stand-in:down' })
+    await send(id)
+    const { id: first } = await newest(id)
+    await stopSending(officer, first)
+    await correct('elm', 'positive', 5, 1)
+    await sign()
+    expect(await of(id)).toMatchObject({ lack: null })
+    await askToSend(officer, OCTOBER, { recipient: id })
+    await expect(sendAgain(officer, first)).rejects.toMatchObject(code('send-state'))
+    await stopSending(officer, (await newest(id)).id)
+    await endRecipient(admin, id)
   })
 
   it('is stopped while it waits, and goes on when somebody says so', async () => {

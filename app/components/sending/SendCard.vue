@@ -73,9 +73,10 @@ const isShown = computed(() => load.data.value?.recipients.length || session.can
         />
         <p v-else-if="one.lack === 'notSigned'" class="small quiet">{{ t('sending.notSigned') }}</p>
         <SentNote
-          v-for="line in one.sendings"
+          v-for="(line, at) in one.sendings"
           :key="line.id"
           :line="line"
+          :is-newest="at === 0"
           :recipient="one.id"
           :round="round"
           :dataset="dataset"

@@ -3,7 +3,14 @@ import type { SendingLine } from '#core/contract/sending'
 import type { Tone } from '~/components/common/WordTag.vue'
 
 /** One sending: how far it is, its receipt, and what was refused of it. */
-const { line } = defineProps<{ line: SendingLine; recipient: string; round: string; dataset: string }>()
+const { line, isNewest } = defineProps<{
+  line: SendingLine
+  /** What something newer followed is not tried again. */
+  isNewest: boolean
+  recipient: string
+  round: string
+  dataset: string
+}>()
 const emit = defineEmits<{ act: [what: 'again' | 'stop'] }>()
 const words = useWords()
 const { t } = words
@@ -57,7 +64,7 @@ const name = computed(() =>
     </p>
     <div v-if="session.can('sign')" class="row">
       <Button
-        v-if="line.state === 'failed' || line.state === 'stopped'"
+        v-if="isNewest && (line.state === 'failed' || line.state === 'stopped')"
         size="small"
         severity="secondary"
         outlined

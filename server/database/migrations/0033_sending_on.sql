@@ -75,7 +75,9 @@ CREATE TABLE sending_refusal (
   -- Their place, and what they say.
   place    jsonb NOT NULL,
   message  text NOT NULL,
-  -- Something newer was sent in its place.
+  -- The part in which it went out again, under another code.
+  resent_in uuid REFERENCES sending (id),
+  -- Something newer was sent in its place, and the recipient answered.
   ended_at timestamptz,
   PRIMARY KEY (sending, number)
 );
