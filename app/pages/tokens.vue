@@ -65,7 +65,7 @@ const TONES = { good: 'moss', over: 'dusk', ended: 'brick' } as const
           >
           <Column :header="t('token.until')"
             ><template #body="{ data: one }"
-              >{{ words.moment(one.endsAt) }}
+              >{{ words.dueDay(one.endsAt) }}
               <p>
                 <WordTag :tone="TONES[(one as TokenLine).state]">{{ t(`token.state.${one.state}`) }}</WordTag>
               </p></template

@@ -123,6 +123,10 @@ export const SENDING_STATES = [
   'stopped',
 ] as const
 
+/** Why a recipient was not reached, as `status:503` or one of the others. */
+export const DELIVERY_PROBLEMS = ['no-answer', 'not-agreed', 'too-long', 'broke-off', 'status'] as const
+export type DeliveryProblem = (typeof DELIVERY_PROBLEMS)[number]
+
 /** So many refusals of one sending are shown. */
 export const MOST_REFUSALS = 200
 export const SendingRefusal = exact({
@@ -153,6 +157,7 @@ export const SendingLine = exact({
   askedAt: Instant,
   tries: Count,
   nextAt: orNull(Instant),
+  /** Of what was not delivered a {@link DeliveryProblem}; of what was refused as a whole what the recipient says. */
   problem: orNull(Type.String()),
   receipt: orNull(Type.String()),
   answeredAt: orNull(Instant),

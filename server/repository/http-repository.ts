@@ -1,4 +1,5 @@
 import Ajv from 'ajv'
+import { NotDelivered } from './not-delivered'
 import type { Answer, Repository } from './repository'
 
 /** More refused places, longer texts or a longer answer than these are no answer. */
@@ -33,7 +34,7 @@ const isAnswer = new Ajv().compile<{
   },
 })
 
-/** The body of an answer, as far as it may be long. @throws Error when it is longer */
+/** The body of an answer, as far as it may be long. @throws NotDelivered when it is longer */
 async function bodyOf(answer: Response): Promise<string> {
   const parts: Buffer[] = []
   let bytes = 0
@@ -42,21 +43,30 @@ async function bodyOf(answer: Response): Promise<string> {
     bytes += part.value.length
     if (bytes > MOST_BYTES) {
       await reader?.cancel()
-      throw new Error('The repository answered more than was agreed.')
+      throw new NotDelivered('too-long')
     }
     parts.push(Buffer.from(part.value))
   }
   return Buffer.concat(parts).toString('utf8')
 }
 
-/** @throws Error unless the answer looks as agreed */
+/** @throws NotDelivered for anything but JSON */
+function parsed(text: string): unknown {
+  try {
+    return JSON.parse(text)
+  } catch {
+    throw new NotDelivered('broke-off')
+  }
+}
+
+/** @throws NotDelivered unless the answer looks as agreed */
 async function answerOf(answer: Response): Promise<Answer> {
   if (!answer.ok) {
     await answer.body?.cancel()
-    throw new Error(`The repository answered ${answer.status}.`)
+    throw new NotDelivered('status', answer.status)
   }
-  const body: unknown = JSON.parse(await bodyOf(answer))
-  if (!isAnswer(body)) throw new Error('The repository answered something else than was agreed.')
+  const body = parsed(await bodyOf(answer))
+  if (!isAnswer(body)) throw new NotDelivered('not-agreed')
   const { receipt = null, refused = [], problem = null } = body
   return {
     receipt,

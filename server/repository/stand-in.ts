@@ -6,6 +6,7 @@ import { documentText, type DocumentGroup, type DocumentValue } from '#core/exch
 import { nowText } from '../clock'
 import { database, type Sql } from '../database'
 import { newestEdition } from '../recipients/code-book'
+import { NotDelivered } from './not-delivered'
 import { readDelivery } from './read-body'
 import type { Answer, Delivery, RefusedPlace, Repository } from './repository'
 
@@ -122,7 +123,7 @@ const said = async (sql: Pick<Sql, 'query'>, reference: string): Promise<Answer 
 export function standInRepository(way: string): Repository {
   const misbehave = async (signal: AbortSignal) => {
     const known = STAND_IN_WAYS.find(one => one === way)
-    if (known === 'down') throw new Error('The repository answered 503.')
+    if (known === 'down') throw new NotDelivered('status', 503)
     if (known === 'slow') await setTimeout(SLOW_MS, undefined, { signal, ref: false })
     if (known === 'hangs') await setTimeout(FOR_EVER_MS, undefined, { signal, ref: false })
   }
@@ -141,7 +142,7 @@ export function standInRepository(way: string): Repository {
         ])
         return now
       })
-      if (way === 'half') throw new Error('The repository broke off in its answer.')
+      if (way === 'half') throw new NotDelivered('broke-off')
       return answer
     },
     async lookUp(reference, signal) {

@@ -1,10 +1,12 @@
 import type { JobResult } from '#core/contract/jobs'
+import type { DeliveryProblem } from '#core/contract/sending'
 import { MEDIA_TYPES } from '#core/exchange/document-files'
 import type { DocumentFormat } from '#core/exchange/value-document'
 import { now, nowText } from '../clock'
 import { database } from '../database'
 import { logError } from '../log'
 import type { JobTurn } from '../queue/turn'
+import { NotDelivered } from '../repository/not-delivered'
 import { repositoryAt, type Answer } from '../repository/repository'
 import { takeAnswer } from './take-answer'
 import { documentBytes } from './write-document'
@@ -69,12 +71,9 @@ async function answerOf(due: DueSending, signal: AbortSignal): Promise<Answer> {
   )
 }
 
-const sayProblem = (error: unknown): string =>
-  error instanceof Error && error.name === 'TimeoutError'
-    ? 'no-answer'
-    : error instanceof Error
-      ? error.message.slice(0, 200)
-      : 'no-answer'
+/** What is kept of a failure; what is none of the agreed ones stands in the log. */
+const problemOf = (error: unknown): string =>
+  error instanceof NotDelivered ? error.code : ('no-answer' satisfies DeliveryProblem)
 
 /** It may have been taken: the next try asks first. */
 async function noteFailure({ id, tries }: DueSending, error: unknown): Promise<void> {
@@ -85,7 +84,7 @@ async function noteFailure({ id, tries }: DueSending, error: unknown): Promise<v
   await sql.query(
     `UPDATE sending SET problem = $2, next_at = $3::timestamptz, state = CASE WHEN $3::timestamptz IS NULL THEN 'failed' ELSE 'sending' END
      WHERE id = $1 AND next_at IS NOT NULL`,
-    [id, sayProblem(error), again],
+    [id, problemOf(error), again],
   )
 }
 

@@ -173,7 +173,7 @@ describe('a recipient that does not answer', () => {
     await clean(admin)
     await officer.open('/report/monthly_summary~2026-08')
     await officer.click('Send the signed report')
-    await officer.reads('The repository answered 503.')
+    await officer.reads('The recipient answered 503.')
     await shot(officer, 'zz-sending-down')
     await officer.click('Stop', '.sending button')
     await officer.reads(/stopped/i)

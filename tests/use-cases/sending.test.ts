@@ -347,7 +347,7 @@ describe('a recipient that misbehaves', () => {
     await send(id)
     expect(await newest(id)).toMatchObject({
       state: 'sending',
-      problem: 'The repository broke off in its answer.',
+      problem: 'broke-off',
     })
     expect(await gotText()).toHaveLength(7)
     await sql.query('DELETE FROM stand_in_value')
@@ -533,11 +533,11 @@ describe('a recipient behind HTTP', () => {
         signal,
       )
     answer = say(500, {})
-    await expect(deliver()).rejects.toThrow('answered 500')
+    await expect(deliver()).rejects.toMatchObject(code('status:500'))
     answer = say(200, { taken: true })
-    await expect(deliver()).rejects.toThrow('something else than was agreed')
+    await expect(deliver()).rejects.toMatchObject(code('not-agreed'))
     answer = say(200, { receipt: 'x', refused: [{ orgUnit: 'a' }] })
-    await expect(deliver()).rejects.toThrow('something else than was agreed')
+    await expect(deliver()).rejects.toMatchObject(code('not-agreed'))
     answer = (_, response) => {
       response.writeHead(200, { 'content-length': '1000' }).write('{"receipt": "N')
       response.destroy()
@@ -551,7 +551,7 @@ describe('a recipient behind HTTP', () => {
       response.on('drain', more)
       more()
     }
-    await expect(deliver()).rejects.toThrow('more than was agreed')
+    await expect(deliver()).rejects.toMatchObject(code('too-long'))
     vi.useRealTimers()
     answer = () => undefined
     await expect(deliver(AbortSignal.timeout(50))).rejects.toThrow()

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { SendingLine } from '#core/contract/sending'
+import { DELIVERY_PROBLEMS, type SendingLine } from '#core/contract/sending'
 import type { Tone } from '~/components/common/WordTag.vue'
 
 /** One sending: how far it is, its receipt, and what was refused of it. */
@@ -21,7 +21,13 @@ const TONES: Readonly<Record<SendingLine['state'], Tone>> = {
 }
 const placeOf = ({ unit, cellName, cell }: SendingLine['refusals'][number]) =>
   words.pair(unit!.name, cellName ? words.say(cellName) : (cell ?? ''))
-const problem = computed(() => (line.problem === 'no-answer' ? t('sending.noAnswer') : (line.problem ?? '')))
+/** What the recipient says of what it refused as a whole, or why it was not reached. */
+const problem = computed(() => {
+  if (!line.problem || line.state === 'refused') return line.problem ?? ''
+  const [code, status = ''] = line.problem.split(':')
+  const known = DELIVERY_PROBLEMS.find(one => one === code) ?? 'no-answer'
+  return t(`sending.why.${known}`, { status })
+})
 const isMoving = computed(() => line.state === 'waiting' || line.state === 'sending')
 /** Called as at the signatures themselves. */
 const signature = computed(() =>
