@@ -113,7 +113,8 @@ async function store(
  * Sends a signed district report on to a recipient: the newest amendment, once. A job delivers it.
  *
  * @throws Refusal 404, 403, 409 `not-a-district`, `send-not-signed`, `send-codes` with the missing ones, `send-sent`,
- *   `send-waits`, `send-nothing`
+ *   `send-waits`, `send-nothing`,
+ *   `send-not-sound` where somebody changed what was signed
  */
 export async function askToSend(
   access: Access,
@@ -137,6 +138,11 @@ export async function askToSend(
     const part = await nextPart(tx, recipient, place, signed, codes, before)
     if (part.lack === 'codes') throw codesLacking(signed!, codes, recipient.format)
     if (part.lack !== null) throw conflict(...WHY_NOT[part.lack])
+    if (!signed!.isSound)
+      throw conflict(
+        'send-not-sound',
+        'What is stored of this report is not what was signed. Nothing was sent.',
+      )
     await store(tx, access, { recipient, round, unit, signed: signed!, part }, codes)
   })
 }

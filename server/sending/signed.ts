@@ -14,12 +14,14 @@ import {
 import type { DocumentFormat } from '#core/exchange/value-document'
 import type { Sql } from '../database'
 import { editionOf } from '../datasets/editions'
-import { signaturesOf, type Snapshot } from '../district-reports/signatures'
+import { isSound, signaturesOf, type Snapshot } from '../district-reports/signatures'
 import type { Round } from '../rounds/round'
 
 /** A signed district report as far as it is sent on: the numbers of each facility. */
 export interface Signed {
   amendment: number
+  /** Is what is stored still what was signed? */
+  isSound: boolean
   edition: Edition
   cellByKey: ReadonlyMap<string, Cell>
   period: Period
@@ -56,6 +58,7 @@ export async function signedReport(
   )
   return {
     amendment: last.amendment,
+    isSound: isSound(last),
     edition: ready.edition,
     cellByKey: ready.cellByKey,
     period: must(parsePeriod(round.period)),

@@ -259,6 +259,21 @@ describe('sending a signed report on', () => {
   })
 })
 
+describe('a signed report that somebody changed where it is stored', () => {
+  it('goes nowhere', async () => {
+    const id = await recipient()
+    const put = (snapshot: string, from: string) =>
+      sql.query('UPDATE signature SET snapshot = replace(snapshot, $2, $1) WHERE round = $3', [
+        ...[snapshot, from, OCTOBER],
+      ])
+    await put('"tested":41', '"tested":40')
+    await expect(askToSend(officer, OCTOBER, { recipient: id })).rejects.toMatchObject(code('send-not-sound'))
+    await put('"tested":40', '"tested":41')
+    await send(id)
+    expect(await newest(id)).toMatchObject({ state: 'taken' })
+  })
+})
+
 describe('what a recipient refuses', () => {
   it('because of a code is sent again under another, and nothing else with it', async () => {
     const id = await recipient()
