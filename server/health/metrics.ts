@@ -4,7 +4,7 @@ import type { Access } from '../access/access'
 import { nowText } from '../clock'
 import { database } from '../database'
 import { registry } from '../measures/registry'
-import { outsideBranch } from '../refusal'
+import { Refusal } from '../refusal'
 import { version } from '../../package.json'
 
 const gauge = <Label extends string = never>(name: string, help: string, labelNames: readonly Label[] = []) =>
@@ -79,7 +79,7 @@ async function readDatabase(): Promise<void> {
  * @throws Refusal 403 for who sees a part of the tree only
  */
 export async function metrics(access: Access): Promise<string> {
-  if (access.branch !== null) throw outsideBranch()
+  if (access.branch !== null) throw new Refusal(403, 'whole-only', 'This is for who sees the whole installation.')
   await readDatabase()
   return registry.metrics()
 }
