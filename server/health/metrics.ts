@@ -79,7 +79,8 @@ async function readDatabase(): Promise<void> {
  * @throws Refusal 403 for who sees a part of the tree only
  */
 export async function metrics(access: Access): Promise<string> {
-  if (access.branch !== null) throw new Refusal(403, 'whole-only', 'This is for who sees the whole installation.')
+  if (access.branch !== null)
+    throw new Refusal(403, 'whole-only', 'This is for who sees the whole installation.')
   await readDatabase()
   return registry.metrics()
 }

@@ -97,10 +97,14 @@ describe('nothing lost, 4: a folder that is neither empty nor sound', () => {
   })
 
   it('names the newest backup', async () => {
-    for (const name of ['2026-11-07T220000Z', '2026-11-08T220000Z', '2026-11-09T220000Z.unfinished'])
-      mkdirSync(join(folder, 'backups', name), { recursive: true })
+    mkdirSync(join(folder, 'backups'))
+    for (const name of ['2026-11-07T220000Z', '2026-11-08T220000Z'])
+      writeFileSync(join(folder, 'backups', `${name}.zip`), 'a backup')
+    writeFileSync(join(folder, 'backups', '2026-11-09T220000Z.zip.unfinished'), 'half a backup')
     rmSync(engine('PG_VERSION'))
-    await expect(openEmbedded(folder, [TABLE])).rejects.toThrow(/npm run restore -- ".*2026-11-08T220000Z"/)
+    await expect(openEmbedded(folder, [TABLE])).rejects.toThrow(
+      /npm run restore -- ".*2026-11-08T220000Z.zip"/,
+    )
   })
 
   it('is begun anew where the making of the database was cut off', async () => {

@@ -56,7 +56,10 @@ describe('what to watch', () => {
   })
 
   it('is for who sees everything: it names no person and no facility', async () => {
-    await expect(metrics(personOf('officer', 'north'))).rejects.toMatchObject({ status: 403, code: 'whole-only' })
+    await expect(metrics(personOf('officer', 'north'))).rejects.toMatchObject({
+      status: 403,
+      code: 'whole-only',
+    })
     expect(await metrics(admin)).not.toMatch(/elm|officer|clerk/)
   })
 })
