@@ -283,8 +283,13 @@ export class Visitor {
   run = <T>(script: string, ...args: unknown[]) => this.driver.executeScript<T>(script, ...args)
   until = (condition: () => Promise<boolean>, said: string) => this.driver.wait(condition, PATIENCE, said)
 
-  /** Cuts the network off for real, service worker included, or brings it back. */
+  /**
+   * Cuts the network off for real, service worker included, or brings it back. A desk is cut off once it could be
+   * opened without a network: until then the browser has nothing to open.
+   */
   async network(there: boolean): Promise<void> {
+    if (!there && (await this.at()).startsWith('/desk'))
+      await this.run('return navigator.serviceWorker.ready.then(() => true)')
     const driver = this.driver as unknown as {
       setNetworkConditions: (of: object) => Promise<void>
       deleteNetworkConditions: () => Promise<void>
