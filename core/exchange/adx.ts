@@ -8,7 +8,6 @@ const NAMESPACE = 'urn:ihe:qrph:adx:2015'
 const OWN_ATTRIBUTES: ReadonlySet<string> = new Set(['dataElement', 'value'])
 
 /** What XML 1.0 cannot hold (its production 2, Char), by code unit; pairs of surrogates stay. */
-// eslint-disable-next-line no-control-regex
 const NOT_XML = /[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]/g
 const ESCAPED: Readonly<Record<string, string>> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' }
 

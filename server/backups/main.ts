@@ -51,7 +51,8 @@ async function backUp(): Promise<void> {
   })
   if (own) {
     await closeDatabase()
-    return say(`The backup is ${own.place} (${megabytes(own.bytes)}).`)
+    say(`The backup is ${own.place} (${megabytes(own.bytes)}).`)
+    return
   }
   const place = await askServer(resolve(dataFolder()))
   say(`The server made the backup ${place} (${megabytes(statSync(place).size)}).`)
