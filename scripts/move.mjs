@@ -4,14 +4,6 @@
  * empty installation with it. Each checks that everything is the same. Stop the servers first; an export from a
  * PostgreSQL server may go on beside them.
  */
-import { spawnSync } from 'node:child_process'
-import { bundle } from './bundle.mjs'
-import { ensureInstalled, ROOT } from './setup.mjs'
+import { runBundled } from './run-bundled.mjs'
 
-ensureInstalled()
-const file = await bundle('server/moving/main.ts', 'move')
-const { status } = spawnSync(process.execPath, [file, ...process.argv.slice(2)], {
-  cwd: ROOT,
-  stdio: 'inherit',
-})
-process.exit(status ?? 1)
+await runBundled('server/moving/main.ts', 'move')

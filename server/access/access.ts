@@ -99,6 +99,11 @@ export function mustHold(access: Access, path: readonly string[]): void {
   if (!holds(access.branch, path)) throw outsideBranch()
 }
 
+/** For what is the whole installation's. @throws Refusal 403 for who sees a part of the tree only */
+export function mustHoldAll(access: Access): void {
+  if (access.branch !== null) throw outsideBranch()
+}
+
 export const notShared = () => new Refusal(403, 'not-shared', 'This is not shared with you.')
 
 /** Does a person see reports of a dataset? */

@@ -1,9 +1,9 @@
 import type { JobKind, JobLine, JobList, JobPlan, JobQuery } from '#core/contract/jobs'
-import type { Access } from '../access/access'
+import { mustHoldAll, type Access } from '../access/access'
 import { nowText } from '../clock'
 import { database, type Sql } from '../database'
 import { askForJob } from '../queue/job-table'
-import { conflict, notFound, outsideBranch } from '../refusal'
+import { conflict, notFound } from '../refusal'
 import { possibleKinds } from './kinds'
 import { lookForJobs, nextRunOf } from './start'
 
@@ -18,11 +18,6 @@ const FILTERS: Record<NonNullable<JobQuery['filter']>, string> = {
   unended: `j.state IN ('waiting', 'running')`,
   asked: 'j.asked_by IS NOT NULL',
   failed: `j.state = 'failed'`,
-}
-
-/** Jobs are the whole installation's. @throws Refusal 403 for an administrator of a branch */
-function mustHoldAll(access: Access): void {
-  if (access.branch !== null) throw outsideBranch()
 }
 
 /** A page of jobs, the newest first. */

@@ -3,7 +3,7 @@ import { may } from '#core/contract/permission'
 import { checkNudge, USUAL_NUDGE } from '#core/nudge/template'
 import type { QuietHours } from '#core/nudge/quiet-hours'
 import type { Words } from '#core/report/edition'
-import { unitAsked, type Access } from '../access/access'
+import { mustHoldAll, unitAsked, type Access } from '../access/access'
 import { nowText } from '../clock'
 import { database, type Sql } from '../database'
 import { messageGateway } from '../messages/gateway'
@@ -87,7 +87,7 @@ export async function saveNudgeText(access: Access, text: Words | null): Promise
 
 /** Changes the quiet hours and how many a day: they are everybody's. @throws Refusal 403 */
 export async function saveNudgeTimes(access: Access, times: NudgeTimes): Promise<void> {
-  if (access.branch !== null) throw outsideBranch()
+  mustHoldAll(access)
   const sql = await database()
   await sql.query(
     'INSERT INTO setting (key, value) VALUES ($1, $2) ON CONFLICT (key) DO UPDATE SET value = EXCLUDED.value',

@@ -11,12 +11,12 @@ import {
 import { CAN_BE_LEFT_OUT, codeLacks, type CodeBook, type NeededCode } from '#core/sending/codes'
 import { readPastedCodes } from '#core/sending/pasted-codes'
 import type { DocumentFormat } from '#core/exchange/value-document'
-import type { Access } from '../access/access'
+import { mustHoldAll, type Access } from '../access/access'
 import { nowText } from '../clock'
 import { database, type Sql } from '../database'
 import { notFound, refusedBy } from '../refusal'
 import { codeBook, neededFor, ofDataset } from './code-book'
-import { holdRecipient, mustHoldAll } from './recipients'
+import { holdRecipient } from './recipients'
 
 /** How many lines a page has. */
 const PAGE = 100

@@ -6,22 +6,21 @@ import {
   type RecipientList,
   type RecipientNew,
 } from '#core/contract/sending'
-import type { Access } from '../access/access'
+import { mustHoldAll, type Access } from '../access/access'
 import { nowText } from '../clock'
 import { database, type Sql } from '../database'
-import { conflict, notFound, outsideBranch } from '../refusal'
+import { conflict, notFound } from '../refusal'
 
-/** Recipients are the whole installation's. @throws Refusal 403 for an administrator of a branch */
-export function mustHoldAll(access: Access): void {
-  if (access.branch !== null) throw outsideBranch()
-}
+/** For queries: a recipient takes a dataset when it has a code for it. Both are columns, or a parameter. */
+export const takes = (recipient: string, dataset: string): string =>
+  `(SELECT c.state FROM recipient_code c WHERE c.recipient = ${recipient} AND c.kind = 'dataset' AND c.of = ''
+    AND c.ours = ${dataset} ORDER BY c.seq DESC LIMIT 1) = 'code'`
 
 const LINES = `SELECT r.id, r.name, r.format, r.address, r.key IS NOT NULL AS "hasKey", r.version,
     p.display_name AS "madeBy", r.made_at AS "madeAt",
     (SELECT max(s.answered_at) FROM sending s WHERE s.recipient = r.id) AS "lastAnsweredAt",
     coalesce((SELECT jsonb_agg(jsonb_build_object('code', d.code, 'name', d.name) ORDER BY d.code)
-      FROM dataset d WHERE (SELECT c.state FROM recipient_code c
-        WHERE c.recipient = r.id AND c.kind = 'dataset' AND c.of = '' AND c.ours = d.code ORDER BY c.seq DESC LIMIT 1) = 'code'), '[]') AS datasets
+      FROM dataset d WHERE ${takes('r.id', 'd.code')}), '[]') AS datasets
   FROM recipient r JOIN person p ON p.id = r.made_by`
 
 async function lineById(sql: Pick<Sql, 'query'>, id: string): Promise<RecipientLine> {

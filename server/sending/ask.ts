@@ -2,7 +2,7 @@ import { v7 as uuid } from 'uuid'
 import { documentOf, type SentPlace } from '#core/sending/document'
 import { holdsNumbersOnly, type DocumentFormat } from '#core/exchange/value-document'
 import type { Problem } from '#core/result'
-import { CODE_KINDS, type CodeBook } from '#core/sending/codes'
+import { CODE_KINDS, type CodeBook, type CodeLack } from '#core/sending/codes'
 import { mustHold, type Access } from '../access/access'
 import { nowText } from '../clock'
 import { database, type Sql } from '../database'
@@ -12,7 +12,7 @@ import { codeBook } from '../recipients/code-book'
 import { conflict, notFound } from '../refusal'
 import { roundById, type Round } from '../rounds/round'
 import { nextPart, sendingsBefore, type NextPart } from './next-part'
-import { lacksOf, signedReport, type Signed, type StoredCodes } from './signed'
+import { signedReport, type Signed, type StoredCodes } from './signed'
 import { writeDocument } from './write-document'
 
 /** Codes as they are kept with what was sent. */
@@ -33,14 +33,13 @@ const WHY_NOT: Record<'notSigned' | 'sent' | 'waits', [code: string, message: st
   waits: ['send-waits', 'It is on its way, or waits for you to try it again.'],
 }
 
-function codesLacking(signed: Signed, codes: CodeBook, format: DocumentFormat) {
-  const lacks = [...lacksOf(signed, codes, format)]
-  const problems = lacks.slice(0, MOST_NAMED).map(([key, why]): Problem => ({
+function codesLacking(lacks: ReadonlyMap<string, CodeLack>) {
+  const problems = [...lacks].slice(0, MOST_NAMED).map(([key, why]): Problem => ({
     code: `code-${why}`,
     message: key,
     values: { code: key.split(' ')[1]! },
   }))
-  return conflict('send-codes', `${lacks.length} codes are missing or not right.`, problems)
+  return conflict('send-codes', `${lacks.size} codes are missing or not right.`, problems)
 }
 
 /** Chooses some places; all of them by null. */
@@ -136,7 +135,7 @@ export async function askToSend(
     const before = await sendingsBefore(tx, recipient.id, round.id, unit.code)
     const place = { id: round.id, unit: unit.code }
     const part = await nextPart(tx, recipient, place, signed, codes, before)
-    if (part.lack === 'codes') throw codesLacking(signed!, codes, recipient.format)
+    if (part.lack === 'codes') throw codesLacking(part.lacks)
     if (part.lack !== null) throw conflict(...WHY_NOT[part.lack])
     if (!signed!.isSound)
       throw conflict(

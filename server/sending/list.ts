@@ -15,10 +15,11 @@ import { database, type Sql } from '../database'
 import { editionOf, type ReadyEdition } from '../datasets/editions'
 import { districtAsked } from '../district-reports/district-report'
 import { codeBook } from '../recipients/code-book'
+import { takes } from '../recipients/recipients'
 import { notFound } from '../refusal'
 import { roundById, type Round } from '../rounds/round'
 import { nextPart, sendingsBefore } from './next-part'
-import { lacksOf, signedReport, type Signed } from './signed'
+import { signedReport, type Signed } from './signed'
 import { documentBytes } from './write-document'
 
 /** So many of the newest sendings of a report are shown. */
@@ -106,7 +107,7 @@ async function recipientOf(
   const next = await nextPart(sql, recipient, { id: round.id, unit }, signed, codes, before)
   return {
     ...recipient,
-    lacking: signed ? lacksOf(signed, codes, recipient.format).size : 0,
+    lacking: next.lack === 'codes' ? next.lacks.size : 0,
     lack: next.lack,
     onlyRefused: next.lack === null && next.only !== null,
     sendings: await linesOf(sql, recipient.id, round, unit),
@@ -127,8 +128,7 @@ export async function sendingsOfReport(
   const round = await roundById(sql, roundId)
   const recipients = await sql.query<{ id: string; name: string; format: DocumentFormat }>(
     `SELECT r.id, r.name, r.format FROM recipient r
-     WHERE r.ended_at IS NULL AND (SELECT c.state FROM recipient_code c
-       WHERE c.recipient = r.id AND c.kind = 'dataset' AND c.of = '' AND c.ours = $1 ORDER BY c.seq DESC LIMIT 1) = 'code'
+     WHERE r.ended_at IS NULL AND ${takes('r.id', '$1')}
      ORDER BY lower(r.name), r.id`,
     [round.dataset],
   )

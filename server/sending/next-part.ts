@@ -1,5 +1,5 @@
 import type { DocumentFormat } from '#core/exchange/value-document'
-import type { CodeBook } from '#core/sending/codes'
+import type { CodeBook, CodeLack } from '#core/sending/codes'
 import { theirCell, theirPlaceKey, type SentPlace, type TheirPlace } from '#core/sending/document'
 import type { Sql } from '../database'
 import { lacksOf, type Signed } from './signed'
@@ -23,7 +23,8 @@ interface Mended extends SentPlace {
 
 /** Whether something goes out of a signed report, and what: all of it, or some values. */
 export type NextPart =
-  | { lack: 'notSigned' | 'codes' | 'sent' | 'waits' }
+  | { lack: 'notSigned' | 'sent' | 'waits' }
+  | { lack: 'codes'; lacks: ReadonlyMap<string, CodeLack> }
   | { lack: null; part: number; only: readonly Mended[] | null }
 
 /** What of a report went to a recipient, the newest first. */
@@ -80,7 +81,8 @@ export async function nextPart(
   before: readonly Before[],
 ): Promise<NextPart> {
   if (!signed) return { lack: 'notSigned' }
-  if (lacksOf(signed, codes, recipient.format).size) return { lack: 'codes' }
+  const lacks = lacksOf(signed, codes, recipient.format)
+  if (lacks.size) return { lack: 'codes', lacks }
   const [last] = before
   if (last?.state === 'waiting' || last?.state === 'sending') return { lack: 'waits' }
   if (last?.amendment !== signed.amendment) return { lack: null, part: 1, only: null }

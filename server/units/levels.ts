@@ -1,8 +1,8 @@
 import type { LevelsSave } from '#core/contract/units'
-import type { Access } from '../access/access'
+import { mustHoldAll, type Access } from '../access/access'
 import { database } from '../database'
 import { lockTree } from '../database/locks'
-import { conflict, outsideBranch, Refusal } from '../refusal'
+import { conflict, Refusal } from '../refusal'
 import { saveSettings } from '../settings'
 
 /**
@@ -14,7 +14,7 @@ export async function saveLevels(
   access: Access,
   { levels, districtLevel, facilityLevel }: LevelsSave,
 ): Promise<void> {
-  if (access.branch !== null) throw outsideBranch()
+  mustHoldAll(access)
   if (districtLevel > facilityLevel || facilityLevel > levels.length)
     throw new Refusal(
       422,

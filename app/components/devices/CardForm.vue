@@ -141,15 +141,13 @@ async function make() {
       >
     </fieldset>
     <p v-if="pinWrong" role="alert" class="wrong">{{ t('lock.pinShape') }}</p>
-    <ProblemNote :problem="problem" />
-    <div class="row">
-      <Button type="submit" :label="t('devices.make')" :loading="busy" :disabled="!unit" /><Button
-        severity="secondary"
-        text
-        :label="t('act.cancel')"
-        @click="emit('cancel')"
-      />
-    </div>
+    <FormEnd
+      :problem="problem"
+      :label="t('devices.make')"
+      :busy="busy"
+      :disabled="!unit"
+      @cancel="emit('cancel')"
+    />
   </form>
 </template>
 

@@ -125,11 +125,13 @@ async function submit() {
         fluid
         @keydown.ctrl.enter="submit"
       />
-      <ProblemNote :problem="problem" />
-      <div class="row">
-        <Button type="submit" :label="t(`resolve.do.${way}`)" :disabled="!ready" :loading="busy" />
-        <Button severity="secondary" text :label="t('act.cancel')" @click="way = null" />
-      </div>
+      <FormEnd
+        :problem="problem"
+        :label="t(`resolve.do.${way}`)"
+        :busy="busy"
+        :disabled="!ready"
+        @cancel="way = null"
+      />
     </form>
     <p v-if="!settled" class="small quiet">{{ t('resolve.holdsFor') }}</p>
     <p v-if="!settled && !ofReport" class="small quiet">{{ t('caseDoubts.closesItself') }}</p>

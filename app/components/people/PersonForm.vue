@@ -91,14 +91,11 @@ async function save() {
     >
     <SharingFields v-if="role === 'reader'" v-model="sharing" />
     <label v-if="person && !self"><input v-model="active" type="checkbox" /> {{ t('people.active') }}</label>
-    <ProblemNote :problem="problem" />
-    <div class="row">
-      <Button type="submit" :label="person ? t('people.save') : t('people.make')" :loading="busy" /><Button
-        severity="secondary"
-        text
-        :label="t('act.cancel')"
-        @click="emit('cancel')"
-      />
-    </div>
+    <FormEnd
+      :problem="problem"
+      :label="person ? t('people.save') : t('people.make')"
+      :busy="busy"
+      @cancel="emit('cancel')"
+    />
   </form>
 </template>

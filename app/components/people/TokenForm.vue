@@ -63,15 +63,7 @@ async function save() {
         {{ t(`token.give.${one}`) }}</label
       >
     </fieldset>
-    <ProblemNote :problem="problem" />
-    <div class="row">
-      <Button type="submit" :label="t('token.make')" :loading="busy" /><Button
-        severity="secondary"
-        text
-        :label="t('act.cancel')"
-        @click="emit('cancel')"
-      />
-    </div>
+    <FormEnd :problem="problem" :label="t('token.make')" :busy="busy" @cancel="emit('cancel')" />
   </form>
 </template>
 

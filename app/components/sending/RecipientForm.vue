@@ -75,14 +75,6 @@ async function save() {
         >
       </div>
     </div>
-    <ProblemNote :problem="problem" />
-    <div class="row">
-      <Button type="submit" :label="t('act.save')" :loading="busy" /><Button
-        severity="secondary"
-        text
-        :label="t('act.cancel')"
-        @click="emit('cancel')"
-      />
-    </div>
+    <FormEnd :problem="problem" :label="t('act.save')" :busy="busy" @cancel="emit('cancel')" />
   </form>
 </template>
