@@ -1,5 +1,5 @@
-/** Making a formatter of `Intl` costs far more than using it, so that each is made once. */
-function once<Format, Options>(
+/** Making a formatter of `Intl` costs far more than using it, so that each is made once; so is what is read from it. */
+export function once<Format, Options>(
   make: (language: string, options: Options) => Format,
 ): (language: string, options: Options) => Format {
   const made = new Map<string, Format>()

@@ -25,9 +25,10 @@ export function useKeys(keys: PageKey[]): void {
     // Many keyboards need AltGr for `[`: a browser reports it as Ctrl and Alt together.
     const held = (event.ctrlKey || event.altKey) && !event.getModifierState('AltGraph')
     if (held || event.metaKey || event.defaultPrevented) return
-    if (document.querySelector('.p-dialog-mask, .p-drawer-mask')) return
     const key = keys.find(one => one.run && one.key.toLowerCase() === event.key.toLowerCase())
     if (!key?.run || (isField(event.target) && !key.inFields)) return
+    // Asked last: looking through a large page at every key that is typed holds a slow phone up.
+    if (document.querySelector('.p-dialog-mask, .p-drawer-mask')) return
     event.preventDefault()
     key.run()
   }

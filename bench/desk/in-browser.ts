@@ -7,7 +7,7 @@ import { PASSWORD, startDemo } from '../../tests/support/server'
 import { TestDevice } from '../../tests/support/test-device'
 import { measurement, median, percentile, type Measurement } from '../measure'
 import { publishForm, type BenchForm } from './form'
-import { fullSpeed, seenAt, slowDown, watch } from './slow-phone'
+import { fullSpeed, seenAt, slowDown, watch, withoutMouse } from './slow-phone'
 
 const UNIT = 'lowgate'
 const CELLS = 500
@@ -179,6 +179,7 @@ async function checks(phone: Visitor, form: BenchForm): Promise<number[]> {
   const cell = form.cells[1]!
   const said = `[id="said-${cell}"]`
   await phone.enter(`input[data-cell="${cell}"]`)
+  await withoutMouse(phone)
   const raised: number[] = []
   for (let round = 0; round < KEYS; round++) {
     raised.push(...(await keys(phone, ['9'], said)))
@@ -238,6 +239,8 @@ async function bareContact(phone: Visitor, address: string, code: string): Promi
     userName: `clerk.${UNIT}`,
     password: PASSWORD,
   })
+  // On a busy machine it takes longer than the half minute that a driver gives a script.
+  await phone.driver.manage().setTimeouts({ script: 300_000 })
   return phone.run<number>(
     `return (async headers => {
       const begun = performance.now()

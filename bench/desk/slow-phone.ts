@@ -20,6 +20,9 @@ export async function slowDown(visitor: Visitor, line: boolean): Promise<void> {
   await toolsOf(visitor).sendDevToolsCommand('Emulation.setCPUThrottlingRate', { rate: SLOWER })
   if (line) await toolsOf(visitor).setNetworkConditions(LINE)
 }
+/** Takes the mouse of the test off the page: a phone has none, and a browser looks in each new layout what is under it. */
+export const withoutMouse = (visitor: Visitor): Promise<void> =>
+  toolsOf(visitor).sendDevToolsCommand('Input.dispatchMouseEvent', { type: 'mouseMoved', x: -5, y: -5 })
 export const fullSpeed = (visitor: Visitor): Promise<void> =>
   toolsOf(visitor).sendDevToolsCommand('Emulation.setCPUThrottlingRate', { rate: 1 })
 

@@ -1,4 +1,4 @@
-import { numberFormat } from '../formats'
+import { numberFormat, once } from '../formats'
 import { bad, good, type Result } from '../result'
 
 /** What may stand in a cell of an item: a whole number, or one with decimals. */
@@ -8,11 +8,12 @@ export type CellNumber = 'count' | 'decimal'
 const GROUPING = /(?<=\d)[\s\u00A0\u202F'’](?=\d{3}(?!\d))/g
 
 /** The sign between groups of three digits and the one before decimals, as a language writes them. */
-const signsOf = (language: string) => {
-  const parts = numberFormat(language, { useGrouping: true }).formatToParts(12_345.6)
+const signsIn = once((language, options: Intl.NumberFormatOptions) => {
+  const parts = numberFormat(language, options).formatToParts(12_345.6)
   const sign = (type: string) => parts.find(part => part.type === type)?.value
   return { group: sign('group'), decimal: sign('decimal') }
-}
+})
+const signsOf = (language: string) => signsIn(language, { useGrouping: true })
 
 /**
  * The two numbers that `1,000` or `1.000` can mean: one with decimals, and one in groups of three digits.

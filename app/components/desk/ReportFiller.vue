@@ -122,18 +122,7 @@ useKeys([
       t('fill.section', { at: at + 1, of: sections.length, name: words.say(section.name) })
     }}</DeskHead>
     <main>
-      <div
-        class="progress"
-        role="progressbar"
-        :aria-label="t('fill.progress')"
-        aria-valuemin="0"
-        :aria-valuemax="entry.filled.value.applies"
-        :aria-valuenow="entry.filled.value.answered"
-      >
-        <span
-          :style="{ width: `${(100 * entry.filled.value.answered) / (entry.filled.value.applies || 1)}%` }"
-        />
-      </div>
+      <FillProgress :entry="entry" />
       <div v-if="file.sentBackWhy" class="banner">
         <strong>{{ t('fill.sentBack') }}</strong> {{ file.sentBackWhy }}
       </div>
@@ -259,15 +248,6 @@ useKeys([
 </template>
 
 <style scoped>
-.progress {
-  height: 5px;
-  background: #3b3450;
-}
-.progress span {
-  display: block;
-  height: 100%;
-  background: #eaa234;
-}
 .banner {
   padding: 10px 16px;
   background: var(--amber-1);

@@ -161,12 +161,12 @@ function onFocus(event: FocusEvent) {
 <style scoped>
 .cell {
   position: relative;
-  display: flex;
-  flex-direction: column;
-  align-items: flex-end;
-  gap: 2px;
 }
+/* A box of its own: what is typed in it does not lay the page out anew, of which it would be a flexible part. */
 input {
+  display: block;
+  contain: strict;
+  margin-left: auto;
   width: 84px;
   height: 40px;
   padding: 0 10px;
@@ -207,6 +207,9 @@ input:read-only {
   border-color: var(--dusk-7);
 }
 .context {
+  display: block;
+  margin-top: 2px;
+  text-align: right;
   font-size: 12px;
   line-height: 14px;
   color: var(--ink-5);
