@@ -41,6 +41,8 @@ export const ExtractDefinition = exact({
   choices: oneOf('label', 'code'),
   /** A question with several answers: a column for each of its choices, or one with a list. */
   several: oneOf('columns', 'list'),
+  /** A table of the form: a column for each of its places, or a sheet with a row for each of its rows. */
+  tables: Type.Optional(oneOf('columns', 'sheets')),
   /** A column more for each question, that says why there is no answer. */
   reasons: Type.Boolean(),
   filters: exact({
@@ -52,6 +54,9 @@ export const ExtractDefinition = exact({
     states: Type.Optional(
       Type.Array(oneOf('draft', 'sent', 'sentBack', 'accepted'), { minItems: 1, maxItems: 4 }),
     ),
+    /** Filled by this person, or from this device: in part, where several filled one thing. */
+    person: Type.Optional(Uuid),
+    device: Type.Optional(Uuid),
     /** Of cases: followed, or closed. */
     state: Type.Optional(oneOf('open', 'closed')),
     /** A condition in the language of rules. */
@@ -79,6 +84,17 @@ export const FieldsQuery = exact({
 })
 export type FieldsQuery = Static<typeof FieldsQuery>
 
+/** People and devices of the branch with a text in their names, or the one that is chosen already. */
+export const ExtractMakersQuery = exact({
+  find: Type.Optional(Type.String({ maxLength: 100 })),
+  id: Type.Optional(Uuid),
+})
+export type ExtractMakersQuery = Static<typeof ExtractMakersQuery>
+const ExtractMaker = exact({ id: Uuid, name: Type.String(), unit: Type.String() })
+export type ExtractMaker = Static<typeof ExtractMaker>
+export const ExtractMakers = exact({ people: Type.Array(ExtractMaker), devices: Type.Array(ExtractMaker) })
+export type ExtractMakers = Static<typeof ExtractMakers>
+
 /** A field as the builder shows it. */
 export const FieldLine = exact({
   key: Type.String(),
@@ -88,6 +104,8 @@ export const FieldLine = exact({
   type: oneOf(...VALUE_TYPES),
   sections: Type.Array(Words),
   repeat: orNull(Type.String()),
+  /** The table of the form in which it stands. */
+  table: orNull(Type.String()),
   isPersonal: Type.Boolean(),
 })
 export type FieldLine = Static<typeof FieldLine>

@@ -44,12 +44,16 @@ const fieldsOf = (of: Form, personal: string[] = []): ExtractField[] => {
 const plan = (
   of: Form,
   columns: (string | ExtractDefinition['columns'][number])[],
-  settings: Partial<ColumnSettings> = {},
+  settings: Partial<ColumnSettings> & Pick<ExtractDefinition, 'tables'> = {},
   personal: string[] = [],
   may = true,
 ) =>
   planExtract(
-    { rows: 'entry', columns: columns.map(one => (typeof one === 'string' ? { key: one } : one)) },
+    {
+      rows: 'entry',
+      tables: settings.tables,
+      columns: columns.map(one => (typeof one === 'string' ? { key: one } : one)),
+    },
     fieldsOf(of, personal),
     { ...SETTINGS, ...settings },
     may,
@@ -203,6 +207,49 @@ describe('what repeats in a row', () => {
         { entry: 'e-1', number: 2, child_name: 'Tavi' },
       ],
     })
+  })
+})
+
+describe('a table of the form', () => {
+  const answers = {
+    'basins.waiting': value(4),
+    'basins.latrines': value(1),
+    'soap.latrines': value(false),
+  }
+  const KEYS = ['@entry', 'visited_by', 'basins.waiting', 'soap.waiting', 'basins.latrines', 'soap.latrines']
+
+  it('is a column for each of its places', () => {
+    const made = plan(WATER_VISIT, KEYS)
+    expect(made.sheets.length).toBe(1)
+    expect(readBack(made, [row(answers)])[0]).toEqual([
+      ...['entry', 'visited_by', 'basins_waiting', 'soap_waiting', 'basins_latrines', 'soap_latrines'],
+    ])
+  })
+
+  it('or a sheet of its own, a row for each of its rows, with the key of what it belongs to', () => {
+    const made = plan(WATER_VISIT, KEYS, { tables: 'sheets' })
+    const [main, inner] = made.sheets
+    expect(main!.columns.map(({ head }) => head)).toEqual(['entry', 'visited_by'])
+    expect(inner!.repeat).toBe('rooms')
+    expect(parse(csvHead(inner!) + csvRows(inner!, [row(answers)]), { bom: true })).toEqual([
+      ['entry', 'row', 'row_name', 'basins', 'soap'],
+      ['e-1', 'waiting', 'Waiting area', '4', ''],
+      ['e-1', 'latrines', 'Latrines', '1', 'no'],
+    ])
+    expect(JSON.parse(jsonLines(made.sheets, [row(answers)]))).toMatchObject({
+      rooms: [
+        { row: 'waiting', basins: 4 },
+        { row: 'latrines', soap: 'no' },
+      ],
+    })
+  })
+
+  it('has in words what its columns are called in every row', () => {
+    const [, inner] = plan(WATER_VISIT, ['@entry', 'basins.waiting'], {
+      tables: 'sheets',
+      heads: 'label',
+    }).sheets
+    expect(inner!.columns.map(({ head }) => head)).toEqual(['Entry', 'Row code', 'Row', 'Wash basins'])
   })
 })
 

@@ -4,6 +4,17 @@ import type { AnswerQuestion, Form } from '../form/question'
 import { wordsIn, type Words } from '../report/edition'
 import type { AboutField, ValueType } from './about'
 
+/** The place of an answer in a table of the form. */
+export interface InTable {
+  table: string
+  /** The code and the name of its row. */
+  row: string
+  rowName: Words
+  /** Its column, the same in each row: the code of the question with its further bands. */
+  column: string
+  columnLabel: Words
+}
+
 /** What an extract can have as a column. */
 export interface ExtractField {
   /** Sections, repeat or table, question and band: `visit.rooms.basins.ward`. */
@@ -20,6 +31,8 @@ export interface ExtractField {
   question: AnswerQuestion | null
   /** The repeat whose instances are rows of a sheet of their own. */
   repeat?: string
+  /** The table of the form in which it stands, whose rows may be those of a sheet of their own. */
+  inTable?: InTable
   /** Only for people who may take personal answers out. */
   isPersonal: boolean
   /** The editions that ask it; empty for what is about the row. */
@@ -52,6 +65,18 @@ const joined = (parts: readonly Words[]): Words => {
 /** In a repeat the key of each instance's answer, without the instance. */
 const keyOf = (cell: string, repeat: Placed['repeat']) => (repeat ? `${repeat.code}/${cell}` : cell)
 
+/** The rows of a table are the first bands of all that stands in it. */
+const placeIn = (
+  { code }: { code: string },
+  question: AnswerQuestion,
+  [row, ...bands]: readonly string[],
+  [rowName, ...names]: readonly Words[],
+): InTable => ({
+  ...{ table: code, row: row!, rowName: rowName! },
+  column: [question.code, ...bands].join('.'),
+  columnLabel: joined([question.label, ...names]),
+})
+
 function fieldsOfQuestion(
   { question, sections, axes, cells, table, repeat }: Placed,
   taken: Set<string>,
@@ -71,6 +96,7 @@ function fieldsOfQuestion(
       sections: around.map(({ label }) => label),
       question,
       ...(repeat && { repeat: repeat.code }),
+      ...(table && { inTable: placeIn(table, question, bands, bandNames) }),
     }
   })
 }

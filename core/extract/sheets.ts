@@ -1,11 +1,14 @@
 import type { ExtractDefinition } from '../contract/extracts'
 import { instancesIn, repeatKey } from '../form/outline'
+import { groupBy } from '../group-by'
+import { wordsIn, type Words } from '../report/edition'
+import type { ValueType } from './about'
 import { columnsOf, type ColumnSettings, type ExtractColumn, type ExtractRow } from './columns'
-import type { ExtractField } from './fields'
+import type { ExtractField, InTable } from './fields'
 
-/** A table of the file: the rows themselves, or what repeats in them. */
+/** A table of the file: the rows themselves, what repeats in them, or a table of the form. */
 export interface ExtractSheet {
-  /** Empty for the rows themselves, else the code of the repeat. */
+  /** Empty for the rows themselves, else the code of the repeat or of the table. */
   repeat: string
   columns: ExtractColumn[]
   /** The rows that one row of the extract has in this table. */
@@ -20,7 +23,7 @@ export interface ExtractPlan {
   fields: ExtractField[]
 }
 
-/** The field by which rows of a repeat are put to the row that they belong to. */
+/** The fields by which rows of a repeat, or of a table, are put to the row that they belong to. */
 const KEYS: Readonly<Record<ExtractDefinition['rows'], readonly string[]>> = {
   report: ['@unit', '@period'],
   cell: ['@unit', '@period'],
@@ -28,15 +31,52 @@ const KEYS: Readonly<Record<ExtractDefinition['rows'], readonly string[]>> = {
   entry: ['@entry'],
 }
 
-const NUMBER: ExtractField = {
-  ...{ path: 'number', short: 'number', key: '@number', label: { en: 'Number', fr: 'Numéro' } },
-  ...{ type: 'number', sections: [], question: null, isPersonal: false, editions: [] },
-}
+/** A field about a row of an inner sheet. */
+const rowField = (code: string, label: Words, type: ValueType): ExtractField => ({
+  ...{ path: code, short: code, key: `@${code}`, label, type },
+  ...{ sections: [], question: null, isPersonal: false, editions: [] },
+})
+const NUMBER = rowField('number', { en: 'Number', fr: 'Numéro' }, 'number')
+const ROW = rowField('row', { en: 'Row code', fr: 'Code de la ligne' }, 'text')
+const ROW_NAME = rowField('row_name', { en: 'Row', fr: 'Ligne' }, 'text')
 
 /** A row for each instance, with its number from 1 and its identifier. */
 function* instanceRows(repeat: string, { about, answers }: ExtractRow): Iterable<ExtractRow> {
   for (const [at, instance] of instancesIn(repeat, answers).entries())
     yield { about: { ...about, number: at + 1, instance }, answers }
+}
+
+/** Where an answer stands in a table; only asked of fields of one. */
+const placeOf = ({ inTable }: ExtractField): InTable => inTable!
+
+/** A sheet of a table of the form: a row for each of its rows, a column for each of its columns. */
+function tableSheet(
+  table: string,
+  inside: readonly ExtractField[],
+  keys: readonly ExtractField[],
+  settings: ColumnSettings,
+): ExtractSheet {
+  const rows = new Map(inside.map(field => [placeOf(field).row, placeOf(field).rowName]))
+  /** Keys of the answers by column and row. */
+  const answersOf = groupBy(inside, field => placeOf(field).column)
+  const keyAt = new Map(inside.map(field => [`${placeOf(field).column} ${placeOf(field).row}`, field.key]))
+  const columns = [...answersOf].map(([column, [first]]): ExtractField => {
+    const short = column.replaceAll('.', '_')
+    const label = placeOf(first!).columnLabel
+    return { ...first!, key: `@${table}.${column}`, short, path: `${table}.${column}`, label }
+  })
+  const all = [...keys, ROW, ROW_NAME, ...columns].map(field => ({ field }))
+  return {
+    repeat: table,
+    columns: columnsOf(all, settings, ({ about, answers }, field) => {
+      const key = keyAt.get(`${placeOf(field).column} ${String(about.row)}`)
+      return key === undefined ? undefined : answers[key]
+    }),
+    *rowsOf({ about, answers }) {
+      for (const [row, name] of rows)
+        yield { about: { ...about, row, row_name: wordsIn(name, settings.language) }, answers }
+    },
+  }
 }
 
 /**
@@ -47,7 +87,7 @@ function* instanceRows(repeat: string, { about, answers }: ExtractRow): Iterable
  * @example planExtract(definition, fields, settings, false).leftOut // [{ key: 'child_name', why: 'personal' }]
  */
 export function planExtract(
-  { columns, rows }: Pick<ExtractDefinition, 'columns' | 'rows'>,
+  { columns, rows, tables }: Pick<ExtractDefinition, 'columns' | 'rows' | 'tables'>,
   fields: readonly ExtractField[],
   settings: ColumnSettings,
   mayTakePersonal: boolean,
@@ -62,7 +102,11 @@ export function planExtract(
     else chosen.push({ field, ...(name && { name }) })
   }
   // The answers among the columns of cells say which cells are rows.
-  const own = chosen.filter(({ field }) => !field.repeat && !(rows === 'cell' && field.question))
+  const apart = (field: ExtractField) =>
+    tables === 'sheets' && rows !== 'cell' ? field.inTable?.table : undefined
+  const own = chosen.filter(
+    ({ field }) => !field.repeat && !apart(field) && !(rows === 'cell' && field.question),
+  )
   const main: ExtractSheet = {
     repeat: '',
     columns: columnsOf(own, settings, ({ answers }, { key }) => answers[key]),
@@ -82,6 +126,9 @@ export function planExtract(
       rowsOf: row => instanceRows(repeat, row),
     }
   })
+  const inTables = chosen.map(({ field }) => field).filter(field => apart(field))
+  for (const [table, inside] of groupBy(inTables, field => placeOf(field).table))
+    inner.push(tableSheet(table, inside, keys, settings))
   return {
     sheets: main.columns.length ? [main, ...inner] : inner,
     leftOut,

@@ -20,6 +20,25 @@ async function ofUnit(access: Access, { unit }: Asked['filters'], where: Where):
   where.parts.push(`u.path @> ${where.param(branchPath(branch))}::text[]`)
 }
 
+/** Conditions that an entry `e` was filled by a person, or from a device. */
+const entryBy = ({ person, device }: Asked['filters'], where: Where): string[] => [
+  ...(person ? [`e.person = ${where.param(person)}`] : []),
+  ...(device ? [`e.device = ${where.param(device)}`] : []),
+]
+
+/** Conditions that a person filled a part of a report `p`, from a device. */
+const reportBy = ({ person, device }: Asked['filters'], where: Where): string[] => {
+  if (!person && !device) return []
+  const by = [
+    'x.report = p.id',
+    ...(person ? [`x.person = ${where.param(person)}`] : []),
+    ...(device
+      ? [`EXISTS (SELECT 1 FROM received_change h WHERE h.id = x.id AND h.device = ${where.param(device)})`]
+      : []),
+  ]
+  return [`EXISTS (SELECT 1 FROM cell_event x WHERE ${by.join(' AND ')})`]
+}
+
 async function ofReports(access: Access, { of, filters, since }: Asked): Promise<Where> {
   const where = new Where()
   const { timeZone } = await settings()
@@ -30,6 +49,7 @@ async function ofReports(access: Access, { of, filters, since }: Asked): Promise
     ...(filters.by === 'received'
       ? daysBetween(where, filters, () => dayOf('p.received_at', where.param(timeZone)))
       : daysBetween(where, filters, () => 'r.last_day')),
+    ...reportBy(filters, where),
     ...(since ? [`p.received_at > ${where.param(since)}::timestamptz`] : []),
   )
   return where
@@ -56,15 +76,19 @@ async function ofCases(sql: Pick<Sql, 'query'>, access: Access, asked: Asked): P
   if (filters.state) where.parts.push(`c.closed_on IS ${filters.state === 'closed' ? 'NOT NULL' : 'NULL'}`)
   if (since)
     where.parts.push(`${rows === 'entry' ? 'e' : 'c'}.received_at > ${where.param(since)}::timestamptz`)
-  const ofForm = form === undefined ? [] : [`e.form = ${where.param(form)}`]
+  const ofEntry = [
+    ...(form === undefined ? [] : [`e.form = ${where.param(form)}`]),
+    ...within,
+    ...entryBy(filters, where),
+  ]
   if (rows === 'entry') {
-    where.parts.push(...ofForm, ...within)
+    where.parts.push(...ofEntry)
     return where
   }
   where.parts.push('c.merged_into IS NULL')
-  if (within.length + ofForm.length)
+  if (ofEntry.length)
     where.parts.push(
-      `EXISTS (SELECT 1 FROM case_entry e WHERE e.case_id = c.id AND ${[...ofForm, ...within].join(' AND ')})`,
+      `EXISTS (SELECT 1 FROM case_entry e WHERE e.case_id = c.id AND ${ofEntry.join(' AND ')})`,
     )
   return where
 }

@@ -93,9 +93,9 @@ export async function fieldList(access: Access, asked: FieldsQuery): Promise<Fie
     names: [...namesOf(forms).names.values()].filter(({ code }) => personal || !closed.has(code)),
     fields: fields
       .filter(({ isPersonal }) => personal || !isPersonal)
-      .map(({ key, short, path, label, type, sections, repeat, isPersonal }) => ({
+      .map(({ key, short, path, label, type, sections, repeat, inTable, isPersonal }) => ({
         ...{ key, short, path, label, type, isPersonal },
-        ...{ sections: [...sections], repeat: repeat ?? null },
+        ...{ sections: [...sections], repeat: repeat ?? null, table: inTable?.table ?? null },
       })),
   }
 }

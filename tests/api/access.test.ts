@@ -98,6 +98,7 @@ const TRIALS: Record<RouteName, () => Trial> = {
   'GET /api/report-files': () => ({}),
   'GET /api/extract-sources': () => ({}),
   'GET /api/extract-fields': () => ({}),
+  'GET /api/extract-makers': () => ({}),
   'GET /api/dictionary': () => ({}),
   'POST /api/extract-previews': () => ({ body: EXTRACT }),
   'GET /api/extracts': () => ({}),

@@ -83,10 +83,26 @@ describe('the registers in the office', () => {
     expect((await rows()).every(row => row.includes('Result awaited'))).toBe(true)
     await clean()
   })
+
+  it('find a follow-up that was missed, with how long ago, and whom it was missed for', async () => {
+    await officer.click('Show all again')
+    await officer.pick('cases-need', 'visit missed')
+    const [missed, all] = await counts()
+    expect([missed > 0, missed < all]).toEqual([true, true])
+    expect((await rows()).every(row => /missed/i.test(row))).toBe(true)
+    await shot(officer, 'zz-missed')
+    await officer.click('', `${ROWS} td a`)
+    await officer.reads('Time line')
+    await officer.reads(/missed by \d+ day/i)
+    await clean()
+    await officer.driver.navigate().back()
+    await officer.until(async () => (await counts())[0] === missed, 'the list as it was')
+  })
 })
 
 describe('a case', () => {
   it('opens to its time line, and tells who said what', async () => {
+    await officer.pick('cases-need', 'result awaited')
     await officer.click('', `${ROWS} td a`)
     await officer.reads('What is known')
     await officer.reads('Time line')

@@ -28,6 +28,7 @@ import {
   removeExtract,
   saveExtract,
 } from '../../server/extracts/saved'
+import { listMakers } from '../../server/extracts/makers'
 import { fieldList, listSources } from '../../server/extracts/sources'
 import { UNWATCHED } from '../../server/queue/turn'
 import { addRegister, entryMade, takeEntries } from '../support/cases'
@@ -179,6 +180,51 @@ describe('rows of reports', () => {
       status: 422,
       problems: [{ at: 'filters/where' }],
     })
+  })
+})
+
+describe('who filled it', () => {
+  const idOf = async (kind: 'people' | 'devices', find: string) => {
+    const found = (await listMakers(admin, { find }))[kind]
+    expect(found.length).toBe(1)
+    return found[0]!.id
+  }
+  const units = async (filters: ExtractDefinition['filters'], more: Partial<ExtractDefinition> = {}) => {
+    const { rows, count } = await rowsOf(admin, extract({ filters, ...more }, '@unit'))
+    expect(count).toBe(rows.length)
+    return rows.flat().sort()
+  }
+
+  it('narrows reports, and their cells, by the person and by the device', async () => {
+    const person = await sql.query<{ id: string }>(
+      `SELECT DISTINCT e.person AS id FROM cell_event e JOIN report p ON p.id = e.report WHERE p.unit = 'elm'`,
+    )
+    const [device] = await sql.query<{ id: string }>(`SELECT id FROM device WHERE unit = 'elm'`)
+    expect(person.length).toBe(1)
+    expect(await units({ person: person[0]!.id })).toContain('elm')
+    expect(await units({ device: device!.id })).toEqual(['elm'])
+    expect(await units({ device: device!.id }, { rows: 'cell' })).toEqual(['elm', 'elm'])
+    expect(await units({ device: GIRL })).toEqual([])
+  })
+
+  it('narrows cases and entries', async () => {
+    const [device] = await sql.query<{ id: string }>(`SELECT id FROM device WHERE unit = 'elm'`)
+    await sql.query('UPDATE case_entry SET device = $1 WHERE id = $2', [device!.id, SECOND.id])
+    const of = { of: 'measles_cases' }
+    expect(await units({ person: admin.id }, { ...of, rows: 'case' })).toEqual(['ash', 'elm', 'oak'])
+    expect(await units({ device: device!.id }, { ...of, rows: 'case' })).toEqual(['elm'])
+    expect(await units({ device: device!.id }, { ...of, rows: 'entry' })).toEqual(['elm'])
+    expect(await units({ device: device!.id, person: officer.id }, { ...of, rows: 'entry' })).toEqual([])
+  })
+
+  it('is chosen by name among those of the branch only', async () => {
+    const all = await listMakers(admin, {})
+    const own = await listMakers(officer, {})
+    expect(own.devices.map(({ unit }) => unit).sort()).toEqual(['elm', 'oak'])
+    expect(all.devices.length).toBeGreaterThan(own.devices.length)
+    const ash = await idOf('devices', 'ash')
+    expect(await listMakers(officer, { id: ash })).toEqual({ people: [], devices: [] })
+    expect((await listMakers(admin, { id: ash })).devices.map(({ unit }) => unit)).toEqual(['ash'])
   })
 })
 

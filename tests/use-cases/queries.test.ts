@@ -33,6 +33,7 @@ import { askForJob } from '../../server/queue/job-table'
 import { dataDictionary } from '../../server/extracts/dictionary'
 import { askForFile, listExtractFiles } from '../../server/extracts/files'
 import { listExtracts, saveExtract } from '../../server/extracts/saved'
+import { listMakers } from '../../server/extracts/makers'
 import { fieldList, listSources } from '../../server/extracts/sources'
 import { listReportFiles, reportFileView } from '../../server/files/list'
 import { previewReportFile } from '../../server/files/plan'
@@ -260,6 +261,7 @@ const READS: Partial<Record<RouteName, () => Promise<unknown>>> = {
   'GET /api/units/export': () => exportUnits(officer, 'csv', undefined),
   'GET /api/report-files': () => listReportFiles(officer, {}),
   'GET /api/extract-sources': () => listSources(officer),
+  'GET /api/extract-makers': () => listMakers(officer, { find: 'a' }),
   'GET /api/extract-fields': () => fieldList(officer, { of: MEASLES_CASES.code, rows: 'case' }),
   'GET /api/dictionary': () => dataDictionary(officer, { of: 'small', language: 'en' }),
   'GET /api/extracts': () => listExtracts(officer, {}),

@@ -102,6 +102,7 @@ const states = computed<string[]>({
   get: () => reportStates.value ?? ['sent', 'accepted'],
   set: value => (reportStates.value = value.length ? (value as typeof reportStates.value) : undefined),
 })
+const [person, device] = [filter('person'), filter('device')]
 const where = filter('where')
 const whereText = computed({
   get: () => where.value ?? '',
@@ -146,6 +147,8 @@ const formatOptions = computed(() =>
         :label="t('caseLife.state.label')"
         :options="stateOptions"
       />
+      <MakerPicker v-model="person" input-id="extract-person" :label="t('extract.person')" kind="people" />
+      <MakerPicker v-model="device" input-id="extract-device" :label="t('extract.device')" kind="devices" />
       <PickOne v-model="format" input-id="extract-format" :label="t('extract.as')" :options="formatOptions" />
     </div>
     <ExpressionField

@@ -47,6 +47,16 @@ const setting = <K extends 'heads' | 'choices' | 'several'>(key: K) =>
     set: value => (definition.value = { ...definition.value, [key]: value }),
   })
 const [heads, choices, several] = [setting('heads'), setting('choices'), setting('several')]
+const hasTables = computed(
+  () => definition.value.rows !== 'cell' && fields.data.value?.fields.some(({ table }) => table !== null),
+)
+const tables = computed({
+  get: () => definition.value.tables ?? 'columns',
+  set: value => (definition.value = { ...definition.value, tables: value }),
+})
+const tableOptions = computed(() =>
+  (['columns', 'sheets'] as const).map(value => ({ value, label: t(`extract.tables.${value}`) })),
+)
 const reasons = computed({
   get: () => definition.value.reasons,
   set: value => (definition.value = { ...definition.value, reasons: value }),
@@ -145,6 +155,13 @@ async function discard() {
                 input-id="extract-several"
                 :label="t('extract.severalAre')"
                 :options="settings.several"
+              />
+              <PickOne
+                v-if="hasTables"
+                v-model="tables"
+                input-id="extract-tables"
+                :label="t('extract.tablesAre')"
+                :options="tableOptions"
               />
             </div>
             <div class="row">

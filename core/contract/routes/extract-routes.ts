@@ -20,6 +20,12 @@ export const EXTRACT_ROUTES = {
     query: extracts.FieldsQuery,
     answer: extracts.FieldList,
   }),
+  'GET /api/extract-makers': route({
+    ...TAKES,
+    summary: 'People and devices of the branch by their names: what they filled can be taken out alone',
+    query: extracts.ExtractMakersQuery,
+    answer: extracts.ExtractMakers,
+  }),
   'GET /api/dictionary': route({
     ...TAKES,
     summary: 'What each column of a dataset or register means, and what indicators are computed from',
