@@ -149,6 +149,40 @@ describe('an extract', () => {
     await clean()
   })
 
+  it('takes what one device sent alone, and a table of the form as a sheet of its own', async () => {
+    const rows = async () =>
+      Number(/([\d,]+) rows?/.exec(await officer.reads(/[\d,]+ rows?/))![1]!.replaceAll(',', ''))
+    await officer.open('/extracts/build')
+    await officer.pick('extract-of', 'Measles and rubella')
+    await officer.pick('extract-rows', 'Entries as they were filled')
+    await officer.until(async () => (await heads(officer)).includes('rash_on'), 'the entries of the register')
+    const all = await rows()
+    await (await officer.enter('#extract-device')).sendKeys('sedge')
+    await officer.click('Sedge Bay', '.p-autocomplete-option')
+    await officer.until(async () => (await rows()) < all, 'fewer entries')
+    await shot(officer, 'zz-extract-device')
+    await clean()
+    await officer.driver.navigate().refresh()
+    await officer.until(
+      async () =>
+        (await officer.run<string>('return document.querySelector("#extract-device")?.value ?? ""')) ===
+        'Phone 1 · Sedge Bay Health Centre',
+      'the device that was chosen',
+    )
+    await officer.pick('extract-of', 'Water and hygiene visits')
+    await officer.until(
+      async () => (await heads(officer)).includes('basins_waiting'),
+      'the places of the table',
+    )
+    await officer.pick('extract-tables', 'sheets of their own')
+    await officer.reads('Sheet of its own: rooms')
+    expect(await heads(officer)).not.toContain('basins_waiting')
+    await officer.run('scrollTo(0, 0)')
+    await shot(officer, 'zz-extract-tables')
+    await clean()
+    await officer.click('Discard changes')
+  })
+
   it('has no personal column for a reader, who is told so', async () => {
     const reader = await Visitor.arrive(server.address, undefined, 'fr')
     await reader.downloads(folder)

@@ -65,7 +65,12 @@ function onKey(event: KeyboardEvent, at: number) {
 </script>
 
 <template>
-  <div class="scroll" tabindex="0" role="region" :aria-label="t('extract.preview')">
+  <div
+    class="scroll"
+    tabindex="0"
+    role="region"
+    :aria-label="sheet.name ? t('extract.repeat', { name: sheet.name }) : t('extract.preview')"
+  >
     <table>
       <thead>
         <VueDraggable v-model="shown" tag="tr" handle=".grip" draggable=".mine" :animation="120">

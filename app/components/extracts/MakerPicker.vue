@@ -10,6 +10,8 @@ const { inputId, label, kind } = defineProps<{
 const id = defineModel<string | undefined>({ required: true })
 const { t } = useI18n()
 const chosen = shallowRef<ExtractMaker | string | null>(null)
+/** Many devices have one name: which it is, its facility says. */
+const fullName = ({ name, unit }: ExtractMaker) => [name, unit].filter(Boolean).join(' · ')
 const hits = shallowRef<ExtractMaker[]>([])
 const { problem, run } = useAct()
 const ask = (query: { find?: string; id?: string }, take: (found: ExtractMaker[]) => void) =>
@@ -45,7 +47,7 @@ watch(chosen, now => {
       v-model="chosen"
       :input-id="inputId"
       :suggestions="hits"
-      option-label="name"
+      :option-label="fullName"
       fluid
       force-selection
       :placeholder="t('extract.anybody')"
