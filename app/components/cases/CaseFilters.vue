@@ -48,6 +48,8 @@ const unfiltered = computed(() =>
 )
 /** A filter that was chosen and says nothing yet is shown, and not asked for. */
 const begun = ref<string | null>(null)
+/** How many filters were added: the list to choose from begins anew each time, with nothing chosen. */
+const added = ref(0)
 const adding = computed({
   get: () => null,
   set: (code: string | null) => {
@@ -55,6 +57,9 @@ const adding = computed({
     const question = questions.value!.get(code)!.question
     begun.value = filterKind(question) === 'text' ? null : code
     if (!begun.value) void list.setFilters([...list.filters.value, { code, is: 'missing' }])
+    added.value++
+    // Who chose what to filter by goes on there.
+    void nextTick(() => document.querySelector<HTMLElement>(`[id^="filter-${code}"]`)?.focus())
   },
 })
 const shown = computed<AnswerFilter[]>(() => [
@@ -117,6 +122,7 @@ const columns = computed({
           @remove="remove(filter.code)"
         />
         <PickOne
+          :key="added"
           v-model="adding"
           input-id="cases-add-filter"
           :label="t('caseList.addFilter')"
