@@ -2,8 +2,8 @@
  * `npm run bench:office`: what the office asks of a province, on the embedded engine and on a PostgreSQL server,
  * each question beside the plainest statement; then the built server with the same questions: how long others
  * wait, how many requests 36 people get answered, memory. `-- --facilities 250` takes a smaller province,
- * `-- --engine server` one engine only, `-- --part load` or `-- --part questions` one part only, `-- --only extract`
- * the questions with that in their names. The embedded province stays in `.data` and is used again.
+ * `-- --engine server` one engine only, `-- --part questions`, `load` or `long` (files, extracts, a backup, and others
+ * meanwhile) one part only, `-- --only extract` the questions with that in their names. The embedded province stays in `.data` and is used again.
  */
 import { spawnSync } from 'node:child_process'
 import { join } from 'node:path'
@@ -20,8 +20,12 @@ const facilities = Number(valueOf('--facilities') ?? 1000)
 const engine = valueOf('--engine')
 const part = valueOf('--part')
 const files = []
-if (part !== 'load') files.push(await bundle('bench/office/main.ts', 'bench-office'))
-if (part !== 'questions') files.push(await bundle('bench/office/load.ts', 'bench-office-load'))
+for (const [name, entry, output] of [
+  ['questions', 'main', 'bench-office'],
+  ['load', 'load', 'bench-office-load'],
+  ['long', 'long-work', 'bench-office-long'],
+])
+  if (!part || part === name) files.push(await bundle(`bench/office/${entry}.ts`, output))
 
 function measure(place) {
   for (const file of files) {

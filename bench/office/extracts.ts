@@ -7,7 +7,7 @@ import { UNWATCHED } from '../../server/queue/turn'
 import { memoryOf } from '../process-memory'
 
 /** The cells of reports as rows, as most people take them out. */
-const definition = (format: ExtractFormat, from: string): ExtractDefinition => ({
+export const cellsAs = (format: ExtractFormat, from: string): ExtractDefinition => ({
   ...{ of: 'monthly_summary', rows: 'cell', heads: 'short', choices: 'code', several: 'columns' },
   ...{ reasons: false, format, language: 'en', filters: { from } },
   columns: ['@unit', '@unit_name', '@period', '@cell', '@kind', '@value'].map(key => ({ key })),
@@ -17,7 +17,7 @@ const definition = (format: ExtractFormat, from: string): ExtractDefinition => (
 export async function takeOut(access: Access, format: ExtractFormat, from: string): Promise<void> {
   const sql = await database()
   const { id } = await askForFile(access, {
-    extracts: [{ name: 'bench', definition: definition(format, from) }],
+    extracts: [{ name: 'bench', definition: cellsAs(format, from) }],
   })
   const memory = memoryOf(process.pid)
   const before = performance.now()

@@ -19,8 +19,11 @@ export function filledWorkbook(access: Access, round: string, unit: string): Pro
   if (!book) made.set(key, (book = fill(access, round, unit)))
   return book
 }
-async function fill(access: Access, round: string, unit: string): Promise<Buffer> {
-  const { bytes } = await reportTemplate(access, round, { ...XLSX, unit })
+const fill = async (access: Access, round: string, unit: string): Promise<Buffer> =>
+  fillWorkbook((await reportTemplate(access, round, { ...XLSX, unit })).bytes)
+
+/** A template with a number in each place. */
+export async function fillWorkbook(bytes: Uint8Array): Promise<Buffer> {
   const book = new ExcelJS.Workbook()
   await book.xlsx.load(bytes as never)
   const [sheet] = book.worksheets

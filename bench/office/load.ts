@@ -1,9 +1,8 @@
-import { serve } from '../../scripts/serve.mjs'
-import { freePort } from '../../tests/support/server'
 import { measurement, report, type Measurement } from '../measure'
 import { memoryOf } from '../process-memory'
 import { morning } from './morning'
 import { questions } from './questions'
+import { start, stop, type Server } from './start'
 import { waitsBehind } from './waits'
 
 /**
@@ -17,32 +16,10 @@ const TWICE = 1.6
 /** What one process may hold at a hundred facilities, in megabytes. */
 const MEGABYTES = 500
 
-type Server = {
-  child: { pid: number; kill: (signal: string) => void; once: (event: string, then: () => void) => void }
-  address: string
-  ready: Promise<string>
-}
-
-async function start(): Promise<Server> {
-  const server = serve({
-    data,
-    port: await freePort(),
-    stdio: ['ignore', 'ignore', 'inherit'],
-    env: { LANTERN_BACKUP_HOURS: '0' },
-  }) as unknown as Server
-  await server.ready
-  return server
-}
-const stop = ({ child }: Server) =>
-  new Promise<void>(resolve => {
-    child.once('exit', resolve)
-    child.kill('SIGTERM')
-  })
-
 const found: Measurement[] = []
 const servers: Server[] = []
 const begin = async () => {
-  const server = await start()
+  const server = await start(data)
   servers.push(server)
   return server
 }
