@@ -4,7 +4,7 @@
  * read this list.
  */
 export const SERVER_LAYERS = [
-  ['clock', 'log', 'refusal'],
+  ['clock', 'give-way', 'log', 'refusal'],
   ['schedule', 'threads', 'measures'],
   ['database'],
   ['settings', 'secrets', 'moving', 'changes'],

@@ -1,3 +1,4 @@
+import { giveWay } from '../give-way'
 import { inspectFolder } from './data-folder'
 import { inTurns, mustBePortable, sqlOf, type EmbeddedDatabase, type Parameter, type Sql } from './database'
 import { openEngine } from './engine-client'
@@ -34,11 +35,13 @@ export async function openEmbedded(
       text: string,
       params: readonly Parameter[] = [],
     ) => {
+      await giveWay()
       const rows = await inTurn(() => sql.query<Row>(text, params))
       await engine.sync()
       return rows
     }
     const transaction = async <T>(work: (sql: Sql) => Promise<T>): Promise<T> => {
+      await giveWay()
       const result = await inTurn(async () => {
         await engine.exec('BEGIN')
         try {

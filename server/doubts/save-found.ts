@@ -56,34 +56,56 @@ export async function noteDiscrepancy(
   )
 }
 
-async function openDiscrepancy(sql: Sql, about: About, found: FoundDoubt, person: string | null) {
-  const { doubt, evidence, contents, explanation } = found
-  const id = uuid()
+/** What is written of the doubts of one report or case: each kind in one statement, however many there are. */
+interface Writing {
+  opened: { id: string; found: FoundDoubt }[]
+  kept: { id: string; state: string; evidence: object; contents: object }[]
+  events: { discrepancy: string; act: string; person: string | null; text: string | null }[]
+}
+
+async function write(sql: Sql, about: About, { opened, kept, events }: Writing): Promise<void> {
   const [report, round, caseId] =
     'case' in about ? [null, null, about.case] : [about.report, about.round, null]
-  await sql.query(
-    `INSERT INTO discrepancy (id, report, round, case_id, doubt_key, source, code, band, strength,
-       cells, state, evidence, contents, found_at)
-     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10::text[], $11, $12, $13, $14)`,
-    [
-      id,
-      report,
-      round,
-      caseId,
-      doubt.key,
-      doubt.source,
-      doubt.code,
-      doubt.band,
-      doubt.strength,
-      doubt.cells,
-      explanation ? 'answered' : 'open',
-      evidence,
-      contents,
-      nowText(),
-    ],
-  )
-  await noteDiscrepancy(sql, id, 'found', null, null)
-  if (explanation) await noteDiscrepancy(sql, id, 'explained', person, explanation)
+  if (opened.length)
+    await sql.query(
+      `INSERT INTO discrepancy (id, report, round, case_id, doubt_key, source, code, band, strength,
+         cells, state, evidence, contents, found_at)
+       SELECT g.id, $1, $2, $3, g.key, g.source, g.code, g.band, g.strength, g.cells, g.state, g.evidence, g.contents, $4
+       FROM jsonb_to_recordset($5::jsonb -> 'rows') AS g (id uuid, key text, source text, code text, band text,
+         strength text, cells text[], state text, evidence jsonb, contents jsonb)`,
+      [
+        ...[report, round, caseId, nowText()],
+        {
+          rows: opened.map(({ id, found: { doubt, evidence, contents, explanation } }) => {
+            const { key, source, code, band, strength, cells } = doubt
+            const state = explanation ? 'answered' : 'open'
+            return { id, key, source, code, band, strength, cells, state, evidence, contents }
+          }),
+        },
+      ],
+    )
+  if (kept.length)
+    await sql.query(
+      `UPDATE discrepancy d SET holds = true, state = g.state, outcome = CASE WHEN g.state = 'settled' THEN d.outcome END,
+         evidence = g.evidence, contents = g.contents
+       FROM jsonb_to_recordset($1::jsonb -> 'rows') AS g (id uuid, state text, evidence jsonb, contents jsonb)
+       WHERE d.id = g.id`,
+      [{ rows: kept }],
+    )
+  if (events.length)
+    await sql.query(
+      `INSERT INTO discrepancy_event (discrepancy, at, person, act, text)
+       SELECT g.discrepancy, $1, g.person, g.act, g.text
+       FROM unnest($2::uuid[], $3::uuid[], $4::text[], $5::text[]) WITH ORDINALITY AS g (discrepancy, person, act, text, place)
+       ORDER BY g.place`,
+      [
+        nowText(),
+        events.map(({ discrepancy }) => discrepancy),
+        events.map(({ person }) => person),
+        events.map(({ act }) => act),
+        events.map(({ text }) => text),
+      ],
+    )
 }
 
 /**
@@ -103,24 +125,27 @@ export async function saveFound(
   person: string | null,
 ): Promise<string[]> {
   const byKey = new Map(known.map(row => [row.doubt_key, row]))
+  const writing: Writing = { opened: [], kept: [], events: [] }
+  const note = (discrepancy: string, act: string, by: string | null = null, text: string | null = null) =>
+    writing.events.push({ discrepancy, act, person: by, text })
   for (const one of found) {
     const before = byKey.get(one.doubt.key)
     byKey.delete(one.doubt.key)
+    const { evidence, contents, explanation } = one
     if (!before) {
-      await openDiscrepancy(sql, about, one, person)
+      const id = uuid()
+      writing.opened.push({ id, found: one })
+      note(id, 'found')
+      if (explanation) note(id, 'explained', person, explanation)
       continue
     }
-    const { evidence, contents, explanation } = one
     const lapses = before.state === 'settled' && (!before.holds || !isUnchanged(before.contents, contents))
     const isSettled = before.state === 'settled' && !lapses
     const state = isSettled ? 'settled' : explanation ? 'answered' : lapses ? 'lapsed' : before.state
-    await sql.query(
-      `UPDATE discrepancy SET holds = true, state = $2, outcome = CASE WHEN $2 = 'settled' THEN outcome END,
-         evidence = $3, contents = $4 WHERE id = $1`,
-      [before.id, state, evidence, contents],
-    )
-    if (lapses) await noteDiscrepancy(sql, before.id, 'lapsed', null, null)
-    if (explanation && !isSettled) await noteDiscrepancy(sql, before.id, 'explained', person, explanation)
+    writing.kept.push({ id: before.id, state, evidence, contents })
+    if (lapses) note(before.id, 'lapsed')
+    if (explanation && !isSettled) note(before.id, 'explained', person, explanation)
   }
+  await write(sql, about, writing)
   return [...byKey.values()].filter(({ holds }) => holds).map(({ id }) => id)
 }

@@ -1,4 +1,3 @@
-import { setImmediate } from 'node:timers/promises'
 import { pseudonymOf } from '#core/cases/personal'
 import type { ExtractDefinition } from '#core/contract/extracts'
 import type { ExtractRow } from '#core/extract/columns'
@@ -8,6 +7,7 @@ import type { CellMap } from '#core/report/table'
 import { wordsIn } from '#core/report/edition'
 import type { Access } from '../access/access'
 import type { Sql } from '../database'
+import { betweenParts } from '../give-way'
 import { cellsOfReports } from '../reports/cells'
 import { CASES, type Where } from '../cases/where'
 import { conditionsOf, ENTRIES, REPORTS } from './conditions'
@@ -198,7 +198,7 @@ async function* ahead<T>(source: AsyncGenerator<T>): AsyncGenerator<T> {
       if (done) return
       coming = next()
       yield value
-      await setImmediate()
+      await betweenParts()
     }
   } finally {
     await source.return(undefined)

@@ -1,11 +1,11 @@
 import { once } from 'node:events'
 import { PassThrough } from 'node:stream'
-import { setImmediate } from 'node:timers/promises'
 import ExcelJS from 'exceljs'
 import { dayOf } from '#core/form/answer'
 import type { ExtractColumn, ExtractValue } from '#core/extract/columns'
 import type { ValueType } from '#core/extract/about'
 import { dictionaryRows } from '#core/extract/dictionary'
+import { betweenParts } from '../give-way'
 import { Refusal } from '../refusal'
 import type { OpenExtract } from './open'
 
@@ -79,7 +79,7 @@ export function workbookBytes(
   const closed = new AbortController()
   out.once('close', () => closed.abort())
   // What was written is taken first: the workbook must not pile up in memory. Others have their turn meanwhile.
-  const rest = () => (out.writableNeedDrain ? once(out, 'drain', { signal: closed.signal }) : setImmediate())
+  const rest = () => (out.writableNeedDrain ? once(out, 'drain', { signal: closed.signal }) : betweenParts())
   const write = async () => {
     const taken = new Set<string>()
     for (const [at, { repeat, columns, rowsOf }] of plan.sheets.entries()) {

@@ -18,6 +18,7 @@ import { normalizeJson } from '#core/contract/wire'
 import { ROUTES, type RouteContract, type RouteName } from '#core/contract/routes'
 import { accessOf, notShared, seesRound, type Access } from '../access/access'
 import { DatabaseAway } from '../database'
+import { asRequest } from '../give-way'
 import { logError } from '../log'
 import { noteRequest } from '../measures/registry'
 import { answerProblem } from './answer-problem'
@@ -113,7 +114,7 @@ export function defineRoute<N extends RouteName>(
     )
     try {
       setResponseHeader(event, 'cache-control', 'no-store')
-      const access = contract.permission === 'open' ? null : await accessOf(event)
+      const access = contract.permission === 'open' ? null : await asRequest(() => accessOf(event))
       if (contract.permission !== 'open') {
         if (!access) throw new Refusal(401, 'signed-out', 'Nobody is signed in, or the session has ended.')
         if (access.role === 'machine' && !contract.machine)
@@ -144,7 +145,8 @@ export function defineRoute<N extends RouteName>(
         !seesRound(access, (call.params as { round: string }).round)
       )
         throw notShared()
-      const answer = await handle(call as unknown as RouteCall<N>)
+      // Not while the body comes in: a bad line must not hold up the jobs.
+      const answer = await asRequest(() => handle(call as unknown as RouteCall<N>))
       return 'file' in contract.answer ? answer : sendJson(event, answer)
     } catch (error) {
       if (error instanceof Refusal) return answerProblem(event, error)

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import type { JobKind } from '#core/contract/jobs'
 import { database } from '../database'
+import { asJob } from '../give-way'
 import { log, logError } from '../log'
 import { endTurn, keepJob, LEASE_SECONDS, takeJob, type TakenJob, type TurnEnd } from './job-table'
 import type { JobWork } from './turn'
@@ -49,7 +50,7 @@ async function runJob(job: TakenJob, runner: string, work: JobWork, abort: Abort
   const progress = (done: number, total = at.total) => Object.assign(at, { done, total })
   let turn: TurnEnd
   try {
-    turn = { end: 'done', result: await work({ signal, progress }), ...at }
+    turn = { end: 'done', result: await asJob(() => work({ signal, progress })), ...at }
   } catch (error) {
     if (signal.reason instanceof NoLongerOurs) {
       log(`Job ${job.kind} ${job.id} is no longer this process's.`)
