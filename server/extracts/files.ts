@@ -18,6 +18,7 @@ import { today } from '../settings'
 import { printDay } from '#core/calendar/day'
 import { openExtract } from './open'
 import { fileStem, kindOfFile, MEDIA_TYPES } from './pack'
+import { partsOf } from './parts'
 import { notYours } from './saved'
 
 /** How many a page has. */
@@ -128,19 +129,6 @@ export async function stopFile(access: Access, id: string): Promise<ExtractFileL
   if (!stopped.length) throw conflict('file-state', `This cannot be done with a file that is ${line.state}.`)
   await sql.query('DELETE FROM extract_part WHERE file = $1', [id])
   return line
-}
-
-/** The bytes of a file, part by part. */
-async function* partsOf(sql: Pick<Sql, 'query'>, id: string): AsyncGenerator<Buffer> {
-  for (let number = 0; ; number++) {
-    // As a text: the embedded engine reads bytes one by one.
-    const [part] = await sql.query<{ text: string }>(
-      `SELECT encode(bytes, 'base64') AS text FROM extract_part WHERE file = $1 AND number = $2`,
-      [id, number],
-    )
-    if (!part) return
-    yield Buffer.from(part.text, 'base64')
-  }
 }
 
 /** A file to be given to the person who asked for it. */

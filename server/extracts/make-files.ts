@@ -9,11 +9,8 @@ import { Refusal } from '../refusal'
 import type { TakenOut } from './files'
 import { openExtract } from './open'
 import { packBytes, type Packed } from './pack'
+import { NoLongerWanted, PartStore } from './parts'
 
-/** A file is stored in parts of this size, in bytes. */
-const PART = 256 * 1024
-/** A larger file is not made: fewer columns, or a shorter time, say it better. */
-const MOST_BYTES = 1_000_000_000
 /** A file that was begun so often and never ended is given up. */
 const MOST_ATTEMPTS = 3
 const KEPT_MS = 7 * 24 * 3_600_000
@@ -24,9 +21,6 @@ interface Waiting {
   extracts: TakenOut[]
   attempt: number
 }
-
-/** Somebody stopped the file, or another turn took it over. */
-class NoLongerWanted extends Error {}
 
 /** Takes the file that waits longest. What an earlier turn wrote of it is removed. */
 async function takeNext(sql: Database): Promise<Waiting | null> {
@@ -49,55 +43,6 @@ async function openAll({ person, extracts }: Waiting): Promise<Packed[]> {
   for (const { name, definition } of extracts)
     opened.push({ name, definition, open: await openExtract(access, definition) })
   return opened
-}
-
-/** Stores the parts of a file, while it is wanted. */
-class PartStore {
-  rows = 0
-  bytes = 0
-  private number = 0
-  private waiting: Buffer[] = []
-  private waitingBytes = 0
-
-  constructor(
-    private readonly sql: Pick<Sql, 'query'>,
-    private readonly file: Waiting,
-  ) {}
-
-  async add(chunk: Buffer): Promise<void> {
-    this.waiting.push(chunk)
-    this.waitingBytes += chunk.length
-    if (this.waitingBytes >= PART) await this.flush()
-  }
-
-  /** @throws NoLongerWanted, Refusal `extract-large` */
-  async flush(): Promise<void> {
-    if (!this.waitingBytes) return
-    const bytes = Buffer.concat(this.waiting)
-    this.bytes += bytes.length
-    this.waiting = []
-    this.waitingBytes = 0
-    if (this.bytes > MOST_BYTES)
-      throw new Refusal(
-        422,
-        'extract-large',
-        'This file is larger than 1 GB. Take fewer columns, or a shorter time.',
-      )
-    const kept = await this.sql.query(
-      `WITH file AS (UPDATE extract_file SET rows = $4, bytes = $5 WHERE id = $1 AND attempt = $2 AND state = 'waiting' RETURNING id)
-       INSERT INTO extract_part (file, number, bytes) SELECT id, $3, decode($6::text, 'base64') FROM file RETURNING number`,
-      [
-        this.file.id,
-        this.file.attempt,
-        this.number++,
-        this.rows,
-        this.bytes,
-        // As a text: the embedded engine writes bytes one by one, which takes ten times as long as the rows.
-        bytes.toString('base64'),
-      ],
-    )
-    if (!kept.length) throw new NoLongerWanted()
-  }
 }
 
 const end = (

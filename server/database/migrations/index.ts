@@ -31,6 +31,7 @@ import sharingAndDevices from './0030_sharing_and_devices.sql'
 import extracts from './0031_extracts.sql'
 import tokensAndChanges from './0032_tokens_and_changes.sql'
 import sendingOn from './0033_sending_on.sql'
+import packedParts from './0034_packed_parts.sql'
 import type { Migration } from '../migrate'
 
 /** All migrations, in order. A migration is never edited after it landed: add the next number. */
@@ -68,4 +69,5 @@ export const MIGRATIONS: readonly Migration[] = [
   { number: 31, name: 'extracts', sql: extracts },
   { number: 32, name: 'tokens_and_changes', sql: tokensAndChanges },
   { number: 33, name: 'sending_on', sql: sendingOn },
+  { number: 34, name: 'packed_parts', sql: packedParts },
 ]
