@@ -5,7 +5,8 @@ import { Count, DayText, exact, Instant, oneOf, orNull, shapeOf, UnitCode, Uuid,
 import { Code } from './drafts'
 import { VISIBLE } from './wire'
 
-export const EXTRACT_FORMATS = ['csv', 'xlsx', 'jsonl', 'geojson'] as const
+/** `fhir` is of entries only: a FHIR R4 QuestionnaireResponse a line. */
+export const EXTRACT_FORMATS = ['csv', 'xlsx', 'jsonl', 'geojson', 'fhir'] as const
 export type ExtractFormat = (typeof EXTRACT_FORMATS)[number]
 /** What a column is called: by its short code, by its full path in the form, or in words. */
 export const EXTRACT_HEADS = ['short', 'path', 'label'] as const

@@ -5,6 +5,7 @@ export const STANDARD = {
   most: 'http://hl7.org/fhir/StructureDefinition/maxValue',
   pattern: 'http://hl7.org/fhir/StructureDefinition/regex',
   unit: 'http://hl7.org/fhir/StructureDefinition/questionnaire-unit',
+  absent: 'http://hl7.org/fhir/StructureDefinition/data-absent-reason',
 } as const
 
 /**

@@ -2,10 +2,11 @@ import type { ExtractDefinition, ExtractPreview } from '#core/contract/extracts'
 import { may } from '#core/contract/permission'
 import type { ExtractRow, ExtractValue } from '#core/extract/columns'
 import { compileCondition } from '#core/extract/condition'
+import type { FormEdition } from '#core/extract/fields'
 import { planExtract, type ExtractPlan } from '#core/extract/sheets'
 import type { Access } from '../access/access'
 import { database, type Sql } from '../database'
-import { refusedBy } from '../refusal'
+import { Refusal, refusedBy } from '../refusal'
 import { today } from '../settings'
 import { countRows } from './conditions'
 import { itemOf, pagesOf } from './rows'
@@ -14,6 +15,8 @@ import { sourceFields } from './sources'
 /** An extract ready to be read by a person. */
 export interface OpenExtract {
   plan: ExtractPlan
+  /** The forms that its rows were filled in, the newest edition of each first. */
+  forms: readonly FormEdition[]
   /** The rows, page by page. @param most how many are read at once, where fewer than usual are wanted */
   pages: (most?: number) => AsyncGenerator<ExtractRow[]>
   /** How many rows there are; null where a condition must look at each. */
@@ -39,6 +42,8 @@ export async function openExtract(
   definition: ExtractDefinition,
   since: string | null = null,
 ): Promise<OpenExtract> {
+  if (definition.format === 'fhir' && definition.rows !== 'entry')
+    throw new Refusal(422, 'extract-fhir', 'Only entries as they were filled can be written as FHIR.')
   const sql = await database()
   const { fields, forms, personal } = await sourceFields(access, definition)
   const mayTakePersonal = may(access, 'extractPersonal')
@@ -61,6 +66,7 @@ export async function openExtract(
   const reading = { definition: asked, items, unitName }
   return {
     plan,
+    forms,
     async *pages(most) {
       for await (const page of pagesOf(sql, access, reading, most)) {
         const holds = condition?.value.holds(page)

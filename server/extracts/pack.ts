@@ -4,12 +4,13 @@ import type { ExtractDefinition, ExtractFormat } from '#core/contract/extracts'
 import { csvHead, csvRows, GEO_FRAME, geoFeature, jsonLines } from '#core/extract/write-text'
 import { now } from '../clock'
 import type { OpenExtract } from './open'
+import { responseLines } from './response-lines'
 import { workbookBytes } from './workbook'
 
 /** One extract of a file. */
 export interface Packed {
   name: string
-  definition: Pick<ExtractDefinition, 'format' | 'language'>
+  definition: Pick<ExtractDefinition, 'of' | 'format' | 'language'>
   open: OpenExtract
 }
 
@@ -27,8 +28,13 @@ export const MEDIA_TYPES: Readonly<Record<ExtractFormat | 'zip', string>> = {
   xlsx: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
   jsonl: 'application/jsonl; charset=utf-8',
   geojson: 'application/geo+json; charset=utf-8',
+  fhir: 'application/fhir+ndjson; charset=utf-8',
   zip: 'application/zip',
 }
+
+/** What the name of a file of a format ends with. */
+export const endingOf = (format: ExtractFormat | 'zip'): string =>
+  format === 'fhir' ? 'fhir.ndjson' : format
 
 /** A name that every file system takes. @example fileStem('Under 5: Ashmere/Millrace') // 'Under 5- Ashmere-Millrace' */
 export const fileStem = (name: string): string =>
@@ -61,10 +67,19 @@ async function* geoBytes({ plan, pages }: OpenExtract, note: Note): AsyncGenerat
   yield Buffer.from(before === begin ? begin + end : end)
 }
 
+async function* fhirBytes({ definition, open }: Packed, note: Note): AsyncGenerator<Buffer> {
+  const line = responseLines(open, definition)
+  for await (const page of open.pages()) {
+    note(page.length)
+    yield Buffer.from(page.map(line).join(''))
+  }
+}
+
 /** The files of one extract: as CSV, what repeats in the rows is a file of its own. */
-function entriesOf({ name, definition, open }: Packed, note: Note): Entry[] {
+function entriesOf(packed: Packed, note: Note): Entry[] {
+  const { name, definition, open } = packed
   const { format, language } = definition
-  const named = (more: string) => `${fileStem(name)}${more}.${format}`
+  const named = (more: string) => `${fileStem(name)}${more}.${endingOf(format)}`
   if (format === 'csv')
     return open.plan.sheets.map(({ repeat }, at) => ({
       name: named(repeat && `-${repeat}`),
@@ -74,6 +89,7 @@ function entriesOf({ name, definition, open }: Packed, note: Note): Entry[] {
     xlsx: () => workbookBytes(open, language, note),
     jsonl: () => jsonBytes(open, note),
     geojson: () => geoBytes(open, note),
+    fhir: () => fhirBytes(packed, note),
   }[format]
   return [{ name: named(''), bytes }]
 }
@@ -87,7 +103,8 @@ async function* zipBytes(entries: readonly Entry[]): AsyncGenerator<Buffer> {
   for (const { name, bytes } of entries) {
     // Two extracts may have one name.
     let free = name
-    for (let next = 2; taken.has(free.toLowerCase()); next++) free = name.replace(/(\.\w+)$/, ` (${next})$1`)
+    for (let next = 2; taken.has(free.toLowerCase()); next++)
+      free = name.replace(/(\.\w+(?:\.ndjson)?)$/, ` (${next})$1`)
     taken.add(free.toLowerCase())
     zip.addReadStreamLazy(free, { mtime }, give => {
       const stream = Readable.from(bytes())

@@ -14,7 +14,7 @@ import { today } from '../settings'
 import { takenOut } from './files'
 import { extractFolder, writeIntoFolder } from './folder'
 import { openExtract } from './open'
-import { fileStem, kindOfFile, MEDIA_TYPES, packBytes } from './pack'
+import { endingOf, fileStem, kindOfFile, MEDIA_TYPES, packBytes } from './pack'
 
 const DAY_MS = 86_400_000
 
@@ -69,7 +69,7 @@ async function write(sql: Pick<Sql, 'query'>, due: Due, folder: string, turn: Jo
   const at = nowText()
   const open = await openExtract(access, due.definition, due.onlyNew ? due.lastAt : null)
   const kind = kindOfFile([{ format: due.definition.format, tables: open.plan.sheets.length }])
-  const name = `${fileStem(due.name)} ${printDay(await today())} ${due.id.slice(-6)}.${kind}`
+  const name = `${fileStem(due.name)} ${printDay(await today())} ${due.id.slice(-6)}.${endingOf(kind)}`
   let rows = 0
   const note = (more: number) => {
     turn.signal.throwIfAborted()

@@ -7,6 +7,7 @@ import yauzl from 'yauzl'
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest'
 import type { ExtractDefinition, ExtractFileLine } from '#core/contract/extracts'
 import { pseudonymOf } from '#core/cases/personal'
+import type { QuestionnaireResponse } from '#core/exchange/questionnaire-response'
 import { MEASLES_CASES, MEASLES_CONTACTS } from '../../demo/registers/measles'
 import { accessById, type Access } from '../../server/access/access'
 import { closeDatabase, type Database } from '../../server/database'
@@ -179,6 +180,51 @@ describe('rows of reports', () => {
     ).rejects.toMatchObject({
       status: 422,
       problems: [{ at: 'filters/where' }],
+    })
+  })
+})
+
+describe('entries as FHIR', () => {
+  const entries = (...keys: string[]) =>
+    cases({ rows: 'entry', form: 'registration', format: 'fhir' }, ...keys)
+  const linesOf = async (access: Access, of: ExtractDefinition) => {
+    const line = await made(access, of)
+    expect([line.state, line.name.endsWith('.fhir.ndjson')]).toEqual(['ready', true])
+    const text = (await bytesOf(access, line)).toString()
+    return text
+      .trim()
+      .split('\n')
+      .map(one => JSON.parse(one) as QuestionnaireResponse)
+  }
+
+  it('are a response a line, with the answers that are columns', async () => {
+    const lines = await linesOf(officer, entries('@entry', 'sex', 'full_name'))
+    expect(lines.map(({ id, status }) => [id, status])).toEqual([
+      [FIRST.id, 'completed'],
+      [SECOND.id, 'amended'],
+      [expect.any(String), 'completed'],
+    ])
+    const stored = await sql.query<{ id: string; name: string }>(
+      `SELECT id, answers -> 'full_name' ->> 'value' AS name FROM case_entry`,
+    )
+    for (const line of lines) {
+      expect(JSON.stringify(line)).toContain(
+        JSON.stringify({ valueString: stored.find(({ id }) => id === line.id)!.name }).slice(1, -1),
+      )
+      expect(JSON.stringify(line)).not.toContain('rash_on')
+    }
+  })
+
+  it('have no personal answer for who may not take it', async () => {
+    const lines = await linesOf(reader, entries('@entry', 'sex', 'full_name'))
+    expect(lines.length).toBe(3)
+    expect(JSON.stringify(lines)).not.toMatch(/Marsh|full_name/)
+  })
+
+  it('are refused of anything but entries', async () => {
+    await expect(previewExtract(officer, extract({ format: 'fhir' }, '@unit'))).rejects.toMatchObject({
+      status: 422,
+      code: 'extract-fhir',
     })
   })
 })

@@ -26,11 +26,14 @@ const filter = <K extends keyof ExtractDefinition['filters']>(key: K) =>
       change({ filters: { ...others, ...(value && { [key]: value }) } })
     },
   })
+/** Only entries can be written as FHIR. */
+const fitFormat = (next: ExtractDefinition): ExtractDefinition =>
+  next.format === 'fhir' && next.rows !== 'entry' ? { ...next, format: 'csv' } : next
 const rows = computed({
   get: () => definition.value.rows,
   set: value => {
     const { form: _form, ...others } = definition.value
-    definition.value = { ...others, rows: value }
+    definition.value = fitFormat({ ...others, rows: value })
   },
 })
 const rowOptions = computed(() =>
@@ -46,12 +49,12 @@ const of = computed({
     const { form: _form, ...others } = definition.value
     const fits = (ROWS_OF[next.kind] as readonly string[]).includes(others.rows)
     const { unit } = others.filters
-    definition.value = {
+    definition.value = fitFormat({
       ...others,
       of: code,
       rows: fits ? others.rows : ROWS_OF[next.kind][0],
       filters: unit ? { unit } : {},
-    }
+    })
   },
 })
 const ofOptions = computed(() => sources.map(one => ({ value: one.of, label: words.say(one.name) })))
@@ -111,7 +114,10 @@ const whereText = computed({
 const narrowed = ref(Boolean(whereText.value))
 const format = computed({ get: () => definition.value.format, set: value => change({ format: value }) })
 const formatOptions = computed(() =>
-  EXTRACT_FORMATS.map(value => ({ value, label: t(`extract.format.${value}`) })),
+  EXTRACT_FORMATS.filter(value => value !== 'fhir' || rows.value === 'entry').map(value => ({
+    value,
+    label: t(`extract.format.${value}`),
+  })),
 )
 </script>
 
