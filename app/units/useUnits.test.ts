@@ -19,6 +19,7 @@ const LIST: UnitList = {
   levels: [{ en: 'Region' }, { en: 'District' }],
   districtLevel: 2,
   facilityLevel: 3,
+  more: false,
   units: [
     unit('coast', 'Coast', null, 1),
     unit('ashmere', 'Ashmere', 'coast', 2),

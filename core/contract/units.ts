@@ -46,7 +46,19 @@ export const UnitList = exact({
   facilityLevel: Type.Integer(),
   /** Parents before children. */
   units: Type.Array(UnitLine),
+  /** Are there units after these, where pages were asked for? */
+  more: Type.Boolean(),
 })
+/** A program gets no more units at once. */
+export const MOST_UNITS = 1000
+export const UnitQuery = exact({
+  day: Type.Optional(DayText),
+  /** The last unit of the page before. */
+  after: Type.Optional(UnitCode),
+  /** How many at once; without it people get all of them, and programs a page. */
+  most: Type.Optional(Type.Integer({ minimum: 1, maximum: MOST_UNITS })),
+})
+export type UnitQuery = Static<typeof UnitQuery>
 export type UnitList = Static<typeof UnitList>
 
 export const UnitFile = exact({

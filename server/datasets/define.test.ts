@@ -153,7 +153,7 @@ describe('the levels of the tree', () => {
   const named = (count: number) => Array.from({ length: count }, (_, at) => ({ en: `Level ${at + 1}` }))
   it('are named by who sees the whole tree, and hold the units that there are', async () => {
     await saveLevels(admin, { levels: named(5), districtLevel: 2, facilityLevel: 4 })
-    expect(await listUnits(admin, undefined)).toMatchObject({
+    expect(await listUnits(admin, {})).toMatchObject({
       levels: named(5),
       districtLevel: 2,
       facilityLevel: 4,

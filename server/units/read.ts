@@ -1,5 +1,6 @@
 import { parseDay, printDay } from '#core/calendar/day'
-import type { UnitFile, UnitFormat, UnitLine, UnitList } from '#core/contract/units'
+import { MOST_UNITS } from '#core/contract/units'
+import type { UnitFile, UnitFormat, UnitLine, UnitList, UnitQuery } from '#core/contract/units'
 import { writeUnitsCsv } from '#core/exchange/units-csv'
 import { writeUnitsFhir } from '#core/exchange/units-fhir'
 import { writeUnitsGeoJson } from '#core/exchange/units-geojson'
@@ -57,23 +58,35 @@ function ofBranch(tree: UnitTree, branch: string | null): UnitHistory[] {
  * All units of the installation: a patient may live anywhere, and questions about places offer the whole
  * tree.
  */
-export const listPlaces = (): Promise<UnitList> => listBranch(null, undefined)
+export const listPlaces = (): Promise<UnitList> => listBranch(null, {})
 
-export const listUnits = (access: Access, day: string | undefined): Promise<UnitList> =>
-  listBranch(access.branch, day)
+/**
+ * The units of a person's branch: all of them, as the pages show the tree; a program gets them in pages.
+ * @throws Refusal 404 where the unit after which a page begins is not in the branch
+ */
+export const listUnits = (access: Access, asked: UnitQuery): Promise<UnitList> =>
+  listBranch(access.branch, { ...(access.role === 'machine' && { most: MOST_UNITS }), ...asked })
 
-async function listBranch(branch: string | null, day: string | undefined): Promise<UnitList> {
-  const on = await dayAsked(day)
+/** Those after a unit, as many as are asked for. */
+function pageOf<T extends { code: string }>(all: readonly T[], { after, most }: UnitQuery): T[] {
+  const before = after === undefined ? -1 : all.findIndex(({ code }) => code === after)
+  if (after !== undefined && before < 0) throw notFound('unit')
+  return all.slice(before + 1, most === undefined ? undefined : before + 1 + most)
+}
+
+async function listBranch(branch: string | null, asked: UnitQuery): Promise<UnitList> {
+  const on = await dayAsked(asked.day)
   const tree = await readTree(await database())
   const { levelNames, districtLevel, facilityLevel } = await settings()
+  const all = ofBranch(tree, branch).filter(({ spans }) => spans.length)
+  const page = pageOf(all, asked)
   return {
     day: printDay(on),
     levels: levelNames,
     districtLevel,
     facilityLevel,
-    units: ofBranch(tree, branch)
-      .filter(({ spans }) => spans.length)
-      .map(unit => lineOf(tree, unit, on)),
+    units: page.map(unit => lineOf(tree, unit, on)),
+    more: page.length > 0 && page.at(-1) !== all.at(-1),
   }
 }
 

@@ -1,10 +1,10 @@
 import '../../tests/support/use-memory'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import type { UnitSource } from '#core/contract/units'
+import type { UnitQuery, UnitSource } from '#core/contract/units'
 import type { UnitHeadings } from '#core/exchange/unit-columns'
 import type { UnitFields } from '#core/geography/unit-row'
 import { makeInstallation, personOf } from '../../tests/support/installation'
-import { branchPath } from '../access/access'
+import { branchPath, type Access } from '../access/access'
 import { closeDatabase, type Database } from '../database'
 import { applyUnits, listUnitChanges, undoUnits } from './change'
 import { previewUnits } from './plan'
@@ -62,14 +62,14 @@ describe('changing the tree', () => {
     ])
     expect(preview.counts).toEqual({ moved: 1, new: 1, unchanged: 1, refused: 2 })
     expect(preview.touched).toEqual({ reports: 1, signed: 0 })
-    expect((await listUnits(admin, undefined)).units.some(({ code }) => code === 'fir')).toBe(false)
+    expect((await listUnits(admin, {})).units.some(({ code }) => code === 'fir')).toBe(false)
   })
 
   it('moves a unit to another level, keeps its level of before, and takes that back', async () => {
     const before = await everything()
     const id = await apply(by({ code: 'yew', name: 'yew', parent: 'south' }))
     expect((await unitFile(admin, 'yew')).spans.map(({ level }) => level)).toEqual([4, 3])
-    expect((await listUnits(admin, undefined)).units.find(({ code }) => code === 'yew')?.level).toBeDefined()
+    expect((await listUnits(admin, {})).units.find(({ code }) => code === 'yew')?.level).toBeDefined()
     await undoUnits(admin, id)
     expect(await everything()).toBe(before)
   })
@@ -103,7 +103,7 @@ describe('changing the tree', () => {
   it('takes a whole import back in one act, and closes what is in use instead of deleting it', async () => {
     const before = await everything()
     const id = await apply(csv('fir;Fir;quay;41.5;-29.5', 'elm;Elm Tree;quay;;'))
-    expect((await listUnits(admin, undefined)).units.find(({ code }) => code === 'fir')).toMatchObject({
+    expect((await listUnits(admin, {})).units.find(({ code }) => code === 'fir')).toMatchObject({
       level: 4,
       latitude: 41.5,
       open: true,
@@ -118,8 +118,10 @@ describe('changing the tree', () => {
     )
     await expect(undoUnits(admin, again)).rejects.toMatchObject({ code: 'units-in-use' })
     await apply({ day: DAY, rows: [{ code: 'fir', name: 'Fir', parent: 'quay', closed: '2026-10-15' }] })
-    expect((await listUnits(admin, '2026-10-14')).units.find(({ code }) => code === 'fir')!.open).toBe(true)
-    expect((await listUnits(admin, undefined)).units.find(({ code }) => code === 'fir')!.open).toBe(false)
+    expect(
+      (await listUnits(admin, { day: '2026-10-14' })).units.find(({ code }) => code === 'fir')!.open,
+    ).toBe(true)
+    expect((await listUnits(admin, {})).units.find(({ code }) => code === 'fir')!.open).toBe(false)
     await expect(undoUnits(admin, again)).rejects.toMatchObject({ code: 'units-changed-since' })
   })
 
@@ -160,9 +162,34 @@ describe('changing the tree', () => {
   })
 })
 
+describe('the units in pages', () => {
+  const codes = async (access: Access, asked: UnitQuery) => {
+    const { units, more } = await listUnits(access, asked)
+    return [units.map(({ code }) => code), more]
+  }
+
+  it('come in the order of the whole tree, each once', async () => {
+    const whole = (await listUnits(admin, {})).units.map(({ code }) => code)
+    const found: string[] = []
+    for (let more = true; more;) {
+      const page = await listUnits(admin, { most: 4, after: found.at(-1) })
+      expect(page.units.length).toBeLessThanOrEqual(4)
+      found.push(...page.units.map(({ code }) => code))
+      more = page.more
+    }
+    expect(found).toEqual(whole)
+    expect(await codes(admin, { most: 4, after: whole.at(-1) })).toEqual([[], false])
+  })
+
+  it('are refused after a unit of another branch', async () => {
+    expect(await codes(ofNorth, { most: 2, after: 'quay' })).toEqual([['elm', 'fir'], true])
+    await expect(listUnits(ofNorth, { after: 'ash' })).rejects.toMatchObject({ status: 404 })
+  })
+})
+
 describe('a branch', () => {
   it('bounds what is seen, changed and taken out', async () => {
-    expect((await listUnits(ofNorth, undefined)).units.map(({ code }) => code)).toEqual([
+    expect((await listUnits(ofNorth, {})).units.map(({ code }) => code)).toEqual([
       'coast',
       'north',
       'quay',
@@ -216,7 +243,7 @@ describe('what users met, 15: codes and columns as the country writes them', () 
     })
     expect(await pathsOf('1001.5')).toEqual([[DAY, null, 'coast.north.quay.HF-22/a.1001.5']])
     expect((await unitFile(ofNorth, 'HF-22/a')).path.at(-1)).toEqual({ code: 'HF-22/a', name: 'Gull Point' })
-    expect((await listUnits(ofNorth, undefined)).units.map(({ code }) => code)).toEqual(
+    expect((await listUnits(ofNorth, {})).units.map(({ code }) => code)).toEqual(
       expect.arrayContaining(['HF-22/a', '1001.5']),
     )
     await undoUnits(admin, id)
@@ -249,7 +276,10 @@ describe('ten thousand units', () => {
     const preview = await previewUnits(admin, source)
     expect(preview.counts).toEqual({ new: 10_000 })
     await applyUnits(admin, source, await basisOf(sql))
-    expect((await listUnits(admin, undefined)).units.length).toBeGreaterThan(10_000)
+    expect((await listUnits(admin, {})).units.length).toBeGreaterThan(10_000)
+    // A program gets a page also when it asks for none.
+    const page = await listUnits({ ...admin, role: 'machine' }, {})
+    expect([page.units.length, page.more]).toEqual([1000, true])
     expect(JSON.parse((await exportUnits(admin, 'geojson', undefined)).text).features.length).toBeGreaterThan(
       10_000,
     )

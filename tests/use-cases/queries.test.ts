@@ -257,7 +257,7 @@ const READS: Partial<Record<RouteName, () => Promise<unknown>>> = {
   'GET /api/changes': () => readFeed(officer, '0'),
   'GET /api/unit-groups': () => listGroups(officer),
   'GET /api/places': () => listPlaces(),
-  'GET /api/units': () => listUnits(officer, undefined),
+  'GET /api/units': () => listUnits(officer, {}),
   'GET /api/units/export': () => exportUnits(officer, 'csv', undefined),
   'GET /api/report-files': () => listReportFiles(officer, {}),
   'GET /api/extract-sources': () => listSources(officer),

@@ -43,12 +43,12 @@ export const UNIT_ROUTES = {
     answer: units.UnitList,
   }),
   'GET /api/units': route({
-    summary: 'The tree of organisation units on a day, today without one',
+    summary: 'The tree of organisation units on a day, today without one; for programs in pages',
     permission: 'look',
     shared: 'filtered',
-    query: exact({ day: Type.Optional(DayText) }),
+    query: units.UnitQuery,
     answer: units.UnitList,
-    machine: {},
+    machine: { query: { most: '100' } },
   }),
   'GET /api/map': route({
     summary: 'The outlines and the facilities of a branch, for a map',
