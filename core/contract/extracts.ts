@@ -185,10 +185,16 @@ export type ExtractList = Static<typeof ExtractList>
 /** So many extracts go into one file. */
 export const MOST_TOGETHER = 20
 export const FileAsk = exact({
-  extracts: Type.Array(exact({ name: ExtractName, definition: ExtractDefinition }), {
-    minItems: 1,
-    maxItems: MOST_TOGETHER,
-  }),
+  extracts: Type.Array(
+    exact({
+      name: ExtractName,
+      definition: ExtractDefinition,
+      /** The saved extract that it is taken from; then also only what came since the person last took that out. */
+      saved: Type.Optional(Uuid),
+      onlyNew: Type.Optional(Type.Boolean()),
+    }),
+    { minItems: 1, maxItems: MOST_TOGETHER },
+  ),
 })
 export type FileAsk = Static<typeof FileAsk>
 

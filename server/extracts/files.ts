@@ -34,6 +34,10 @@ export interface TakenOut {
   of: string
   /** Were personal answers among the columns, and might the person take them? */
   personal: boolean
+  /** The saved extract that it was taken from. */
+  saved?: string
+  /** Only what was received after this instant. */
+  since?: string
 }
 
 /** What is kept of an extract that a person takes out. @param plan what they may see of it */
@@ -77,22 +81,37 @@ async function lineById(sql: Pick<Sql, 'query'>, access: Access, id: string): Pr
 export const extractFile = async (access: Access, id: string): Promise<ExtractFileLine> =>
   lineById(await database(), access, id)
 
+/** When a person asked for the last file of a saved extract that became one; undefined where there is none. */
+async function lastTaken(access: Access, saved: string): Promise<string | undefined> {
+  const sql = await database()
+  const [file] = await sql.query<{ at: string }>(
+    `SELECT at FROM extract_file WHERE person = $1 AND state IN ('ready', 'expired') AND extracts @> ($2::jsonb -> 'of')
+     ORDER BY at DESC LIMIT 1`,
+    [access.id, { of: [{ saved }] }],
+  )
+  return file?.at
+}
+
 /**
  * Asks for a file of one or more extracts. A job makes it. What cannot be read is refused at once.
  * @throws Refusal as `openExtract`
  */
 export async function askForFile(access: Access, { extracts }: FileAsk): Promise<ExtractFileLine> {
   const opened = []
-  for (const { name, definition } of extracts) {
+  for (const { name, definition, saved, onlyNew } of extracts) {
     const { plan } = await openExtract(access, definition)
     if (!plan.sheets.length)
       throw new Refusal(422, 'extract-empty', `Of ${name} no column is left that you may take out.`)
-    opened.push({ name, definition, plan })
+    const since = saved && onlyNew ? await lastTaken(access, saved) : undefined
+    opened.push({ name, definition, plan, more: { ...(saved && { saved }), ...(since && { since }) } })
   }
   const kind = kindOfFile(
     opened.map(({ definition, plan }) => ({ format: definition.format, tables: plan.sheets.length })),
   )
-  const kept = opened.map(({ name, definition, plan }) => takenOut(name, definition, plan))
+  const kept = opened.map(({ name, definition, plan, more }) => ({
+    ...takenOut(name, definition, plan),
+    ...more,
+  }))
   const sql = await database()
   const id = uuid()
   const stem = fileStem(kept.length === 1 ? kept[0]!.name : 'extracts')

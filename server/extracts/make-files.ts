@@ -40,8 +40,8 @@ async function openAll({ person, extracts }: Waiting): Promise<Packed[]> {
   const access = await accessById(person)
   if (!may(access, 'extract')) throw new Refusal(403, 'no-permission', 'Your role does not allow this.')
   const opened: Packed[] = []
-  for (const { name, definition } of extracts)
-    opened.push({ name, definition, open: await openExtract(access, definition) })
+  for (const { name, definition, since = null } of extracts)
+    opened.push({ name, definition, open: await openExtract(access, definition, since) })
   return opened
 }
 

@@ -505,6 +505,31 @@ describe('a saved extract', () => {
     await removeExtract(officer, own.id)
     expect((await listExtracts(officer, {})).lines).toEqual([])
   })
+
+  it('is taken out with only what came since the person last took it', async () => {
+    const definition = cases({ rows: 'entry', form: 'registration' }, '@entry')
+    const { id } = await saveExtract(officer, {
+      ...{ name: 'New entries', definition, shared: false, repeats: null, onlyNew: false },
+    })
+    const rows = async (access: Access, onlyNew: boolean) => {
+      const line = await askForFile(access, { extracts: [{ name: 'New', definition, saved: id, onlyNew }] })
+      await run()
+      const { rows: count } = await extractFile(access, line.id)
+      await sql.query('UPDATE extract_file SET at = $2 WHERE id = $1', [line.id, '2026-11-05T13:00:00Z'])
+      return count
+    }
+    // Never before: all of them.
+    expect(await rows(officer, true)).toBe(3)
+    expect(await rows(officer, true)).toBe(0)
+    await sql.query('UPDATE case_entry SET received_at = $2 WHERE id = $1', [
+      SECOND.id,
+      '2026-11-05T14:00:00Z',
+    ])
+    expect(await rows(officer, true)).toBe(1)
+    expect(await rows(officer, false)).toBe(3)
+    // What somebody else took out says nothing of what this person has.
+    expect(await rows(admin, true)).toBe(4)
+  })
 })
 
 describe('the dictionary', () => {

@@ -66,7 +66,15 @@ const making = useExtractFile()
 const { busy, problem, run } = useAct()
 const isMine = computed(() => start.data.value?.own?.mine ?? true)
 const nameText = computed(() => draft.value?.name.trim() || t('extract.unnamed'))
-const takeOut = () => making.ask([{ name: nameText.value, definition: definition.value }])
+/** Of a saved extract: only what came since this person last took it out. */
+const onlyNew = ref(false)
+const takeOut = () =>
+  making.ask([
+    {
+      ...{ name: nameText.value, definition: definition.value },
+      ...(draft.value!.id && { saved: draft.value!.id, onlyNew: onlyNew.value }),
+    },
+  ])
 async function save() {
   const { id: own, version, shared, repeats, onlyNew } = draft.value!
   const body = { name: nameText.value, definition: definition.value, shared, repeats, onlyNew }
@@ -168,6 +176,10 @@ async function discard() {
               <label class="row"
                 ><Checkbox v-model="reasons" binary input-id="extract-reasons" />
                 {{ t('extract.reasons') }}</label
+              >
+              <label v-if="draft!.id" class="row"
+                ><Checkbox v-model="onlyNew" binary input-id="extract-new-now" />
+                {{ t('extract.onlyNewNow') }}</label
               >
               <label v-if="isMine" class="row"
                 ><Checkbox v-model="draft!.shared" binary input-id="extract-shared" />

@@ -33,7 +33,7 @@ const ticked = ref<SavedExtract[]>([])
 const making = useExtractFile()
 const { problem, run } = useAct()
 const takeOut = (extracts: readonly SavedExtract[]) =>
-  making.ask(extracts.map(({ name, definition }) => ({ name, definition })))
+  making.ask(extracts.map(({ id, name, definition }) => ({ name, definition, saved: id })))
 watch(making.file, () => void files.reload())
 const removing = shallowRef<SavedExtract | null>(null)
 const isRemoving = openWhile(removing)
