@@ -8,6 +8,7 @@ import { cellsOf, nameCell, type Cell } from '#core/report/edition'
 import { reportTable, tablesOfHistory } from '#core/report/period-table'
 import type { CellMap } from '#core/report/table'
 import { must } from '#core/result'
+import { readyIndicators, type ReadyIndicator } from '#core/rollup/indicator'
 import { tablesOfOthers } from '#core/rollup/other-datasets'
 import type { Doubt } from '#core/rule/find-doubts'
 import { NEEDED, rulesOf } from '#core/rule/item-rules'
@@ -108,6 +109,9 @@ export function useReportView(
   /** The cells that apply: other ones only when something comes or goes. */
   const applying = computed(() => asked.filter(({ item }) => isShown(item.code)).map(({ key }) => key))
   const filled = computed(() => itemCompleteness(applying.value, contents))
+  let comesTo: ReadyIndicator[] | undefined
+  /** The indicators of its edition. Compiled once, when something first shows them. */
+  const indicators = () => (comesTo ??= readyIndicators(file.edition))
   /** Notes which cell has the focus. */
   function enter(key: string) {
     active.value = key
@@ -129,6 +133,10 @@ export function useReportView(
     isShown,
     isNeeded,
     ruleSays,
+    indicators,
+    /** The report as the table that expressions run on, with what was reported before. */
+    tableNow: () => tableAt(contents),
+    today,
     tried: following.tried,
     rangeOf,
     filled,

@@ -4,7 +4,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { MONTHLY_SUMMARY } from '../../demo/monthly/edition'
 import type { CellContent } from '../report/cell'
 import { tableOf } from '../report/table'
-import { indicators } from './indicator'
+import { indicators, readyIndicators } from './indicator'
 import { overUnits } from './roll-up'
 
 const value = (number: number): CellContent => ({ kind: 'value', value: number })
@@ -71,6 +71,23 @@ describe('indicators', () => {
       'combined_third.o1y': 0,
     }
     expect(of(cells, 'combined_drop_out')).toMatchObject({ numerator: 30, denominator: 200, value: 15 })
+  })
+
+  it('know the cells that they read; one of a draft that cannot be read yet is left out', () => {
+    const ready = readyIndicators(MONTHLY_SUMMARY)
+    const drop = ready.find(({ definition }) => definition.code === 'combined_drop_out')!
+    expect([...drop.cells].sort()).toEqual([
+      'combined_first.o1y',
+      'combined_first.u1y',
+      'combined_third.o1y',
+      'combined_third.u1y',
+    ])
+    const [first, ...others] = MONTHLY_SUMMARY.indicators
+    const broken = { ...MONTHLY_SUMMARY, indicators: [{ ...first!, numerator: 'antenatal_' }, ...others] }
+    expect(readyIndicators(broken).map(({ definition }) => definition.code)).toEqual(
+      others.map(({ code }) => code),
+    )
+    expect(() => indicators(broken, tableOf([{}]))).toThrow('cannot be read')
   })
 
   it('are never averages of rates', () => {

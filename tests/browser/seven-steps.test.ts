@@ -136,6 +136,7 @@ describe('the seven steps', () => {
       if (code === 'births') {
         await typeInto('live_births.f', '640')
         await clerk.reads('There are more births than deliveries')
+        await clerk.reads(/What these numbers come to.*Stillbirths.*per 1,000 births/s)
         await shot(clerk, 'entry')
         await clean(clerk)
       }

@@ -176,6 +176,7 @@ async function paste(row: number, column: number, text: string) {
         </div>
       </div>
     </template>
+    <SectionIndicators :entry="entry" :section="section" />
   </div>
 </template>
 
