@@ -8,20 +8,20 @@ import type { PersonLine } from '#core/contract/people'
 const words = useWords()
 const { t } = words
 const session = useSession()
-const list = useLoad(() => callApi('GET /api/people', {}))
+const { asked, ask } = useAsked(['find'])
+const sought = useAskedText(
+  () => asked.value.find,
+  find => ask({ find }),
+)
+const list = usePages(
+  (after?: PersonLine) => callApi('GET /api/people', { query: { ...asked.value, after: after?.id } }),
+  () => asked.value.find,
+)
 const tree = useLoad(ownUnits)
 const units = useUnits(() => tree.data.value)
 const doing = shallowRef<PersonLine | 'new' | null>(null)
 const made = shallowRef<{ userName: string; code: string; until: string } | null>(null)
 const { problem, run } = useAct()
-const sought = ref(String(useRoute().query.find ?? ''))
-const shown = computed(() =>
-  (list.data.value ?? []).filter(one =>
-    `${one.displayName} ${one.userName} ${one.branch?.name ?? ''}`
-      .toLocaleLowerCase()
-      .includes(sought.value.trim().toLocaleLowerCase()),
-  ),
-)
 async function done(code: typeof made.value) {
   doing.value = null
   made.value = code
@@ -65,9 +65,10 @@ const renew = (person: PersonLine) =>
             :placeholder="t('people.find')"
             :aria-label="t('people.find')"
             maxlength="100"
-          /><span class="quiet small">{{ t('people.count', { count: data.length }, data.length) }}</span>
+          /><span class="quiet small">{{ t('people.count', { count: data.count }, data.count) }}</span>
         </div>
-        <DataTable :value="shown" data-key="id" paginator :rows="15" :always-show-paginator="false">
+        <p v-if="!data.lines.length" class="quiet" role="status">{{ t('people.noneFound') }}</p>
+        <DataTable v-else :value="data.lines" data-key="id">
           <Column :header="t('people.name')"
             ><template #body="{ data: one }"
               ><strong>{{ one.displayName }}</strong>
@@ -114,10 +115,11 @@ const renew = (person: PersonLine) =>
                 /></div></template
           ></Column>
         </DataTable>
+        <ShowMore :more="data.more" @show="list.showMore()" />
       </LoadState>
       <SharingTable
         v-if="session.can('managePeople') && list.data.value"
-        :people="shown"
+        :people="list.data.value.lines"
         @changed="list.reload()"
         @edit="edit"
       />

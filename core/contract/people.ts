@@ -1,5 +1,5 @@
 import { Type, type Static } from '@sinclair/typebox'
-import { exact, Instant, oneOf, orNull, RoleName, UnitCode, UnitRef, Uuid, Words } from './common'
+import { Count, exact, Instant, oneOf, orNull, RoleName, UnitCode, UnitRef, Uuid, Words } from './common'
 import { REMOVABLE } from './permission'
 import { VISIBLE } from './wire'
 
@@ -104,6 +104,20 @@ export const PersonLine = exact({
   codeUntil: orNull(Instant),
 })
 export type PersonLine = Static<typeof PersonLine>
+export const PeopleQuery = exact({
+  /** Parts of the name, of the user name or of the area. */
+  find: Type.Optional(Type.String({ minLength: 1, maxLength: 100 })),
+  /** The last one of the page before. */
+  after: Type.Optional(Uuid),
+})
+export type PeopleQuery = Static<typeof PeopleQuery>
+export const PeopleList = exact({
+  lines: Type.Array(PersonLine),
+  more: Type.Boolean(),
+  /** How many there are in all, whatever is sought. */
+  count: Count,
+})
+export type PeopleList = Static<typeof PeopleList>
 export const PersonNew = exact({
   ...{ userName: UserName, displayName: DisplayName, ...Place },
   without: Type.Optional(Without),

@@ -67,7 +67,7 @@ describe('a new person', () => {
         made.id,
       ]),
     ).toEqual([{ password_hash: null, kept: false }])
-    expect((await listPeople(admin)).find(({ id }) => id === made.id)).toMatchObject({
+    expect((await listPeople(admin, {})).lines.find(({ id }) => id === made.id)).toMatchObject({
       cameIn: false,
       codeUntil: made.until,
       branch: { code: 'elm' },
@@ -110,7 +110,7 @@ describe('a new person', () => {
   })
 
   it('who lost the password gets another code; the old password holds until it is used, the code for a week', async () => {
-    const person = (await listPeople(admin)).find(({ userName }) => userName === NEW.userName)!
+    const person = (await listPeople(admin, {})).lines.find(({ userName }) => userName === NEW.userName)!
     const renewed = await renewCode(admin, person.id)
     expect(await signIn(event, { userName: NEW.userName, password: PASSWORD })).toBe(person.id)
     expect(Date.parse(renewed.until) - Date.parse(NOW)).toBeGreaterThan(6.9 * 86_400_000)
@@ -174,7 +174,40 @@ describe('a person who is changed', () => {
     await expect(renewCode(admin, '019a0000-0000-7000-8000-000000000001')).rejects.toMatchObject({
       status: 404,
     })
-    expect((await listPeople(ofNorth)).map(({ userName }) => userName)).toEqual(['Nell.Fyne', 'tam.reed'])
+    expect((await listPeople(ofNorth, {})).lines.map(({ userName }) => userName)).toEqual([
+      'Nell.Fyne',
+      'tam.reed',
+    ])
+  })
+})
+
+describe('the people in pages', () => {
+  it('come by name, each once, and are found by parts of a name or of their area', async () => {
+    const found: string[] = []
+    const names = await sql.query<{ name: string }>(
+      `SELECT display_name AS name FROM person WHERE role <> 'machine' ORDER BY NOT active, display_name, id`,
+    )
+    await sql.query(
+      `INSERT INTO person (id, user_name, user_key, display_name, role, branch, search_text)
+       SELECT md5('page ' || n)::uuid, 'page.' || n, 'page.' || n, 'Page ' || lpad(n::text, 3, '0'), 'reader', 'north', 'page ' || n
+       FROM generate_series(1, 90) AS n`,
+    )
+    let after: string | undefined
+    for (let more = true; more;) {
+      const page = await listPeople(admin, { after })
+      expect([page.lines.length <= 40, page.count]).toEqual([true, names.length + 90])
+      found.push(...page.lines.map(({ id }) => id))
+      after = page.lines.at(-1)!.id
+      more = page.more
+    }
+    expect([new Set(found).size, found.length]).toEqual([names.length + 90, names.length + 90])
+    expect(
+      (await listPeople(admin, { find: 'PAGE 7' })).lines.map(({ displayName }) => displayName),
+    ).toContain('Page 070')
+    expect(
+      (await listPeople(admin, { find: 'north page 81' })).lines.map(({ userName }) => userName),
+    ).toEqual(['page.81'])
+    await sql.query(`DELETE FROM person WHERE user_name LIKE 'page.%'`)
   })
 })
 

@@ -1,8 +1,17 @@
 import { v7 as uuid } from 'uuid'
-import type { OneTimeCode, PersonChange, PersonLine, PersonNew } from '#core/contract/people'
+import type {
+  OneTimeCode,
+  PeopleList,
+  PeopleQuery,
+  PersonChange,
+  PersonLine,
+  PersonNew,
+} from '#core/contract/people'
+import { searchWords } from '#core/form/code'
 import { branchPath, mustHold, type Access } from '../access/access'
 import { now, nowText } from '../clock'
 import { database, type Sql } from '../database'
+import { standIn } from '../database/patterns'
 import { conflict, notFound, outsideBranch, Refusal } from '../refusal'
 import { hashCode, newCode } from './one-time-code'
 import { mustBeSharable } from './sharing'
@@ -32,44 +41,61 @@ interface Row {
 const SELECT = `SELECT p.id, p.user_name AS "userName", p.display_name AS "displayName", p.role, p.branch, u.name AS "branchName", u.path, p.own_only AS "ownOnly", p.without, p.sharing, p.active,
   p.last_seen_at AS "lastSeenAt", p.password_hash IS NOT NULL AS "cameIn", p.code_until AS "codeUntil" FROM person p LEFT JOIN unit_latest u ON u.code = p.branch`
 
-/** People whose branch lies in that of the administrator. */
-export async function listPeople(access: Access): Promise<PersonLine[]> {
+/** How many a page has. */
+const PAGE = 40
+
+/** A page of the people whose branch lies in that of the administrator. */
+export async function listPeople(access: Access, { find = '', after }: PeopleQuery): Promise<PeopleList> {
   const sql = await database()
+  const own = `p.role <> 'machine' AND ($2::boolean OR u.path @> $1::text[])`
+  const branch = [branchPath(access.branch), access.branch === null]
+  const { condition, patterns } = standIn(
+    `(p.search_text || ' ' || coalesce(u.search_text, ''))`,
+    searchWords(find),
+    4,
+  )
+  const order = (row: string) => `NOT ${row}.active, ${row}.display_name, ${row}.id`
   const rows = await sql.query<Row>(
-    `${SELECT} WHERE p.role <> 'machine' AND ($2::boolean OR u.path @> $1::text[]) ORDER BY p.active DESC, p.display_name`,
-    [branchPath(access.branch), access.branch === null],
+    `${SELECT} WHERE ${own} AND ${condition}
+       AND ($3::uuid IS NULL OR (${order('p')}) > (SELECT ${order('a')} FROM person a WHERE a.id = $3))
+     ORDER BY ${order('p')} LIMIT ${PAGE + 1}`,
+    [...branch, after ?? null, ...patterns],
   )
-  return rows.map(
-    ({
-      id,
-      userName,
-      displayName,
-      role,
-      branch,
-      branchName,
-      ownOnly,
-      without,
-      sharing,
-      active,
-      lastSeenAt,
-      cameIn,
-      codeUntil,
-    }) => ({
-      id,
-      userName,
-      displayName,
-      role,
-      ownOnly,
-      without,
-      sharing,
-      active,
-      lastSeenAt,
-      cameIn,
-      branch: branch === null ? null : { code: branch, name: branchName ?? branch },
-      codeUntil: codeUntil && Date.parse(codeUntil) > now() ? codeUntil : null,
-    }),
+  const [all] = await sql.query<{ count: number }>(
+    `SELECT count(*)::int AS count FROM person p LEFT JOIN unit_latest u ON u.code = p.branch WHERE ${own}`,
+    branch,
   )
+  return { lines: rows.slice(0, PAGE).map(lineOf), more: rows.length > PAGE, count: all!.count }
 }
+
+const lineOf = ({
+  id,
+  userName,
+  displayName,
+  role,
+  branch,
+  branchName,
+  ownOnly,
+  without,
+  sharing,
+  active,
+  lastSeenAt,
+  cameIn,
+  codeUntil,
+}: Row): PersonLine => ({
+  id,
+  userName,
+  displayName,
+  role,
+  ownOnly,
+  without,
+  sharing,
+  active,
+  lastSeenAt,
+  cameIn,
+  branch: branch === null ? null : { code: branch, name: branchName ?? branch },
+  codeUntil: codeUntil && Date.parse(codeUntil) > now() ? codeUntil : null,
+})
 
 /**
  * @throws Refusal 403 unless the branch (null: the whole tree) lies in that of the administrator, 422

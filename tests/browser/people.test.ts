@@ -54,6 +54,11 @@ describe('people', () => {
       await nell.choosePin()
       await nell.reads('Monthly facility summary')
       await (await admin.enter('[aria-label="Find a person"]')).sendKeys('Nell')
+      await admin.until(
+        async () =>
+          (await admin.run<number>('return document.querySelector(".p-datatable-tbody").rows.length')) === 1,
+        'only her',
+      )
       await admin.click('Change', 'td button')
       await admin.click('May sign in', 'label')
       await admin.click('Save')

@@ -250,7 +250,7 @@ const READS: Partial<Record<RouteName, () => Promise<unknown>>> = {
   'GET /api/case-doubts/:id': () => caseDoubtFile(officer, ofDoubt),
   'GET /api/case-pairs': () => listPairs(officer, {}),
   'GET /api/case-pairs/:id': () => pairFile(officer, ofPair),
-  'GET /api/people': () => listPeople(admin),
+  'GET /api/people': () => listPeople(admin, { find: 'a' }),
   'GET /api/tokens': () => listTokens(admin),
   'GET /api/records/reports': () => reportRecords(officer, { dataset: 'small' }),
   'GET /api/records/cases': () => caseRecords(officer, { register: MEASLES_CASES.code }),

@@ -140,7 +140,8 @@ describe('a reader of one programme', () => {
 })
 
 describe('what an administrator shares', () => {
-  const line = async (userName: string) => (await listPeople(admin)).find(one => one.userName === userName)!
+  const line = async (userName: string) =>
+    (await listPeople(admin, {})).lines.find(one => one.userName === userName)!
   const changed = async (one: PersonLine, more: Partial<PersonLine>) => {
     const { id, displayName, role, branch, ownOnly, without, sharing, active } = { ...one, ...more }
     await changePerson(admin, id, {

@@ -103,7 +103,7 @@ describe('a token', () => {
 
   it('is no person: not among the people, and not to be changed into one', async () => {
     const { id } = await makeToken(admin, asked())
-    expect((await listPeople(admin)).map(one => one.id)).not.toContain(id)
+    expect((await listPeople(admin, {})).lines.map(one => one.id)).not.toContain(id)
     const person = { displayName: 'Xy', role: 'officer', branch: null, ownOnly: false } as const
     await expect(
       changePerson(admin, id, { ...person, active: true, without: [], sharing: null }),

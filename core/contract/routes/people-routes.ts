@@ -56,9 +56,10 @@ export const PEOPLE_ROUTES = {
   'DELETE /api/session': route({ summary: 'Sign out here', permission: 'signedIn', answer: Done }),
   'DELETE /api/sessions': route({ summary: 'Sign out everywhere', permission: 'signedIn', answer: Done }),
   'GET /api/people': route({
-    summary: 'People of the installation',
+    summary: 'A page of the people of the branch: who may come in first, then by name',
     permission: 'managePeople',
-    answer: Type.Array(people.PersonLine),
+    query: people.PeopleQuery,
+    answer: people.PeopleList,
   }),
   'POST /api/people': route({
     summary: 'Make a person; answers the one-time code that lets them in',
