@@ -240,7 +240,7 @@ describe('cases against reports', () => {
     expect(all.every(row => /Report higher|Register higher/.test(row))).toBe(true)
     expect(all.some(row => row.includes('Hollin Bridge') && row.includes('+1'))).toBe(true)
     await officer.click('Hollin Bridge', 'td button')
-    await officer.reads('The report says 1, the register 2.')
+    await officer.reads(/The report says 1, the register 2\. Sent .*; the register said 0 then\./)
     await officer.reads('ASH-26-9091')
     await shot(officer, 'cases-against-reports')
     await clean()

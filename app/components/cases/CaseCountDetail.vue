@@ -45,7 +45,12 @@ const nameOf = (line: CaseLine) =>
             registered: words.number(data.row.registered),
           })
         }}
-        <template v-if="data.sentAt">{{ t('caseCounts.sent', { at: words.moment(data.sentAt) }) }}</template>
+        <template v-if="data.sentAt">{{
+          t('caseCounts.sent', {
+            at: words.moment(data.sentAt),
+            count: words.number(data.counted.filter(({ before }) => before).length),
+          })
+        }}</template>
       </p>
       <p class="row">
         <NuxtLink :to="`/facility/${round}/${unit}`">{{ t('caseCounts.toReport') }}</NuxtLink>
