@@ -138,6 +138,8 @@ describe('the seven steps', () => {
         await clerk.reads('There are more births than deliveries')
         await clerk.reads(/What these numbers come to.*Stillbirths.*per 1,000 births/s)
         await shot(clerk, 'entry')
+        await clerk.run('document.querySelector(".indicators").scrollIntoView({ block: "center" })')
+        await shot(clerk, 'zz-comes-to')
         await clean(clerk)
       }
       if (code !== 'stock') await clerk.click('Next section')

@@ -20,7 +20,7 @@ const figures = ready.map(({ definition, figure }) => ({
 
 <template>
   <section v-if="figures.length" class="indicators" :aria-label="t('report.comesTo')">
-    <h3>{{ t('report.comesTo') }}</h3>
+    <h2>{{ t('report.comesTo') }}</h2>
     <dl>
       <div v-for="{ definition, figure } in figures" :key="definition.code">
         <dt>{{ words.say(definition.name) }}</dt>
@@ -46,7 +46,7 @@ const figures = ready.map(({ definition, figure }) => ({
   background: var(--sand);
   border-bottom: 1px solid var(--line);
 }
-h3 {
+h2 {
   margin: 0 0 6px;
   font: 600 14px/1.3 var(--body);
   color: var(--ink-7);
