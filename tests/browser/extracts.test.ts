@@ -98,7 +98,7 @@ describe('an extract', () => {
     await officer.write('#extract-name', 'Deliveries by month')
     await officer.write('.outline .p-inputtext', ' ')
     await officer.click('Save')
-    await officer.reads('Deliveries by month')
+    await officer.reads('Only what came since I last took it out')
     await officer.run('scrollTo(0, 0)')
     await shot(officer, 'extract')
     const count = Number(/([\d,]+) rows/.exec(await officer.reads(/[\d,]+ rows/))![1]!.replaceAll(',', ''))

@@ -25,6 +25,7 @@ describe('people', () => {
   it('are made with a one-time code, shown once', async () => {
     await admin.open('/people')
     await admin.reads('Who may do what')
+    await admin.reads(/\d+ people/)
     await shot(admin, 'people')
     await clean(admin)
     await admin.click('Add a person')
