@@ -68,31 +68,8 @@ export async function listPeople(access: Access, { find = '', after }: PeopleQue
   return { lines: rows.slice(0, PAGE).map(lineOf), more: rows.length > PAGE, count: all!.count }
 }
 
-const lineOf = ({
-  id,
-  userName,
-  displayName,
-  role,
-  branch,
-  branchName,
-  ownOnly,
-  without,
-  sharing,
-  active,
-  lastSeenAt,
-  cameIn,
-  codeUntil,
-}: Row): PersonLine => ({
-  id,
-  userName,
-  displayName,
-  role,
-  ownOnly,
-  without,
-  sharing,
-  active,
-  lastSeenAt,
-  cameIn,
+const lineOf = ({ branch, branchName, codeUntil, path: _path, ...rest }: Row): PersonLine => ({
+  ...rest,
   branch: branch === null ? null : { code: branch, name: branchName ?? branch },
   codeUntil: codeUntil && Date.parse(codeUntil) > now() ? codeUntil : null,
 })
