@@ -1,7 +1,7 @@
 import type { AnswerContent, Answers, AnswerValue, Attachment, Position } from '../form/answer'
-import { axisOfTable, instancesIn, repeatKey } from '../form/outline'
+import { axesOfQuestion, cellsAlong, instancesIn, repeatKey } from '../form/outline'
 import type { AnswerQuestion, Form, FormPart } from '../form/question'
-import { cellKey, wordsIn, type Axis } from '../report/edition'
+import { cellKey, wordsIn } from '../report/edition'
 import { OWN, STANDARD, type Extension } from './fhir-marks'
 
 /** What is said of an entry besides its answers. */
@@ -106,13 +106,6 @@ function answersOf(question: AnswerQuestion, value: AnswerValue, language: strin
   }
 }
 
-/** All combinations of one band of each axis, in paper order; one without bands where there is no axis. */
-const combinations = (axes: readonly Axis[]): string[][] =>
-  axes.reduce<string[][]>(
-    (found, { bands }) => found.flatMap(before => bands.map(({ code }) => [...before, code])),
-    [[]],
-  )
-
 /**
  * An entry as a FHIR R4 QuestionnaireResponse to the Questionnaire of its form (`questionnaireOf`). A row of a table,
  * a band of a number and an instance of a repeat are items of the same `linkId`, told apart by an extension of ours.
@@ -137,10 +130,8 @@ export function responseOf(
     keyOf: (cell: string) => string,
     takenAs: (cell: string) => string,
   ): ResponseItem[] {
-    const named = 'axes' in question ? (question.axes ?? []) : []
-    const axes = named.flatMap(code => form.axes?.find(axis => axis.code === code) ?? [])
-    return combinations(axes).flatMap(further => {
-      const cell = cellKey(question.code, [...bands, ...further])
+    const cells = cellsAlong(cellKey(question.code, bands), axesOfQuestion(form, question))
+    return cells.flatMap(({ key: cell, bands: further }) => {
       const content = answers[keyOf(cell)]
       if (!content || content.kind === 'blank' || !takes(takenAs(cell))) return []
       const extension = [...(further.length ? [own('bands', further.join('.'))] : []), ...absent(content)]
@@ -177,7 +168,7 @@ export function responseOf(
       case 'note':
         return []
       case 'table':
-        return axisOfTable(part).bands.flatMap(({ code }) =>
+        return part.rows.flatMap(({ code }) =>
           group(
             part,
             part.columns.flatMap(column => asked(column, [code], plain, plain)),

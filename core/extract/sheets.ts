@@ -57,14 +57,16 @@ function tableSheet(
   settings: ColumnSettings,
 ): ExtractSheet {
   const rows = new Map(inside.map(field => [placeOf(field).row, placeOf(field).rowName]))
-  /** Keys of the answers by column and row. */
-  const answersOf = groupBy(inside, field => placeOf(field).column)
+  /** The keys of the answers, by column and row. */
   const keyAt = new Map(inside.map(field => [`${placeOf(field).column} ${placeOf(field).row}`, field.key]))
-  const columns = [...answersOf].map(([column, [first]]): ExtractField => {
-    const short = column.replaceAll('.', '_')
-    const label = placeOf(first!).columnLabel
-    return { ...first!, key: `@${table}.${column}`, short, path: `${table}.${column}`, label }
-  })
+  /** One field stands for its column in all rows. */
+  const columns = [...groupBy(inside, field => placeOf(field).column).values()].map(
+    ([field]): ExtractField => {
+      const { column, columnLabel: label } = placeOf(field!)
+      const short = column.replaceAll('.', '_')
+      return { ...field!, key: `@${table}.${column}`, short, path: `${table}.${column}`, label }
+    },
+  )
   const all = [...keys, ROW, ROW_NAME, ...columns].map(field => ({ field }))
   return {
     repeat: table,

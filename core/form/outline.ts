@@ -62,7 +62,17 @@ export const axisOfTable = (table: Table): Axis => ({
   bands: [...table.rows],
 })
 
-function cellsOf(code: string, axes: readonly Axis[]): FormCell[] {
+/** The breakdowns of a question, in its order. An unknown one is skipped here; the check of the form reports it. */
+export const axesOfQuestion = (form: Form, question: AnswerQuestion): Axis[] =>
+  ('axes' in question ? (question.axes ?? []) : []).flatMap(
+    code => form.axes?.find(axis => axis.code === code) ?? [],
+  )
+
+/**
+ * The cells of a key along some axes, in paper order: one for each combination of their bands.
+ * @example cellsAlong('basins', [rooms]) // [{ key: 'basins.ward', bands: ['ward'] }]
+ */
+export function cellsAlong(code: string, axes: readonly Axis[]): FormCell[] {
   return axes.reduce<FormCell[]>(
     (cells, axis) =>
       cells.flatMap(({ key, bands }) =>
@@ -72,7 +82,7 @@ function cellsOf(code: string, axes: readonly Axis[]): FormCell[] {
   )
 }
 
-/** Flattens a form. An unknown axis is skipped here; the check of the form reports it. */
+/** Flattens a form. */
 export function outline(form: Form): Outline {
   const found: Outline = { placed: [], frames: [] }
   const place = (
@@ -80,10 +90,9 @@ export function outline(form: Form): Outline {
     sections: readonly FormSection[],
     more: Pick<Placed, 'table' | 'repeat'> = {},
   ) => {
-    const named = 'axes' in question ? (question.axes ?? []) : []
-    const own = named.flatMap(code => form.axes?.find(axis => axis.code === code) ?? [])
+    const own = axesOfQuestion(form, question)
     const axes = more.table ? [axisOfTable(more.table), ...own] : own
-    found.placed.push({ question, sections, axes, cells: cellsOf(question.code, axes), ...more })
+    found.placed.push({ question, sections, axes, cells: cellsAlong(question.code, axes), ...more })
   }
   const visit = (part: FormPart, sections: readonly FormSection[]) => {
     switch (part.kind) {
