@@ -18,10 +18,14 @@ const ask = (query: { find?: string; id?: string }, take: (found: ExtractMaker[]
   run(async () => {
     take((await callApi('GET /api/extract-makers', { query }))[kind])
   })
-const search = (find: string) =>
-  ask({ find }, found => {
-    hits.value = found
+let latest = ''
+const search = (find: string) => {
+  latest = find
+  return ask({ find }, found => {
+    // An answer to what was typed before may come last.
+    if (find === latest) hits.value = found
   })
+}
 // What a saved extract names is shown by its name; one of another branch has none here.
 watch(
   id,
