@@ -58,6 +58,8 @@ export function useOutbox({ round, unit, onOutcome: tell }: OutboxOptions): Outb
   const save: Outbox['save'] = (...given) => {
     unsaved++
     const own = saving
+      // As a task of its own: the key that was typed is painted first, with what it raises.
+      .then(() => new Promise(resolve => setTimeout(resolve)))
       .then(() => saveOne(...given))
       .finally(() => {
         unsaved--

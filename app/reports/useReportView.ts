@@ -80,6 +80,7 @@ export function useReportView(
    * @param step what the answer does to the others, where it was tried just before
    */
   function setCell(key: string, content: CellContent, step = following.tried(key, content)): void {
+    if (contentOf(key).kind !== content.kind) kindsChanged.value++
     contents[key] = content
     lookAt([key, ...following.took(step)])
   }
@@ -108,7 +109,12 @@ export function useReportView(
   const asked = cells.filter(({ item }) => item.kind !== 'computed')
   /** The cells that apply: other ones only when something comes or goes. */
   const applying = computed(() => asked.filter(({ item }) => isShown(item.code)).map(({ key }) => key))
-  const filled = computed(() => itemCompleteness(applying.value, contents))
+  /** Counted anew when a cell is answered or not any more, and not at every digit in one of 500 cells. */
+  const kindsChanged = ref(0)
+  const filled = computed(() => {
+    void kindsChanged.value
+    return itemCompleteness(applying.value, toRaw(contents))
+  })
   let comesTo: ReadyIndicator[] | undefined
   /** The indicators of its edition. Compiled once, when something first shows them. */
   const indicators = () => (comesTo ??= readyIndicators(file.edition))
