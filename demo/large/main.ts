@@ -6,6 +6,7 @@ import { parsePeriod, printPeriod } from '#core/calendar/period-text'
 import { must } from '#core/result'
 import { closeDatabase, database, type Sql } from '../../server/database'
 import { foldWaitingCases } from '../../server/cases/known'
+import { UNWATCHED } from '../../server/queue/turn'
 import { openRoundsAt } from '../../server/rounds/open-rounds'
 import { insertDataset, insertRegisters } from '../fill/fill'
 import { insertPeople, insertPlaces } from '../fill/places-and-people'
@@ -100,7 +101,9 @@ while (progress.cases < wanted) {
   })
   progress.cases += count
 }
-await foldWaitingCases()
+// The planner knows only the empty tables of before: without it, every part would be looked for in all entries.
+await sql.query('ANALYZE')
+await foldWaitingCases(UNWATCHED, AT_ONCE)
 say(`${wanted} cases`)
 // As the night's job does it.
 await sql.query('VACUUM ANALYZE')

@@ -113,14 +113,21 @@ export async function areCasesToFold(): Promise<boolean> {
   return row!.any
 }
 
-/** Folds all cases that have to be: after an update of the application, or of what a register follows. */
-export async function foldWaitingCases({ signal, progress }: JobTurn = UNWATCHED): Promise<number> {
+/**
+ * Folds all cases that have to be: after an update of the application, or of what a register follows.
+ * @param atOnce more where nobody else is at work: what cases are compared with is then read once for more of them
+ */
+export async function foldWaitingCases(
+  { signal, progress }: JobTurn = UNWATCHED,
+  atOnce = AT_ONCE,
+): Promise<number> {
   const sql = await database()
   let done = 0
   for (;;) {
     signal.throwIfAborted()
     const waiting = await sql.query<{ id: string }>(
-      `SELECT id FROM case_record WHERE to_fold ORDER BY id LIMIT ${AT_ONCE}`,
+      'SELECT id FROM case_record WHERE to_fold ORDER BY id LIMIT $1',
+      [atOnce],
     )
     const ids = waiting.map(({ id }) => id)
     if (ids.length)
