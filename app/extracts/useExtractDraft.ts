@@ -13,6 +13,8 @@ export interface ExtractDraft {
   shared: boolean
   repeats: ExtractSave['repeats']
   onlyNew: boolean
+  /** Where it goes by itself; null: into the folder. */
+  recipient: string | null
   definition: ExtractDefinition
 }
 
@@ -56,7 +58,7 @@ export function firstColumns(
 
 /** A new extract of a source. */
 export const newExtract = (source: ExtractSource, language: 'en' | 'fr'): ExtractDraft => ({
-  ...{ id: null, version: 0, name: '', shared: false, repeats: null, onlyNew: false },
+  ...{ id: null, version: 0, name: '', shared: false, repeats: null, onlyNew: false, recipient: null },
   definition: {
     ...{ of: source.of, rows: ROWS_OF[source.kind][0], columns: [{ key: '@unit' }], filters: {} },
     ...{ heads: 'short', choices: 'label', several: 'columns', reasons: false },

@@ -145,15 +145,24 @@ export const ExtractSave = exact({
   definition: ExtractDefinition,
   /** Everybody who takes extracts sees it, with what they themselves may see. */
   shared: Type.Boolean(),
-  /** Written into the installation's folder by itself; null is never. */
+  /** Written into the installation's folder, or sent to a recipient, by itself; null is never. */
   repeats: orNull(oneOf(...EXTRACT_REPEATS)),
-  /** Then only what was received since it was written last. */
+  /** Then only what was received since it was written last, or since the recipient last took one. */
   onlyNew: Type.Boolean(),
+  /** The recipient that gets it; without one it is written into the folder. */
+  recipient: Type.Optional(orNull(Uuid)),
 })
 export type ExtractSave = Static<typeof ExtractSave>
 /** @see ExtractSave; `version` is the one that was read. */
 export const ExtractChange = exact({ ...ExtractSave.properties, version: Count })
 export type ExtractChange = Static<typeof ExtractChange>
+
+/** A recipient that takes extracts. */
+export const RecipientRef = exact({ id: Uuid, name: Type.String() })
+export type RecipientRef = Static<typeof RecipientRef>
+/** The same where one is chosen: may personal answers go there? */
+export const RecipientChoice = exact({ ...RecipientRef.properties, personal: Type.Boolean() })
+export type RecipientChoice = Static<typeof RecipientChoice>
 
 export const SavedExtract = exact({
   id: Uuid,
@@ -167,7 +176,10 @@ export const SavedExtract = exact({
   changedAt: Instant,
   repeats: orNull(oneOf(...EXTRACT_REPEATS)),
   onlyNew: Type.Boolean(),
-  /** When it is written next, and was last; and why it could not be. */
+  /** Where it is sent; null: it is written into the folder. */
+  recipient: orNull(Uuid),
+  recipientName: orNull(Type.String()),
+  /** When it is written or sent next, and was last; and why it could not be. */
   nextAt: orNull(Instant),
   lastAt: orNull(Instant),
   problem: orNull(Type.String()),
@@ -179,6 +191,8 @@ export const ExtractList = exact({
   more: Type.Boolean(),
   /** Has the installation a folder into which extracts are written? */
   hasFolder: Type.Boolean(),
+  /** Where extracts can be sent. */
+  recipients: Type.Array(RecipientChoice),
 })
 export type ExtractList = Static<typeof ExtractList>
 
@@ -198,7 +212,22 @@ export const FileAsk = exact({
 })
 export type FileAsk = Static<typeof FileAsk>
 
-export const EXTRACT_FILE_STATES = ['waiting', 'ready', 'failed', 'stopped', 'expired', 'written'] as const
+export const EXTRACT_FILE_STATES = [
+  'waiting',
+  'ready',
+  'failed',
+  'stopped',
+  'expired',
+  'written',
+  'sending',
+  'sent',
+  'refused',
+] as const
+/** So many rows that a recipient did not take are shown. */
+export const MOST_REFUSED_ROWS = 100
+/** A row that a recipient did not take: what it calls it, and why; of an entry also its case. */
+export const RefusedRow = exact({ row: Type.String(), message: Type.String(), case: orNull(Uuid) })
+export type RefusedRow = Static<typeof RefusedRow>
 export const ExtractFileLine = exact({
   id: Uuid,
   /** The name of the file. */
@@ -214,6 +243,12 @@ export const ExtractFileLine = exact({
   downloads: Count,
   expiresAt: orNull(Instant),
   problem: orNull(Type.String()),
+  /** Where it goes or went, with the receipt; null where a person took it out, or it was written into the folder. */
+  recipient: orNull(RecipientRef),
+  receipt: orNull(Type.String()),
+  nextAt: orNull(Instant),
+  refused: Type.Array(RefusedRow),
+  refusedCount: Count,
 })
 export type ExtractFileLine = Static<typeof ExtractFileLine>
 export const ExtractFileQuery = exact({

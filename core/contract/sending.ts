@@ -23,9 +23,14 @@ export const MOST_RECIPIENTS = 50
 export const STAND_IN = 'stand-in'
 export const STAND_IN_WAYS = ['slow', 'down', 'half', 'hangs'] as const
 
+/** Whether extracts go to a recipient: none, those without personal answers, or any. */
+export const RECIPIENT_EXTRACTS = ['none', 'plain', 'personal'] as const
+export type RecipientExtracts = (typeof RECIPIENT_EXTRACTS)[number]
+
 export const RecipientNew = exact({
   name: Type.String({ minLength: 2, maxLength: 100, pattern: VISIBLE }),
   format: oneOf(...DOCUMENT_FORMATS),
+  extracts: oneOf(...RECIPIENT_EXTRACTS),
   /** An address, or `stand-in`. */
   address: Type.String({
     maxLength: 500,
@@ -42,6 +47,7 @@ export const RecipientLine = exact({
   id: Uuid,
   name: Type.String(),
   format: oneOf(...DOCUMENT_FORMATS),
+  extracts: oneOf(...RECIPIENT_EXTRACTS),
   address: Type.String(),
   hasKey: Type.Boolean(),
   version: Type.Integer(),

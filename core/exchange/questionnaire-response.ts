@@ -47,6 +47,22 @@ const own = (name: string, value: string): Extension => ({ url: `${OWN}${name}`,
 /** A UUID as an identifier that every system understands (RFC 4122, as FHIR wants it). */
 const uuidIdentifier = (uuid: string) => ({ system: 'urn:ietf:rfc:3986', value: `urn:uuid:${uuid}` })
 
+const FORM = `${OWN}form:`
+/** The Questionnaire of a form in an edition, as its canonical address with the version. */
+const questionnaireUrl = (register: string, form: string, edition: number): string =>
+  `${FORM}${register}:${form}|${edition}`
+
+/**
+ * Which form a response answers, by its `questionnaire`; null where that is none of ours.
+ * @example questionnaireOf('urn:eastward-lantern:form:newborns:birth|2') // { register: 'newborns', form: 'birth', edition: 2 }
+ */
+export function questionnaireOf(url: string): { register: string; form: string; edition: number } | null {
+  const parts = url.startsWith(FORM)
+    ? /^([a-z0-9_]+):([a-z0-9_]+)\|(\d+)$/.exec(url.slice(FORM.length))
+    : null
+  return parts && { register: parts[1]!, form: parts[2]!, edition: Number(parts[3]) }
+}
+
 /** Why there is no answer, in the standard's code system `data-absent-reason`. */
 function absent(content: AnswerContent): Extension[] {
   if (content.kind !== 'notKnown' && content.kind !== 'notOffered') return []
@@ -203,7 +219,7 @@ export function responseOf(
       ...(about.corrects ? [own('corrects', `urn:uuid:${about.corrects}`)] : []),
     ],
     identifier: uuidIdentifier(about.entry),
-    questionnaire: `${OWN}form:${about.register}:${form.code}|${about.edition}`,
+    questionnaire: questionnaireUrl(about.register, form.code, about.edition),
     status: about.corrects ? 'amended' : 'completed',
     subject: { identifier: uuidIdentifier(about.case) },
     authored: about.madeAt,

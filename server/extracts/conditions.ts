@@ -27,6 +27,12 @@ const entryBy = ({ person, device }: Asked['filters'], where: Where): string[] =
 ]
 
 /** Conditions that a person filled a part of a report `p`, from a device. */
+/**
+ * What was received so long before the last file began may have been committed only after it was read: it is taken
+ * again, because a row that comes twice can be seen by its identifier, and one that never comes cannot.
+ */
+const COMMITTED_LATE = "interval '2 minutes'"
+
 const reportBy = ({ person, device }: Asked['filters'], where: Where): string[] => {
   if (!person && !device) return []
   const by = [
@@ -50,7 +56,7 @@ async function ofReports(access: Access, { of, filters, since }: Asked): Promise
       ? daysBetween(where, filters, () => dayOf('p.received_at', where.param(timeZone)))
       : daysBetween(where, filters, () => 'r.last_day')),
     ...reportBy(filters, where),
-    ...(since ? [`p.received_at > ${where.param(since)}::timestamptz`] : []),
+    ...(since ? [`p.received_at > ${where.param(since)}::timestamptz - ${COMMITTED_LATE}`] : []),
   )
   return where
 }
@@ -75,7 +81,9 @@ async function ofCases(sql: Pick<Sql, 'query'>, access: Access, asked: Asked): P
   const within = daysBetween(where, filters, () => (isDay ? column : dayOf(column, where.param(timeZone))))
   if (filters.state) where.parts.push(`c.closed_on IS ${filters.state === 'closed' ? 'NOT NULL' : 'NULL'}`)
   if (since)
-    where.parts.push(`${rows === 'entry' ? 'e' : 'c'}.received_at > ${where.param(since)}::timestamptz`)
+    where.parts.push(
+      `${rows === 'entry' ? 'e' : 'c'}.received_at > ${where.param(since)}::timestamptz - ${COMMITTED_LATE}`,
+    )
   const ofEntry = [
     ...(form === undefined ? [] : [`e.form = ${where.param(form)}`]),
     ...within,

@@ -1,11 +1,12 @@
 import { Readable } from 'node:stream'
 import { v7 as uuid } from 'uuid'
-import type {
-  ExtractDefinition,
-  ExtractFileLine,
-  ExtractFileList,
-  ExtractFileQuery,
-  FileAsk,
+import {
+  MOST_REFUSED_ROWS,
+  type ExtractDefinition,
+  type ExtractFileLine,
+  type ExtractFileList,
+  type ExtractFileQuery,
+  type FileAsk,
 } from '#core/contract/extracts'
 import { may } from '#core/contract/permission'
 import type { ExtractPlan } from '#core/extract/sheets'
@@ -49,8 +50,14 @@ export const takenOut = (name: string, definition: ExtractDefinition, plan: Extr
 const LINE = `SELECT f.id, f.name, p.display_name AS by, f.person = $1 AS mine, f.at, f.state,
     (SELECT jsonb_agg(jsonb_build_object('name', e -> 'name', 'of', e -> 'of', 'personal', e -> 'personal') ORDER BY n)
      FROM jsonb_array_elements(f.extracts) WITH ORDINALITY AS one (e, n)) AS extracts,
-    f.rows, f.bytes, f.downloads, f.expires_at AS "expiresAt", f.problem
-  FROM extract_file f JOIN person p ON p.id = f.person LEFT JOIN unit_latest b ON b.code = p.branch`
+    f.rows, f.bytes, f.downloads, f.expires_at AS "expiresAt", f.problem, f.receipt, f.next_at AS "nextAt",
+    CASE WHEN r.id IS NULL THEN NULL ELSE jsonb_build_object('id', r.id, 'name', r.name) END AS recipient,
+    jsonb_array_length(f.refused) AS "refusedCount",
+    (SELECT coalesce(jsonb_agg(o.one || jsonb_build_object('case', e.case_id) ORDER BY o.n), '[]')
+     FROM jsonb_array_elements(f.refused) WITH ORDINALITY AS o (one, n) LEFT JOIN case_entry e ON e.id::text = o.one ->> 'row'
+     WHERE o.n <= ${MOST_REFUSED_ROWS}) AS refused
+  FROM extract_file f JOIN person p ON p.id = f.person LEFT JOIN unit_latest b ON b.code = p.branch
+    LEFT JOIN recipient r ON r.id = f.recipient`
 
 /** A page of the files that a person asked for, or, for who may see it, that people of the branch did. */
 export async function listExtractFiles(
@@ -136,12 +143,12 @@ export async function askForFile(access: Access, { extracts }: FileAsk): Promise
   return lineById(sql, access, id)
 }
 
-/** Stops a file that is not ready. @throws Refusal 404, 409 `file-state` */
+/** Stops a file that is not ready, or that did not reach its recipient. @throws Refusal 404, 409 `file-state` */
 export async function stopFile(access: Access, id: string): Promise<ExtractFileLine> {
   const sql = await database()
   await lineById(sql, access, id)
   const stopped = await sql.query(
-    `UPDATE extract_file SET state = 'stopped' WHERE id = $1 AND person = $2 AND state = 'waiting' RETURNING id`,
+    `UPDATE extract_file SET state = 'stopped', next_at = NULL WHERE id = $1 AND person = $2 AND state IN ('waiting', 'sending') RETURNING id`,
     [id, access.id],
   )
   const line = await lineById(sql, access, id)

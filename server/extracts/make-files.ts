@@ -1,15 +1,17 @@
 import { may } from '#core/contract/permission'
 import type { JobResult } from '#core/contract/jobs'
 import { accessById } from '../access/access'
-import { now } from '../clock'
+import { now, nowText } from '../clock'
 import { database, type Database, type Sql } from '../database'
 import { logError } from '../log'
+import { askForJob } from '../queue/job-table'
 import type { JobTurn } from '../queue/turn'
 import { Refusal } from '../refusal'
 import type { TakenOut } from './files'
 import { openExtract } from './open'
 import { packBytes, type Packed } from './pack'
 import { NoLongerWanted, PartStore } from './parts'
+import { accessFor } from './recipients'
 
 /** A file that was begun so often and never ended is given up. */
 const MOST_ATTEMPTS = 3
@@ -20,6 +22,9 @@ interface Waiting {
   person: string
   extracts: TakenOut[]
   attempt: number
+  /** Where it goes; null: to who asked. */
+  recipient: string | null
+  isWhole: boolean
 }
 
 /** Takes the file that waits longest. What an earlier turn wrote of it is removed. */
@@ -28,7 +33,7 @@ async function takeNext(sql: Database): Promise<Waiting | null> {
     const [file] = await tx.query<Waiting>(
       `UPDATE extract_file SET attempt = attempt + 1, rows = 0, bytes = 0
        WHERE id = (SELECT id FROM extract_file WHERE state = 'waiting' ORDER BY at, id LIMIT 1 FOR UPDATE)
-       RETURNING id, person, extracts, attempt`,
+       RETURNING id, person, extracts, attempt, recipient, is_whole AS "isWhole"`,
     )
     if (file) await tx.query('DELETE FROM extract_part WHERE file = $1', [file.id])
     return file ?? null
@@ -36,9 +41,10 @@ async function takeNext(sql: Database): Promise<Waiting | null> {
 }
 
 /** Opens the extracts with what the person may see now. @throws Refusal */
-async function openAll({ person, extracts }: Waiting): Promise<Packed[]> {
-  const access = await accessById(person)
-  if (!may(access, 'extract')) throw new Refusal(403, 'no-permission', 'Your role does not allow this.')
+async function openAll({ person, extracts, recipient }: Waiting): Promise<Packed[]> {
+  const owner = await accessById(person)
+  if (!may(owner, 'extract')) throw new Refusal(403, 'no-permission', 'Your role does not allow this.')
+  const access = recipient ? await accessFor(await database(), owner, recipient) : owner
   const opened: Packed[] = []
   for (const { name, definition, since = null } of extracts)
     opened.push({ name, definition, open: await openExtract(access, definition, since) })
@@ -55,6 +61,23 @@ const end = (
     `UPDATE extract_file SET state = $3, problem = $4, expires_at = $5 WHERE id = $1 AND attempt = $2 AND state = 'waiting'`,
     [id, attempt, state, problem, state === 'ready' ? new Date(now() + KEPT_MS).toISOString() : null],
   )
+
+/** A whole file goes out to its recipient. Where nothing came since the last one, nothing does. */
+async function sendOut(database: Database, { id, attempt, isWhole }: Waiting, rows: number): Promise<void> {
+  const own = `id = $1 AND attempt = $2 AND state = 'waiting'`
+  if (!rows && !isWhole) {
+    await database.query(`DELETE FROM extract_file WHERE ${own}`, [id, attempt])
+    return
+  }
+  await database.transaction(async tx => {
+    await tx.query(`UPDATE extract_file SET state = 'sending', next_at = $3 WHERE ${own}`, [
+      id,
+      attempt,
+      nowText(),
+    ])
+    await askForJob(tx, 'sendOn')
+  })
+}
 
 /** Makes one file. It is ready when all of it is stored: nobody gets a half. */
 async function makeFile(file: Waiting, { signal, progress }: JobTurn): Promise<void> {
@@ -75,7 +98,8 @@ async function makeFile(file: Waiting, { signal, progress }: JobTurn): Promise<v
       store.rows,
       file.attempt,
     ])
-    await end(sql, file, 'ready', null)
+    if (file.recipient) await sendOut(sql, file, store.rows)
+    else await end(sql, file, 'ready', null)
   } catch (error) {
     // The turn ends, and the next one begins the file anew.
     if (signal.aborted) throw error

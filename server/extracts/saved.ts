@@ -4,6 +4,8 @@ import type { Access } from '../access/access'
 import { nowText } from '../clock'
 import { database, type Sql } from '../database'
 import { hasFolder } from './folder'
+import { accessFor, extractRecipients } from './recipients'
+import { askForJob } from '../queue/job-table'
 import { conflict, notFound, Refusal } from '../refusal'
 
 /** Of an extract or a file of another person. */
@@ -14,9 +16,14 @@ export const notYours = () =>
     'This is of another person, who does not share it with you, or keeps it.',
   )
 
-/** @throws Refusal 409 `extract-no-folder` where something is to repeat, and there is no folder for it */
-function mustHaveFolder(repeats: ExtractSave['repeats']): void {
-  if (repeats && !hasFolder())
+/** @throws Refusal 409 `extract-no-folder`, `extract-no-recipient` where something is to repeat that has no place to go */
+async function mustHavePlace(
+  access: Access,
+  { repeats, recipient }: Pick<ExtractSave, 'repeats' | 'recipient'>,
+): Promise<void> {
+  if (!repeats) return
+  if (recipient) await accessFor(await database(), access, recipient)
+  else if (!hasFolder())
     throw conflict('extract-no-folder', 'This installation has no folder into which extracts are written.')
 }
 
@@ -26,8 +33,9 @@ const PAGE = 50
 type Row = Omit<SavedExtract, 'mine'> & { person: string }
 
 const LINE = `SELECT x.id, x.person, x.name, x.definition, x.shared, p.display_name AS by, x.version, x.changed_at AS "changedAt",
-    x.repeats, x.only_new AS "onlyNew", x.next_at AS "nextAt", x.last_at AS "lastAt", x.problem
-  FROM extract x JOIN person p ON p.id = x.person`
+    x.repeats, x.only_new AS "onlyNew", x.next_at AS "nextAt", x.last_at AS "lastAt", x.problem,
+    x.recipient, r.name AS "recipientName"
+  FROM extract x JOIN person p ON p.id = x.person LEFT JOIN recipient r ON r.id = x.recipient`
 
 const lineOf = (access: Access, { person, ...line }: Row): SavedExtract => ({
   ...line,
@@ -47,6 +55,7 @@ export async function listExtracts(access: Access, { after }: { after?: string }
     lines: rows.slice(0, PAGE).map(row => lineOf(access, row)),
     more: rows.length > PAGE,
     hasFolder: hasFolder(),
+    recipients: await extractRecipients(sql),
   }
 }
 
@@ -63,16 +72,33 @@ export const extractById = async (access: Access, id: string): Promise<SavedExtr
 
 export async function saveExtract(
   access: Access,
-  { name, definition, shared, repeats, onlyNew }: ExtractSave,
+  { name, definition, shared, repeats, onlyNew, recipient = null }: ExtractSave,
 ): Promise<SavedExtract> {
-  mustHaveFolder(repeats)
+  await mustHavePlace(access, { repeats, recipient })
   const sql = await database()
   const id = uuid()
-  await sql.query(
-    `INSERT INTO extract (id, person, name, definition, shared, repeats, only_new, next_at, changed_at)
-     VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9)`,
-    [id, access.id, name.trim(), definition, shared, repeats, onlyNew, repeats && nowText(), nowText()],
-  )
+  await sql.transaction(async tx => {
+    await tx.query(
+      `INSERT INTO extract (id, person, name, definition, shared, repeats, only_new, next_at, changed_at, recipient)
+       VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)`,
+      [
+        ...[
+          id,
+          access.id,
+          name.trim(),
+          definition,
+          shared,
+          repeats,
+          onlyNew,
+          repeats && nowText(),
+          nowText(),
+        ],
+        recipient,
+      ],
+    )
+    // The first one goes at once.
+    if (repeats) await askForJob(tx, 'writeExtracts')
+  })
   return extractById(access, id)
 }
 
@@ -88,9 +114,9 @@ async function mustOwn(tx: Sql, access: Access, id: string): Promise<Row> {
 export async function changeExtract(
   access: Access,
   id: string,
-  { name, definition, shared, repeats, onlyNew, version }: ExtractChange,
+  { name, definition, shared, repeats, onlyNew, recipient = null, version }: ExtractChange,
 ): Promise<SavedExtract> {
-  mustHaveFolder(repeats)
+  await mustHavePlace(access, { repeats, recipient })
   const sql = await database()
   await sql.transaction(async tx => {
     const row = await mustOwn(tx, access, id)
@@ -98,10 +124,11 @@ export async function changeExtract(
       throw conflict('extract-changed', 'This extract was saved in another window since you opened it.')
     await tx.query(
       `UPDATE extract SET name = $2, definition = $3, shared = $4, version = version + 1, changed_at = $5, only_new = $7,
-         problem = NULL, next_at = CASE WHEN $6::text IS NULL THEN NULL WHEN repeats IS DISTINCT FROM $6 THEN $5::timestamptz ELSE next_at END,
-         repeats = $6 WHERE id = $1`,
-      [id, name.trim(), definition, shared, nowText(), repeats, onlyNew],
+         problem = NULL, next_at = CASE WHEN $6::text IS NULL THEN NULL WHEN repeats IS DISTINCT FROM $6 OR recipient IS DISTINCT FROM $8::uuid THEN $5::timestamptz ELSE next_at END,
+         repeats = $6, recipient = $8 WHERE id = $1`,
+      [id, name.trim(), definition, shared, nowText(), repeats, onlyNew, recipient],
     )
+    if (repeats) await askForJob(tx, 'writeExtracts')
   })
   return extractById(access, id)
 }

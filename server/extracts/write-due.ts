@@ -4,7 +4,7 @@ import { printDay } from '#core/calendar/day'
 import type { ExtractDefinition, ExtractRepeats } from '#core/contract/extracts'
 import type { JobResult } from '#core/contract/jobs'
 import { may } from '#core/contract/permission'
-import { accessById } from '../access/access'
+import { accessById, type Access } from '../access/access'
 import { now, nowText } from '../clock'
 import { database, type Database, type Sql } from '../database'
 import { logError } from '../log'
@@ -12,7 +12,8 @@ import type { JobTurn } from '../queue/turn'
 import { Refusal } from '../refusal'
 import { today } from '../settings'
 import { takenOut } from './files'
-import { extractFolder, writeIntoFolder } from './folder'
+import { askToSend } from './ask-to-send'
+import { extractFolder, hasFolder, writeIntoFolder } from './folder'
 import { openExtract } from './open'
 import { endingOf, fileStem, kindOfFile, MEDIA_TYPES, packBytes } from './pack'
 
@@ -39,6 +40,8 @@ interface Due {
   onlyNew: boolean
   lastAt: string | null
   nextAt: string
+  /** Where it goes; null: into the folder. */
+  recipient: string | null
 }
 
 /** From time to time at the same hour; after a long stop, from now on. */
@@ -47,13 +50,16 @@ function timeAfter({ repeats, nextAt }: Pick<Due, 'repeats' | 'nextAt'>): string
   return new Date(planned > now() ? planned : nextTime(repeats, now())).toISOString()
 }
 
+/** For queries: has the time of an extract come at `$1`, and is there a place for it? `$2`: there is a folder. */
+const IS_DUE = 'repeats IS NOT NULL AND next_at <= $1 AND (recipient IS NOT NULL OR $2)'
+
 /** An extract whose time has come, and whose next time is set at once: one that fails holds up no other. */
 async function takeDue(sql: Database): Promise<Due | null> {
   return sql.transaction(async tx => {
     const [due] = await tx.query<Due>(
-      `SELECT id, person, name, definition, repeats, only_new AS "onlyNew", last_at AS "lastAt", next_at AS "nextAt" FROM extract
-       WHERE repeats IS NOT NULL AND next_at <= $1 ORDER BY next_at, id LIMIT 1 FOR UPDATE`,
-      [nowText()],
+      `SELECT id, person, name, definition, repeats, only_new AS "onlyNew", last_at AS "lastAt", next_at AS "nextAt", recipient
+       FROM extract WHERE ${IS_DUE} ORDER BY next_at, id LIMIT 1 FOR UPDATE`,
+      [nowText(), hasFolder()],
     )
     if (!due) return null
     await tx.query('UPDATE extract SET next_at = $2 WHERE id = $1', [due.id, timeAfter(due)])
@@ -61,10 +67,16 @@ async function takeDue(sql: Database): Promise<Due | null> {
   })
 }
 
+/** What its owner may see now. @throws Refusal 403 where they may take out nothing any more */
+async function ownerOf({ person }: Due): Promise<Access> {
+  const access = await accessById(person)
+  if (!may(access, 'extract')) throw new Refusal(403, 'no-permission', 'Your role does not allow this.')
+  return access
+}
+
 /** Writes one extract into the folder, with what its owner may see now. @returns how many rows */
 async function write(sql: Pick<Sql, 'query'>, due: Due, folder: string, turn: JobTurn): Promise<number> {
-  const access = await accessById(due.person)
-  if (!may(access, 'extract')) throw new Refusal(403, 'no-permission', 'Your role does not allow this.')
+  const access = await ownerOf(due)
   // Before it is read: what comes meanwhile is in the next one, too.
   const at = nowText()
   const open = await openExtract(access, due.definition, due.onlyNew ? due.lastAt : null)
@@ -97,15 +109,16 @@ const problemOf = (error: unknown): string => {
   return code === 'ENOSPC' ? 'disk-full' : 'server'
 }
 
-/** Writes the extracts whose time has come into the folder of the installation. */
+/** Writes the extracts whose time has come into the folder of the installation, or has them made for their recipients. */
 export async function writeDueExtracts(turn: JobTurn): Promise<JobResult> {
   const sql = await database()
   const folder = extractFolder()
   let files = 0
-  for (let due = folder ? await takeDue(sql) : null; due && folder; due = await takeDue(sql)) {
+  for (let due = await takeDue(sql); due; due = await takeDue(sql)) {
     turn.signal.throwIfAborted()
     try {
-      await write(sql, due, folder, turn)
+      if (due.recipient) await askToSend(sql, await ownerOf(due), { ...due, recipient: due.recipient })
+      else await write(sql, due, folder!, turn)
       files++
     } catch (error) {
       if (turn.signal.aborted) {
@@ -114,7 +127,7 @@ export async function writeDueExtracts(turn: JobTurn): Promise<JobResult> {
         throw error
       }
       const problem = problemOf(error)
-      if (!(error instanceof Refusal)) logError('An extract could not be written into the folder', error)
+      if (!(error instanceof Refusal)) logError('An extract that repeats could not be written or sent', error)
       await sql.query('UPDATE extract SET problem = $2 WHERE id = $1', [due.id, problem])
     }
   }
@@ -125,10 +138,6 @@ export async function writeDueExtracts(turn: JobTurn): Promise<JobResult> {
 export async function areExtractsDue(): Promise<boolean> {
   const sql = await database()
   return (
-    (
-      await sql.query('SELECT 1 FROM extract WHERE repeats IS NOT NULL AND next_at <= $1 LIMIT 1', [
-        nowText(),
-      ])
-    ).length > 0
+    (await sql.query(`SELECT 1 FROM extract WHERE ${IS_DUE} LIMIT 1`, [nowText(), hasFolder()])).length > 0
   )
 }

@@ -6,7 +6,7 @@ import { areEffectsOld, refreshEffects } from '../checks/effects'
 import { isToJudge, judgeAgain } from '../checks/judge-again'
 import type { JobWork } from '../queue/turn'
 import { areExtractsAsked, makeExtracts } from '../extracts/make-files'
-import { hasFolder } from '../extracts/folder'
+import { areFilesDue, sendFiles } from '../extracts/send-files'
 import { areExtractsDue, writeDueExtracts } from '../extracts/write-due'
 import { areFilesAsked, importReports } from '../files/import-reports'
 import { areNudgesDue, sendDueNudges } from '../nudges/send-due'
@@ -24,6 +24,19 @@ export interface JobSetup {
   isDue?: () => Promise<boolean>
   /** Can it be done at this installation? Always, where nothing is said. */
   isPossible?: () => Promise<boolean>
+}
+
+/** Reports first: they are small, and signed. */
+const sendEverything: JobWork = async turn => {
+  const reports = await sendDue(turn)
+  const files = await sendFiles(turn)
+  return {
+    numbers: {
+      delivered: reports.delivered + files.delivered,
+      unanswered: reports.unanswered + files.unanswered,
+    },
+    details: [],
+  }
 }
 
 const SETUPS: Readonly<Record<JobKind, JobSetup>> = {
@@ -48,12 +61,15 @@ const SETUPS: Readonly<Record<JobKind, JobSetup>> = {
     work: async () => ({ numbers: { cases: await judgeByDay() }, details: [] }),
   },
   sendNudges: { times: '* * * * *', isDue: areNudgesDue, work: sendDueNudges },
-  sendOn: { times: '* * * * *', isDue: areSendingsDue, work: sendDue },
+  sendOn: {
+    times: '* * * * *',
+    isDue: async () => (await areSendingsDue()) || areFilesDue(),
+    work: sendEverything,
+  },
   makeExtracts: { times: '* * * * *', isDue: areExtractsAsked, work: makeExtracts },
   writeExtracts: {
     times: '*/10 * * * *',
     isDue: areExtractsDue,
-    isPossible: () => Promise.resolve(hasFolder()),
     work: writeDueExtracts,
   },
   importReports: { times: '* * * * *', isDue: areFilesAsked, work: importReports },

@@ -263,6 +263,7 @@ describe('who sees jobs', () => {
       'sendOn',
       'importReports',
       'makeExtracts',
+      'writeExtracts',
       'tidy',
       'verify',
     ])

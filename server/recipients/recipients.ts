@@ -16,7 +16,7 @@ export const takes = (recipient: string, dataset: string): string =>
   `(SELECT c.state FROM recipient_code c WHERE c.recipient = ${recipient} AND c.kind = 'dataset' AND c.of = ''
     AND c.ours = ${dataset} ORDER BY c.seq DESC LIMIT 1) = 'code'`
 
-const LINES = `SELECT r.id, r.name, r.format, r.address, r.key IS NOT NULL AS "hasKey", r.version,
+const LINES = `SELECT r.id, r.name, r.format, r.extracts, r.address, r.key IS NOT NULL AS "hasKey", r.version,
     p.display_name AS "madeBy", r.made_at AS "madeAt",
     (SELECT max(s.answered_at) FROM sending s WHERE s.recipient = r.id) AS "lastAnsweredAt",
     coalesce((SELECT jsonb_agg(jsonb_build_object('code', d.code, 'name', d.name) ORDER BY d.code)
@@ -54,7 +54,7 @@ async function mustBeNew(tx: Sql, name: string, but: string | null): Promise<voi
 /** Adds a recipient. Its codes come after. @throws Refusal 403; 409 `recipient-name`, `recipients-many` */
 export async function addRecipient(
   access: Access,
-  { name, format, address, key = null }: RecipientNew,
+  { name, format, extracts, address, key = null }: RecipientNew,
 ): Promise<RecipientLine> {
   mustHoldAll(access)
   const sql = await database()
@@ -68,8 +68,8 @@ export async function addRecipient(
       throw conflict('recipients-many', `There are ${MOST_RECIPIENTS} recipients already.`)
     await mustBeNew(tx, name.trim(), null)
     await tx.query(
-      `INSERT INTO recipient (id, name, format, address, key, version, made_at, made_by) VALUES ($1, $2, $3, $4, $5, 1, $6, $7)`,
-      [id, name.trim(), format, address, key, nowText(), access.id],
+      `INSERT INTO recipient (id, name, format, extracts, address, key, version, made_at, made_by) VALUES ($1, $2, $3, $4, $5, $6, 1, $7, $8)`,
+      [id, name.trim(), format, extracts, address, key, nowText(), access.id],
     )
   })
   return lineById(sql, id)
@@ -92,7 +92,7 @@ export async function holdRecipient(tx: Sql, id: string): Promise<{ version: num
 export async function changeRecipient(
   access: Access,
   id: string,
-  { version, recipient: { name, format, address, key } }: RecipientChange,
+  { version, recipient: { name, format, extracts, address, key } }: RecipientChange,
 ): Promise<RecipientLine> {
   mustHoldAll(access)
   const sql = await database()
@@ -102,9 +102,9 @@ export async function changeRecipient(
       throw conflict('recipient-changed', 'Somebody changed this recipient meanwhile.')
     await mustBeNew(tx, name.trim(), id)
     await tx.query(
-      `UPDATE recipient SET name = $2, format = $3, address = $4, key = CASE WHEN $5 THEN $6 ELSE key END, version = version + 1
-       WHERE id = $1`,
-      [id, name.trim(), format, address, key !== undefined, key ?? null],
+      `UPDATE recipient SET name = $2, format = $3, address = $4, key = CASE WHEN $5 THEN $6 ELSE key END, version = version + 1,
+         extracts = $7 WHERE id = $1`,
+      [id, name.trim(), format, address, key !== undefined, key ?? null, extracts],
     )
   })
   return lineById(sql, id)
@@ -123,6 +123,10 @@ export async function endRecipient(access: Access, id: string): Promise<void> {
     ])
     await tx.query(
       `UPDATE sending SET state = 'stopped', next_at = NULL WHERE recipient = $1 AND next_at IS NOT NULL`,
+      [id],
+    )
+    await tx.query(
+      `UPDATE extract_file SET state = 'stopped', next_at = NULL WHERE recipient = $1 AND state IN ('waiting', 'sending')`,
       [id],
     )
   })

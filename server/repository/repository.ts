@@ -28,14 +28,39 @@ export interface Answer {
   problem: string | null
 }
 
+/** The file of an extract on its way. Given twice under one reference, it is the same one. */
+export interface FileDelivery {
+  reference: string
+  /** As it would be called on a disk. */
+  name: string
+  mediaType: string
+  /** Its bytes, part by part: it may be larger than the memory. */
+  parts: () => AsyncIterable<Buffer>
+  /** All rows that there are; else those that came since the last one. */
+  isWhole: boolean
+}
+
+/** A row of a file that was not taken. Of entries in FHIR the repository names it by its id. */
+export interface RefusedLine {
+  row: string
+  message: string
+}
+
+/** What a repository says of a file. */
+export interface FileAnswer extends Omit<Answer, 'refused'> {
+  refused: RefusedLine[]
+}
+
 /**
- * A national repository, or whatever else gets signed reports. It may be slow, away or wrong: each call ends when
- * its signal is aborted, and throws when it did not answer as agreed.
+ * A national repository, or whatever else gets signed reports and extracts. It may be slow, away or wrong: each call
+ * ends when its signal is aborted, and throws when it did not answer as agreed.
  */
 export interface Repository {
   deliver: (delivery: Delivery, signal: AbortSignal) => Promise<Answer>
   /** What it said of a delivery before; null when it has none. */
   lookUp: (reference: string, signal: AbortSignal) => Promise<Answer | null>
+  deliverFile: (file: FileDelivery, signal: AbortSignal) => Promise<FileAnswer>
+  lookUpFile: (reference: string, signal: AbortSignal) => Promise<FileAnswer | null>
 }
 
 /** The repository at an address: the one that ships with the application at `stand-in`. */

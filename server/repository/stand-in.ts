@@ -8,7 +8,8 @@ import { database, type Sql } from '../database'
 import { newestEdition } from '../recipients/code-book'
 import { NotDelivered } from './not-delivered'
 import { readDelivery } from './read-body'
-import type { Answer, Delivery, RefusedPlace, Repository } from './repository'
+import type { Answer, Delivery, FileAnswer, RefusedPlace, Repository } from './repository'
+import { readEntryFile } from './take-entries'
 
 /** No facility reports more than this of anything, says the stand-in. */
 const MOST = 50_000
@@ -106,12 +107,16 @@ async function take(sql: Sql, { reference, mediaType, body, isWhole }: Delivery)
   return { receipt: `R-${reference.slice(-8)}`, refused, problem: null }
 }
 
-const said = async (sql: Pick<Sql, 'query'>, reference: string): Promise<Answer | null> =>
-  (
-    await sql.query<{ answer: Answer }>('SELECT answer FROM stand_in_delivery WHERE reference = $1', [
-      reference,
-    ])
-  )[0]?.answer ?? null
+async function said<Said extends Answer | FileAnswer>(
+  sql: Pick<Sql, 'query'>,
+  reference: string,
+): Promise<Said | null> {
+  const [row] = await sql.query<{ answer: Said }>(
+    'SELECT answer FROM stand_in_delivery WHERE reference = $1',
+    [reference],
+  )
+  return row?.answer ?? null
+}
 
 /**
  * A national repository that ships with the application: it checks codes and values, answers value by value, and
@@ -127,27 +132,39 @@ export function standInRepository(way: string): Repository {
     if (known === 'slow') await setTimeout(SLOW_MS, undefined, { signal, ref: false })
     if (known === 'hangs') await setTimeout(FOR_EVER_MS, undefined, { signal, ref: false })
   }
+  /** Takes a delivery once, whatever it is, and keeps what it said of it. */
+  async function once<Said extends Answer | FileAnswer>(
+    reference: string,
+    signal: AbortSignal,
+    take: (tx: Sql) => Promise<Said>,
+  ): Promise<Said> {
+    await misbehave(signal)
+    const sql = await database()
+    const answer = await sql.transaction(async tx => {
+      const before = await said<Said>(tx, reference)
+      if (before) return before
+      const now = await take(tx)
+      await tx.query('INSERT INTO stand_in_delivery (reference, at, answer) VALUES ($1, $2, $3)', [
+        reference,
+        nowText(),
+        now,
+      ])
+      return now
+    })
+    if (way === 'half') throw new NotDelivered('broke-off')
+    return answer
+  }
+  async function known<Said extends Answer | FileAnswer>(
+    reference: string,
+    signal: AbortSignal,
+  ): Promise<Said | null> {
+    await misbehave(signal)
+    return said<Said>(await database(), reference)
+  }
   return {
-    async deliver(delivery, signal) {
-      await misbehave(signal)
-      const sql = await database()
-      const answer = await sql.transaction(async tx => {
-        const before = await said(tx, delivery.reference)
-        if (before) return before
-        const now = await take(tx, delivery)
-        await tx.query('INSERT INTO stand_in_delivery (reference, at, answer) VALUES ($1, $2, $3)', [
-          delivery.reference,
-          nowText(),
-          now,
-        ])
-        return now
-      })
-      if (way === 'half') throw new NotDelivered('broke-off')
-      return answer
-    },
-    async lookUp(reference, signal) {
-      await misbehave(signal)
-      return said(await database(), reference)
-    },
+    deliver: (delivery, signal) => once(delivery.reference, signal, tx => take(tx, delivery)),
+    lookUp: (reference, signal) => known<Answer>(reference, signal),
+    deliverFile: async (file, signal) => once(file.reference, signal, await readEntryFile(file)),
+    lookUpFile: (reference, signal) => known<FileAnswer>(reference, signal),
   }
 }

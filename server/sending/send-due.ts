@@ -1,22 +1,13 @@
-import type { JobResult } from '#core/contract/jobs'
-import type { DeliveryProblem } from '#core/contract/sending'
 import { MEDIA_TYPES } from '#core/exchange/document-files'
 import type { DocumentFormat } from '#core/exchange/value-document'
-import { now, nowText } from '../clock'
+import { nowText } from '../clock'
 import { database } from '../database'
 import { logError } from '../log'
 import type { JobTurn } from '../queue/turn'
-import { NotDelivered } from '../repository/not-delivered'
+import { deliverAll, deliveryProblem, firstPause, nextTry } from '../repository/delivering'
 import { repositoryAt, type Answer } from '../repository/repository'
 import { takeAnswer } from './take-answer'
 import { documentBytes } from './write-document'
-
-const MINUTE = 60_000
-/** How long a recipient may take for one answer. */
-const ANSWER_MS = 60_000
-/** How often one is tried, and how long the first pause is; each further one is twice as long. */
-const MOST_TRIES = 8
-const FIRST_PAUSE_MS = 2 * MINUTE
 
 export interface DueSending {
   id: string
@@ -49,7 +40,7 @@ async function takeDue(): Promise<DueSending | undefined> {
      FROM due, recipient r WHERE s.id = due.id AND r.id = s.recipient
      RETURNING s.id, s.recipient, r.address, r.key, s.format, s.document, due.state = 'sending' AS "isUnsure",
        s.is_whole AS "isWhole", s.tries`,
-    [nowText(), new Date(now() + FIRST_PAUSE_MS).toISOString()],
+    [nowText(), firstPause()],
   )
   return due
 }
@@ -71,41 +62,28 @@ async function answerOf(due: DueSending, signal: AbortSignal): Promise<Answer> {
   )
 }
 
-/** What is kept of a failure; what is none of the agreed ones stands in the log. */
-const problemOf = (error: unknown): string =>
-  error instanceof NotDelivered ? error.code : ('no-answer' satisfies DeliveryProblem)
-
 /** It may have been taken: the next try asks first. */
 async function noteFailure({ id, tries }: DueSending, error: unknown): Promise<void> {
   // What was sent, and the key, stay out of the log.
   logError(`Sending ${id} could not be delivered`, error)
   const sql = await database()
-  const again = tries < MOST_TRIES ? new Date(now() + FIRST_PAUSE_MS * 2 ** (tries - 1)).toISOString() : null
   await sql.query(
     `UPDATE sending SET problem = $2, next_at = $3::timestamptz, state = CASE WHEN $3::timestamptz IS NULL THEN 'failed' ELSE 'sending' END
      WHERE id = $1 AND next_at IS NOT NULL`,
-    [id, problemOf(error), again],
+    [id, deliveryProblem(error), nextTry(tries)],
   )
 }
 
 /**
- * Delivers what is due, one after the other, each once. What is not answered comes again later: 2, 4, 8, … minutes.
+ * Delivers the reports that are due, one after the other, each once. What is not answered comes again later: 2, 4, 8, …
+ * minutes.
  */
-export async function sendDue({ signal, progress }: JobTurn): Promise<JobResult> {
-  let delivered = 0
-  let unanswered = 0
-  for (let due = await takeDue(); due; due = await takeDue()) {
-    signal.throwIfAborted()
-    try {
-      const answer = await answerOf(due, AbortSignal.any([signal, AbortSignal.timeout(ANSWER_MS)]))
-      await takeAnswer(due, answer)
-      delivered++
-    } catch (error) {
-      signal.throwIfAborted()
-      unanswered++
-      await noteFailure(due, error)
-    }
-    progress(delivered + unanswered)
-  }
-  return { numbers: { delivered, unanswered }, details: [] }
+export function sendDue({ signal, progress }: JobTurn): Promise<{ delivered: number; unanswered: number }> {
+  let done = 0
+  return deliverAll(signal, {
+    takeDue,
+    deliver: async (due, until) => takeAnswer(due, await answerOf(due, until)),
+    noteFailure,
+    note: () => progress(++done),
+  })
 }

@@ -403,10 +403,15 @@ const TRIALS: Record<RouteName, () => Trial> = {
   'POST /api/settings/consequences': () => ({ body: SETTINGS }),
   'PUT /api/settings': () => ({ body: { before: SETTINGS, after: SETTINGS } }),
   'GET /api/recipients': () => ({}),
-  'POST /api/recipients': () => ({ body: { name: 'A trial', format: 'adx', address: 'stand-in' } }),
+  'POST /api/recipients': () => ({
+    body: { name: 'A trial', format: 'adx', extracts: 'none', address: 'stand-in' },
+  }),
   'PUT /api/recipients/:id': () => ({
     inside: { id: near.recipient },
-    body: { version: 1, recipient: { name: 'Another', format: 'adx', address: 'stand-in' } },
+    body: {
+      version: 1,
+      recipient: { name: 'Another', format: 'adx', extracts: 'none', address: 'stand-in' },
+    },
   }),
   'GET /api/recipients/:id/codes': () => ({ inside: { id: near.recipient } }),
   'POST /api/recipients/:id/codes': () => ({

@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { readAdx } from '#core/exchange/adx'
+import type { ExtractFileList } from '#core/contract/extracts'
 import type { DistrictReport } from '#core/contract/district-reports'
 import type { ReportFile } from '#core/contract/reports'
 import type { SendingsOfReport } from '#core/contract/sending'
@@ -158,6 +159,45 @@ describe('a signed report with two values that the recipient refuses', () => {
     await officer.open(`/gather/files/${SIGNED}`)
     await officer.reads('Codes in the file, where it comes from another system')
     await shot(officer, 'zz-files-codes')
+    await clean(officer)
+  })
+})
+
+describe('entries of a register', () => {
+  it('go to a recipient that takes them, without names, and the log has the receipt', async () => {
+    await admin.open('/recipients')
+    await admin.click('Change', 'td button')
+    await admin.pick('recipient-extracts', 'without personal answers')
+    await shot(admin, 'zz-recipient-extracts')
+    await clean(admin)
+    await admin.click('Save', 'button[type=submit]')
+    await admin.reads('Extracts: without personal answers')
+    await officer.open('/extracts/build')
+    await officer.pick('extract-of', 'Measles and rubella')
+    await officer.pick('extract-rows', 'Entries as they were filled')
+    await officer.pick('extract-format', 'FHIR responses')
+    await officer.write('#extract-name', 'Measles to the nation')
+    await officer.pick('extract-repeats', 'every day')
+    await officer.reads('to National repository')
+    await officer.reads('Personal answers stay here.')
+    await shot(officer, 'zz-extract-to-recipient')
+    await clean(officer)
+    await officer.click('Save', 'button')
+    await officer.until(async () => (await officer.at()) === '/extracts/build', 'the page')
+    const sent = async () =>
+      (await api.get<ExtractFileList>('/api/extract-files')).body.lines.find(({ state }) => state === 'sent')
+    await officer.until(async () => (await sent()) !== undefined, 'the file to be taken')
+    expect(await sent()).toMatchObject({
+      ...{ extracts: [{ name: 'Measles to the nation', personal: false }], refusedCount: 0 },
+      receipt: expect.stringMatching(/^R-/) as string,
+    })
+    expect((await sent())!.rows).toBeGreaterThan(100)
+    await officer.open('/extracts')
+    await officer.reads('every day, to National repository')
+    await clean(officer)
+    await officer.click('Files')
+    await officer.reads(/To National repository\.\s+Receipt R-/)
+    await shot(officer, 'zz-extract-sent')
     await clean(officer)
   })
 })

@@ -341,7 +341,9 @@ describe('the statements of a route that reads', () => {
     }
     await sql.query('UPDATE edition SET definition = definition || $1::jsonb', [{ caseCounts: [held] }])
     await addRegister(sql, MEASLES_CASES)
-    recipient = (await addRecipient(admin, { name: 'One', format: 'adx', address: 'stand-in' })).id
+    recipient = (
+      await addRecipient(admin, { name: 'One', format: 'adx', extracts: 'none', address: 'stand-in' })
+    ).id
     await useOwnCodes(admin, recipient, 'small')
     for (let more = 0; more < 2; more++) await grow()
     ofPair = (await listPairs(officer, {})).lines[0]!.id

@@ -52,7 +52,7 @@ const correct = (unit: string, cell: string, value: number, base: number) =>
   fillReport(personOf('clerk', unit), OCTOBER, unit, { [cell]: { value, base } }, { why: 'Counted again.' })
 
 const asked = (more: Partial<RecipientNew> = {}): RecipientNew => ({
-  ...{ name: `Repository ${uuid()}`, format: 'adx', address: 'stand-in' },
+  ...{ name: `Repository ${uuid()}`, format: 'adx', extracts: 'none', address: 'stand-in' },
   ...more,
 })
 /** A recipient that takes the dataset under our own codes. */
@@ -385,7 +385,10 @@ describe('a recipient that misbehaves', () => {
     expect(await newest(id)).toMatchObject({ state: 'failed', tries: 8, nextAt: null })
     expect(await of(id)).toMatchObject({ lack: 'waits' })
     const { version, name, format } = (await listRecipients(admin)).lines.find(one => one.id === id)!
-    await changeRecipient(admin, id, { version, recipient: { name, format, address: 'stand-in' } })
+    await changeRecipient(admin, id, {
+      version,
+      recipient: { name, format, extracts: 'none', address: 'stand-in' },
+    })
     await sendAgain(officer, (await newest(id)).id)
     await run()
     expect(await newest(id)).toMatchObject({ state: 'taken', tries: 1 })

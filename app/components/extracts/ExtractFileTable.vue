@@ -7,6 +7,7 @@ const { lines, label } = defineProps<{ lines: readonly ExtractFileLine[]; label:
 const emit = defineEmits<{ stop: [id: string] }>()
 const words = useWords()
 const { t } = words
+const deliverySays = useDeliveryWords()
 const TONES: Readonly<Record<ExtractFileLine['state'], Tone>> = {
   ...{
     waiting: 'amber',
@@ -15,10 +16,16 @@ const TONES: Readonly<Record<ExtractFileLine['state'], Tone>> = {
     stopped: 'plain',
     expired: 'plain',
     written: 'moss',
+    sending: 'amber',
+    sent: 'moss',
+    refused: 'brick',
   },
 }
-/** Problems of ours have words. */
-const problemText = (problem: string) => words.problem({ code: problem, message: problem })
+/** Problems of ours have words; of what was refused the recipient says why. */
+const problemText = ({ state, problem }: ExtractFileLine) =>
+  state === 'refused'
+    ? problem
+    : (deliverySays(problem!) ?? words.problem({ code: problem!, message: problem! }))
 const namesOf = ({ extracts }: ExtractFileLine) => extracts.map(({ name }) => name).join(', ')
 const isPersonal = ({ extracts }: ExtractFileLine) => extracts.some(({ personal }) => personal)
 </script>
@@ -48,9 +55,13 @@ const isPersonal = ({ extracts }: ExtractFileLine) => extracts.some(({ personal 
         <p v-if="one.state === 'ready' && one.expiresAt" class="small quiet">
           {{ t('extract.until', { at: words.moment(one.expiresAt) }) }}
         </p>
-        <p v-if="one.problem" class="small bad">{{ problemText(one.problem) }}</p></template
-      ></Column
-    >
+        <p v-if="one.recipient" class="small quiet">
+          {{ t('extract.toRecipient', { name: one.recipient.name }) }}
+          <template v-if="one.receipt">{{ t('extract.receipt', { receipt: one.receipt }) }}</template>
+        </p>
+        <p v-if="one.problem" class="small bad">{{ problemText(one as ExtractFileLine) }}</p>
+        <RefusedRows v-if="one.refusedCount" :rows="one.refused" :count="one.refusedCount" /></template
+    ></Column>
     <Column
       ><template #header
         ><span class="visually-hidden">{{ t('extract.download') }}</span></template
@@ -59,7 +70,7 @@ const isPersonal = ({ extracts }: ExtractFileLine) => extracts.some(({ personal 
           t('extract.downloadSize', { size: words.bytes(one.bytes) })
         }}</a
         ><Button
-          v-else-if="one.mine && one.state === 'waiting'"
+          v-else-if="one.mine && (one.state === 'waiting' || one.state === 'sending')"
           size="small"
           severity="secondary"
           text

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { DOCUMENT_FORMATS, type DocumentFormat } from '#core/exchange/value-document'
-import type { RecipientLine } from '#core/contract/sending'
+import { RECIPIENT_EXTRACTS, type RecipientExtracts, type RecipientLine } from '#core/contract/sending'
 
 /** A new recipient of signed reports, or the changes of one. Its key is written, and never shown. */
 const { recipient } = defineProps<{ recipient: RecipientLine | null }>()
@@ -8,15 +8,22 @@ const emit = defineEmits<{ done: [recipient: RecipientLine]; cancel: [] }>()
 const { t } = useI18n()
 const name = ref(recipient?.name ?? '')
 const format = ref<DocumentFormat>(recipient?.format ?? 'adx')
+const extracts = ref<RecipientExtracts>(recipient?.extracts ?? 'none')
 const address = ref(recipient?.address ?? '')
 const key = ref('')
 const removesKey = ref(false)
 const formats = computed(() => DOCUMENT_FORMATS.map(value => ({ value, label: t(`recipient.as.${value}`) })))
+const takesExtracts = computed(() =>
+  RECIPIENT_EXTRACTS.map(value => ({ value, label: t(`recipient.takesExtracts.${value}`) })),
+)
 const { busy, problem, run } = useAct()
 /** Nothing written: the key stays as it is. */
 const keyToSave = () => (removesKey.value ? { key: null } : key.value ? { key: key.value } : {})
 async function save() {
-  const body = { name: name.value, format: format.value, address: address.value.trim(), ...keyToSave() }
+  const body = {
+    ...{ name: name.value, format: format.value, extracts: extracts.value, address: address.value.trim() },
+    ...keyToSave(),
+  }
   await run(async () => {
     const saved = recipient
       ? await callApi('PUT /api/recipients/:id', {
@@ -73,6 +80,14 @@ async function save() {
         <label v-if="recipient?.hasKey" class="small"
           ><input v-model="removesKey" type="checkbox" /> {{ t('recipient.removeKey') }}</label
         >
+      </div>
+      <div class="field wide">
+        <PickOne
+          v-model="extracts"
+          input-id="recipient-extracts"
+          :label="t('recipient.extracts')"
+          :options="takesExtracts"
+        /><small class="quiet">{{ t('recipient.extractsHint') }}</small>
       </div>
     </div>
     <FormEnd :problem="problem" :label="t('act.save')" :busy="busy" @cancel="emit('cancel')" />

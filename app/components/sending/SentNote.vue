@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { DELIVERY_PROBLEMS, type SendingLine } from '#core/contract/sending'
+import type { SendingLine } from '#core/contract/sending'
 import type { Tone } from '~/components/common/WordTag.vue'
 
 /** One sending: how far it is, its receipt, and what was refused of it. */
@@ -15,6 +15,7 @@ const emit = defineEmits<{ act: [what: 'again' | 'stop'] }>()
 const words = useWords()
 const { t } = words
 const session = useSession()
+const deliverySays = useDeliveryWords()
 const TONES: Readonly<Record<SendingLine['state'], Tone>> = {
   ...({ waiting: 'amber', sending: 'amber', taken: 'moss', stopped: 'plain' } as const),
   ...({ partly: 'brick', refused: 'brick', failed: 'brick' } as const),
@@ -24,9 +25,7 @@ const placeOf = ({ unit, cellName, cell }: SendingLine['refusals'][number]) =>
 /** What the recipient says of what it refused as a whole, or why it was not reached. */
 const problem = computed(() => {
   if (!line.problem || line.state === 'refused') return line.problem ?? ''
-  const [code, status = ''] = line.problem.split(':')
-  const known = DELIVERY_PROBLEMS.find(one => one === code) ?? 'no-answer'
-  return t(`sending.why.${known}`, { status })
+  return deliverySays(line.problem) ?? line.problem
 })
 const isMoving = computed(() => line.state === 'waiting' || line.state === 'sending')
 /** Called as at the signatures themselves. */

@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { EXTRACT_REPEATS, type ExtractSave } from '#core/contract/extracts'
 import { useExtractColumns } from '~/extracts/useExtractColumns'
 import { newExtract, useExtractDraft } from '~/extracts/useExtractDraft'
 import { useExtractFile } from '~/extracts/useExtractFile'
@@ -17,7 +16,7 @@ const { draft, isChanged, begin, settle, saved, forget } = useExtractDraft(() =>
 
 /** What can be taken, and the saved extract where one is opened. */
 const start = useLoad(async () => {
-  const [sources, { hasFolder }] = await Promise.all([
+  const [sources, { hasFolder, recipients }] = await Promise.all([
     callApi('GET /api/extract-sources', {}),
     callApi('GET /api/extracts', { query: {} }),
   ])
@@ -25,17 +24,10 @@ const start = useLoad(async () => {
   if (!draft.value && own) begin(own)
   else if (!draft.value && sources[0])
     begin(newExtract(sources[0], words.locale.value === 'fr' ? 'fr' : 'en'))
-  return { sources, own, hasFolder }
+  return { sources, own, hasFolder, recipients }
 })
 const { definition, fields, vocabulary, labelOf, chosen, add, remove, ofSheet, setSheet, isWhole, preview } =
   useExtractColumns(draft, settle, () => start.data.value?.own?.definition ?? null)
-const repeatOptions = computed(() => [
-  { value: null as ExtractSave['repeats'], label: t('extract.every.never') },
-  ...EXTRACT_REPEATS.map(value => ({
-    value: value as ExtractSave['repeats'],
-    label: t(`extract.every.${value}`),
-  })),
-])
 const settings = computed(() => ({
   heads: (['short', 'path', 'label'] as const).map(value => ({ value, label: t(`extract.heads.${value}`) })),
   choices: (['label', 'code'] as const).map(value => ({ value, label: t(`extract.choices.${value}`) })),
@@ -76,8 +68,8 @@ const takeOut = () =>
     },
   ])
 async function save() {
-  const { id: own, version, shared, repeats, onlyNew } = draft.value!
-  const body = { name: nameText.value, definition: definition.value, shared, repeats, onlyNew }
+  const { id: own, version, shared, repeats, onlyNew, recipient } = draft.value!
+  const body = { name: nameText.value, definition: definition.value, shared, repeats, onlyNew, recipient }
   await run(async () => {
     const line =
       own && isMine.value
@@ -186,18 +178,14 @@ async function discard() {
                 {{ t('extract.share') }}</label
               >
             </div>
-            <div v-if="isMine && data.hasFolder" class="row">
-              <PickOne
-                v-model="draft!.repeats"
-                input-id="extract-repeats"
-                :label="t('extract.repeats')"
-                :options="repeatOptions"
-              />
-              <label v-if="draft!.repeats" class="row"
-                ><Checkbox v-model="draft!.onlyNew" binary input-id="extract-only-new" />
-                {{ t('extract.onlyNew') }}</label
-              >
-            </div>
+            <ExtractRepeats
+              v-if="isMine && (data.hasFolder || data.recipients.length)"
+              v-model:repeats="draft!.repeats"
+              v-model:only-new="draft!.onlyNew"
+              v-model:recipient="draft!.recipient"
+              :has-folder="data.hasFolder"
+              :recipients="data.recipients"
+            />
             <ProblemNote :problem="preview.problem.value" />
             <p v-if="!definition.columns.length" class="quiet" role="status">{{ t('extract.noColumns') }}</p>
             <LoadState v-else v-slot="{ data: shown }" :load="preview">

@@ -102,9 +102,14 @@ async function stop(id: string) {
               <WordTag v-if="one.shared" tone="dusk">{{ t('extract.shared') }}</WordTag></template
             ></Column
           >
-          <Column v-if="data.hasFolder" :header="t('extract.repeats')"
+          <Column v-if="data.hasFolder || data.recipients.length" :header="t('extract.repeats')"
             ><template #body="{ data: one }"
-              ><template v-if="one.repeats">{{ t(`extract.every.${one.repeats}`) }}</template>
+              ><template v-if="one.repeats"
+                >{{ t(`extract.every.${one.repeats}`) }},
+                {{
+                  one.recipientName ? t('extract.to', { name: one.recipientName }) : t('extract.into')
+                }}</template
+              >
               <p v-if="one.repeats && one.nextAt" class="small quiet">
                 {{ t('extract.nextAt', { at: words.moment(one.nextAt) }) }}
               </p>

@@ -72,7 +72,10 @@ async function end() {
               </p>
               <NuxtLink v-if="!one.datasets.length" :to="`/recipients/${one.id}`">{{
                 t('recipient.giveCodes')
-              }}</NuxtLink></template
+              }}</NuxtLink>
+              <p v-if="one.extracts !== 'none'" class="small quiet">
+                {{ t('recipient.extracts') }}: {{ t(`recipient.takesExtracts.${one.extracts}`) }}
+              </p></template
             ></Column
           >
           <Column :header="t('recipient.lastAnswer')"

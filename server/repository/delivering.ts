@@ -1,0 +1,61 @@
+import type { DeliveryProblem } from '#core/contract/sending'
+import { now } from '../clock'
+import { NotDelivered } from './not-delivered'
+
+const MINUTE = 60_000
+/** How long a recipient may take for one answer. */
+const ANSWER_MS = 60_000
+/** How often one is tried, and how long the first pause is; each further one is twice as long. */
+const MOST_TRIES = 8
+const FIRST_PAUSE_MS = 2 * MINUTE
+
+/** What is tried the first time is tried again then, should this process die meanwhile. */
+export const firstPause = (): string => new Date(now() + FIRST_PAUSE_MS).toISOString()
+
+/** When one that was tried so often is tried again; null: it is given up. */
+export const nextTry = (tries: number): string | null =>
+  tries < MOST_TRIES ? new Date(now() + FIRST_PAUSE_MS * 2 ** (tries - 1)).toISOString() : null
+
+/** What is kept of a failure; what is none of the agreed ones stands in the log. */
+export const deliveryProblem = (error: unknown): string =>
+  error instanceof NotDelivered ? error.code : ('no-answer' satisfies DeliveryProblem)
+
+/** Ends when the job is stopped, or when the recipient has taken too long. */
+const answerSignal = (signal: AbortSignal): AbortSignal =>
+  AbortSignal.any([signal, AbortSignal.timeout(ANSWER_MS)])
+
+/**
+ * Delivers what is due, one after the other. What may have been delivered already is asked about first.
+ *
+ * @param takeDue marks the next one as on its way, so that the next process asks about it should this one die
+ */
+export async function deliverAll<Due>(
+  signal: AbortSignal,
+  {
+    takeDue,
+    deliver,
+    noteFailure,
+    note,
+  }: {
+    takeDue: () => Promise<Due | undefined>
+    deliver: (due: Due, signal: AbortSignal) => Promise<void>
+    noteFailure: (due: Due, error: unknown) => Promise<void>
+    note: () => void
+  },
+): Promise<{ delivered: number; unanswered: number }> {
+  let delivered = 0
+  let unanswered = 0
+  for (let due = await takeDue(); due; due = await takeDue()) {
+    signal.throwIfAborted()
+    try {
+      await deliver(due, answerSignal(signal))
+      delivered++
+    } catch (error) {
+      signal.throwIfAborted()
+      unanswered++
+      await noteFailure(due, error)
+    }
+    note()
+  }
+  return { delivered, unanswered }
+}
