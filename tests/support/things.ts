@@ -219,7 +219,7 @@ export async function makeThings(
 async function makeSending(address: string, officer: Client, code: string): Promise<[string, string]> {
   const root = await Client.signedIn(address, 'admin')
   const { body: recipient } = await root.post<{ id: string }>('/api/recipients', {
-    ...{ name: `Recipient of ${code}`, format: 'json', address: 'stand-in:down' },
+    ...{ name: `Recipient of ${code}`, format: 'json', extracts: 'none', address: 'stand-in:down' },
   })
   await root.post(`/api/recipients/${recipient.id}/codes/ours`, { dataset: 'monthly_summary' })
   const path = `/api/district-reports/${SIGNED}/sendings`
