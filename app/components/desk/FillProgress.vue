@@ -1,10 +1,13 @@
 <script setup lang="ts">
+import { refDebounced } from '@vueuse/core'
 import type { ReportEntry } from '~/reports/useReportEntry'
 
 /** How much of the report is answered. A part of its own: it changes at every key, and nothing else need be drawn for it. */
 const { entry } = defineProps<{ entry: ReportEntry }>()
 const { t } = useI18n()
-const share = computed(() => entry.filled.value.answered / (entry.filled.value.applies || 1))
+/** A moment later: the key itself, and what it raises, are painted first. */
+const filled = refDebounced(entry.filled, 100)
+const share = computed(() => filled.value.answered / (filled.value.applies || 1))
 </script>
 
 <template>
@@ -13,8 +16,8 @@ const share = computed(() => entry.filled.value.answered / (entry.filled.value.a
     role="progressbar"
     :aria-label="t('fill.progress')"
     aria-valuemin="0"
-    :aria-valuemax="entry.filled.value.applies"
-    :aria-valuenow="entry.filled.value.answered"
+    :aria-valuemax="filled.applies"
+    :aria-valuenow="filled.answered"
   >
     <span :style="{ transform: `scaleX(${share})` }" />
   </div>

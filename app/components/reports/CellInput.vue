@@ -127,27 +127,29 @@ function onFocus(event: FocusEvent) {
 </script>
 
 <template>
-  <div :class="['cell', worst]">
-    <input
-      :value="text"
-      :data-cell="cell"
-      :data-row="row"
-      :data-column="column"
-      type="text"
-      :inputmode="takesDecimals ? 'decimal' : 'numeric'"
-      autocomplete="off"
-      :class="{ given: content.kind !== 'value' && content.kind !== 'blank' }"
-      :placeholder="placeholder"
-      :readonly="!entry?.editable.value"
-      :aria-label="label"
-      :aria-invalid="worst === 'mustFix'"
-      :aria-describedby="doubts.length || problem ? `said-${cell}` : context ? `usual-${cell}` : undefined"
-      @input="onInput"
-      @keydown="onKey"
-      @paste="onPaste"
-      @focus="onFocus"
-      @blur="entry?.outbox.flush()"
-    />
+  <div class="cell">
+    <div :class="['box', worst, { readonly: !entry?.editable.value }]">
+      <input
+        :value="text"
+        :data-cell="cell"
+        :data-row="row"
+        :data-column="column"
+        type="text"
+        :inputmode="takesDecimals ? 'decimal' : 'numeric'"
+        autocomplete="off"
+        :class="{ given: content.kind !== 'value' && content.kind !== 'blank' }"
+        :placeholder="placeholder"
+        :readonly="!entry?.editable.value"
+        :aria-label="label"
+        :aria-invalid="worst === 'mustFix'"
+        :aria-describedby="doubts.length || problem ? `said-${cell}` : context ? `usual-${cell}` : undefined"
+        @input="onInput"
+        @keydown="onKey"
+        @paste="onPaste"
+        @focus="onFocus"
+        @blur="entry?.outbox.flush()"
+      />
+    </div>
     <span v-if="context" :id="`usual-${cell}`" class="context">{{ context }}</span>
     <i
       v-if="report.file.comments[cell]"
@@ -162,21 +164,30 @@ function onFocus(event: FocusEvent) {
 .cell {
   position: relative;
 }
-/* A box of its own: what is typed in it does not lay the page out anew, of which it would be a flexible part. */
-input {
-  display: block;
-  contain: strict;
+/* The frame shows the state, not the field: to style a field anew costs four times as much, at each key. */
+.box {
   margin-left: auto;
   width: 84px;
   height: 40px;
+  color: var(--ink-9);
+  background: var(--card);
+  border: 1px solid color-mix(in srgb, var(--ink-5) 55%, var(--card));
+  border-radius: 8px;
+}
+/* By itself: what is typed in it does not lay the page out anew, of which it would be a flexible part. */
+input {
+  display: block;
+  contain: strict;
+  width: 100%;
+  height: 100%;
   padding: 0 10px;
   text-align: right;
   font: 500 17px var(--body);
   font-variant-numeric: tabular-nums;
   scroll-margin: 90px 0 170px; /* clear of the head and of the fixed foot */
-  color: var(--ink-9);
-  background: var(--card);
-  border: 1px solid color-mix(in srgb, var(--ink-5) 55%, var(--card));
+  color: inherit;
+  background: none;
+  border: 0;
   border-radius: 8px;
 }
 input::placeholder {
@@ -187,23 +198,25 @@ input.given::placeholder {
   font-size: 13px;
 }
 input:focus {
+  outline: none;
+}
+.box:focus-within {
   outline: 2px solid var(--plum-5);
-  outline-offset: 0;
   background: var(--amber-0);
 }
-input:read-only {
+.box.readonly {
   background: var(--sand);
   border-color: var(--line);
 }
-.mustFix input {
+.box.mustFix {
   border-color: var(--brick-7);
   background: var(--brick-0);
 }
-.explain input {
+.box.explain {
   border-color: var(--amber-5);
   background: var(--amber-0);
 }
-.note input {
+.box.note {
   border-color: var(--dusk-7);
 }
 .context {
@@ -223,7 +236,7 @@ input:read-only {
   color: var(--dusk-7);
 }
 @container (width < 600px) {
-  input {
+  .box {
     height: 44px;
     width: 78px;
   }

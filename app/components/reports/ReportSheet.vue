@@ -96,8 +96,10 @@ useKeys([
   padding: 0;
   overflow: hidden;
 }
-.paper :deep(.cell input) {
+.paper :deep(.cell .box) {
   height: 32px;
+}
+.paper :deep(.cell input) {
   font-size: 15px;
 }
 .paper :deep(.line) {
