@@ -1,11 +1,8 @@
-import { setResponseHeaders } from 'h3'
 import { exportBundle } from '../bundles/bundle'
 import { defineRoute } from '../http/define-route'
+import { answerAsFile } from '../http/file-headers'
 
 export default defineRoute('GET /api/definitions', async ({ access, event }) => {
-  setResponseHeaders(event, {
-    'content-type': 'application/json; charset=utf-8',
-    'content-disposition': 'attachment; filename="definitions.json"',
-  })
+  answerAsFile(event, { name: 'definitions.json', type: 'application/json; charset=utf-8' })
   return exportBundle(access)
 })
