@@ -16,6 +16,7 @@ interface DueFile {
   /** Was it on its way before this turn? Then the recipient may have it. */
   isUnsure: boolean
   tries: number
+  bytes: number
 }
 
 /** Is there a file to send to a recipient? */
@@ -29,7 +30,7 @@ async function takeDue(): Promise<DueFile | undefined> {
   const [due] = await sql.query<DueFile>(
     `WITH due AS (SELECT id, tries FROM extract_file WHERE next_at <= $1 ORDER BY next_at, id LIMIT 1 FOR UPDATE SKIP LOCKED)
      UPDATE extract_file f SET tries = f.tries + 1, next_at = $2 FROM due, recipient r WHERE f.id = due.id AND r.id = f.recipient
-     RETURNING f.id, f.name, f.media_type AS "mediaType", f.is_whole AS "isWhole", r.address, r.key, due.tries > 0 AS "isUnsure", f.tries`,
+     RETURNING f.id, f.name, f.media_type AS "mediaType", f.is_whole AS "isWhole", r.address, r.key, due.tries > 0 AS "isUnsure", f.tries, f.bytes`,
     [nowText(), firstPause()],
   )
   return due
@@ -74,5 +75,9 @@ async function noteFailure({ id, tries }: DueFile, error: unknown): Promise<void
 /** Delivers the files that are due to their recipients, each once. @returns how many were answered, and were not */
 export function sendFiles({ signal, progress }: JobTurn): Promise<{ delivered: number; unanswered: number }> {
   let done = 0
-  return deliverAll(signal, { takeDue, deliver, noteFailure, note: () => progress(++done) })
+  return deliverAll(signal, {
+    ...{ takeDue, deliver, noteFailure },
+    bytes: ({ bytes }) => bytes,
+    note: () => progress(++done),
+  })
 }

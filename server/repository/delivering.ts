@@ -20,25 +20,31 @@ export const nextTry = (tries: number): string | null =>
 export const deliveryProblem = (error: unknown): string =>
   error instanceof NotDelivered ? error.code : ('no-answer' satisfies DeliveryProblem)
 
-/** Ends when the job is stopped, or when the recipient has taken too long. */
-const answerSignal = (signal: AbortSignal): AbortSignal =>
-  AbortSignal.any([signal, AbortSignal.timeout(ANSWER_MS)])
+/** What a line carries at the least, in bytes a millisecond (0.4 Mbit/s), and how long the rest waits for one file. */
+const SLOWEST_LINE = 50
+const LONGEST_MS = 30 * MINUTE
+/** How long giving a recipient so many bytes may take, with its answer. */
+const patience = (bytes: number): number =>
+  Math.min(ANSWER_MS + Math.ceil(bytes / SLOWEST_LINE), LONGEST_MS)
 
 /**
  * Delivers what is due, one after the other. What may have been delivered already is asked about first.
  *
  * @param takeDue marks the next one as on its way, so that the next process asks about it should this one die
+ * @param bytes how many are delivered: a large file may take longer than a report
  */
 export async function deliverAll<Due>(
   signal: AbortSignal,
   {
     takeDue,
     deliver,
+    bytes = () => 0,
     noteFailure,
     note,
   }: {
     takeDue: () => Promise<Due | undefined>
     deliver: (due: Due, signal: AbortSignal) => Promise<void>
+    bytes?: (due: Due) => number
     noteFailure: (due: Due, error: unknown) => Promise<void>
     note: () => void
   },
@@ -48,7 +54,8 @@ export async function deliverAll<Due>(
   for (let due = await takeDue(); due; due = await takeDue()) {
     signal.throwIfAborted()
     try {
-      await deliver(due, answerSignal(signal))
+      const patient = AbortSignal.timeout(patience(bytes(due)))
+      await deliver(due, AbortSignal.any([signal, patient]))
       delivered++
     } catch (error) {
       signal.throwIfAborted()
