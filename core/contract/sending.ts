@@ -23,7 +23,7 @@ export const MOST_RECIPIENTS = 50
 export const STAND_IN = 'stand-in'
 export const STAND_IN_WAYS = ['slow', 'down', 'half', 'hangs'] as const
 
-/** Whether extracts go to a recipient: none, those without personal answers, or any. */
+/** Whether extracts go to a recipient: none, those without personal answers, or any; the least first. */
 export const RECIPIENT_EXTRACTS = ['none', 'plain', 'personal'] as const
 export type RecipientExtracts = (typeof RECIPIENT_EXTRACTS)[number]
 

@@ -93,7 +93,7 @@ export async function saveExtract(
           repeats && nowText(),
           nowText(),
         ],
-        recipient,
+        repeats && recipient,
       ],
     )
     // The first one goes at once.
@@ -126,7 +126,7 @@ export async function changeExtract(
       `UPDATE extract SET name = $2, definition = $3, shared = $4, version = version + 1, changed_at = $5, only_new = $7,
          problem = NULL, next_at = CASE WHEN $6::text IS NULL THEN NULL WHEN repeats IS DISTINCT FROM $6 OR recipient IS DISTINCT FROM $8::uuid THEN $5::timestamptz ELSE next_at END,
          repeats = $6, recipient = $8 WHERE id = $1`,
-      [id, name.trim(), definition, shared, nowText(), repeats, onlyNew, recipient],
+      [id, name.trim(), definition, shared, nowText(), repeats, onlyNew, repeats && recipient],
     )
     if (repeats) await askForJob(tx, 'writeExtracts')
   })

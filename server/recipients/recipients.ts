@@ -1,7 +1,9 @@
 import { v7 as uuid } from 'uuid'
 import {
   MOST_RECIPIENTS,
+  RECIPIENT_EXTRACTS,
   type RecipientChange,
+  type RecipientExtracts,
   type RecipientLine,
   type RecipientList,
   type RecipientNew,
@@ -76,9 +78,12 @@ export async function addRecipient(
 }
 
 /** Holds a recipient to the end of the transaction. @throws Refusal 404 when there is none, or it was ended */
-export async function holdRecipient(tx: Sql, id: string): Promise<{ version: number }> {
-  const [row] = await tx.query<{ version: number }>(
-    'SELECT version FROM recipient WHERE id = $1 AND ended_at IS NULL FOR UPDATE',
+export async function holdRecipient(
+  tx: Sql,
+  id: string,
+): Promise<{ version: number; extracts: RecipientExtracts }> {
+  const [row] = await tx.query<{ version: number; extracts: RecipientExtracts }>(
+    'SELECT version, extracts FROM recipient WHERE id = $1 AND ended_at IS NULL FOR UPDATE',
     [id],
   )
   if (!row) throw notFound('recipient')
@@ -86,7 +91,8 @@ export async function holdRecipient(tx: Sql, id: string): Promise<{ version: num
 }
 
 /**
- * Changes a recipient. What is on its way already goes to the new address.
+ * Changes a recipient. What is on its way already goes to the new address; files of extracts stop where it may get
+ * less than before.
  * @throws Refusal 403, 404; 409 `changed` when somebody changed it meanwhile, `recipient-name`
  */
 export async function changeRecipient(
@@ -106,8 +112,20 @@ export async function changeRecipient(
          extracts = $7 WHERE id = $1`,
       [id, name.trim(), format, address, key !== undefined, key ?? null, extracts],
     )
+    if (RECIPIENT_EXTRACTS.indexOf(extracts) < RECIPIENT_EXTRACTS.indexOf(held.extracts))
+      await stopFiles(tx, id)
   })
   return lineById(sql, id)
+}
+
+/** Files of extracts on their way to a recipient go no further, and their bytes are not kept. */
+async function stopFiles(tx: Sql, recipient: string): Promise<void> {
+  await tx.query(
+    `WITH stopped AS (
+       UPDATE extract_file SET state = 'stopped', next_at = NULL WHERE recipient = $1 AND state IN ('waiting', 'sending') RETURNING id)
+     DELETE FROM extract_part WHERE file IN (SELECT id FROM stopped)`,
+    [recipient],
+  )
 }
 
 /** Ends a recipient: nothing more goes there, and what waits is stopped. @throws Refusal 403, 404 */
@@ -125,9 +143,6 @@ export async function endRecipient(access: Access, id: string): Promise<void> {
       `UPDATE sending SET state = 'stopped', next_at = NULL WHERE recipient = $1 AND next_at IS NOT NULL`,
       [id],
     )
-    await tx.query(
-      `UPDATE extract_file SET state = 'stopped', next_at = NULL WHERE recipient = $1 AND state IN ('waiting', 'sending')`,
-      [id],
-    )
+    await stopFiles(tx, id)
   })
 }

@@ -24,8 +24,7 @@ export const deliveryProblem = (error: unknown): string =>
 const SLOWEST_LINE = 50
 const LONGEST_MS = 30 * MINUTE
 /** How long giving a recipient so many bytes may take, with its answer. */
-const patience = (bytes: number): number =>
-  Math.min(ANSWER_MS + Math.ceil(bytes / SLOWEST_LINE), LONGEST_MS)
+const patience = (bytes: number): number => Math.min(ANSWER_MS + Math.ceil(bytes / SLOWEST_LINE), LONGEST_MS)
 
 /**
  * Delivers what is due, one after the other. What may have been delivered already is asked about first.

@@ -17,7 +17,12 @@ import { changeExtract, extractById, listExtracts, saveExtract } from '../../ser
 import { areFilesDue, sendFiles } from '../../server/extracts/send-files'
 import { areExtractsDue, writeDueExtracts } from '../../server/extracts/write-due'
 import { UNWATCHED } from '../../server/queue/turn'
-import { addRecipient, changeRecipient, endRecipient } from '../../server/recipients/recipients'
+import {
+  addRecipient,
+  changeRecipient,
+  endRecipient,
+  listRecipients,
+} from '../../server/recipients/recipients'
 import { addRegister, entryMade, takeEntries } from '../support/cases'
 import { makeInstallation, personOf } from '../support/installation'
 
@@ -192,7 +197,7 @@ describe('an extract that goes to a recipient', () => {
 })
 
 describe('a recipient', () => {
-  it('gets no extracts until an administrator says so, nor after one says no, nor after its end', async () => {
+  it('gets no extracts until an administrator says so, nor after one says no', async () => {
     const closed = await of('stand-in', 'none')
     await expect(save(closed.id)).rejects.toMatchObject({ code: 'extract-no-recipient' })
     expect((await listExtracts(owner, {})).recipients.map(({ id }) => id)).not.toContain(closed.id)
@@ -206,11 +211,32 @@ describe('a recipient', () => {
       changeExtract(owner, saved.id, { ...saved, version: saved.version, repeats: 'week' }),
     ).rejects.toMatchObject({ code: 'extract-no-recipient' })
 
-    const ending = await of('stand-in:down')
-    await save(ending.id)
+    // An extract that is saved without a time keeps no place.
+    await sql.query('UPDATE extract SET repeats = NULL, recipient = NULL')
+    const unplanned = await saveExtract(owner, {
+      ...{ name: 'Later', definition: ENTRIES, shared: false, repeats: null, onlyNew: false },
+      recipient: uuid(),
+    })
+    expect(unplanned.recipient).toBeNull()
+  })
+
+  it.each([
+    ['is ended', (id: string) => endRecipient(admin, id)],
+    [
+      'may get less than before',
+      async (id: string) => {
+        const one = (await listRecipients(admin)).lines.find(line => line.id === id)!
+        await changeRecipient(admin, id, { version: one.version, recipient: { ...one, extracts: 'plain' } })
+      },
+    ],
+  ])('that %s gets nothing that is on its way, and its bytes go', async (_how, act) => {
+    const { id } = await of('stand-in:down', 'personal')
+    await save(id)
     await run()
-    await endRecipient(admin, ending.id)
-    expect(await newest()).toMatchObject({ state: 'stopped' })
+    expect(await newest()).toMatchObject({ state: 'sending' })
+    await act(id)
+    expect(await newest()).toMatchObject({ state: 'stopped', nextAt: null })
+    expect(await sql.query('SELECT 1 FROM extract_part')).toEqual([])
   })
 })
 
