@@ -1,6 +1,9 @@
 /** Pages of the desk that come before anybody is at work there. */
 const BEFORE = new Set(['/desk/pair', '/desk/sign-in', '/desk/pin', '/desk/unlock'])
 
+/** Pages of the office that are used where there is no network. */
+const ON_THE_ROAD = ['/gather/recount/']
+
 /** Where somebody at a facility's device has to go first: pairing, signing in, a PIN, unlocking. */
 async function gate(path: string, next: string) {
   const vault = useVault()
@@ -34,7 +37,8 @@ export default defineNuxtRouteMiddleware(async to => {
   const session = useSession()
   const vault = useVault()
   if (vault.isOpen) return navigateTo('/desk')
-  if (!session.view) await session.load()
+  const onTheRoad = ON_THE_ROAD.some(path => to.path.startsWith(path))
+  if (!session.view) await session.load(onTheRoad)
   if (!session.view) {
     // A facility's device is no office: without a session of the office it opens as what it is.
     await vault.load()

@@ -1,8 +1,11 @@
 import { defineStore } from 'pinia'
 import type { SessionView } from '#core/contract/people'
 import { may, type Permission } from '#core/contract/permission'
-import { callApi } from '~/common/useApi'
+import { forgetAnswers, keepAnswer, keptAnswer } from '~/common/keptAnswers'
+import { ApiProblem, callApi } from '~/common/useApi'
 import { correctClock } from '~/common/useClock'
+
+const KEPT_SESSION = 'session'
 
 /** Who is signed in, and what the district that they look at is. */
 export const useSession = defineStore('session', () => {
@@ -14,21 +17,36 @@ export const useSession = defineStore('session', () => {
   /** The district that is looked at; null is the whole area, undefined nothing chosen yet. */
   const district = ref<string | null>()
 
-  function take(next: SessionView) {
+  function show(next: SessionView | null) {
     view.value = next
-    correctClock(next.now)
+    if (!next) return
     const isKnown = district.value === null || next.districts.some(({ code }) => code === district.value)
     if (!isKnown) district.value = next.districts[0]?.code ?? next.branch?.unit.code ?? null
+  }
+  function take(next: SessionView) {
+    correctClock(next.now)
+    show(next)
   }
 
   /**
    * Finds out who is signed in; nobody, without a network: at the desk a device knows its people by itself.
+   *
+   * @param onTheRoad of a page that is used without a network: then it is who opened one in this browser last. What
+   *   they may see is what is kept here, and the server asks again before it takes anything.
    */
-  async function load(): Promise<void> {
-    const found = await callApi('GET /api/session', {}).catch(() => null)
-    if (found) take(found)
-    else view.value = null
+  async function load(onTheRoad = false): Promise<void> {
+    try {
+      const found = await callApi('GET /api/session', {})
+      if (found) take(found)
+      else show(null)
+    } catch (problem) {
+      const isOffline = problem instanceof ApiProblem && problem.unreachable
+      // What it says of the time is of another day: the clock stays as it was corrected then.
+      show(onTheRoad && isOffline ? keptAnswer<SessionView>(KEPT_SESSION) : null)
+    }
   }
+  /** Pages that are used on the road can be opened anew without a network. */
+  const keepForTheRoad = () => keepAnswer(KEPT_SESSION, view.value)
 
   async function signIn(userName: string, password: string): Promise<void> {
     take(await callApi('POST /api/session', { body: { userName, password } }))
@@ -44,6 +62,7 @@ export const useSession = defineStore('session', () => {
 
   async function signOut(everywhere: boolean): Promise<void> {
     await (everywhere ? callApi('DELETE /api/sessions', {}) : callApi('DELETE /api/session', {}))
+    forgetAnswers()
     view.value = null
     district.value = undefined
   }
@@ -79,6 +98,7 @@ export const useSession = defineStore('session', () => {
     enter,
     leave,
     load,
+    keepForTheRoad,
     signIn,
     comeIn,
     signOut,

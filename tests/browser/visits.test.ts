@@ -93,6 +93,11 @@ describe('a recount', () => {
     await fields[1]!.sendKeys('210')
     await officer.click('Save the count')
     await officer.reads(/network/i)
+    // The telephone was put away, and its page is opened anew where there is no network.
+    await officer.run('return navigator.serviceWorker.ready.then(() => true)')
+    await officer.open(SHEET)
+    await officer.see('.item input')
+    await shot(officer, 'zz-recount-offline')
     await officer.network(true)
     await officer.open(SHEET)
     await officer.see('.item input')

@@ -5,8 +5,15 @@ const { t } = words
 const route = useRoute()
 const unit = computed(() => String(route.params.unit))
 const { asked, ask } = useAsked(['round', 'visit'])
+const session = useSession()
+onMounted(() => session.keepForTheRoad())
+/** Each answer stays in this browser: a telephone that was put away opens the page anew where there is no network. */
+const place = (...of: string[]) => ['recount', session.view?.person.id, ...of].join(' ')
 const choices = useLoad(
-  () => callApi('GET /api/facilities/:unit/recounts', { params: { unit: unit.value } }),
+  () =>
+    askedOrKept(place(unit.value), () =>
+      callApi('GET /api/facilities/:unit/recounts', { params: { unit: unit.value } }),
+    ),
   () => unit.value,
 )
 /** What was counted is looked at again; else the newest report is counted. */
@@ -27,10 +34,13 @@ const options = computed(() =>
   })),
 )
 const sheet = useLoad(
-  async () =>
-    round.value
-      ? callApi('GET /api/reports/:round/:unit/recount', { params: { round: round.value, unit: unit.value } })
-      : null,
+  async () => {
+    const params = { round: round.value ?? '', unit: unit.value }
+    if (!params.round) return null
+    return askedOrKept(place(unit.value, params.round), () =>
+      callApi('GET /api/reports/:round/:unit/recount', { params }),
+    )
+  },
   () => [round.value, unit.value],
 )
 /** A form is begun anew after what was typed was saved or thrown away. */
