@@ -114,12 +114,18 @@ export function questions(person: (userName: string) => Access): Question[] {
       [of(unit)],
     ],
   ]
+  /** Every list of cases says of how many it shows some. */
+  const caseCount = (unit: string): Statements[number] => [
+    `SELECT count(*) FROM case_record c JOIN unit_latest u ON u.code = c.unit WHERE u.path @> $1::text[]`,
+    [of(unit)],
+  ]
   const caseRows = (unit: string): Statements => [
     [
       `WITH page AS (SELECT c.id, c.last_on FROM case_record c JOIN unit_latest u ON u.code = c.unit WHERE u.path @> $1::text[] ORDER BY c.last_on DESC LIMIT 50)
        SELECT e.case_id, e.form, e.answers, e.happened_on, page.last_on FROM page JOIN case_entry e ON e.case_id = page.id`,
       [of(unit)],
     ],
+    caseCount(unit),
   ]
   return [
     {
@@ -216,6 +222,7 @@ export function questions(person: (userName: string) => Access): Question[] {
            ORDER BY (c.known -> 'birth_weight' ->> 'value')::float8 DESC LIMIT 50`,
           [of('west_reach')],
         ],
+        caseCount('west_reach'),
       ],
     },
     {
@@ -227,13 +234,25 @@ export function questions(person: (userName: string) => Access): Question[] {
           `SELECT c.id, c.known FROM case_record c WHERE c.search_text LIKE '%quiley%' ORDER BY c.last_on DESC LIMIT 50`,
           [],
         ],
+        caseCount('west_reach'),
       ],
     },
     {
       name: 'pairs of a district',
       http: { userName: officer.userName, path: '/api/case-pairs' },
       ask: () => listPairs(officer, {}),
-      plain: [[`SELECT * FROM case_pair WHERE state = 'open' ORDER BY score DESC LIMIT 30`, []]],
+      plain: [
+        [
+          `SELECT p.* FROM case_pair p JOIN unit_latest u ON u.code = p.one_unit JOIN unit_latest v ON v.code = p.other_unit
+           WHERE p.state = 'open' AND (u.path @> $1::text[] OR v.path @> $1::text[]) ORDER BY p.score DESC LIMIT 30`,
+          [of(DISTRICT)],
+        ],
+        [
+          `SELECT p.state, count(*) FROM case_pair p JOIN unit_latest u ON u.code = p.one_unit JOIN unit_latest v ON v.code = p.other_unit
+           WHERE u.path @> $1::text[] OR v.path @> $1::text[] GROUP BY 1`,
+          [of(DISTRICT)],
+        ],
+      ],
     },
     {
       name: 'one case',

@@ -37,7 +37,7 @@ export function columnsOf(asked: CaseQuery, register: CaseRegister | null): stri
   return columns
 }
 
-/** Conditions of everything that is asked for, but the page. @throws Refusal 400, 403, 404 */
+/** Conditions on a case `c` of the branch that is asked for, without the filters and the page. @throws Refusal 400, 403, 404 */
 export async function conditionsOf(
   access: Access,
   asked: CaseQuery,
@@ -45,14 +45,18 @@ export async function conditionsOf(
 ): Promise<Where> {
   const where = new Where()
   const branch = asked.unit ? (await unitAsked(access, asked.unit)).code : access.branch
-  const path = where.param(branchPath(branch))
   where.parts.push('c.merged_into IS NULL')
-  if (asked.state === 'gone')
-    where.parts.push(
-      `c.shared_with <> '{}' AND NOT u.path @> ${path}::text[]`,
-      `EXISTS (SELECT 1 FROM jsonb_array_elements(c.moves) move JOIN unit_latest had ON had.code = move ->> 'from' WHERE had.path @> ${path}::text[])`,
-    )
-  else where.parts.push(`u.path @> ${path}::text[]`)
+  if (branch !== null) {
+    const path = where.param(branchPath(branch))
+    // Its units first: joined to each of 100,000 cases they would take twice as long to count.
+    const inside = `(SELECT b.code FROM unit_latest b WHERE b.path @> ${path}::text[])`
+    if (asked.state === 'gone')
+      where.parts.push(
+        `c.shared_with <> '{}' AND c.unit NOT IN ${inside}`,
+        `EXISTS (SELECT 1 FROM jsonb_array_elements(c.moves) move WHERE move ->> 'from' IN ${inside})`,
+      )
+    else where.parts.push(`c.unit IN ${inside}`)
+  } else if (asked.state === 'gone') where.parts.push('false')
   if (register) where.parts.push(`c.register = ${where.param(register.code)}`)
   if (access.ownOnly) where.parts.push(enteredBy('c', where.param(access.id)))
   where.parts.push(await sharedCases(await database(), access, where))

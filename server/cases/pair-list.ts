@@ -28,11 +28,6 @@ const COLUMNS = `p.id, p.register, p.state, p.score, p.parts, p.found_at AS "fou
   u.path AS "onePath", v.path AS "otherPath"`
 const JOINED = `case_pair p JOIN case_record c ON c.id = p.one JOIN unit_latest u ON u.code = c.unit
   JOIN case_record d ON d.id = p.other JOIN unit_latest v ON v.code = d.unit`
-/** Both are of the units `$1` (null: all are): the person can decide. */
-const DECIDES = '($1::text[] IS NULL OR p.one_unit = ANY($1) AND p.other_unit = ANY($1))'
-/** One of the two at least is of the units `$1`. */
-const SEEN = '($1::text[] IS NULL OR p.one_unit = ANY($1) OR p.other_unit = ANY($1))'
-
 /** For queries: the condition that both cases of a pair `p` are shared with a person. @param where gets its parameters */
 async function bothSeen(sql: Pick<Sql, 'query'>, access: Access, where: Where): Promise<string> {
   const condition = await sharedCases(sql, access, where)
@@ -74,32 +69,33 @@ async function linesOf(
  */
 export async function listPairs(access: Access, asked: PairQuery): Promise<PairList> {
   const sql = await database()
+  const seen = new Where()
   const units = await unitsSeen(sql, access)
-  const [shared, sharedCounted] = [new Where(6), new Where(3)]
-  const bothShared = await bothSeen(sql, access, shared)
-  const bothCounted = await bothSeen(sql, access, sharedCounted)
+  // Every unit is of the branch where that is the whole tree.
+  const own = units && `ANY(${seen.param(units)}::text[])`
+  const decides = own ? `(p.one_unit = ${own} AND p.other_unit = ${own})` : 'true'
+  if (own) seen.parts.push(`(p.one_unit = ${own} OR p.other_unit = ${own})`)
+  seen.parts.push(await bothSeen(sql, access, seen))
+  if (asked.register) seen.parts.push(`p.register = ${seen.param(asked.register)}`)
+  const where = seen.copy()
+  if (asked.case)
+    where.parts.push(`p.state <> 'unlike' AND ${where.param(asked.case)}::uuid IN (p.one, p.other)`)
+  else where.parts.push(`p.state = ${where.param(asked.state ?? 'open')}`)
+  if (asked.after)
+    where.parts.push(
+      `(${decides}, p.score, p.id) < (SELECT ${decides}, p.score, p.id FROM case_pair p WHERE p.id = ${where.param(asked.after)}::uuid)`,
+    )
   const rows = await sql.query<Row>(
     `WITH page AS (
-       SELECT p.id, ${DECIDES} AS decides, p.score FROM case_pair p
-       WHERE ${SEEN} AND ${bothShared} AND CASE WHEN $5::uuid IS NULL THEN p.state = $2 ELSE p.state <> 'unlike' AND $5 IN (p.one, p.other) END
-         AND ($3::text IS NULL OR p.register = $3) AND ($4::uuid IS NULL
-           OR (${DECIDES}, p.score, p.id) < (SELECT ${DECIDES}, p.score, p.id FROM case_pair p WHERE p.id = $4))
+       SELECT p.id, ${decides} AS decides, p.score FROM case_pair p WHERE ${where.text}
        ORDER BY decides DESC, p.score DESC, p.id DESC LIMIT ${PAGE + 1})
      SELECT ${COLUMNS} FROM page JOIN (${JOINED}) ON p.id = page.id
      ORDER BY page.decides DESC, page.score DESC, page.id DESC`,
-    [
-      units,
-      asked.state ?? 'open',
-      asked.register ?? null,
-      asked.after ?? null,
-      asked.case ?? null,
-      ...shared.values,
-    ],
+    where.values,
   )
   const counted = await sql.query<{ state: PairLine['state']; count: number }>(
-    `SELECT p.state, count(*)::int AS count FROM case_pair p
-     WHERE ${SEEN} AND ${bothCounted} AND ($2::text IS NULL OR p.register = $2) GROUP BY p.state`,
-    [units, asked.register ?? null, ...sharedCounted.values],
+    `SELECT p.state, count(*)::int AS count FROM case_pair p WHERE ${seen.text} GROUP BY p.state`,
+    seen.values,
   )
   return {
     lines: await linesOf(sql, access, rows.slice(0, PAGE), await newestRegisters(sql)),

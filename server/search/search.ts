@@ -122,7 +122,7 @@ async function findItems(sql: Pick<Sql, 'query'>, rank: Rank): Promise<SearchHit
 
 /** Cases by any of their answers that are searched for; named by what their register shows of them first. */
 async function findCases(access: Access, typed: string): Promise<SearchHit[]> {
-  const { lines } = await listCases(access, { find: typed }, MOST_EACH)
+  const { lines } = await listCases(access, { find: typed }, { most: MOST_EACH, isCounted: false })
   return lines.map(({ id, register, unit, answers }) => {
     const texts = Object.values(answers).flatMap(content =>
       content.kind === 'value' && typeof content.value === 'string' ? [content.value] : [],

@@ -52,7 +52,7 @@ beforeAll(async () => {
 afterAll(closeDatabase)
 
 const ask = (more: Partial<CaseQuery>, who = admin) =>
-  listCases(who, { register: 'measles_cases', ...more }, 1000)
+  listCases(who, { register: 'measles_cases', ...more }, { most: 1000 })
 const idsOf = async (more: Partial<CaseQuery>, who = admin) =>
   (await ask(more, who)).lines.map(({ id }) => id).sort()
 const model = (holds: (one: (typeof cases)[number]) => boolean) =>
@@ -110,7 +110,7 @@ describe('the list of a register', () => {
     const pages: string[] = []
     const asked = { register: 'measles_cases', sort, order, columns: 'full_name,told_age' }
     for (let after: string | undefined; ;) {
-      const page = await listCases(admin, { ...asked, after }, 17)
+      const page = await listCases(admin, { ...asked, after }, { most: 17 })
       expect(page.counts === null).toBe(after !== undefined)
       pages.push(...page.lines.map(({ id }) => id))
       if (!page.more) break
