@@ -20,8 +20,11 @@ const { t } = words
 const id = computed(() => `a-${answerKey.replaceAll(/[^a-z0-9]/g, '-')}`)
 const content = computed(() => work.contentOf(answerKey))
 const value = computed(() => (content.value?.kind === 'value' ? content.value.value : null))
+/** Only whether there is an answer, so that the field is not drawn anew for what the answer is. */
+const kind = computed(() => content.value?.kind)
+const reasonGiven = computed(() => (content.value?.kind === 'notKnown' ? content.value.reason : ''))
 /** Answered without a value. */
-const isGivenUp = computed(() => content.value?.kind === 'notKnown' || content.value?.kind === 'notOffered')
+const isGivenUp = computed(() => kind.value === 'notKnown' || kind.value === 'notOffered')
 const required = computed(() => work.isMissing(answerKey))
 const says = computed(() => [
   ...(work.problems[answerKey] ? [words.problem(work.problems[answerKey])] : []),
@@ -29,13 +32,6 @@ const says = computed(() => [
 ])
 const give = (next: AnswerValue | null) => work.answer(question, answerKey, next)
 const placeOf = (of: AnswerValue | null) => (typeof of === 'string' ? of : null)
-const shown = computed(() =>
-  typeof value.value === 'number' || typeof value.value === 'string'
-    ? words.value(value.value, 2)
-    : typeof value.value === 'boolean'
-      ? t(value.value ? 'answer.yes' : 'answer.no')
-      : '–',
-)
 const asking = ref(false)
 const reason = ref('')
 const REASONS = ['registerMissing', 'personAway', 'notRecorded'] as const
@@ -71,17 +67,20 @@ const unit = computed(() => {
         <p class="small">{{ words.say(question.definition) }}</p>
       </details>
     </div>
-    <p v-if="content?.kind === 'notKnown'" class="given">
-      {{ words.pair(t('cell.notKnown'), content.reason) }}
+    <p v-if="kind === 'notKnown'" class="given">
+      {{ words.pair(t('cell.notKnown'), reasonGiven) }}
       <button type="button" class="textual" @click="give(null)">{{ t('filling.change') }}</button>
     </p>
-    <p v-else-if="content?.kind === 'notOffered'" class="given">
+    <p v-else-if="kind === 'notOffered'" class="given">
       {{ t('cell.notOffered') }}
       <button type="button" class="textual" @click="give(null)">{{ t('filling.change') }}</button>
     </p>
-    <output v-else-if="question.kind === 'computed'" :aria-labelledby="`${id}-label`" class="computed">{{
-      shown
-    }}</output>
+    <ComputedAnswer
+      v-else-if="question.kind === 'computed'"
+      :answer-key="answerKey"
+      :work="work"
+      :aria-labelledby="`${id}-label`"
+    />
     <ChoiceAnswer
       v-else-if="question.kind === 'yesNo' || question.kind === 'oneOf' || question.kind === 'severalOf'"
       :question="question"
@@ -177,9 +176,6 @@ const unit = computed(() => {
   font-size: 12px;
   font-weight: 600;
   color: var(--amber-7);
-}
-.computed {
-  font: 500 17px var(--body);
 }
 .says {
   color: var(--brick-7);

@@ -48,8 +48,9 @@ const shown = computed(() => contentText(item.value, report.contentOf(cell)))
   min-width: 0;
   scroll-margin: 90px 0 170px; /* clear of the head and of the fixed foot */
 }
-/* The line around it has the same; names are as those of the numbers. */
+/* The line around it has the same, and is laid out with its stretch; names are as those of the numbers. */
 .answer :deep(.question) {
+  content-visibility: visible;
   padding: 0;
   border-bottom: 0;
 }
