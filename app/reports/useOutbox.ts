@@ -1,6 +1,7 @@
 import { v7 as uuid } from 'uuid'
 import type { DeskOutcome } from '#core/contract/desk'
 import type { CellContent } from '#core/report/cell'
+import { nextTask } from '../common/nextTask'
 import { clockNow, deviceNow } from '../common/useClock'
 import { saveCellChange, type SaveOptions } from '../device/useChangeQueue'
 import { syncSoon, useDesk } from '../device/useDesk'
@@ -58,8 +59,8 @@ export function useOutbox({ round, unit, onOutcome: tell }: OutboxOptions): Outb
   const save: Outbox['save'] = (...given) => {
     unsaved++
     const own = saving
-      // As a task of its own: the key that was typed is painted first, with what it raises.
-      .then(() => new Promise(resolve => setTimeout(resolve)))
+      // The key that was typed is painted first, with what it raises.
+      .then(nextTask)
       .then(() => saveOne(...given))
       .finally(() => {
         unsaved--
