@@ -1,6 +1,6 @@
 /**
- * Goes on in a task of its own: what was typed a moment ago is painted first. A message, because a page that is put
- * away still gets it at once, which it does not get from a timer or a frame.
+ * Goes on in a task of its own, so that the browser can paint what was typed a moment ago. A message, because a page
+ * that is put away still gets it at once, which it does not get from a timer or a frame.
  */
 export const nextTask = (): Promise<void> =>
   new Promise(resolve => {

@@ -59,7 +59,7 @@ export function useOutbox({ round, unit, onOutcome: tell }: OutboxOptions): Outb
   const save: Outbox['save'] = (...given) => {
     unsaved++
     const own = saving
-      // The key that was typed is painted first, with what it raises.
+      // The key that was typed can be painted first, with what it raises.
       .then(nextTask)
       .then(() => saveOne(...given))
       .finally(() => {
