@@ -1,7 +1,6 @@
 import { v7 as uuid } from 'uuid'
 import type { DeskOutcome } from '#core/contract/desk'
 import type { CellContent } from '#core/report/cell'
-import { nextTask } from '../common/nextTask'
 import { clockNow, deviceNow } from '../common/useClock'
 import { saveCellChange, type SaveOptions } from '../device/useChangeQueue'
 import { syncSoon, useDesk } from '../device/useDesk'
@@ -59,8 +58,6 @@ export function useOutbox({ round, unit, onOutcome: tell }: OutboxOptions): Outb
   const save: Outbox['save'] = (...given) => {
     unsaved++
     const own = saving
-      // The key that was typed can be painted first, with what it raises.
-      .then(nextTask)
       .then(() => saveOne(...given))
       .finally(() => {
         unsaved--

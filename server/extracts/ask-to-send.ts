@@ -9,7 +9,7 @@ import { Refusal } from '../refusal'
 import { today } from '../settings'
 import { takenOut } from './files'
 import { openExtract } from './open'
-import { endingOf, fileStem, kindOfFile, MEDIA_TYPES } from './pack'
+import { fileName, kindOfFile, MEDIA_TYPES } from './pack'
 import { accessFor } from './recipients'
 
 /** An extract that goes to a recipient. */
@@ -43,7 +43,7 @@ export async function askToSend(sql: Database, access: Access, extract: Sent): P
   if (!plan.sheets.length)
     throw new Refusal(422, 'extract-empty', 'No column is left that this recipient may get.')
   const kind = kindOfFile([{ format: definition.format, tables: plan.sheets.length }])
-  const file = `${fileStem(name)} ${printDay(await today())}.${endingOf(kind)}`
+  const file = fileName(name, printDay(await today()), kind)
   await sql.transaction(async tx => {
     // Two processes must not both find nothing on its way.
     await tx.query('SELECT 1 FROM extract WHERE id = $1 FOR UPDATE', [id])

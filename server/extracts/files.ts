@@ -18,7 +18,7 @@ import { conflict, notFound, Refusal } from '../refusal'
 import { today } from '../settings'
 import { printDay } from '#core/calendar/day'
 import { openExtract } from './open'
-import { endingOf, fileStem, kindOfFile, MEDIA_TYPES } from './pack'
+import { fileName, kindOfFile, MEDIA_TYPES } from './pack'
 import { partsOf } from './parts'
 import { notYours } from './saved'
 
@@ -121,8 +121,7 @@ export async function askForFile(access: Access, { extracts }: FileAsk): Promise
   }))
   const sql = await database()
   const id = uuid()
-  const stem = fileStem(kept.length === 1 ? kept[0]!.name : 'extracts')
-  const name = `${stem} ${printDay(await today())}.${endingOf(kind)}`
+  const name = fileName(kept.length === 1 ? kept[0]!.name : 'extracts', printDay(await today()), kind)
   await sql.transaction(async tx => {
     // One person at a time: two requests must not both find room.
     await tx.query('SELECT 1 FROM person WHERE id = $1 FOR UPDATE', [access.id])

@@ -1,6 +1,4 @@
-import { may } from '#core/contract/permission'
 import type { JobResult } from '#core/contract/jobs'
-import { accessById } from '../access/access'
 import { now, nowText } from '../clock'
 import { database, type Database, type Sql } from '../database'
 import { logError } from '../log'
@@ -9,6 +7,7 @@ import type { JobTurn } from '../queue/turn'
 import { Refusal } from '../refusal'
 import type { TakenOut } from './files'
 import { openExtract } from './open'
+import { ownerAccess } from './owner'
 import { packBytes, type Packed } from './pack'
 import { NoLongerWanted, PartStore } from './parts'
 import { accessFor } from './recipients'
@@ -42,8 +41,7 @@ async function takeNext(sql: Database): Promise<Waiting | null> {
 
 /** Opens the extracts with what the person may see now. @throws Refusal */
 async function openAll({ person, extracts, recipient }: Waiting): Promise<Packed[]> {
-  const owner = await accessById(person)
-  if (!may(owner, 'extract')) throw new Refusal(403, 'no-permission', 'Your role does not allow this.')
+  const owner = await ownerAccess(person)
   const access = recipient ? await accessFor(await database(), owner, recipient) : owner
   const opened: Packed[] = []
   for (const { name, definition, since = null } of extracts)

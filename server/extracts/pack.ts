@@ -40,6 +40,10 @@ export const endingOf = (format: ExtractFormat | 'zip'): string =>
 export const fileStem = (name: string): string =>
   name.replace(/[\u0000-\u001f\u007f\\/:*?"<>|]+/g, '-').replace(/^[\s.-]+|[\s.]+$/g, '') || 'extract'
 
+/** The name of a file. @param mark what tells it from others of the same extract: the day */
+export const fileName = (name: string, mark: string, kind: ExtractFormat | 'zip'): string =>
+  `${fileStem(name)} ${mark}.${endingOf(kind)}`
+
 async function* csvBytes({ plan, pages }: OpenExtract, at: number, note: Note): AsyncGenerator<Buffer> {
   const sheet = plan.sheets[at]!
   yield Buffer.from(csvHead(sheet))

@@ -3,8 +3,6 @@ import { civilDate, dayNumber, daysInMonth } from '#core/calendar/conversions'
 import { printDay } from '#core/calendar/day'
 import type { ExtractDefinition, ExtractRepeats } from '#core/contract/extracts'
 import type { JobResult } from '#core/contract/jobs'
-import { may } from '#core/contract/permission'
-import { accessById, type Access } from '../access/access'
 import { now, nowText } from '../clock'
 import { database, type Database, type Sql } from '../database'
 import { logError } from '../log'
@@ -15,7 +13,8 @@ import { takenOut } from './files'
 import { askToSend } from './ask-to-send'
 import { extractFolder, hasFolder, writeIntoFolder } from './folder'
 import { openExtract } from './open'
-import { endingOf, fileStem, kindOfFile, MEDIA_TYPES, packBytes } from './pack'
+import { ownerAccess } from './owner'
+import { fileName, kindOfFile, MEDIA_TYPES, packBytes } from './pack'
 
 const DAY_MS = 86_400_000
 
@@ -67,21 +66,15 @@ async function takeDue(sql: Database): Promise<Due | null> {
   })
 }
 
-/** What its owner may see now. @throws Refusal 403 where they may take out nothing any more */
-async function ownerOf({ person }: Due): Promise<Access> {
-  const access = await accessById(person)
-  if (!may(access, 'extract')) throw new Refusal(403, 'no-permission', 'Your role does not allow this.')
-  return access
-}
-
 /** Writes one extract into the folder, with what its owner may see now. @returns how many rows */
 async function write(sql: Pick<Sql, 'query'>, due: Due, folder: string, turn: JobTurn): Promise<number> {
-  const access = await ownerOf(due)
+  const access = await ownerAccess(due.person)
   // Before it is read: what comes meanwhile is in the next one, too.
   const at = nowText()
   const open = await openExtract(access, due.definition, due.onlyNew ? due.lastAt : null)
   const kind = kindOfFile([{ format: due.definition.format, tables: open.plan.sheets.length }])
-  const name = `${fileStem(due.name)} ${printDay(await today())} ${due.id.slice(-6)}.${endingOf(kind)}`
+  // Two extracts of one name must not write over each other.
+  const name = fileName(due.name, `${printDay(await today())} ${due.id.slice(-6)}`, kind)
   let rows = 0
   const note = (more: number) => {
     turn.signal.throwIfAborted()
@@ -117,7 +110,8 @@ export async function writeDueExtracts(turn: JobTurn): Promise<JobResult> {
   for (let due = await takeDue(sql); due; due = await takeDue(sql)) {
     turn.signal.throwIfAborted()
     try {
-      if (due.recipient) await askToSend(sql, await ownerOf(due), { ...due, recipient: due.recipient })
+      if (due.recipient)
+        await askToSend(sql, await ownerAccess(due.person), { ...due, recipient: due.recipient })
       else await write(sql, due, folder!, turn)
       files++
     } catch (error) {

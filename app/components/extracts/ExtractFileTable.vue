@@ -60,6 +60,9 @@ const isPersonal = ({ extracts }: ExtractFileLine) => extracts.some(({ personal 
           <template v-if="one.receipt">{{ t('extract.receipt', { receipt: one.receipt }) }}</template>
         </p>
         <p v-if="one.problem" class="small bad">{{ problemText(one as ExtractFileLine) }}</p>
+        <p v-if="one.problem && one.nextAt" class="small quiet">
+          {{ t('extract.nextAt', { at: words.moment(one.nextAt) }) }}
+        </p>
         <RefusedRows v-if="one.refusedCount" :rows="one.refused" :count="one.refusedCount" /></template
     ></Column>
     <Column

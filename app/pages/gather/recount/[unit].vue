@@ -6,14 +6,16 @@ const route = useRoute()
 const unit = computed(() => String(route.params.unit))
 const { asked, ask } = useAsked(['round', 'visit'])
 const session = useSession()
-onMounted(() => session.keepForTheRoad())
 /** Each answer stays in this browser: a telephone that was put away opens the page anew where there is no network. */
 const place = (...of: string[]) => ['recount', session.view?.person.id, ...of].join(' ')
 const choices = useLoad(
   () =>
-    askedOrKept(place(unit.value), () =>
-      callApi('GET /api/facilities/:unit/recounts', { params: { unit: unit.value } }),
-    ),
+    askedOrKept(place(unit.value), async () => {
+      const found = await callApi('GET /api/facilities/:unit/recounts', { params: { unit: unit.value } })
+      // Only the district's answer begins the week anew.
+      session.keepForTheRoad()
+      return found
+    }),
   () => unit.value,
 )
 /** What was counted is looked at again; else the newest report is counted. */
