@@ -3,6 +3,7 @@ import type { ExtractDefinition, ExtractPreview, FieldLine } from '#core/contrac
 import { compile } from '#core/expression/compile'
 import { NOTHING, type Vocabulary } from '#core/expression/vocabulary'
 import type { Load } from '~/common/useLoad'
+import { tableColumns, withTableColumns } from './tableColumns'
 import { firstColumns, type ExtractColumnChoice, type ExtractDraft } from './useExtractDraft'
 
 type Sheet = ExtractPreview['sheets'][number]
@@ -62,10 +63,18 @@ export function useExtractColumns(
     ...{ label: {}, others: NOTHING, lists: NOTHING, noPeriods: true },
     names: new Map(fields.data.value?.names.map(name => [name.code, name])),
   }))
+  const allFields = () => fields.data.value?.fields ?? []
   const labelOf = (key: string) => {
-    const field = fields.data.value?.fields.find(one => one.key === key)
-    return field ? words.say(field.label) || field.short : key
+    const field = allFields().find(one => one.key === key)
+    if (field) return words.say(field.label) || field.short
+    const column = allFields().find(({ inTable }) => inTable?.column === key)?.inTable
+    return column ? words.say(column.label) || column.column : key
   }
+  /** Is this the sheet of a table, whose columns stand for places in all its rows? */
+  const isTable = ({ name }: Sheet) =>
+    definition.value.tables === 'sheets' &&
+    definition.value.rows !== 'cell' &&
+    allFields().some(({ inTable }) => inTable?.table === name)
 
   const chosen = computed(() => new Set(definition.value.columns.map(({ key }) => key)))
   /** Added in the order of the form: after the last column that stands before it there. */
@@ -83,11 +92,17 @@ export function useExtractColumns(
     setColumns(definition.value.columns.filter(({ key }) => !gone.has(key)))
   }
   /** The columns of one table of the file, which are moved among themselves. */
-  const ofSheet = ({ heads, name }: Sheet) => {
+  const ofSheet = (sheet: Sheet) => {
+    const { heads, name } = sheet
+    if (isTable(sheet)) return tableColumns(definition.value, allFields(), name)
     const keys = new Set(heads.map(({ key }) => key))
     return definition.value.columns.filter(({ key }) => keys.has(key) && isOf(key, name))
   }
   function setSheet(sheet: Sheet, next: ExtractColumnChoice[]) {
+    if (isTable(sheet)) {
+      definition.value = withTableColumns(definition.value, allFields(), sheet.name, next)
+      return
+    }
     const before = new Set(ofSheet(sheet))
     const others = definition.value.columns.filter(column => !before.has(column))
     setColumns(sheet.name ? [...others, ...next] : [...next, ...others])

@@ -4,7 +4,7 @@ import { firstColumns } from './useExtractDraft'
 
 const field = (key: string, isPersonal = false): FieldLine => ({
   ...{ key, short: key, path: key, label: { en: key }, type: 'text', sections: [], repeat: null },
-  table: null,
+  inTable: null,
   isPersonal,
 })
 const keysOf = (...asked: Parameters<typeof firstColumns>) => firstColumns(...asked).map(({ key }) => key)

@@ -18,6 +18,7 @@ const FieldKey = Type.String({
   pattern: '^(@[a-z][a-z0-9_]{0,40}|[a-z][a-z0-9_]*(/[a-z][a-z0-9_]*)?(\\.[a-z0-9_]+){0,3})$',
   maxLength: 200,
 })
+const ColumnName = Type.String({ minLength: 1, maxLength: 100, pattern: VISIBLE })
 /** Of reports by their period or when they were received; of cases by their events, entry or receipt. */
 export const EXTRACT_DAYS = ['period', 'happened', 'made', 'received'] as const
 
@@ -33,7 +34,7 @@ export const ExtractDefinition = exact({
     exact({
       key: FieldKey,
       /** What the column is called, where somebody named it. */
-      name: Type.Optional(Type.String({ minLength: 1, maxLength: 100, pattern: VISIBLE })),
+      name: Type.Optional(ColumnName),
     }),
     { minItems: 1, maxItems: MOST_EXTRACT_COLUMNS },
   ),
@@ -44,6 +45,10 @@ export const ExtractDefinition = exact({
   several: oneOf('columns', 'list'),
   /** A table of the form: a column for each of its places, or a sheet with a row for each of its rows. */
   tables: Type.Optional(oneOf('columns', 'sheets')),
+  /** What columns of a table's own sheet are called, where somebody named them: `rooms.basins`. */
+  tableNames: Type.Optional(
+    Type.Array(exact({ key: FieldKey, name: ColumnName }), { maxItems: MOST_EXTRACT_COLUMNS }),
+  ),
   /** A column more for each question, that says why there is no answer. */
   reasons: Type.Boolean(),
   filters: exact({
@@ -105,8 +110,8 @@ export const FieldLine = exact({
   type: oneOf(...VALUE_TYPES),
   sections: Type.Array(Words),
   repeat: orNull(Type.String()),
-  /** The table of the form in which it stands. */
-  table: orNull(Type.String()),
+  /** The table of the form in which it stands, and its column where that table is a sheet of its own. */
+  inTable: orNull(exact({ table: Type.String(), column: Type.String(), label: Words })),
   isPersonal: Type.Boolean(),
 })
 export type FieldLine = Static<typeof FieldLine>

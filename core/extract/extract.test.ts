@@ -44,14 +44,14 @@ const fieldsOf = (of: Form, personal: string[] = []): ExtractField[] => {
 const plan = (
   of: Form,
   columns: (string | ExtractDefinition['columns'][number])[],
-  settings: Partial<ColumnSettings> & Pick<ExtractDefinition, 'tables'> = {},
+  settings: Partial<ColumnSettings> & Pick<ExtractDefinition, 'tables' | 'tableNames'> = {},
   personal: string[] = [],
   may = true,
 ) =>
   planExtract(
     {
       rows: 'entry',
-      tables: settings.tables,
+      ...{ tables: settings.tables, tableNames: settings.tableNames },
       columns: columns.map(one => (typeof one === 'string' ? { key: one } : one)),
     },
     fieldsOf(of, personal),
@@ -242,6 +242,17 @@ describe('a table of the form', () => {
         { row: 'latrines', soap: 'no' },
       ],
     })
+  })
+
+  it('has its columns in the order of the chosen places, under the names that they were given', () => {
+    const [, inner] = plan(WATER_VISIT, ['@entry', 'soap.latrines', 'basins.waiting', 'basins.latrines'], {
+      ...{ tables: 'sheets', tableNames: [{ key: 'rooms.soap', name: 'Is there soap?' }] },
+    }).sheets
+    expect(parse(csvHead(inner!) + csvRows(inner!, [row(answers)]), { bom: true })).toEqual([
+      ['entry', 'row', 'row_name', 'Is there soap?', 'basins'],
+      ['e-1', 'waiting', 'Waiting area', '', '4'],
+      ['e-1', 'latrines', 'Latrines', 'no', '1'],
+    ])
   })
 
   it('has in words what its columns are called in every row', () => {

@@ -10,7 +10,7 @@ export interface InTable {
   /** The code and the name of its row. */
   row: string
   rowName: Words
-  /** Its column, the same in each row: the code of the question with its further bands. */
+  /** Its column, the same in each row: the table, the question and its further bands, as `rooms.basins`. */
   column: string
   columnLabel: Words
 }
@@ -73,7 +73,7 @@ const placeIn = (
   [rowName, ...names]: readonly Words[],
 ): InTable => ({
   ...{ table: code, row: row!, rowName: rowName! },
-  column: [question.code, ...bands].join('.'),
+  column: [code, question.code, ...bands].join('.'),
   columnLabel: joined([question.label, ...names]),
 })
 

@@ -49,25 +49,33 @@ function* instanceRows(repeat: string, { about, answers }: ExtractRow): Iterable
 /** Where an answer stands in a table; only asked of fields of one. */
 const placeOf = ({ inTable }: ExtractField): InTable => inTable!
 
-/** A sheet of a table of the form: a row for each of its rows, a column for each of its columns. */
+/**
+ * A sheet of a table of the form: a row for each of its rows, a column for each of its columns.
+ * @param inside the chosen places, in the order of their columns
+ * @param rows the codes and names of the rows of those places, in paper order whatever the order of the columns
+ */
 function tableSheet(
   table: string,
   inside: readonly ExtractField[],
+  rows: ReadonlyMap<string, Words>,
   keys: readonly ExtractField[],
   settings: ColumnSettings,
+  names: ReadonlyMap<string, string>,
 ): ExtractSheet {
-  const rows = new Map(inside.map(field => [placeOf(field).row, placeOf(field).rowName]))
   /** The keys of the answers, by column and row. */
   const keyAt = new Map(inside.map(field => [`${placeOf(field).column} ${placeOf(field).row}`, field.key]))
   /** One field stands for its column in all rows. */
   const columns = [...groupBy(inside, field => placeOf(field).column).values()].map(
     ([field]): ExtractField => {
       const { column, columnLabel: label } = placeOf(field!)
-      const short = column.replaceAll('.', '_')
-      return { ...field!, key: `@${table}.${column}`, short, path: `${table}.${column}`, label }
+      const short = column.slice(table.length + 1).replaceAll('.', '_')
+      return { ...field!, key: column, short, path: column, label }
     },
   )
-  const all = [...keys, ROW, ROW_NAME, ...columns].map(field => ({ field }))
+  const all = [...keys, ROW, ROW_NAME, ...columns].map(field => {
+    const name = names.get(field.key)
+    return { field, ...(name && { name }) }
+  })
   return {
     repeat: table,
     columns: columnsOf(all, settings, ({ about, answers }, field) => {
@@ -89,11 +97,12 @@ function tableSheet(
  * @example planExtract(definition, fields, settings, false).leftOut // [{ key: 'child_name', why: 'personal' }]
  */
 export function planExtract(
-  { columns, rows, tables }: Pick<ExtractDefinition, 'columns' | 'rows' | 'tables'>,
+  definition: Pick<ExtractDefinition, 'columns' | 'rows' | 'tables' | 'tableNames'>,
   fields: readonly ExtractField[],
   settings: ColumnSettings,
   mayTakePersonal: boolean,
 ): ExtractPlan {
+  const { columns, rows, tables } = definition
   const byKey = new Map(fields.map(field => [field.key, field]))
   const leftOut: ExtractPlan['leftOut'] = []
   const chosen: { field: ExtractField; name?: string }[] = []
@@ -129,8 +138,12 @@ export function planExtract(
     }
   })
   const inTables = chosen.map(({ field }) => field).filter(field => apart(field))
-  for (const [table, inside] of groupBy(inTables, field => placeOf(field).table))
-    inner.push(tableSheet(table, inside, keys, settings))
+  const names = new Map(definition.tableNames?.map(({ key, name }) => [key, name]))
+  for (const [table, inside] of groupBy(inTables, field => placeOf(field).table)) {
+    const inPaperOrder = fields.filter(field => inside.includes(field))
+    const tableRows = new Map(inPaperOrder.map(field => [placeOf(field).row, placeOf(field).rowName]))
+    inner.push(tableSheet(table, inside, tableRows, keys, settings, names))
+  }
   return {
     sheets: main.columns.length ? [main, ...inner] : inner,
     leftOut,

@@ -95,7 +95,10 @@ export async function fieldList(access: Access, asked: FieldsQuery): Promise<Fie
       .filter(({ isPersonal }) => personal || !isPersonal)
       .map(({ key, short, path, label, type, sections, repeat, inTable, isPersonal }) => ({
         ...{ key, short, path, label, type, isPersonal },
-        ...{ sections: [...sections], repeat: repeat ?? null, table: inTable?.table ?? null },
+        ...{ sections: [...sections], repeat: repeat ?? null },
+        inTable: inTable
+          ? { table: inTable.table, column: inTable.column, label: inTable.columnLabel }
+          : null,
       })),
   }
 }

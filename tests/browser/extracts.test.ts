@@ -177,6 +177,22 @@ describe('an extract', () => {
     await officer.pick('extract-tables', 'sheets of their own')
     await officer.reads('Sheet of its own: rooms')
     expect(await heads(officer)).not.toContain('basins_waiting')
+    const rooms = () =>
+      officer.run<string[]>(
+        `return [...document.querySelectorAll('[aria-label="Sheet of its own: rooms"] .heads th')].map(one => one.textContent)`,
+      )
+    const [first, second, ...others] = (await rooms()).slice(-4)
+    await officer.run(`document.getElementById('head-rooms-rooms.${first}').focus()`)
+    await officer.keys(Key.chord(Key.ALT, Key.ARROW_RIGHT))
+    await officer.until(async () => (await rooms()).slice(-4)[0] === second, 'the column to have moved')
+    await officer.keys(Key.ENTER)
+    await officer.enter('#column-name')
+    await officer.keys(Key.chord(Key.CONTROL, 'a'), 'counted in rooms', Key.ENTER)
+    await officer.until(
+      async () =>
+        JSON.stringify((await rooms()).slice(-4)) === JSON.stringify([second, 'counted in rooms', ...others]),
+      'the column to be renamed',
+    )
     await officer.run('scrollTo(0, 0)')
     await shot(officer, 'zz-extract-tables')
     await clean()

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { FieldLine } from '#core/contract/extracts'
 import { fold, searchWords } from '#core/form/code'
+import { groupBy } from '#core/group-by'
 
 /** All that rows can have as a column, section by section, with a search and ticks. */
 const { fields, chosen } = defineProps<{ fields: readonly FieldLine[]; chosen: ReadonlySet<string> }>()
@@ -19,7 +20,7 @@ const parts = computed<Part[]>(() => {
     const text = fold(`${words.say(field.label)} ${field.path}`)
     return wanted.every(word => text.includes(word))
   })
-  const byName = Map.groupBy(found, ({ key, sections }) =>
+  const byName = groupBy(found, ({ key, sections }) =>
     key.startsWith('@') ? t('extract.about') : sections.map(words.say).join(' · ') || t('extract.answers'),
   )
   return [...byName].map(([name, own]) => ({ name, fields: own }))

@@ -40,7 +40,7 @@ const setting = <K extends 'heads' | 'choices' | 'several'>(key: K) =>
   })
 const [heads, choices, several] = [setting('heads'), setting('choices'), setting('several')]
 const hasTables = computed(
-  () => definition.value.rows !== 'cell' && fields.data.value?.fields.some(({ table }) => table !== null),
+  () => definition.value.rows !== 'cell' && fields.data.value?.fields.some(({ inTable }) => inTable !== null),
 )
 const tables = computed({
   get: () => definition.value.tables ?? 'columns',
