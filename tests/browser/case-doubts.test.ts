@@ -151,7 +151,7 @@ describe('a doubtful entry', () => {
         'She says that it began in spring.',
       'the sentence to be there',
     )
-    await clerk.click('Save', '.foot button')
+    await clerk.saveCase()
     await clerk.reads('Later visit')
     await clean(clerk)
     await clerk.open('/desk/device')
@@ -192,7 +192,7 @@ describe('a doubtful entry', () => {
     await clerk.click('Correct it in the case', 'a')
     await clerk.see(field('fever_days'))
     await fill('fever_days', '4')
-    await clerk.click('Save', '.foot button')
+    await clerk.saveCase()
     await clerk.reads('corrected')
     await clerk.open('/desk/device')
     await clerk.click('Send and receive now')

@@ -36,7 +36,7 @@ describe('a case', () => {
     await clerk.click('Home visits', 'a')
     await (await clerk.enter(field('visited_name'))).sendKeys('Wenna Drift')
     await (await clerk.enter(field('visited_on'))).sendKeys('2026-11-02')
-    await clerk.click('Save', '.foot button')
+    await clerk.saveCase()
     await clerk.reads('First visit')
     await clerk.network(false)
     await clerk.click('Close the case')

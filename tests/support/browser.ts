@@ -260,6 +260,12 @@ export class Visitor {
     await field.sendKeys(Key.chord(Key.CONTROL, 'a'), Key.BACK_SPACE, text)
   }
 
+  /** Saves an entry of a case on a device. What the form says may stand on the case as well: the page itself goes. */
+  async saveCase(): Promise<void> {
+    await this.click('Save', '.foot button')
+    await this.until(async () => !(await this.at()).startsWith('/desk/cases/fill'), 'the entry to be saved')
+  }
+
   /** Waits until the draft that is worked on is with the server. */
   saved = () =>
     this.until(
