@@ -7,6 +7,7 @@ import { pg_trgm } from '@electric-sql/pglite/contrib/pg_trgm'
 import { createEngineFolder, inspectFolder } from './data-folder'
 import { DurableFiles, syncFolder } from './durable-files'
 import { PARSERS } from './parsers'
+import { preparedStatements } from './prepared'
 
 /**
  * Memory for pages of tables, in megabytes. What is not there comes from the operating system's own cache, so
@@ -27,6 +28,9 @@ const START = [
   '-c',
   `shared_buffers=${Number(process.env.LANTERN_BUFFERS_MB) || BUFFERS_MB}MB`,
 ]
+
+/** What is said to the engine most, and changes no table. */
+const KEEPS_TABLES: ReadonlySet<string> = new Set(['BEGIN', 'COMMIT', 'ROLLBACK', 'CHECKPOINT'])
 
 /** `ltree` is there for the first migrations only: paths are lists of codes since migration 9. */
 export const ENGINE_OPTIONS: PGliteOptions = { extensions: { ltree, pg_trgm }, parsers: PARSERS }
@@ -90,11 +94,13 @@ export async function startEngine(data: string): Promise<Engine> {
   const pg = await (files
     ? PGlite.create({ ...ENGINE_OPTIONS, fs: files, startParams: START })
     : PGlite.create('memory://', await inMemoryOptions()))
-  await pg.exec("SET TIME ZONE 'UTC'")
+  await pg.exec("SET TIME ZONE 'UTC'; SET plan_cache_mode = force_custom_plan")
+  const statements = preparedStatements(pg)
   return {
-    query: async (text, params) => (await pg.query<object>(text, params as unknown[])).rows,
+    query: statements.query,
     exec: async text => {
       await pg.exec(text)
+      if (!KEEPS_TABLES.has(text)) await statements.forget()
     },
     sync: () => files?.sync() ?? Promise.resolve(),
     copyTo(to) {

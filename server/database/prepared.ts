@@ -1,0 +1,89 @@
+import { parse, protocol, type PGlite } from '@electric-sql/pglite'
+
+/** A statement that the engine has read before, and what it said of it. */
+interface Prepared {
+  name: string
+  /** The types of its parameters, by their numbers in PostgreSQL's catalog. */
+  types: number[]
+  /** The names and types of its columns; none where it answers no rows. */
+  columns: Message[]
+}
+type Message = Awaited<ReturnType<PGlite['execProtocolStream']>>[number]
+
+/** So many statements are kept; the one that was asked longest ago makes room. */
+const MOST_KEPT = 400
+/** So many are known to have come once. */
+const MOST_SEEN = 4_000
+/** A statement that changes tables: what others answer may have other columns afterwards. */
+const CHANGES_TABLES = /^\s*(alter|create|drop)\b/i
+const { serialize } = protocol
+
+const isColumns = ({ name }: Message) => name === 'rowDescription' || name === 'noData'
+
+/**
+ * Asks statements of the engine in one exchange each, where `PGlite.query` needs six, and lets it read a
+ * statement that comes again only once: reading a statement often takes longer than answering it. A plan is
+ * still made each time, for the values that are asked about (`plan_cache_mode` is `force_custom_plan`).
+ *
+ * A statement that comes for the first time goes the usual way: many never come again.
+ */
+export function preparedStatements(pg: PGlite) {
+  const seen = new Set<string>()
+  const kept = new Map<string, Prepared>()
+  let last = 0
+  const send = (...messages: Uint8Array[]) =>
+    pg.execProtocolStream(Buffer.concat([...messages, serialize.sync()]), { syncToFs: false })
+
+  async function prepare(text: string): Promise<Prepared> {
+    const name = `s${++last}`
+    const said = await send(serialize.parse({ name, text }), serialize.describe({ type: 'S', name }))
+    const described = {
+      name,
+      types: parse.parseDescribeStatementResults(said),
+      columns: said.filter(isColumns),
+    }
+    kept.set(text, described)
+    const [oldest] = kept.size > MOST_KEPT ? kept.entries() : []
+    if (oldest) {
+      kept.delete(oldest[0])
+      await send(serialize.close({ type: 'S', name: oldest[1].name }))
+    }
+    return described
+  }
+
+  async function ask(text: string, params: readonly unknown[]): Promise<object[]> {
+    const known = kept.get(text)
+    if (known) {
+      // The order of the map is that of the last use.
+      kept.delete(text)
+      kept.set(text, known)
+    }
+    const { name, types, columns } = known ?? (await prepare(text))
+    const values = params.map((value, at) => {
+      if (value === null || value === undefined) return null
+      const serializer = pg.serializers[types[at]!]
+      return serializer ? (serializer(value) as string) : String(value)
+    })
+    const said = await send(serialize.bind({ statement: name, values }), serialize.execute({}))
+    const [result] = parse.parseResults([...columns, ...said], pg.parsers)
+    return result!.rows
+  }
+
+  /** To be called when tables may have changed. */
+  async function forget(): Promise<void> {
+    seen.clear()
+    kept.clear()
+    await pg.exec('DEALLOCATE ALL')
+  }
+  return {
+    forget,
+    async query(text: string, params: readonly unknown[]): Promise<object[]> {
+      if (seen.has(text)) return pg.runExclusive(() => ask(text, params))
+      if (seen.size >= MOST_SEEN) seen.clear()
+      const { rows } = await pg.query<object>(text, params as unknown[])
+      if (CHANGES_TABLES.test(text)) await forget()
+      else seen.add(text)
+      return rows
+    },
+  }
+}
