@@ -4,7 +4,7 @@ import { listPairs } from '../../server/cases/pair-list'
 import { caseFile } from '../../server/cases/file'
 import { caseCounts } from '../../server/case-counts/compare'
 import type { Parameter } from '../../server/database'
-import { forgetFile, lookAtFile, readPlainly, importAndUndo } from './files'
+import { forgetFile, importAndUndo, lookAtFile, readPlainly, writePlainly } from './files'
 import { copyPlainly, takeOut } from './extracts'
 import { arrive, arrivePlainly, caseOf, undone } from './arrival'
 import { deskWork } from '../../server/desk/work'
@@ -288,7 +288,7 @@ export function questions(person: (userName: string) => Access): Question[] {
     {
       name: 'a file of a zone, taken in and back',
       ask: () => importAndUndo(admin, NEWEST, ZONE),
-      plain: () => readPlainly(admin, NEWEST, ZONE),
+      plain: () => undone(tx => writePlainly(tx, NEWEST, ZONE)),
     },
     {
       name: 'an extract of nine months of cells, as CSV',

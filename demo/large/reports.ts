@@ -51,6 +51,14 @@ const stateOf = (at: number, isNewest: boolean, hasSlip: boolean): Filled['state
 const characterFor = (place: Place, at: number): Character =>
   characterOf(place.kind as Kind, randomFrom(900 + at) satisfies Random)
 
+/** What each facility might report in the newest month instead, without a slip: by its code. For the bench. */
+export function otherFigures(facilities: readonly Place[], month: number): Map<string, CellMap> {
+  const random = randomFrom(77_003)
+  return new Map(
+    facilities.map((place, at) => [place.code, figuresOf(characterFor(place, at), month, new Map(), random)]),
+  )
+}
+
 /** Writes one month's reports, cells and events in a few statements. */
 async function insertMonth(sql: Sql, round: string, reports: readonly Filled[]): Promise<void> {
   await sql.query(

@@ -27,6 +27,7 @@ export interface Difference {
     | 'personSearchText'
     | 'reportPlace'
     | 'answers'
+    | 'cellsOfReport'
     | 'following'
     | 'knownOfCase'
     | 'doubtsOfCase'
@@ -54,6 +55,9 @@ const COMPARED: Partial<Record<Difference['what'], string>> = {
     FROM report p CROSS JOIN LATERAL (
       SELECT count(*) FILTER (WHERE v.kind IN ('value', 'notKnown') AND NOT v.computed) AS answered, count(*) FILTER (WHERE v.kind = 'notOffered') AS not_offered
       FROM cell_value v WHERE v.report = p.id) c WHERE (p.answered, p.not_offered) <> (c.answered, c.not_offered)`,
+  cellsOfReport: `SELECT c.report::text AS id, to_jsonb(c) AS kept, NULL AS computed
+    FROM (SELECT report, count(*) AS rows FROM (SELECT report FROM cell_value UNION ALL SELECT report FROM cell_event) a GROUP BY report) c
+    WHERE NOT EXISTS (SELECT 1 FROM report p WHERE p.id = c.report)`,
   unitsOfPair: `SELECT p.id::text, jsonb_build_array(p.one_unit, p.other_unit) AS kept, jsonb_build_array(c.unit, d.unit) AS computed
     FROM case_pair p JOIN case_record c ON c.id = p.one JOIN case_record d ON d.id = p.other
     WHERE (p.one_unit, p.other_unit) <> (c.unit, d.unit)`,

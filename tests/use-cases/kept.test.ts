@@ -147,11 +147,13 @@ describe('what is kept', () => {
     await sql.query(`UPDATE unit_latest SET name = 'Elsewhere' WHERE code = 'elm'`)
     await sql.query(`UPDATE report SET answered = answered + 1 WHERE unit = 'oak'`)
     await sql.query(`UPDATE report SET path = ARRAY['coast'] WHERE unit = 'ash'`)
+    await sql.query(`INSERT INTO cell_value (report, cell, kind) VALUES (999999, 'tested', 'blank')`)
     await sql.query(`UPDATE case_record SET last_on = last_on + 1`)
     await sql.query(`UPDATE discrepancy_effect SET effect = coalesce(effect, 0) + 1`)
     const found = new Set((await verify()).map(({ what }) => what))
     expect([...found].sort()).toEqual([
       'answers',
+      'cellsOfReport',
       'effect',
       'knownOfCase',
       'reportPlace',

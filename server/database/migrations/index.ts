@@ -33,6 +33,7 @@ import tokensAndChanges from './0032_tokens_and_changes.sql'
 import sendingOn from './0033_sending_on.sql'
 import packedParts from './0034_packed_parts.sql'
 import extractsSent from './0035_extracts_sent.sql'
+import cellsByOneWriter from './0036_cells_by_one_writer.sql'
 import type { Migration } from '../migrate'
 
 /** All migrations, in order. A migration is never edited after it landed: add the next number. */
@@ -72,4 +73,5 @@ export const MIGRATIONS: readonly Migration[] = [
   { number: 33, name: 'sending_on', sql: sendingOn },
   { number: 34, name: 'packed_parts', sql: packedParts },
   { number: 35, name: 'extracts_sent', sql: extractsSent },
+  { number: 36, name: 'cells_by_one_writer', sql: cellsByOneWriter },
 ]
