@@ -66,23 +66,28 @@ export function periodTable(
   otherAt?: OtherTables,
   countedAt?: CountedAt,
 ): ColumnTable | undefined {
-  const own = at(period)
-  if (!own) return undefined
-  const day = (which: 'start' | 'end') =>
-    new Float64Array(own.size).fill(which === 'start' ? firstDay(period) : lastDay(period))
-  const table: ColumnTable = {
-    ...own,
-    back: periods =>
-      periods === 0 ? table : periodTable(shiftPeriod(period, -periods), at, otherAt, countedAt),
-    yearBefore() {
-      const before = yearBefore(period)
-      return before ? periodTable(before, at, otherAt, countedAt) : undefined
-    },
-    days: day,
-    ...(otherAt && { other: (code: string) => otherAt(period, code) }),
-    ...(countedAt && { counted: (text: string) => countedAt(period, text) }),
+  // Ranges of a hundred cells look back over the same periods: each table is made once.
+  const made = new Map<number, ColumnTable | undefined>()
+  const tableAt = (one: Period): ColumnTable | undefined => {
+    if (!made.has(one.index)) made.set(one.index, make(one))
+    return made.get(one.index)
   }
-  return table
+  const make = (one: Period): ColumnTable | undefined => {
+    const own = at(one)
+    if (!own) return undefined
+    return {
+      ...own,
+      back: periods => tableAt(periods === 0 ? one : shiftPeriod(one, -periods)),
+      yearBefore() {
+        const before = yearBefore(one)
+        return before ? tableAt(before) : undefined
+      },
+      days: which => new Float64Array(own.size).fill(which === 'start' ? firstDay(one) : lastDay(one)),
+      ...(otherAt && { other: (code: string) => otherAt(one, code) }),
+      ...(countedAt && { counted: (text: string) => countedAt(one, text) }),
+    }
+  }
+  return tableAt(period)
 }
 
 /**

@@ -41,7 +41,7 @@ export async function insertVisits(sql: Sql): Promise<void> {
       )
     if (recounts.every(({ share }) => share === 1)) continue
     const place = await reportPlace(sql, EVERYTHING, round, unit)
-    await recheck(sql, { ...place, report: place.report! }, null)
+    await recheck(sql, [{ ...place, report: place.report! }], null)
   }
   await sql.query(
     `INSERT INTO visit_event (visit, at, person, act, day, text)

@@ -29,7 +29,7 @@ export async function raiseDoubts(sql: Sql, reports: readonly DemoReport[]): Pro
   for (const wanted of reports.filter(({ receivedAt }) => receivedAt)) {
     const place = await reportPlace(sql, EVERYTHING, wanted.round, wanted.unit)
     const report = place.report!
-    await recheck(sql, { ...place, report }, null)
+    await recheck(sql, [{ ...place, report }], null)
     await sql.query(`UPDATE discrepancy SET found_at = $2::timestamptz WHERE report = $1`, [
       report.id,
       wanted.receivedAt,

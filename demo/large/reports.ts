@@ -111,7 +111,7 @@ async function raiseDoubts(database: Database, round: string, units: string[], i
   await database.transaction(async sql => {
     for (const unit of units) {
       const place = await reportPlace(sql, EVERYTHING, round, unit)
-      if (place.report?.state !== 'draft') await recheck(sql, { ...place, report: place.report! }, null)
+      if (place.report?.state !== 'draft') await recheck(sql, [{ ...place, report: place.report! }], null)
     }
     if (!isNewest)
       await sql.query(

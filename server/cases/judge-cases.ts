@@ -91,19 +91,17 @@ async function judgeOneRegister(
     ),
     row => row.case,
   )
-  const gone: string[] = []
-  for (const [at, { file }] of cases.entries()) {
-    const before = known.get(file.case) ?? []
-    if (!doubts[at]!.length && !before.length) continue
-    const found = doubts[at]!.map(doubt => ({
+  const all = cases.map(({ file }, at) => ({
+    about: { case: file.case },
+    known: known.get(file.case) ?? [],
+    found: doubts[at]!.map(doubt => ({
       doubt,
       evidence: doubt,
       contents: { answers: doubt.answers },
       explanation: said?.texts.get(saidKey(file.case, doubt.key))?.trim() || null,
-    }))
-    gone.push(...(await saveFound(sql, { case: file.case }, before, found, same, said?.person ?? null)))
-  }
-  await close(sql, gone)
+    })),
+  }))
+  await close(sql, await saveFound(sql, all, same, said?.person ?? null))
 }
 
 /** The cases that belong to some cases and are of one register, folded; without some that are known already. */

@@ -2,32 +2,48 @@ import type { DeskOutcome } from '#core/contract/desk'
 import { stateAfter } from '#core/report/state'
 import type { Access } from '../access/access'
 import type { Sql } from '../database'
-import { applyCells, type CellAsked, type ChangeOrigin } from '../reports/apply-cells'
-import { moveReport } from '../reports/move'
-import type { ReportPlace, ReportRow } from '../reports/place'
+import { applyCells, type CellAsked, type ChangeOrigin, type ReportChanges } from '../reports/apply-cells'
+import { moveReports } from '../reports/move'
 import { recheck } from './recheck'
 
 /**
- * Applies changes of a report that somebody began. What the district has already is before the officer again:
- * its state moves, and its doubts are found anew. The one way for devices, the office and corrections.
+ * Applies changes of reports that somebody began. What the district has already is before the officer again:
+ * its state moves, and its doubts are found anew. The one way for devices, the office, files and corrections.
  *
- * @param recheckDraft finds the doubts anew also in a report that is with the facility: a correction settles
+ * @param recheckDrafts finds the doubts anew also in reports that are with their facilities: a correction settles
  *   one.
+ * @returns for each report one outcome for each change, in their order
  */
-export async function changeReport(
+export async function changeReports(
   sql: Sql,
-  place: ReportPlace & { report: ReportRow },
+  batches: readonly ReportChanges[],
+  access: Access,
+  where: ChangeOrigin,
+  recheckDrafts = false,
+): Promise<DeskOutcome[][]> {
+  const outcomes = await applyCells(sql, batches, access, where)
+  const changed = batches.filter((_, at) => outcomes[at]!.some(({ outcome }) => outcome === 'received'))
+  // Only what the district has moves by a change.
+  const moves = changed.flatMap(({ place: { report }, changes }) => {
+    const to = stateAfter(report.state, 'change')
+    return to ? [{ report, to, why: changes[0]!.why ?? null }] : []
+  })
+  await moveReports(sql, moves, access.id)
+  const moved = new Set(moves.map(({ report }) => report))
+  await recheck(
+    sql,
+    changed.map(({ place }) => place).filter(({ report }) => recheckDrafts || moved.has(report)),
+    access.id,
+  )
+  return outcomes
+}
+
+/** The same of one. */
+export const changeReport = async (
+  sql: Sql,
+  place: ReportChanges['place'],
   access: Access,
   changes: readonly CellAsked[],
   where: ChangeOrigin,
   recheckDraft = false,
-): Promise<DeskOutcome[]> {
-  const { report } = place
-  const outcomes = await applyCells(sql, place, report, access, changes, where)
-  if (!outcomes.some(({ outcome }) => outcome === 'received')) return outcomes
-  // Only what the district has moves by a change.
-  const next = stateAfter(report.state, 'change')
-  if (next) await moveReport(sql, report, next, access.id, changes[0]!.why ?? null)
-  if (next || recheckDraft) await recheck(sql, place, access.id)
-  return outcomes
-}
+): Promise<DeskOutcome[]> => (await changeReports(sql, [{ place, changes }], access, where, recheckDraft))[0]!

@@ -37,7 +37,7 @@ async function judgeNext(failed: readonly number[]): Promise<boolean> {
       const ready = await editionOf(tx, round.dataset, report.edition)
       // Conditions, or how an item is computed, may be others in this edition.
       await computeCells(tx, ready, [report.id])
-      if (unit) await recheck(tx, { round, unit, report, ready }, null)
+      if (unit) await recheck(tx, [{ round, unit, report, ready }], null)
       await tx.query('DELETE FROM report_to_judge WHERE report = $1', [report.id])
       return true
     })

@@ -1,12 +1,13 @@
+import { groupBy } from '#core/group-by'
 import { parsePeriod } from '#core/calendar/period-text'
 import { BLANK, sameContent, type CellContent } from '#core/report/cell'
 import { countDoubt } from '#core/reconcile/count-doubt'
 import { countsAt, countsIn, type CountFigures } from '#core/reconcile/count-figures'
-import { reportTable, tablesOfHistory } from '#core/report/period-table'
+import { reportTable, tablesOfHistory, type History } from '#core/report/period-table'
 import type { CellMap } from '#core/report/table'
 import { must } from '#core/result'
 import { cures } from '#core/rollup/cures'
-import { tablesOfOthers } from '#core/rollup/other-datasets'
+import { tablesOfOthers, type OtherFigures } from '#core/rollup/other-datasets'
 import type { CompiledRule } from '#core/rule/compile-rules'
 import { isFor } from '#core/rule/definition'
 import { findDoubts, type Doubt } from '#core/rule/find-doubts'
@@ -14,10 +15,10 @@ import { registeredFor } from '../case-counts/compare'
 import { judgeOthers } from './judge-others'
 import type { Sql } from '../database'
 import { KNOWN_DISCREPANCY, saveFound, type KnownDiscrepancy } from '../doubts/save-found'
-import { cellsOfReports, historyBefore } from '../reports/cells'
+import { cellsOfReports, historiesBefore } from '../reports/cells'
 import { countFiguresOf } from '../reports/count-figures'
-import { recountDoubts } from '../recounts/held'
-import { refusedDoubts } from '../refusals/held'
+import { recountDoubts, recountedCells } from '../recounts/held'
+import { refusedDoubts, refusedValues } from '../refusals/held'
 import { otherFiguresOf } from '../reports/other-figures'
 import type { ReportPlace, ReportRow } from '../reports/place'
 import { figuresChanged } from '../reports/write-cells'
@@ -32,24 +33,37 @@ export interface FoundDoubts {
   evidence: (doubt: Doubt) => object
 }
 
+type Place = ReportPlace & { report: ReportRow }
+const idsOf = (places: readonly Place[]) => places.map(({ report }) => report.id)
+
+/** The counts of cases about which somebody asked, of some reports. */
+async function countsAskedAbout(
+  sql: Sql,
+  places: readonly Place[],
+): Promise<(report: number) => readonly string[]> {
+  const counting = places.filter(({ ready }) => ready.edition.caseCounts?.length)
+  const asked = counting.length
+    ? await sql.query<{ report: number; code: string }>(
+        `SELECT report, code FROM discrepancy WHERE report = ANY($1::bigint[]) AND source = 'cases'`,
+        [idsOf(counting)],
+      )
+    : []
+  const byReport = groupBy(asked, row => row.report)
+  return report => (byReport.get(report) ?? []).map(({ code }) => code)
+}
+
 /**
  * Where the report and a register say different numbers: of the counts that raise doubts, and of those about
- * which somebody asked before.
- * @param also codes of counts that are asked about now
+ * which somebody asks, or asked before.
  */
 async function countDoubts(
   sql: Sql,
-  { round, report, ready }: ReportPlace & { report: ReportRow },
+  { round, report, ready }: Place,
   cells: CellMap,
-  also: readonly string[],
+  asked: readonly string[],
 ): Promise<Doubt[]> {
   const all = ready.edition.caseCounts ?? []
-  if (!all.length) return []
-  const asked = await sql.query<{ code: string }>(
-    `SELECT code FROM discrepancy WHERE report = $1 AND source = 'cases'`,
-    [report.id],
-  )
-  const codes = new Set([...also, ...asked.map(({ code }) => code)])
+  const codes = new Set(asked)
   const counts = all.filter(({ code, place, raises }) => (raises && place === 'care') || codes.has(code))
   if (!counts.length) return []
   const registered = await registeredFor(sql, round, counts, report)
@@ -68,19 +82,60 @@ async function countDoubts(
 }
 
 /**
- * Judges a report by its own edition, from what the database holds.
+ * Judges reports, each by its own edition, from what the database holds. However many they are, it is asked the
+ * same few times.
  * @param asked codes of counts of cases that somebody asks about
+ * @returns the doubts of each, in their order
  */
 export async function doubtsNow(
   sql: Sql,
-  place: ReportPlace & { report: ReportRow },
+  places: readonly Place[],
   asked: readonly string[] = [],
-): Promise<FoundDoubts> {
-  const { round, unit, report, ready } = place
-  const cells = (await cellsOfReports(sql, [report.id])).get(report.id) ?? {}
-  const history = await historyBefore(sql, { round, unit: unit.code, of: ready })
-  const [others] = await otherFiguresOf(sql, [place])
-  const [counts] = await countFiguresOf(sql, [place])
+): Promise<FoundDoubts[]> {
+  const cells = await cellsOfReports(sql, idsOf(places))
+  const histories = await historiesBefore(
+    sql,
+    places.map(({ round, unit, ready }) => ({ round, unit: unit.code, of: ready })),
+  )
+  const others = await otherFiguresOf(sql, places)
+  const counts = await countFiguresOf(sql, places)
+  const askedBefore = await countsAskedAbout(sql, places)
+  const recounted = await recountedCells(sql, idsOf(places))
+  const refused = await refusedValues(
+    sql,
+    places.map(({ report }) => report),
+  )
+  const day = await today(sql)
+  const found: FoundDoubts[] = []
+  for (const [at, place] of places.entries()) {
+    const { report, ready } = place
+    const own = cells.get(report.id) ?? {}
+    found.push(
+      doubtsFrom(place, own, { history: histories[at]!, others: others[at]!, counts: counts[at]! }, day, [
+        ...(await countDoubts(sql, place, own, [...asked, ...askedBefore(report.id)])),
+        ...recountDoubts(recounted(report.id), ready, own),
+        ...refusedDoubts(refused(report), ready, own),
+      ]),
+    )
+  }
+  return found
+}
+
+/** What the rules of a report's edition look at besides the report. */
+interface LooksAt {
+  history: History
+  others: Record<string, OtherFigures>
+  counts: CountFigures
+}
+
+/** Finds the doubts of a report by its rules. @param besides what else is doubted about it */
+function doubtsFrom(
+  { round, unit, ready }: Place,
+  cells: CellMap,
+  { history, others, counts }: LooksAt,
+  day: number,
+  besides: readonly Doubt[],
+): FoundDoubts {
   const table = reportTable(
     cells,
     must(parsePeriod(round.period)),
@@ -88,18 +143,12 @@ export async function doubtsNow(
     tablesOfOthers(others),
     countsAt(counts),
   )
-  const day = await today(sql)
   const rules = ready.rules.filter(({ rule }) => isFor(rule, unit.path, round.lastDay))
   const [doubts] = findDoubts(rules, ready.cells, table, day)
   const ruleOf = (doubt: Doubt) =>
     ready.rules.find(({ rule, band }) => rule.code === doubt.code && band === doubt.band)
   return {
-    doubts: [
-      ...doubts!,
-      ...(await countDoubts(sql, place, cells, asked)),
-      ...(await recountDoubts(sql, report.id, ready, cells)),
-      ...(await refusedDoubts(sql, report, ready, cells)),
-    ],
+    doubts: [...doubts!, ...besides],
     contents: doubt => ({
       ...contentsOf(doubt, cells),
       ...(SAID_OTHERWISE.has(doubt.source) ? otherNumber(doubt) : countsOf(ruleOf(doubt), counts)),
@@ -114,10 +163,10 @@ export async function doubtsNow(
 const contentsOf = (doubt: Doubt, cells: CellMap): Record<string, CellContent> =>
   Object.fromEntries(doubt.cells.map(cell => [cell, cells[cell] ?? BLANK]))
 
-const countsOf = (rule: CompiledRule | undefined, counts: CountFigures | undefined) =>
+const countsOf = (rule: CompiledRule | undefined, counts: CountFigures) =>
   Object.fromEntries(
     countsIn(rule ? [rule] : []).map(({ text }): [string, CellContent] => {
-      const value = counts?.numbers[text]?.[0] ?? null
+      const value = counts.numbers[text]?.[0] ?? null
       return [text, value === null ? BLANK : { kind: 'value', value }]
     }),
   )
@@ -134,43 +183,60 @@ const isUnchanged = (before: object, now: object) =>
     sameContent((before as Record<string, CellContent>)[cell] ?? BLANK, content),
   )
 
-/**
- * Makes the discrepancies of a report agree with its doubts; doubts that are gone no longer hold, and are
- * settled when the report is accepted.
- */
-export async function saveDoubts(
-  sql: Sql,
-  report: ReportRow,
-  found: FoundDoubts,
-  person: string | null,
-  explanations: Readonly<Record<string, string>> = {},
-): Promise<void> {
-  const known = await sql.query<KnownDiscrepancy>(
-    `SELECT ${KNOWN_DISCREPANCY} FROM discrepancy WHERE report = $1`,
-    [report.id],
-  )
-  const doubts = found.doubts.map(doubt => ({
-    doubt,
-    evidence: found.evidence(doubt),
-    contents: found.contents(doubt),
-    explanation: explanations[doubt.key]?.trim() || null,
-  }))
-  const about = { report: report.id, round: report.round }
-  const gone = await saveFound(sql, about, known, doubts, isUnchanged, person)
-  if (gone.length) await sql.query('UPDATE discrepancy SET holds = false WHERE id = ANY($1::uuid[])', [gone])
-  await figuresChanged(sql, report.id)
-  await judgeOthers(sql, report)
+/** A report with the doubts that were found, and what its facility says of them, by the doubt's key. */
+export interface Judged {
+  report: ReportRow
+  found: FoundDoubts
+  explanations?: Readonly<Record<string, string>>
 }
 
 /**
- * Finds the doubts of a report anew after its values changed.
+ * Makes the discrepancies of reports agree with their doubts; doubts that are gone no longer hold, and are settled
+ * when the report is accepted.
+ */
+export async function saveDoubts(sql: Sql, judged: readonly Judged[], person: string | null): Promise<void> {
+  const reports = judged.map(({ report }) => report.id)
+  const known = groupBy(
+    await sql.query<KnownDiscrepancy & { report: number }>(
+      `SELECT report, ${KNOWN_DISCREPANCY} FROM discrepancy WHERE report = ANY($1::bigint[])`,
+      [reports],
+    ),
+    row => row.report,
+  )
+  const all = judged.map(({ report, found, explanations = {} }) => ({
+    about: { report: report.id, round: report.round },
+    known: known.get(report.id) ?? [],
+    found: found.doubts.map(doubt => ({
+      doubt,
+      evidence: found.evidence(doubt),
+      contents: found.contents(doubt),
+      explanation: explanations[doubt.key]?.trim() || null,
+    })),
+  }))
+  const gone = await saveFound(sql, all, isUnchanged, person)
+  if (gone.length) await sql.query('UPDATE discrepancy SET holds = false WHERE id = ANY($1::uuid[])', [gone])
+  await figuresChanged(sql, reports)
+  await judgeOthers(
+    sql,
+    judged.map(({ report }) => report),
+  )
+}
+
+/**
+ * Finds the doubts of reports anew after their values changed.
  * @param asked codes of counts of cases that somebody asks about
  */
 export async function recheck(
   sql: Sql,
-  place: ReportPlace & { report: ReportRow },
+  places: readonly Place[],
   person: string | null,
   asked: readonly string[] = [],
 ): Promise<void> {
-  await saveDoubts(sql, place.report, await doubtsNow(sql, place, asked), person)
+  if (!places.length) return
+  const found = await doubtsNow(sql, places, asked)
+  await saveDoubts(
+    sql,
+    places.map(({ report }, at) => ({ report, found: found[at]! })),
+    person,
+  )
 }

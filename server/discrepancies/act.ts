@@ -105,7 +105,7 @@ export async function askAboutCount(
     const count = ready.edition.caseCounts?.find(one => one.code === code)
     if (!count) throw notFound('count')
     if (!report?.receivedAt) throw notFound('report')
-    await recheck(tx, { ...place, report }, access.id, [code])
+    await recheck(tx, [{ ...place, report }], access.id, [code])
     const found = await holdingDiscrepancy(tx, report.id, countKey(count))
     if (!found)
       throw conflict('count-agrees', 'The report and the register agree by now. There is nothing to ask.')

@@ -56,30 +56,34 @@ export async function noteDiscrepancy(
   )
 }
 
-/** What is written of the doubts of one report or case: each kind in one statement, however many there are. */
+/** What is written of the doubts of reports or cases: each kind in one statement, however many there are. */
 interface Writing {
-  opened: { id: string; found: FoundDoubt }[]
+  opened: { id: string; about: About; found: FoundDoubt }[]
   kept: { id: string; state: string; evidence: object; contents: object }[]
   events: { discrepancy: string; act: string; person: string | null; text: string | null }[]
 }
 
-async function write(sql: Sql, about: About, { opened, kept, events }: Writing): Promise<void> {
-  const [report, round, caseId] =
-    'case' in about ? [null, null, about.case] : [about.report, about.round, null]
+const placeOf = (about: About) =>
+  'case' in about
+    ? { report: null, round: null, case_id: about.case }
+    : { report: about.report, round: about.round, case_id: null }
+
+async function write(sql: Sql, { opened, kept, events }: Writing): Promise<void> {
   if (opened.length)
     await sql.query(
       `INSERT INTO discrepancy (id, report, round, case_id, doubt_key, source, code, band, strength,
          cells, state, evidence, contents, found_at)
-       SELECT g.id, $1, $2, $3, g.key, g.source, g.code, g.band, g.strength, g.cells, g.state, g.evidence, g.contents, $4
-       FROM jsonb_to_recordset($5::jsonb -> 'rows') AS g (id uuid, key text, source text, code text, band text,
-         strength text, cells text[], state text, evidence jsonb, contents jsonb)`,
+       SELECT g.id, g.report, g.round, g.case_id, g.key, g.source, g.code, g.band, g.strength, g.cells, g.state, g.evidence, g.contents, $1
+       FROM jsonb_to_recordset($2::jsonb -> 'rows') AS g (id uuid, report bigint, round text, case_id uuid, key text, source text,
+         code text, band text, strength text, cells text[], state text, evidence jsonb, contents jsonb)`,
       [
-        ...[report, round, caseId, nowText()],
+        nowText(),
         {
-          rows: opened.map(({ id, found: { doubt, evidence, contents, explanation } }) => {
+          rows: opened.map(({ id, about, found: { doubt, evidence, contents, explanation } }) => {
             const { key, source, code, band, strength, cells } = doubt
             const state = explanation ? 'answered' : 'open'
-            return { id, key, source, code, band, strength, cells, state, evidence, contents }
+            const what = { key, source, code, band, strength, cells, state, evidence, contents }
+            return { id, ...placeOf(about), ...what }
           }),
         },
       ],
@@ -108,24 +112,28 @@ async function write(sql: Sql, about: About, { opened, kept, events }: Writing):
     )
 }
 
+/** The doubts that were found about one report or case. */
+export interface FoundAbout {
+  about: About
+  /** Its discrepancies so far. */
+  known: readonly KnownDiscrepancy[]
+  found: readonly FoundDoubt[]
+}
+
+/** Do the values say now what they said when the discrepancy was last found? */
+export type IsUnchanged = (before: object, now: object) => boolean
+
 /**
- * Saves the doubts that were found about one report or case: new ones open, and a settled one whose values
- * changed lapses, because an explanation holds only for the values it explained.
- *
- * @param known its discrepancies so far
- * @param isUnchanged do the values say now what they said when the discrepancy was last found?
- * @returns those whose doubt was there and is gone: the caller says what becomes of them
+ * Adds to what is written what becomes of the doubts about one report or case.
+ * @returns the discrepancies whose doubt was there and is gone
  */
-export async function saveFound(
-  sql: Sql,
-  about: About,
-  known: readonly KnownDiscrepancy[],
-  found: readonly FoundDoubt[],
-  isUnchanged: (before: object, now: object) => boolean,
+function addTo(
+  writing: Writing,
+  { about, known, found }: FoundAbout,
+  isUnchanged: IsUnchanged,
   person: string | null,
-): Promise<string[]> {
+): string[] {
   const byKey = new Map(known.map(row => [row.doubt_key, row]))
-  const writing: Writing = { opened: [], kept: [], events: [] }
   const note = (discrepancy: string, act: string, by: string | null = null, text: string | null = null) =>
     writing.events.push({ discrepancy, act, person: by, text })
   for (const one of found) {
@@ -134,7 +142,7 @@ export async function saveFound(
     const { evidence, contents, explanation } = one
     if (!before) {
       const id = uuid()
-      writing.opened.push({ id, found: one })
+      writing.opened.push({ id, about, found: one })
       note(id, 'found')
       if (explanation) note(id, 'explained', person, explanation)
       continue
@@ -146,6 +154,23 @@ export async function saveFound(
     if (lapses) note(before.id, 'lapsed')
     if (explanation && !isSettled) note(before.id, 'explained', person, explanation)
   }
-  await write(sql, about, writing)
   return [...byKey.values()].filter(({ holds }) => holds).map(({ id }) => id)
+}
+
+/**
+ * Saves the doubts that were found about some reports or cases: new ones open, and a settled one whose values
+ * changed lapses, because an explanation holds only for the values it explained.
+ *
+ * @returns those whose doubt was there and is gone: the caller says what becomes of them
+ */
+export async function saveFound(
+  sql: Sql,
+  all: readonly FoundAbout[],
+  isUnchanged: IsUnchanged,
+  person: string | null,
+): Promise<string[]> {
+  const writing: Writing = { opened: [], kept: [], events: [] }
+  const gone = all.flatMap(one => addTo(writing, one, isUnchanged, person))
+  await write(sql, writing)
+  return gone
 }

@@ -1,16 +1,18 @@
 import { v7 as uuid } from 'uuid'
+import { groupBy } from '#core/group-by'
 import type { JobResult } from '#core/contract/jobs'
 import type { CellContent } from '#core/report/cell'
+import type { Doubt } from '#core/rule/find-doubts'
 import { isReceived, type ReportState } from '#core/report/state'
 import { accessById, type Access } from '../access/access'
-import { changeReport } from '../checks/change-report'
+import { changeReports } from '../checks/change-report'
 import { database, type Sql } from '../database'
 import type { JobTurn } from '../queue/turn'
 import { conflict, Refusal } from '../refusal'
 import { undoSend } from '../reports/move'
-import { lockedPlace, stateOf } from '../reports/place'
-import { beginReport } from '../reporting/apply-changes'
-import { sendAt } from '../reporting/send'
+import { lockedPlaces, stateOf } from '../reports/place'
+import { beginReports } from '../reporting/apply-changes'
+import { sendAllAt } from '../reporting/send'
 import { mustBeOpen } from '../rounds/closing'
 import type { FileChange } from './plan'
 
@@ -29,6 +31,8 @@ interface Part {
   before: { state: ReportState; firstReceivedAt: string | null; receivedAt: string | null } | null
 }
 
+const ORIGIN = { origin: 'file' } as const
+
 /** What stands in the sheets was taken in, or back, in whole: a report of which a part cannot be stays as it is. */
 function mustAllStand(outcomes: readonly { outcome: string; code?: string }[]): void {
   const failed = outcomes.find(({ outcome }) => outcome !== 'received' && outcome !== 'alreadyHad')
@@ -39,83 +43,135 @@ function mustAllStand(outcomes: readonly { outcome: string; code?: string }[]): 
     )
 }
 
-/** Takes one report in. @throws Refusal when it cannot be */
-async function importReport(
+/** Takes some reports in. @returns each as it was before @throws Refusal when one of them cannot be */
+async function importParts(
   tx: Sql,
   access: Access,
   file: File,
-  { round, unit, changes }: Part,
-): Promise<Part['before']> {
-  const place = await lockedPlace(tx, access, round, unit)
-  mustBeOpen(place.round)
-  const { firstReceivedAt = null, receivedAt = null } = place.report ?? {}
-  const before = { state: stateOf(place.report), firstReceivedAt, receivedAt }
-  const report = await beginReport(tx, place, access)
-  const asked = changes.map(change => ({ ...change, why: file.why }))
-  mustAllStand(await changeReport(tx, { ...place, report }, access, asked, { origin: 'file' }))
+  parts: readonly Part[],
+): Promise<Part['before'][]> {
+  const places = await lockedPlaces(tx, access, parts)
+  for (const { round } of places) mustBeOpen(round)
+  const before = places.map(({ report }) => {
+    const { firstReceivedAt = null, receivedAt = null } = report ?? {}
+    return { state: stateOf(report), firstReceivedAt, receivedAt }
+  })
+  const begun = await beginReports(tx, places, access)
+  const asked = begun.map((place, at) => ({
+    place,
+    changes: parts[at]!.changes.map(change => ({ ...change, why: file.why })),
+  }))
+  for (const outcomes of await changeReports(tx, asked, access, ORIGIN)) mustAllStand(outcomes)
   // What the office says of the values is what it says of their doubts, until the facility says more.
-  if (!isReceived(before.state)) await sendAt(tx, access, { ...place, report }, {}, file.why)
+  const saying = (doubts: readonly Doubt[]) => Object.fromEntries(doubts.map(({ key }) => [key, file.why]))
+  const unsent = begun.filter((_, at) => !isReceived(before[at]!.state))
+  if (unsent.length) await sendAllAt(tx, access, unsent, saying)
   return before
 }
 
-/** Takes one report back: its values as they were, where nobody changed them since. @throws Refusal */
-async function undoImport(
-  tx: Sql,
-  access: Access,
-  file: File,
-  { round, unit, changes, before }: Part,
-): Promise<void> {
-  const place = await lockedPlace(tx, access, round, unit)
-  const { report } = place
-  if (!report || !before) throw conflict('file-changed', 'This report is not as the file left it.')
-  if (report.state === 'accepted' && before.state !== 'accepted')
-    throw conflict('file-accepted', 'This report was accepted since.')
-  const events = await tx.query<{ cell: string; last: string; version: number; old: CellContent | null }>(
-    `SELECT DISTINCT ON (e.cell) e.cell, e.id AS last, v.version, o.old
-     FROM cell_event e JOIN cell_value v ON v.report = e.report AND v.cell = e.cell
-       LEFT JOIN cell_event o ON o.id = ANY($3::uuid[]) AND o.report = e.report AND o.cell = e.cell
-     WHERE e.report = $1 AND e.cell = ANY($2::text[]) ORDER BY e.cell, e.seq DESC`,
-    [report.id, changes.map(({ cell }) => cell), changes.map(({ id }) => id)],
-  )
-  const eventOf = new Map(events.map(event => [event.cell, event]))
-  const why = `Taken back: ${file.name}`
-  const asked = changes.map(({ id, cell }) => {
-    const event = eventOf.get(cell)
-    if (event?.last !== id || !event.old)
-      throw conflict('file-changed', 'Somebody changed this report since.')
-    return { id: uuid(), cell, base: event.version, content: event.old, why }
-  })
-  mustAllStand(await changeReport(tx, { ...place, report }, access, asked, { origin: 'file' }, true))
-  if (!isReceived(before.state)) await undoSend(tx, report, before, access.id, why)
+/** The last event of each cell that a file changed, and what stood there before the file. */
+interface LastEvent {
+  report: number
+  cell: string
+  last: string
+  version: number
+  old: CellContent | null
 }
 
-/** Does one report, in a transaction of its own: whole, or not at all. */
-async function handle(file: File, part: Part): Promise<void> {
+async function lastEvents(
+  tx: Sql,
+  changes: readonly { id: string; report: number; cell: string }[],
+): Promise<Map<string, LastEvent>> {
+  const events = await tx.query<LastEvent>(
+    `SELECT DISTINCT ON (e.report, e.cell) e.report, e.cell, e.id AS last, v.version, o.old
+     FROM unnest($1::bigint[], $2::text[], $3::uuid[]) AS w (report, cell, id)
+       JOIN cell_event e ON e.report = w.report AND e.cell = w.cell JOIN cell_value v ON v.report = e.report AND v.cell = e.cell
+       LEFT JOIN cell_event o ON o.id = w.id AND o.report = e.report AND o.cell = e.cell
+     ORDER BY e.report, e.cell, e.seq DESC`,
+    [changes.map(({ report }) => report), changes.map(({ cell }) => cell), changes.map(({ id }) => id)],
+  )
+  return new Map(events.map(event => [`${event.report} ${event.cell}`, event]))
+}
+
+/** Takes some reports back: their values as they were, where nobody changed them since. @throws Refusal */
+async function undoParts(tx: Sql, access: Access, file: File, parts: readonly Part[]): Promise<void> {
+  const places = (await lockedPlaces(tx, access, parts)).map((place, at) => {
+    const { report } = place
+    const { before } = parts[at]!
+    if (!report || !before) throw conflict('file-changed', 'This report is not as the file left it.')
+    if (report.state === 'accepted' && before.state !== 'accepted')
+      throw conflict('file-accepted', 'This report was accepted since.')
+    return { ...place, report, before }
+  })
+  const eventOf = await lastEvents(
+    tx,
+    places.flatMap(({ report }, at) => parts[at]!.changes.map(change => ({ ...change, report: report.id }))),
+  )
+  const why = `Taken back: ${file.name}`
+  const asked = places.map((place, at) => ({
+    place,
+    changes: parts[at]!.changes.map(({ id, cell }) => {
+      const event = eventOf.get(`${place.report.id} ${cell}`)
+      if (event?.last !== id || !event.old)
+        throw conflict('file-changed', 'Somebody changed this report since.')
+      return { id: uuid(), cell, base: event.version, content: event.old, why }
+    }),
+  }))
+  for (const outcomes of await changeReports(tx, asked, access, ORIGIN, true)) mustAllStand(outcomes)
+  for (const { report, before } of places)
+    if (!isReceived(before.state)) await undoSend(tx, report, before, access.id, why)
+}
+
+/** Notes what became of some reports. @param before each as it was, where they were taken in */
+const note = (
+  sql: Pick<Sql, 'query'>,
+  file: File,
+  parts: readonly Part[],
+  state: string,
+  problem: string | null = null,
+  before: readonly Part['before'][] = [],
+): Promise<object[]> =>
+  sql.query(
+    `UPDATE report_file_part p SET state = $2, problem = $3, before = coalesce(g.before::jsonb, p.before)
+     FROM unnest($4::int[], $5::text[]) AS g (number, before) WHERE p.file = $1 AND p.number = g.number`,
+    [
+      ...[file.id, state, problem],
+      parts.map(({ number }) => number),
+      parts.map((_, at) => (before[at] ? JSON.stringify(before[at]) : null)),
+    ],
+  )
+
+/** Those of some reports that still wait: another turn, taken for dead, may have done some meanwhile. */
+async function stillWaiting(tx: Sql, file: File, parts: readonly Part[]): Promise<Part[]> {
+  const rows = await tx.query<{ number: number }>(
+    'SELECT number FROM report_file_part WHERE file = $1 AND number = ANY($2::int[]) AND state = $3 ORDER BY number FOR UPDATE',
+    [file.id, parts.map(({ number }) => number), waitingState(file)],
+  )
+  const numbers = new Set(rows.map(({ number }) => number))
+  return parts.filter(({ number }) => numbers.has(number))
+}
+
+const waitingState = ({ state }: File) => (state === 'undoing' ? 'done' : 'ready')
+
+/** Does some reports in one transaction. Where one of them cannot be done, each is done by itself. */
+async function handle(file: File, parts: readonly Part[]): Promise<void> {
   const sql = await database()
   const isUndo = file.state === 'undoing'
-  const note = (to: Pick<Sql, 'query'>, state: string, problem: string | null, before: object | null) =>
-    to.query(
-      'UPDATE report_file_part SET state = $3, problem = $4, before = coalesce($5, before) WHERE file = $1 AND number = $2',
-      [file.id, part.number, state, problem, before],
-    )
   try {
     await sql.transaction(async tx => {
-      const [own] = await tx.query<{ state: string }>(
-        'SELECT state FROM report_file_part WHERE file = $1 AND number = $2 FOR UPDATE',
-        [file.id, part.number],
-      )
-      // Another turn, taken for dead, did it meanwhile.
-      if (own?.state !== (isUndo ? 'done' : 'ready')) return
+      const waiting = await stillWaiting(tx, file, parts)
+      if (!waiting.length) return
       // The person may have lost the branch since.
       const access = await accessById(file.askedBy, tx)
       if (isUndo) {
-        await undoImport(tx, access, file, part)
-        await note(tx, 'undone', null, null)
-      } else await note(tx, 'done', null, await importReport(tx, access, file, part))
+        await undoParts(tx, access, file, waiting)
+        await note(tx, file, waiting, 'undone')
+      } else await note(tx, file, waiting, 'done', null, await importParts(tx, access, file, waiting))
     })
   } catch (error) {
     if (!(error instanceof Refusal)) throw error
-    await note(sql, isUndo ? 'kept' : 'refused', error.code, null)
+    if (parts.length === 1) await note(sql, file, parts, isUndo ? 'kept' : 'refused', error.code)
+    else for (const part of parts) await handle(file, [part])
   }
 }
 
@@ -137,29 +193,39 @@ async function nextFile(sql: Pick<Sql, 'query'>): Promise<File | undefined> {
 
 /** So many reports are read at once. */
 const HANDFUL = 20
-
-/** The next reports of a file, while nobody stopped it. */
-const nextParts = (sql: Pick<Sql, 'query'>, { id, state }: File) =>
-  sql.query<Part>(
-    `SELECT r.number, r.round, r.unit, r.changes, r.before FROM report_file_part r JOIN report_file f ON f.id = r.file AND f.state = $2
-     WHERE r.file = $1 AND r.state = $3 ORDER BY r.number LIMIT ${HANDFUL}`,
-    [id, state, state === 'undoing' ? 'done' : 'ready'],
-  )
+/** So many are done in one transaction: whoever writes or reads meanwhile waits for these at the most. */
+const AT_ONCE = 5
 
 /**
- * Takes in, or back, the files that somebody asked for, report by report: others who write or read wait for
- * one report at the most. A turn that ends in between is gone on with by the next.
+ * The next reports of a file, while nobody stopped it: those of earlier rounds first, since a report is judged by
+ * those before it.
  */
-export async function importReports({ signal, progress }: JobTurn): Promise<JobResult> {
+const nextParts = (sql: Pick<Sql, 'query'>, file: File) =>
+  sql.query<Part>(
+    `SELECT number, round, unit, changes, before FROM report_file_part WHERE file = $1 AND number IN (
+       SELECT r.number FROM report_file_part r JOIN report_file f ON f.id = r.file AND f.state = $2
+       WHERE r.file = $1 AND r.state = $3 ORDER BY r.round, r.number LIMIT ${HANDFUL})
+     ORDER BY round, number`,
+    [file.id, file.state, waitingState(file)],
+  )
+
+/** Reports as they are done together: of one round, and not too many. */
+function* together(parts: readonly Part[], atOnce: number): Iterable<Part[]> {
+  for (const ofRound of groupBy(parts, ({ round }) => round).values())
+    for (let from = 0; from < ofRound.length; from += atOnce) yield ofRound.slice(from, from + atOnce)
+}
+
+/**
+ * Takes in, or back, the files that somebody asked for, a few reports at a time. A turn that ends in between is
+ * gone on with by the next.
+ * @param atOnce how many reports one transaction has at the most
+ */
+export async function importReports({ signal, progress }: JobTurn, atOnce = AT_ONCE): Promise<JobResult> {
   const sql = await database()
   let reports = 0
+  const done = (parts: number) => progress((reports += parts))
   for (let file = await nextFile(sql); file; file = await nextFile(sql)) {
-    for (let parts = await nextParts(sql, file); parts.length; parts = await nextParts(sql, file))
-      for (const part of parts) {
-        signal.throwIfAborted()
-        await handle(file, part)
-        progress(++reports)
-      }
+    await finish(sql, file, atOnce, signal, done)
     await sql.query(
       `UPDATE report_file SET state = CASE state WHEN 'applying' THEN 'applied' WHEN 'undoing' THEN 'undone' ELSE state END
        WHERE id = $1 AND state = $2`,
@@ -167,4 +233,21 @@ export async function importReports({ signal, progress }: JobTurn): Promise<JobR
     )
   }
   return { numbers: { reports }, details: [] }
+}
+
+/** Does what is left of a file. @param done gets the number of reports of each transaction */
+async function finish(
+  sql: Pick<Sql, 'query'>,
+  file: File,
+  atOnce: number,
+  signal: AbortSignal,
+  done: (parts: number) => void,
+): Promise<void> {
+  const next = () => nextParts(sql, file)
+  for (let handful = await next(); handful.length; handful = await next())
+    for (const parts of together(handful, atOnce)) {
+      signal.throwIfAborted()
+      await handle(file, parts)
+      done(parts.length)
+    }
 }

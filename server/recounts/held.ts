@@ -16,13 +16,19 @@ export const heldRecounts = (tables: string, condition: string): string =>
    FROM recount r JOIN recount_cell c ON c.recount = r.id ${tables}
    WHERE r.withdrawn_at IS NULL AND ${condition} ORDER BY r.report, c.cell, r.at DESC, r.id DESC`
 
-/** What holds of the recounts of a report, in the order of the cells' keys. */
-export const recountedCells = (sql: Pick<Sql, 'query'>, report: number): Promise<RecountedCell[]> =>
-  sql.query<RecountedCell>(
-    `SELECT h.cell, h.value, h.counted_on AS "on", h.counted_by AS "by"
-     FROM (${heldRecounts('', 'r.report = $1')}) h`,
-    [report],
+/** What holds of the recounts of some reports, in the order of the cells' keys. */
+export async function recountedCells(
+  sql: Pick<Sql, 'query'>,
+  reports: readonly number[],
+): Promise<(report: number) => RecountedCell[]> {
+  const rows = await sql.query<RecountedCell & { report: number }>(
+    `SELECT h.report, h.cell, h.value, h.counted_on AS "on", h.counted_by AS "by"
+     FROM (${heldRecounts('', 'r.report = ANY($1::bigint[])')}) h`,
+    [reports],
   )
+  const byReport = groupBy(rows, row => row.report)
+  return report => (byReport.get(report) ?? []).map(({ report: _, ...cell }) => cell)
+}
 
 /** A recounted number over a reported one, as it travels: JSON has no infinity, the factor is null then. */
 export function comparedNumbers(recounted: number, reported: number) {
@@ -30,15 +36,14 @@ export function comparedNumbers(recounted: number, reported: number) {
   return { factor: Number.isFinite(factor) ? factor : null, verdict }
 }
 
-/** Where a supervisor counted another number than the report says, item by item. */
-export async function recountDoubts(
-  sql: Pick<Sql, 'query'>,
-  report: number,
+/** Where a supervisor counted another number than a report says, item by item. */
+export function recountDoubts(
+  recounted: readonly RecountedCell[],
   { cellByKey }: Pick<ReadyEdition, 'cellByKey'>,
   cells: CellMap,
-): Promise<Doubt[]> {
+): Doubt[] {
   // A report may have moved to an edition that has no such cell.
-  const counted = (await recountedCells(sql, report)).filter(({ cell }) => cellByKey.has(cell))
+  const counted = recounted.filter(({ cell }) => cellByKey.has(cell))
   return [...groupBy(counted, ({ cell }) => cellByKey.get(cell)!.item.code)].flatMap(([item, own]) => {
     const doubt = recountDoubt(
       item,

@@ -77,14 +77,14 @@ export async function takePaperReport(
       const wasReceived = isReceived(stateOf(place.report))
       if (wasReceived && !paper.why?.trim())
         throw conflict('why-missing', 'The district has this report already. Say why the values change.')
-      const report = await beginReport(tx, place, access)
+      const begun = await beginReport(tx, place, access)
       const changes = paper.cells.map(cell => ({ ...cell, why: paper.why }))
-      const outcomes = await changeReport(tx, { ...place, report }, access, changes, { origin: 'paper' })
+      const outcomes = await changeReport(tx, begun, access, changes, { origin: 'paper' })
       mustAllStand(paper.cells, outcomes)
-      if (!wasReceived) await sendAt(tx, access, { ...place, report }, paper.explanations)
+      if (!wasReceived) await sendAt(tx, access, begun, paper.explanations)
       await tx.query(
         'INSERT INTO report_paper (id, report, paper_on, filled_by, person, at) VALUES ($1, $2, $3, $4, $5, $6)',
-        [paper.id, report.id, paper.paperOn, paper.filledBy.trim(), access.id, nowText()],
+        [paper.id, begun.report.id, paper.paperOn, paper.filledBy.trim(), access.id, nowText()],
       )
     }
     const [taken] = await tx.query<Taken>(

@@ -4,7 +4,7 @@ import type { Access } from '../access/access'
 import { doubtsNow, saveDoubts } from '../checks/recheck'
 import type { Sql } from '../database'
 import { conflict, Refusal } from '../refusal'
-import { moveReport } from '../reports/move'
+import { moveReports } from '../reports/move'
 import { lockedPlace, stateOf, type ReportPlace } from '../reports/place'
 import { mustBeOpen } from '../rounds/closing'
 
@@ -32,26 +32,48 @@ const isKnownToOfficeOnly = ({ source }: Doubt): boolean => source === 'recount'
  * stores its doubts as discrepancies with what the facility says of them.
  * @param explanations a sentence for each doubt that asks for one, and for each must-fix doubt that cannot be
  *   corrected, by the doubt's key.
- * @param ofAll what is said of every other doubt, where somebody speaks for all of them
  * @throws Refusal 409 `state`, 422 `must-fix` or `explanation-missing`.
  */
-export async function sendAt(
+export const sendAt = (
   tx: Sql,
   access: Access,
   place: ReportPlace,
   explanations: Readonly<Record<string, string>>,
-  ofAll?: string,
+): Promise<void> => sendAllAt(tx, access, [place], () => explanations)
+
+/**
+ * The same of several reports.
+ * @param saying what is said of the doubts of a report
+ * @throws Refusal as above, for the first of them that cannot be sent: nothing is sent then
+ */
+export async function sendAllAt(
+  tx: Sql,
+  access: Access,
+  places: readonly ReportPlace[],
+  saying: (doubts: readonly Doubt[]) => Readonly<Record<string, string>>,
 ): Promise<void> {
-  const { report } = place
-  const to = stateAfter(stateOf(report), 'send')
-  if (!report || !to) throw conflict('state', 'This report is not a draft: it cannot be sent now.')
-  const found = await doubtsNow(tx, { ...place, report })
-  const said = ofAll
-    ? { ...Object.fromEntries(found.doubts.map(({ key }) => [key, ofAll])), ...explanations }
-    : explanations
+  const begun = places.map(place => {
+    const { report } = place
+    const to = stateAfter(stateOf(report), 'send')
+    if (!report || !to) throw conflict('state', 'This report is not a draft: it cannot be sent now.')
+    return { ...place, report, to }
+  })
+  const found = await doubtsNow(tx, begun)
+  const judged = begun.map(({ report }, at) => ({
+    report,
+    found: found[at]!,
+    explanations: saying(found[at]!.doubts),
+  }))
+  for (const one of judged) mustBeExplained(one.found.doubts, one.explanations)
+  await moveReports(tx, begun, access.id)
+  await saveDoubts(tx, judged, access.id)
+}
+
+/** @throws Refusal 422 `must-fix`, `explanation-missing` */
+function mustBeExplained(doubts: readonly Doubt[], explanations: Readonly<Record<string, string>>): void {
   const unexplained = (strength: Doubt['strength']) =>
-    found.doubts.filter(
-      doubt => doubt.strength === strength && !said[doubt.key]?.trim() && !isKnownToOfficeOnly(doubt),
+    doubts.filter(
+      doubt => doubt.strength === strength && !explanations[doubt.key]?.trim() && !isKnownToOfficeOnly(doubt),
     ).length
   // Rules hold for the district, not against the nurse: what cannot be corrected is explained to the officer.
   const mustFix = unexplained('mustFix')
@@ -70,6 +92,4 @@ export async function sendAt(
       `${explain} values need a sentence from you before the report is sent.`,
     )
   }
-  await moveReport(tx, report, to, access.id)
-  await saveDoubts(tx, report, found, access.id, said)
 }

@@ -1,14 +1,15 @@
 import type { DeskOutcome } from '#core/contract/desk'
+import { groupBy } from '#core/group-by'
 import { checkCell } from '#core/form/check-cell'
 import { BLANK, sameContent, type CellContent } from '#core/report/cell'
 import type { Problem } from '#core/result'
-import { mergeBatch } from '#core/sync/merge'
+import { mergeBatch, type FieldState, type Merged } from '#core/sync/merge'
 import type { Access } from '../access/access'
 import { nowText } from '../clock'
 import type { Sql } from '../database'
 import { computeCells } from './computed-cells'
 import { settleConflicts, theirsOf, writeOthers } from './conflicts'
-import { stateOfCells, wasRestoredLately } from './known-cells'
+import { statesOfCells, wasRestoredLately } from './known-cells'
 import type { ReportPlace, ReportRow } from './place'
 import { writeCells } from './write-cells'
 
@@ -43,40 +44,82 @@ function problemOf({ ready }: ReportPlace, { cell, content }: CellAsked): Proble
   return checked.ok ? undefined : checked.problems[0]
 }
 
+/** The changes of one report. */
+export interface ReportChanges {
+  place: ReportPlace & { report: ReportRow }
+  changes: readonly CellAsked[]
+}
+
+/** How the changes of one report were merged with what stands there. */
+interface MergedReport extends ReportChanges {
+  problems: ReadonlyMap<CellAsked, Problem | undefined>
+  state: FieldState<CellContent>
+  merged: Merged<CellContent, CellAsked & { field: string }>[]
+}
+
+function merge(batch: ReportChanges, before: FieldState<CellContent>, wasRestored: boolean): MergedReport {
+  const problems = new Map(batch.changes.map(change => [change, problemOf(batch.place, change)]))
+  const sound = batch.changes.filter(change => !problems.get(change))
+  const { state, merged } = mergeBatch(
+    before,
+    sound.map(change => ({ ...change, field: change.cell })),
+    sameContent,
+    wasRestored,
+  )
+  return { ...batch, problems, state, merged }
+}
+
 /**
- * Applies changes of one report's cells: reads the state of these cells, merges in memory by core's one rule
- * in the order in which the changes were made, writes in a few statements. Each has its own outcome: if one
+ * Applies changes of the cells of some reports: reads the state of these cells, merges in memory by core's one
+ * rule in the order in which the changes were made, writes in a few statements. Each has its own outcome: if one
  * is refused or in conflict, the others are still applied. A change that was applied before changes nothing
  * more.
  *
- * @returns one outcome for each change, in their order.
+ * @returns for each report one outcome for each change, in their order.
  */
 export async function applyCells(
   sql: Sql,
-  place: ReportPlace,
-  report: ReportRow,
+  batches: readonly ReportChanges[],
   access: Access,
-  changes: readonly CellAsked[],
-  { origin, device }: ChangeOrigin,
-): Promise<DeskOutcome[]> {
+  where: ChangeOrigin,
+): Promise<DeskOutcome[][]> {
   const at = nowText()
-  const problems = new Map(changes.map(change => [change, problemOf(place, change)]))
-  const sound = changes.filter(change => !problems.get(change))
-  const { state, merged } = mergeBatch(
-    await stateOfCells(sql, report.id, changes),
-    sound.map(change => ({ ...change, field: change.cell })),
-    sameContent,
-    await wasRestoredLately(sql),
+  const states = await statesOfCells(
+    sql,
+    batches.map(({ place, changes }) => ({ report: place.report.id, changes })),
   )
+  const wasRestored = await wasRestoredLately(sql)
+  const merged = batches.map((batch, number) => merge(batch, states[number]!, wasRestored))
   await writeCells(
     sql,
-    report.id,
-    merged.flatMap(({ change, decision, before, now }) =>
-      decision === 'apply' ? [{ ...change, old: before?.content ?? BLANK, version: now!.version }] : [],
+    merged.flatMap(({ place, merged: own }) =>
+      own.flatMap(({ change, decision, before, now }) =>
+        decision === 'apply'
+          ? [{ ...change, report: place.report.id, old: before?.content ?? BLANK, version: now!.version }]
+          : [],
+      ),
     ),
-    { at, person: access.id, origin },
+    { at, person: access.id, origin: where.origin },
   )
-  await computeCells(sql, place.ready, [report.id])
+  for (const [ready, own] of groupBy(merged, ({ place }) => place.ready))
+    await computeCells(
+      sql,
+      ready,
+      own.map(({ place }) => place.report.id),
+    )
+  const outcomes: DeskOutcome[][] = []
+  for (const one of merged) outcomes.push(await settleOthers(sql, one, access, at, where))
+  return outcomes
+}
+
+/** Stores what wrote no event, and says what came of each change of a report. */
+async function settleOthers(
+  sql: Sql,
+  { place: { report }, changes, problems, state, merged }: MergedReport,
+  access: Access,
+  at: string,
+  { device }: ChangeOrigin,
+): Promise<DeskOutcome[]> {
   await settleConflicts(
     sql,
     report.id,

@@ -1,3 +1,4 @@
+import { groupBy } from '#core/group-by'
 import type { CellContent, CellKind, CellValue } from '#core/report/cell'
 import type { Field } from '#core/sync/change'
 import type { KnownChange } from '#core/sync/decide'
@@ -17,12 +18,37 @@ export async function knownChanges(sql: Sql, ids: readonly string[]): Promise<Ma
   return new Map(rows.map(({ id, ...known }) => [id, known]))
 }
 
+/** A change of a cell, as far as its state is looked up by it. */
+interface ChangeOfCell {
+  id: string
+  cell: string
+  base: number
+  after?: string
+}
+
+/** A cell, and the version that its one change was made on; null where its last event must be known in any case. */
+interface CellAsked {
+  report: number
+  cell: string
+  madeOn: number | null
+}
+
+const cellsAsked = (report: number, changes: readonly ChangeOfCell[]): CellAsked[] =>
+  [...groupBy(changes, ({ cell }) => cell)].map(([cell, own]) => ({
+    ...{ report, cell },
+    madeOn: own.length === 1 && own[0]!.after === undefined ? own[0]!.base : null,
+  }))
+
+/**
+ * What stands in some cells, by report. The last event of a cell is looked up only where it decides: a change that
+ * was made on the version that stands there is applied without it.
+ */
 async function fieldsOf(
   sql: Sql,
-  report: number,
-  cells: readonly string[],
-): Promise<Map<string, Field<CellContent>>> {
+  cells: readonly CellAsked[],
+): Promise<Map<number, Map<string, Field<CellContent>>>> {
   const rows = await sql.query<{
+    report: number
     cell: string
     kind: CellKind
     value: number | null
@@ -31,32 +57,42 @@ async function fieldsOf(
     version: number
     last: string
   }>(
-    `SELECT v.cell, v.kind, v.value, v.reason, ${otherValue('v')} AS other, v.version,
-       (SELECT e.id FROM cell_event e WHERE e.report = v.report AND e.cell = v.cell ORDER BY e.seq DESC LIMIT 1) AS last
-     FROM cell_value v WHERE v.report = $1 AND v.cell = ANY($2::text[])`,
-    [report, cells],
+    `SELECT v.report, v.cell, v.kind, v.value, v.reason, ${otherValue('v')} AS other, v.version,
+       CASE WHEN v.version = w.made_on THEN ''
+         ELSE (SELECT e.id::text FROM cell_event e WHERE e.report = v.report AND e.cell = v.cell ORDER BY e.seq DESC LIMIT 1) END AS last
+     FROM unnest($1::bigint[], $2::text[], $3::int[]) AS w (report, cell, made_on) JOIN cell_value v ON v.report = w.report AND v.cell = w.cell`,
+    [cells.map(({ report }) => report), cells.map(({ cell }) => cell), cells.map(({ madeOn }) => madeOn)],
   )
   return new Map(
-    rows.map(({ cell, kind, value, reason, other, version, last }) => [
-      cell,
-      { content: contentOf(kind, value, reason, other), version, last },
+    [...groupBy(rows, row => row.report)].map(([report, own]) => [
+      report,
+      new Map(
+        own.map(({ cell, kind, value, reason, other, version, last }) => [
+          cell,
+          { content: contentOf(kind, value, reason, other), version, last },
+        ]),
+      ),
     ]),
   )
 }
 
-/** What the database knows of the cells and changes of one batch: the state that `mergeBatch` works with. */
-export async function stateOfCells(
+/**
+ * What the database knows of the cells and changes of some reports: for each, in their order, the state that
+ * `mergeBatch` works with.
+ */
+export async function statesOfCells(
   sql: Sql,
-  report: number,
-  changes: readonly { id: string; cell: string; after?: string }[],
-): Promise<FieldState<CellContent>> {
-  return {
-    fields: await fieldsOf(sql, report, [...new Set(changes.map(({ cell }) => cell))]),
-    known: await knownChanges(
-      sql,
-      changes.flatMap(({ id, after }) => (after ? [id, after] : [id])),
-    ),
-  }
+  batches: readonly { report: number; changes: readonly ChangeOfCell[] }[],
+): Promise<FieldState<CellContent>[]> {
+  const fields = await fieldsOf(
+    sql,
+    batches.flatMap(({ report, changes }) => cellsAsked(report, changes)),
+  )
+  const known = await knownChanges(
+    sql,
+    batches.flatMap(({ changes }) => changes.flatMap(({ id, after }) => (after ? [id, after] : [id]))),
+  )
+  return batches.map(({ report }) => ({ fields: fields.get(report) ?? new Map(), known }))
 }
 
 /** How long devices have to bring back what a restore lost: as long as they keep what they sent. */

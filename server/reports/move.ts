@@ -2,44 +2,63 @@ import { stateAfter, type ReportState } from '#core/report/state'
 import { nowText } from '../clock'
 import type { Sql } from '../database'
 import type { ReportRow } from './place'
-import { reportChanged } from './write-cells'
+import { reportsChanged } from './write-cells'
 
-/** Notes in the history of a report that it moved. */
-const noteMove = (
-  sql: Sql,
-  { id, state }: ReportRow,
-  to: ReportState,
-  { at, person, why }: { at: string; person: string; why: string | null },
-): Promise<object[]> =>
+/** A report that moves to a state, and why. */
+export interface Move {
+  report: ReportRow
+  to: ReportState
+  why?: string | null
+}
+
+/** Notes in the history of reports that they moved. */
+const noteMoves = (sql: Sql, moves: readonly Move[], at: string, person: string): Promise<object[]> =>
   sql.query(
-    'INSERT INTO report_event (report, at, person, from_state, to_state, why) VALUES ($1, $2, $3, $4, $5, $6)',
-    [id, at, person, state, to, why],
+    `INSERT INTO report_event (report, at, person, from_state, to_state, why)
+     SELECT report, $1, $2, before, after, why FROM unnest($3::bigint[], $4::text[], $5::text[], $6::text[]) AS g (report, before, after, why)`,
+    [
+      at,
+      person,
+      moves.map(({ report }) => report.id),
+      moves.map(({ report }) => report.state),
+      moves.map(({ to }) => to),
+      moves.map(({ why }) => why ?? null),
+    ],
   )
 
 /**
- * Moves a report to a state and notes who did it and why. Coming in for the first time fixes when it was
- * received.
+ * Moves reports to a state each and notes who did it and why. Coming in for the first time fixes when one was
+ * received. A report that is there already stays as it is.
  */
-export async function moveReport(
+export async function moveReports(sql: Sql, asked: readonly Move[], person: string): Promise<void> {
+  const moves = asked.filter(({ report, to }) => report.state !== to)
+  if (!moves.length) return
+  const at = nowText()
+  const ids = moves.map(({ report }) => report.id)
+  await sql.query(
+    `UPDATE report p SET state = g.state,
+       received_at = CASE WHEN g.arrives THEN $1::timestamptz ELSE received_at END,
+       first_received_at = CASE WHEN g.arrives THEN coalesce(first_received_at, $1::timestamptz) ELSE first_received_at END
+     FROM unnest($2::bigint[], $3::text[], $4::boolean[]) AS g (id, state, arrives) WHERE p.id = g.id`,
+    [
+      at,
+      ids,
+      moves.map(({ to }) => to),
+      moves.map(({ report, to }) => to === 'sent' && report.state !== 'accepted'),
+    ],
+  )
+  await noteMoves(sql, moves, at, person)
+  await reportsChanged(sql, ids)
+}
+
+/** The same of one. */
+export const moveReport = (
   sql: Sql,
   report: ReportRow,
   to: ReportState,
   person: string,
   why: string | null = null,
-): Promise<void> {
-  if (report.state === to) return
-  const at = nowText()
-  const arrives = to === 'sent' && report.state !== 'accepted'
-  await sql.query(
-    `UPDATE report SET state = $2,
-       received_at = CASE WHEN $3 THEN $4::timestamptz ELSE received_at END,
-       first_received_at = CASE WHEN $3 THEN coalesce(first_received_at, $4::timestamptz) ELSE first_received_at END
-     WHERE id = $1`,
-    [report.id, to, arrives, at],
-  )
-  await noteMove(sql, report, to, { at, person, why })
-  await reportChanged(sql, report.id)
-}
+): Promise<void> => moveReports(sql, [{ report, to, why }], person)
 
 /**
  * Puts a report that was sent by mistake back to how it was: with its facility, and with the days of its receipt
@@ -55,9 +74,9 @@ export async function undoSend(
   const to = stateAfter(report.state, before.state === 'sentBack' ? 'sendBack' : 'undoSend')
   if (!to) return
   // The figures are of the district for the last time: they are computed anew without this report.
-  await reportChanged(sql, report.id)
+  await reportsChanged(sql, [report.id])
   await sql.query('UPDATE report SET state = $2, first_received_at = $3, received_at = $4 WHERE id = $1', [
     ...[report.id, to, before.firstReceivedAt, before.receivedAt],
   ])
-  await noteMove(sql, report, to, { at: nowText(), person, why })
+  await noteMoves(sql, [{ report, to, why }], nowText(), person)
 }

@@ -15,7 +15,7 @@ import { rollOthersUp, type OtherFigures } from '#core/rollup/other-datasets'
 import type { ReadyEdition } from '../datasets/editions'
 import type { Sql } from '../database'
 import { roundsWhere, type Round } from '../rounds/round'
-import { expectedUnitsOf } from '../units/expected-units'
+import { expectedOf } from '../units/expected-units'
 import { cellsOfReports } from './cells'
 
 /** A place whose edition may name other datasets. */
@@ -61,10 +61,11 @@ async function finerReports(
 ): Promise<FinerReports> {
   const inOrder = [...periods].sort((one, other) => one.index - other.index)
   const rounds = await finerRounds(sql, dataset, inOrder[0]!, inOrder.at(-1)!)
-  const expected = new Set<string>()
-  for (const unit of units)
-    for (const [round, found] of await expectedUnitsOf(sql, rounds, unit))
-      if (found.some(({ code }) => code === unit)) expected.add(`${round} ${unit}`)
+  const expected = new Set(
+    [...(await expectedOf(sql, rounds, units))].flatMap(([round, found]) =>
+      found.map(({ code }) => `${round} ${code}`),
+    ),
+  )
   const rows = await sql.query<{ id: number; round: string; unit: string }>(
     `SELECT id, round, unit FROM report WHERE unit = ANY($1::text[]) AND round = ANY($2::text[]) AND state IN ('sent', 'accepted')`,
     [units, rounds.map(({ id }) => id)],

@@ -4,9 +4,9 @@ import { editionOf, type ReadyEdition } from '../datasets/editions'
 import type { Sql } from '../database'
 import { lockFacilities } from '../database/locks'
 import { notFound, Refusal } from '../refusal'
-import { roundFor } from '../rounds/closing'
-import { roundById, type Round } from '../rounds/round'
-import { expectedUnits, type ExpectedUnit } from '../units/expected-units'
+import { roundsFor } from '../rounds/closing'
+import { roundById, roundsById, type Round } from '../rounds/round'
+import { expectedOf, type ExpectedUnit } from '../units/expected-units'
 
 /** A report as the database keeps it; an awaited one has none. */
 export interface ReportRow {
@@ -56,46 +56,94 @@ export async function reportPlace(
   roundId: string,
   unitCode: string,
 ): Promise<ReportPlace> {
-  return placeOf(sql, access, roundId, unitCode, '')
+  return (await placesOf(sql, access, [{ round: roundId, unit: unitCode }], ''))[0]!
 }
 
 /**
- * The same, alone with the facility for the rest of the transaction: nobody else begins, changes or moves one
- * of its reports meanwhile.
+ * The same of several, alone with their facilities for the rest of the transaction: nobody else begins, changes or
+ * moves one of their reports meanwhile. In their order. @throws Refusal as {@link reportPlace}, for the first of them
  */
-export async function lockedPlace(
+export async function lockedPlaces(
   tx: Sql,
   access: Access,
-  roundId: string,
-  unitCode: string,
-): Promise<ReportPlace> {
-  await lockFacilities(tx, [unitCode])
-  return placeOf(tx, access, roundId, unitCode, 'FOR UPDATE')
+  asked: readonly PlaceAsked[],
+): Promise<ReportPlace[]> {
+  await lockFacilities(
+    tx,
+    asked.map(({ unit }) => unit),
+  )
+  return placesOf(tx, access, asked, 'FOR UPDATE')
 }
 
-async function placeOf(
+/** The same of one. */
+export const lockedPlace = async (
+  tx: Sql,
+  access: Access,
+  round: string,
+  unit: string,
+): Promise<ReportPlace> => (await lockedPlaces(tx, access, [{ round, unit }]))[0]!
+
+/** A round and a unit by their names. */
+export interface PlaceAsked {
+  round: string
+  unit: string
+}
+
+async function placesOf(
   sql: Pick<Sql, 'query'>,
   access: Access,
-  roundId: string,
-  unitCode: string,
+  asked: readonly PlaceAsked[],
   lock: '' | 'FOR UPDATE',
-): Promise<ReportPlace> {
-  const round = await roundFor(sql, await roundById(sql, roundId), unitCode)
-  const unit = (await expectedUnits(sql, round, unitCode)).find(({ code }) => code === unitCode)
-  if (!unit) throw notFound('report: this unit is not expected in this round')
-  mustHold(access, unit.path)
-  const [report] = await sql.query<ReportRow>(
-    `SELECT ${REPORT_COLUMNS} FROM report WHERE round = $1 AND unit = $2 ${lock}`,
-    [roundId, unitCode],
+): Promise<ReportPlace[]> {
+  const known = await roundsById(
+    sql,
+    asked.map(({ round }) => round),
   )
-  if (report && access.ownOnly) {
-    const [own] = await sql.query(`SELECT 1 FROM report p WHERE p.id = $1 AND ${filledBy('p', '$2')}`, [
-      report.id,
-      access.id,
-    ])
-    if (!own) throw new Refusal(403, 'own-only', 'You see only the reports that you filled yourself.')
+  const expected = await expectedOf(
+    sql,
+    [...known.values()],
+    asked.map(({ unit }) => unit),
+  )
+  const found: { round: Round; unit: ExpectedUnit }[] = []
+  for (const one of asked) {
+    const round = known.get(one.round) ?? (await roundById(sql, one.round))
+    const unit = expected.get(round.id)?.find(({ code }) => code === one.unit)
+    if (!unit) throw notFound('report: this unit is not expected in this round')
+    mustHold(access, unit.path)
+    found.push({ round, unit })
   }
-  return { round, unit, report, ready: await editionOf(sql, round.dataset, report?.edition ?? round.edition) }
+  const rounds = await roundsFor(
+    sql,
+    found.map(({ round, unit }) => ({ round, unit: unit.code })),
+  )
+  const reports = await sql.query<ReportRow>(
+    `SELECT ${REPORT_COLUMNS} FROM report WHERE (round, unit) IN (SELECT * FROM unnest($1::text[], $2::text[])) ${lock}`,
+    [asked.map(({ round }) => round), asked.map(({ unit }) => unit)],
+  )
+  if (access.ownOnly) await mustBeOwn(sql, access, reports)
+  const reportAt = new Map(reports.map(report => [`${report.round} ${report.unit}`, report]))
+  const places: ReportPlace[] = []
+  for (const [at, { unit }] of found.entries()) {
+    const round = rounds[at]!
+    const report = reportAt.get(placeKey({ round, unit }))
+    const ready = await editionOf(sql, round.dataset, report?.edition ?? round.edition)
+    places.push({ round, unit, report, ready })
+  }
+  return places
+}
+
+/** @throws Refusal 403 `own-only` */
+async function mustBeOwn(
+  sql: Pick<Sql, 'query'>,
+  access: Access,
+  reports: readonly ReportRow[],
+): Promise<void> {
+  const own = await sql.query(
+    `SELECT 1 FROM report p WHERE p.id = ANY($1::bigint[]) AND ${filledBy('p', '$2')}`,
+    [reports.map(({ id }) => id), access.id],
+  )
+  if (own.length < reports.length)
+    throw new Refusal(403, 'own-only', 'You see only the reports that you filled yourself.')
 }
 
 export const stateOf = (report: ReportRow | undefined): ReportState => report?.state ?? 'awaited'

@@ -52,31 +52,30 @@ export async function notOfferedCounts(
 }
 
 /**
- * Answers what is not offered in a report that begins. Version 1 of each such cell is this answer; anybody
- * may change it.
+ * Answers what is not offered in reports that begin. Version 1 of each such cell is this answer; anybody may
+ * change it.
  */
 export async function answerNotOffered(
   sql: Sql,
-  round: Round,
-  unit: string,
-  report: number,
-  cells: readonly Cell[],
+  begun: readonly (ServicePlace & { report: { id: number }; ready: { cells: readonly Cell[] } })[],
   person: string,
 ): Promise<void> {
-  const place = { round, unit: { code: unit } }
-  const items = (await notOfferedItems(sql, [place]))(place)
+  const itemsOf = await notOfferedItems(sql, begun)
   await writeCells(
     sql,
-    report,
-    cells
-      .filter(({ item }) => items.has(item.code))
-      .map(({ key: cell }) => ({
-        id: uuid(),
-        cell,
-        old: BLANK,
-        content: { kind: 'notOffered' },
-        version: 1,
-      })),
+    begun.flatMap(place => {
+      const items = itemsOf(place)
+      return place.ready.cells
+        .filter(({ item }) => items.has(item.code))
+        .map(({ key: cell }) => ({
+          id: uuid(),
+          report: place.report.id,
+          cell,
+          old: BLANK,
+          content: { kind: 'notOffered' as const },
+          version: 1,
+        }))
+    }),
     { at: nowText(), person, origin: 'services' },
   )
 }

@@ -5,6 +5,7 @@ import { cellTable, columnsOf, CONTENT_COLUMNS } from './cells'
 
 /** One change of a cell, checked and merged. */
 export interface CellWrite {
+  report: number
   /** Identifier of the change, and of its event. */
   id: string
   cell: string
@@ -16,7 +17,7 @@ export interface CellWrite {
 }
 
 /**
- * Writes changes of one report's cells: each event with who, when, where from, old, new and why; and the last
+ * Writes changes of the cells of reports: each event with who, when, where from, old, new and why; and the last
  * content of each cell. The only code that writes cells: for devices, the office, corrections and what is not
  * offered.
  *
@@ -24,40 +25,41 @@ export interface CellWrite {
  */
 export async function writeCells(
   sql: Sql,
-  report: number,
   writes: readonly CellWrite[],
   { at, person, origin }: { at: string; person: string; origin: string },
 ): Promise<void> {
   if (!writes.length) return
   await sql.query(
     `INSERT INTO cell_event (id, report, cell, at, person, origin, old, new, why)
-     SELECT id, $1, cell, $2, $3, $4, old::jsonb, new::jsonb, why
-     FROM unnest($5::uuid[], $6::text[], $7::text[], $8::text[], $9::text[]) AS given (id, cell, old, new, why)`,
+     SELECT id, report, cell, $1, $2, $3, old::jsonb, new::jsonb, why
+     FROM unnest($4::uuid[], $5::bigint[], $6::text[], $7::text[], $8::text[], $9::text[]) AS given (id, report, cell, old, new, why)`,
     [
-      report,
       at,
       person,
       origin,
       writes.map(({ id }) => id),
+      writes.map(({ report }) => report),
       writes.map(({ cell }) => cell),
       writes.map(({ old }) => JSON.stringify(old)),
       writes.map(({ content }) => JSON.stringify(content)),
       writes.map(({ why }) => why ?? null),
     ],
   )
-  const last = [...new Map(writes.map(write => [write.cell, write])).values()]
+  const last = [...new Map(writes.map(write => [`${write.report} ${write.cell}`, write])).values()]
   await sql.query(
     `INSERT INTO cell_value (report, cell, version, ${CONTENT_COLUMNS})
-     SELECT $1, cell, version, ${CONTENT_COLUMNS} FROM ${cellTable('$2')}
+     SELECT report, cell, version, ${CONTENT_COLUMNS} FROM ${cellTable('$1')}
      ON CONFLICT (report, cell) DO UPDATE SET version = EXCLUDED.version, kind = EXCLUDED.kind, value = EXCLUDED.value,
        truth = EXCLUDED.truth, text = EXCLUDED.text, codes = EXCLUDED.codes, reason = EXCLUDED.reason`,
     [
-      report,
-      JSON.stringify(last.map(({ cell, version, content }) => ({ cell, version, ...columnsOf(content) }))),
+      JSON.stringify(
+        last.map(({ report, cell, version, content }) => ({ report, cell, version, ...columnsOf(content) })),
+      ),
     ],
   )
-  await countAnswers(sql, 'p.id = $1', [report])
-  await reportChanged(sql, report)
+  const reports = [...new Set(writes.map(({ report }) => report))]
+  await countAnswers(sql, 'p.id = ANY($1::bigint[])', [reports])
+  await reportsChanged(sql, reports)
 }
 
 /**
@@ -73,17 +75,18 @@ export const countAnswers = (sql: Sql, which: string, values: readonly Parameter
   )
 
 /**
- * Notes that the figures of a report's district are to be computed anew (see checks/effects.ts): a row is
+ * Notes that the figures of some reports' districts are to be computed anew (see checks/effects.ts): rows are
  * added, so that nobody waits for another facility of the district.
  */
-export const figuresChanged = (sql: Sql, report: number): Promise<object[]> =>
+export const figuresChanged = (sql: Sql, reports: readonly number[]): Promise<object[]> =>
   sql.query(
-    `INSERT INTO figures_to_refresh (round, path) SELECT round, path FROM report WHERE id = $1 AND state <> 'draft' AND path IS NOT NULL`,
-    [report],
+    `INSERT INTO figures_to_refresh (round, path) SELECT DISTINCT round, path FROM report
+     WHERE id = ANY($1::bigint[]) AND state <> 'draft' AND path IS NOT NULL`,
+    [reports],
   )
 
-/** Notes that a report says something else than before: figures change with it, and programs hear of it. */
-export async function reportChanged(sql: Sql, report: number): Promise<void> {
-  await figuresChanged(sql, report)
-  await noteReports(sql, [report])
+/** Notes that reports say something else than before: figures change with them, and programs hear of it. */
+export async function reportsChanged(sql: Sql, reports: readonly number[]): Promise<void> {
+  await figuresChanged(sql, reports)
+  await noteReports(sql, reports)
 }

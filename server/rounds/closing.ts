@@ -10,14 +10,22 @@ import type { Round } from './round'
 export const closesTo = (round: string, unit: string): string =>
   `greatest(${round}.closes_at, (SELECT l.until FROM let_in l WHERE l.round = ${round}.id AND l.unit = ${unit} ORDER BY l.seq DESC LIMIT 1))`
 
-/** The round as it is for one facility: with the closing time that holds for it. */
-export async function roundFor(sql: Pick<Sql, 'query'>, round: Round, unit: string): Promise<Round> {
-  const [row] = await sql.query<{ closesAt: string }>(
-    `SELECT ${closesTo('r', '$2')} AS "closesAt" FROM round r WHERE r.id = $1`,
-    [round.id, unit],
+/** Rounds as they are for one facility each: with the closing time that holds for it. In their order. */
+export async function roundsFor(
+  sql: Pick<Sql, 'query'>,
+  places: readonly { round: Round; unit: string }[],
+): Promise<Round[]> {
+  const rows = await sql.query<{ closesAt: string }>(
+    `SELECT ${closesTo('r', 'w.unit')} AS "closesAt"
+     FROM unnest($1::text[], $2::text[]) WITH ORDINALITY AS w (round, unit, place) JOIN round r ON r.id = w.round ORDER BY w.place`,
+    [places.map(({ round }) => round.id), places.map(({ unit }) => unit)],
   )
-  return { ...round, closesAt: row!.closesAt }
+  return places.map(({ round }, at) => ({ ...round, closesAt: rows[at]!.closesAt }))
 }
+
+/** The same of one. */
+export const roundFor = async (sql: Pick<Sql, 'query'>, round: Round, unit: string): Promise<Round> =>
+  (await roundsFor(sql, [{ round, unit }]))[0]!
 
 /** Is a round closed to facilities? */
 export const isClosed = ({ closesAt }: Pick<Round, 'closesAt'>): boolean => now() >= Date.parse(closesAt)

@@ -34,21 +34,23 @@ export interface RoundSpan {
 }
 
 /**
- * For queries: the units that the rounds of `parametersOf` expect within its branch. Those that were never in the
- * branch are left out first, whatever the size of the tree.
- * @param but a condition on the round `r` and the span `s` that leaves out more
+ * For queries: the units that the rounds of `parametersOf` expect within its branch.
+ * @param among a condition on the round `r` and the span `s`: of which units it is asked
  */
-const expectedBut = (but = 'true') => `WITH asked AS (
+const expectedAmong = (among: string) => `WITH asked AS (
     SELECT * FROM unnest($1::text[], $2::text[], $3::date[], $4::date[]) AS r (round, dataset, first_day, last_day)),
   in_period AS (
     SELECT DISTINCT ON (r.round, s.unit) r.*, s.unit AS code, s.name, s.path, s.parent, s.level, s.kind
     FROM asked r
     JOIN unit_span s ON s.from_day <= r.last_day AND (s.to_day IS NULL OR s.to_day > r.first_day)
-    WHERE s.unit IN (SELECT b.unit FROM unit_span b WHERE b.path @> $5::text[]) AND ${but}
+    WHERE ${among}
     ORDER BY r.round, s.unit, s.from_day DESC),
   expected AS (
     SELECT e.* FROM in_period e WHERE e.path @> $5::text[] AND EXISTS (
       SELECT 1 FROM assignment a WHERE a.dataset = e.dataset AND ${assigned('e', 'e.first_day', 'e.last_day')}))`
+
+/** Those that were ever in the branch: the others are left out first, whatever the size of the tree. */
+const IN_BRANCH = 's.unit IN (SELECT b.unit FROM unit_span b WHERE b.path @> $5::text[])'
 
 const parametersOf = (rounds: readonly RoundSpan[], branch: string | null): Parameter[] => [
   rounds.map(({ id }) => id),
@@ -64,13 +66,28 @@ const parametersOf = (rounds: readonly RoundSpan[], branch: string | null): Para
  *
  * @returns by the round's id, in the order of zones and names; a round that expects none has an empty list.
  */
-export async function expectedUnitsOf(
+export const expectedUnitsOf = (
   sql: Pick<Sql, 'query'>,
   rounds: readonly RoundSpan[],
   branch: string | null,
+): Promise<Map<string, ExpectedUnit[]>> => expectedIn(sql, rounds, IN_BRANCH, parametersOf(rounds, branch))
+
+/** Those of some units that some rounds expect, by the round's id. */
+export const expectedOf = (
+  sql: Pick<Sql, 'query'>,
+  rounds: readonly RoundSpan[],
+  units: readonly string[],
+): Promise<Map<string, ExpectedUnit[]>> =>
+  expectedIn(sql, rounds, 's.unit = ANY($6::text[])', [...parametersOf(rounds, null), units])
+
+async function expectedIn(
+  sql: Pick<Sql, 'query'>,
+  rounds: readonly RoundSpan[],
+  among: string,
+  parameters: readonly Parameter[],
 ): Promise<Map<string, ExpectedUnit[]>> {
   const rows = await sql.query<ExpectedUnit & { round: string }>(
-    `${expectedBut()}
+    `${expectedAmong(among)}
      SELECT e.round, e.code, e.name, e.path, e.kind, z.unit AS zone, z.name AS "zoneName"
      FROM expected e
      -- A unit at the top has nothing above it and stands for itself.
@@ -79,7 +96,7 @@ export async function expectedUnitsOf(
        WHERE p.unit = coalesce(e.parent, e.code) AND p.from_day <= e.last_day
        ORDER BY p.from_day DESC LIMIT 1) z ON true
      ORDER BY z.name, e.name`,
-    parametersOf(rounds, branch),
+    parameters,
   )
   const expected = new Map<string, ExpectedUnit[]>(rounds.map(({ id }) => [id, []]))
   for (const { round, ...unit } of rows) expected.get(round)!.push(unit)
@@ -97,7 +114,7 @@ export async function awaitedCodesOf(
 ): Promise<Map<string, string[]>> {
   const begun = 'SELECT 1 FROM report p WHERE p.round = r.round AND p.unit = s.unit'
   const rows = await sql.query<{ round: string; codes: string[] }>(
-    `${expectedBut(`NOT EXISTS (${begun})`)} SELECT round, array_agg(code ORDER BY code) AS codes FROM expected GROUP BY round`,
+    `${expectedAmong(`${IN_BRANCH} AND NOT EXISTS (${begun})`)} SELECT round, array_agg(code ORDER BY code) AS codes FROM expected GROUP BY round`,
     parametersOf(rounds, branch),
   )
   const codes = new Map(rows.map(row => [row.round, row.codes]))

@@ -71,7 +71,7 @@ export async function recountSheet(access: Access, round: string, unit: string):
   const { report, ready } = place
   const cells = (await cellsOfReports(sql, [report.id])).get(report.id) ?? {}
   const places = new Map(ready.cells.map(({ key }, at) => [key, at]))
-  const counted = (await recountedCells(sql, report.id))
+  const counted = (await recountedCells(sql, [report.id]))(report.id)
     .filter(({ cell }) => places.has(cell))
     .sort((one, other) => places.get(one.cell)! - places.get(other.cell)!)
   return {
@@ -160,7 +160,7 @@ export async function saveRecount(
       'INSERT INTO recount_cell (recount, cell, value) SELECT $1, * FROM unnest($2::text[], $3::float8[])',
       [id, cells.map(({ cell }) => cell), cells.map(({ value }) => value)],
     )
-    await recheck(tx, place, access.id)
+    await recheck(tx, [place], access.id)
   })
 }
 
@@ -178,6 +178,6 @@ export async function withdrawRecount(access: Access, id: string): Promise<void>
       `UPDATE recount SET withdrawn_at = $2, withdrawn_by = $3 WHERE id = $1 AND withdrawn_at IS NULL RETURNING id`,
       [id, nowText(), access.id],
     )
-    if (withdrawn.length && place.report) await recheck(tx, { ...place, report: place.report }, access.id)
+    if (withdrawn.length && place.report) await recheck(tx, [{ ...place, report: place.report }], access.id)
   })
 }

@@ -329,12 +329,31 @@ describe('taking a file in', () => {
     expect(await stateAt('oak')).toBe('sent')
   })
 
+  it('judges each report by those of the rounds before it, whatever the order of the rows', async () => {
+    const months = ['2026-10', '2026-08', '2026-09']
+    const closeLater = (by: string) =>
+      sql.query(`UPDATE round SET closes_at = closes_at + $2::interval WHERE id = ANY($1::text[])`, [
+        months.map(month => `small~${month}`),
+        by,
+      ])
+    await closeLater('1 year')
+    const rows = months.map((month, at) => `elm,${month},${100 + at},3,4,5\noak,${month},9,3,4,5`)
+    const done = await takeIn(await look(csv([HEAD.join(','), ...rows].join('\n'))))
+    await closeLater('-1 year')
+    expect(done.line.counts).toMatchObject({ done: 6, refused: 0 })
+    const order = await sql.query<{ period: string }>(
+      `SELECT r.period FROM report_event e JOIN report p ON p.id = e.report JOIN round r ON r.id = p.round
+       WHERE e.to_state = 'sent' AND p.unit = 'elm' ORDER BY e.seq`,
+    )
+    expect(order.map(({ period }) => period)).toEqual(['2026-08', '2026-09', '2026-10'])
+  })
+
   it('is gone on with where a process died, and can be stopped in between', async () => {
     const { line } = await look(FILE)
     await applyReportFile(officer, line.id, WHY)
     const dies = new AbortController()
     await expect(
-      importReports({ signal: dies.signal, progress: () => dies.abort(new Error('died')) }),
+      importReports({ signal: dies.signal, progress: () => dies.abort(new Error('died')) }, 1),
     ).rejects.toThrow('died')
     expect((await reportFileView(officer, line.id)).line).toMatchObject({
       state: 'applying',
