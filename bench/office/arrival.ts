@@ -51,6 +51,9 @@ export async function arrive(tx: Sql, clerk: Access): Promise<void> {
     throw new Error(`The case was not received: ${JSON.stringify(outcome)}`)
 }
 
+/** So many keys lead from a newborn to those who may be the same. */
+const BLOCKS = 6
+
 /** The same rows, written and nothing else. */
 export async function arrivePlainly(tx: Sql): Promise<void> {
   const id = uuid()
@@ -61,4 +64,12 @@ export async function arrivePlainly(tx: Sql): Promise<void> {
     [uuid(), id, ANSWERS],
   )
   await tx.query('UPDATE case_record SET known = $2, entries = 1 WHERE id = $1', [id, ANSWERS])
+  await tx.query(
+    `INSERT INTO case_block (register, key, case_id) SELECT 'newborns', 'bench ' || n, $1 FROM generate_series(1, $2::int) AS n`,
+    [id, BLOCKS],
+  )
+  await tx.query(
+    `INSERT INTO changed_thing (at, kind, of, key, unit) VALUES (now(), 'case', 'newborns', $1, 'd01_z1_f01')`,
+    [id],
+  )
 }

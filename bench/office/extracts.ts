@@ -13,8 +13,11 @@ export const cellsAs = (format: ExtractFormat, from: string): ExtractDefinition 
   columns: ['@unit', '@unit_name', '@period', '@cell', '@kind', '@value'].map(key => ({ key })),
 })
 
-/** Takes cells out into a file, and removes it. Says how many rows a second, and how much memory it took. */
-export async function takeOut(access: Access, format: ExtractFormat, from: string): Promise<void> {
+/**
+ * Takes cells out into a file, and removes it. Says how many rows a second, and how much memory it took.
+ * @returns how many rows
+ */
+export async function takeOut(access: Access, format: ExtractFormat, from: string): Promise<number> {
   const sql = await database()
   const { id } = await askForFile(access, {
     extracts: [{ name: 'bench', definition: cellsAs(format, from) }],
@@ -29,6 +32,7 @@ export async function takeOut(access: Access, format: ExtractFormat, from: strin
     `  ${format}: ${rows} rows, ${Math.round(bytes / 1e6)} MB, ${Math.round(rows / seconds)} rows a second, ${Math.round(memoryOf(process.pid) - memory)} MB more memory\n`,
   )
   await sql.query('DELETE FROM extract_file WHERE id = $1', [id])
+  return rows
 }
 
 /** What the engine itself takes to write the same rows as CSV. */
