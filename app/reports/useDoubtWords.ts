@@ -1,6 +1,7 @@
 import type { DiscrepancyFile } from '#core/contract/discrepancies'
 import type { Explanation, Side, Term } from '#core/expression/explain'
 import { countWords } from '#core/expression/in-words'
+import { likelySlips } from '#core/quality/likely-slips'
 import { itemsOf, wordsIn, type Edition, type Item, type Words } from '#core/report/edition'
 import type { Doubt } from '#core/rule/find-doubts'
 
@@ -91,14 +92,21 @@ export function useDoubtWords(names: () => DoubtNames) {
     return terms.length ? [...new Set(terms)].join(', ') : sideText(side, false)
   }
 
-  /** “live births 64 > deliveries 46, over by 18”, or the value with its usual range. */
+  /** “Perhaps 27, with two digits the other way round?”; empty where no slip of the hand explains the value. */
+  function slipText({ value, low, high }: NonNullable<Doubt['range']>): string {
+    const [slip] = likelySlips(value, { low, high })
+    return slip ? t(`doubt.slip.${slip.slip}`, { meant: words.number(slip.meant) }) : ''
+  }
+
+  /** “live births 64 > deliveries 46, over by 18”, or the value with its usual range, and what may be meant. */
   function numbers(doubt: Doubt): string {
     if (doubt.range) {
-      return t(doubt.range.value > doubt.range.high ? 'doubt.above' : 'doubt.below', {
+      const said = t(doubt.range.value > doubt.range.high ? 'doubt.above' : 'doubt.below', {
         value: words.number(doubt.range.value),
         low: words.number(doubt.range.low),
         high: words.number(doubt.range.high),
       })
+      return [said, slipText(doubt.range)].filter(Boolean).join(' ')
     }
     return doubt.explanation ? explained(doubt.explanation, true) : ''
   }
@@ -138,5 +146,5 @@ export function useDoubtWords(names: () => DoubtNames) {
     })
   }
 
-  return { numbers, explained, sideText, termName, distanceText }
+  return { numbers, explained, sideText, slipText, termName, distanceText }
 }

@@ -1,11 +1,12 @@
 import * as reference from 'simple-statistics'
-import { modifiedZRanges, SUSPICIOUS_Z } from '#core/quality/modified-z-score'
+import { robustScale } from '#core/quality/robust-scale'
 import { inTurns, measurement, type Measurement } from '../measure'
 import { columns } from './data'
 
 const UNITS = 1_000
 const MONTHS = 24
-const FEWEST = 6
+/** As the item's setting usually is. */
+const SUSPICIOUS_Z = 3.5
 const CELLS = Array.from({ length: 60 }, (_, at) => `c${at}`)
 
 export async function ranges(): Promise<Measurement[]> {
@@ -20,7 +21,13 @@ export async function ranges(): Promise<Measurement[]> {
       if (!Number.isNaN(column[at]!)) known.push(column[at]!)
     return known
   }
-  const ours = () => values.map(column => modifiedZRanges(column, UNITS, FEWEST))
+  const ours = () =>
+    values.map(column =>
+      Array.from({ length: UNITS }, (_, unit) => {
+        const { median, scale } = robustScale(seriesOf(column, unit))
+        return [median - SUSPICIOUS_Z * scale, median + SUSPICIOUS_Z * scale]
+      }),
+    )
   const theirs = () =>
     values.map(column =>
       Array.from({ length: UNITS }, (_, unit) => {
@@ -31,11 +38,12 @@ export async function ranges(): Promise<Measurement[]> {
       }),
     )
   const expected = theirs()
-  ours().forEach(({ low, high }, cell) =>
-    expected[cell]!.forEach(([least, most], unit) => {
-      if (Math.abs(low[unit]! - least!) > 1e-9 || Math.abs(high[unit]! - most!) > 1e-9)
+  ours().forEach((ranges, cell) =>
+    ranges.forEach(([low, high], unit) => {
+      const [least, most] = expected[cell]![unit]!
+      if (Math.abs(low! - least!) > 1e-9 || Math.abs(high! - most!) > 1e-9)
         throw new Error(
-          `The range of cell ${cell} at unit ${unit} is ${low[unit]} to ${high[unit]}, by simple-statistics ${least} to ${most}.`,
+          `The range of cell ${cell} at unit ${unit} is ${low} to ${high}, by simple-statistics ${least} to ${most}.`,
         )
     }),
   )

@@ -3,11 +3,8 @@ import fc from 'fast-check'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { CLOSED, MOVED, OPENED, places } from '../../demo/places'
 import { parseDay } from '../calendar/day'
-import { periodsBetween } from '../calendar/period'
 import { parsePeriod } from '../calendar/period-text'
 import { must } from '../result'
-import { rollUp } from '../rollup/cube'
-import { bordersOf } from './borders'
 import { checkTree } from './check-tree'
 import { expectedUnits, type Assignment } from './expected-units'
 import type { UnitHistory, UnitSpan } from './unit'
@@ -54,7 +51,7 @@ describe('a unit on a day', () => {
       'kestrel_ridge_zone',
       MOVED.unit,
     ])
-    expect(tree.aboveOnLevel(MOVED.unit, 2, day('2026-07-01'))).toBe('sorrel_downs_district')
+    expect(tree.path(MOVED.unit, day('2026-07-01'))[1]).toBe('sorrel_downs_district')
     expect(tree.within(MOVED.unit, 'tolben_vale_district', now)).toBe(false)
     expect(tree.within(MOVED.unit, MOVED.unit, now)).toBe(true)
   })
@@ -277,24 +274,5 @@ describe('the units that a round expects', () => {
     expect(codes([{ ...always, by: 'group', group: 'islands' }], '2026-10', [group])).toEqual(['petrel'])
     expect(codes([{ ...always, by: 'group', group: 'unknown' }], '2026-10', [group])).toEqual([])
     expect(expectedUnits(must(growTree([])), [facilities], [], period('2026-10'))).toEqual([])
-  })
-})
-
-describe('rolling up by borders', () => {
-  const periods = periodsBetween(period('2026-05'), period('2026-08'))
-  const rolled = (today?: number) => {
-    const borders = bordersOf(tree, [MOVED.unit, CLOSED.unit], 2, periods, today)
-    const values = Float64Array.from(periods.flatMap(() => [1, 10]))
-    const { figures } = must(
-      rollUp({ units: 2, periods, cells: [{ key: 'x', operator: 'sum', values }] }, borders, {
-        frequency: 'year',
-      }),
-    )
-    return Object.fromEntries(borders.groups.map((group, at) => [group, figures.get('x')!.values[at]]))
-  }
-
-  it('takes those of each period’s end, or today’s for all, with a closed unit where it was last', () => {
-    expect(rolled()).toEqual({ tolben_vale_district: 2, sorrel_downs_district: 2 })
-    expect(rolled(now)).toEqual({ sorrel_downs_district: 4, quillan_isles_district: 40 })
   })
 })

@@ -25,8 +25,6 @@ export interface UnitTree {
   descendants(code: string, day: number): UnitState[]
   /** Is a unit in the branch of another on a day? A unit is in its own. */
   within(code: string, branch: string, day: number): boolean
-  /** The unit above, or the unit itself, that is on a level; null when there is none. */
-  aboveOnLevel(code: string, level: number, day: number): string | null
 }
 
 /**
@@ -97,8 +95,6 @@ export function growTree(units: readonly UnitHistory[]): Result<UnitTree> {
       return found
     },
     within: (code, branch, day) => tree.path(code, day).includes(branch),
-    aboveOnLevel: (code, level, day) =>
-      tree.path(code, day).find(above => spanOn(above, day)!.level === level) ?? null,
   }
   return good(tree)
 }

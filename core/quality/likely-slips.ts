@@ -1,5 +1,5 @@
 /** What may have happened to a number between the register and the form. */
-export type Slip = 'swapped' | 'doubled' | 'extraZero' | 'missingZero' | 'missingDigit'
+export type Slip = 'swapped' | 'doubled' | 'extraZero' | 'missingZero'
 
 export interface LikelySlip {
   slip: Slip
@@ -9,8 +9,9 @@ export interface LikelySlip {
 
 /**
  * The slips of the hand that would turn a value inside the expected range into the one that was typed: two
- * neighbouring digits swapped (72 for 27), a digit typed twice (227 for 27), a zero too many or too few, a
- * digit left out. Nearest to the middle of the range first; none when the value is within it.
+ * neighbouring digits swapped (72 for 27), a digit typed twice (227 for 27), a zero too many or too few. Nearest
+ * to the middle of the range first; none when the value is within it. A digit left out is not among them: it could
+ * be nearly any number.
  * @param range whole numbers, both in.
  */
 export function likelySlips(typed: number, range: { low: number; high: number }): LikelySlip[] {
@@ -30,12 +31,8 @@ export function likelySlips(typed: number, range: { low: number; high: number })
   }
   if (digits.endsWith('0')) offer('extraZero', digits.slice(0, -1))
   offer('missingZero', `${digits}0`)
-  for (let at = 0; at <= digits.length; at++) {
-    for (let digit = 0; digit <= 9; digit++)
-      offer('missingDigit', digits.slice(0, at) + digit + digits.slice(at))
-  }
   const middle = (range.low + range.high) / 2
-  const order: Slip[] = ['swapped', 'doubled', 'extraZero', 'missingZero', 'missingDigit']
+  const order: Slip[] = ['swapped', 'doubled', 'extraZero', 'missingZero']
   return [...found]
     .map(([meant, slip]) => ({ slip, meant }))
     .sort(

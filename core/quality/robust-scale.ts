@@ -22,24 +22,21 @@ export interface RobustScale {
   scale: number
 }
 
-/** Middle and spread of some values. */
-export const robustScale = (values: readonly number[]): RobustScale =>
-  robustScaleOf(Float64Array.from(values), 0, values.length)
-
 /**
- * Middle and spread of the numbers from `start` to before `end`, none of them NaN; they may be put into
- * another order. Reports hold mostly counts, whole numbers close together: those are tallied and never
- * sorted, which is much faster.
+ * Middle and spread of some values, none of them NaN. Reports hold mostly counts, whole numbers close together:
+ * those are tallied and never sorted, which is much faster.
  */
-export const robustScaleOf = (numbers: Float64Array, start: number, end: number): RobustScale =>
-  ofTally(numbers, start, end) ?? ofSorted(numbers.subarray(start, end))
+export function robustScale(values: readonly number[]): RobustScale {
+  const numbers = Float64Array.from(values)
+  return ofTally(numbers) ?? ofSorted(numbers)
+}
 
 /** From the median and the median distance to the scale. */
-function scaled(median: number, mad: number, numbers: Float64Array, start: number, end: number): RobustScale {
+function scaled(median: number, mad: number, numbers: Float64Array): RobustScale {
   if (mad > 0) return { median, scale: mad / NORMAL_MAD }
   let sum = 0
-  for (let at = start; at < end; at++) sum += Math.abs(numbers[at]! - median)
-  return { median, scale: (NORMAL_MEAN_DEVIATION * sum) / (end - start) }
+  for (const number of numbers) sum += Math.abs(number - median)
+  return { median, scale: (NORMAL_MEAN_DEVIATION * sum) / numbers.length }
 }
 
 /** Whole numbers this far to each side of the first one are tallied. */
@@ -51,14 +48,14 @@ let places = new Int32Array(64)
  * How often each number is there; null when one is not whole or too far from the first. The tally is empty
  * before and after.
  */
-function ofTally(numbers: Float64Array, start: number, end: number): RobustScale | null {
-  const count = end - start
+function ofTally(numbers: Float64Array): RobustScale | null {
+  const count = numbers.length
   if (count > places.length) places = new Int32Array(count)
-  const base = numbers[start]! - REACH
+  const base = numbers[0]! - REACH
   let least: number = REACH
   let met = 0
   for (; met < count; met++) {
-    const value = numbers[start + met]!
+    const value = numbers[met]!
     const place = (value - base) | 0
     if (place + base !== value || place < 0 || place >= 2 * REACH) break
     places[met] = place
@@ -67,7 +64,7 @@ function ofTally(numbers: Float64Array, start: number, end: number): RobustScale
   }
   const found = met === count ? middleOfTally(count, least) : null
   while (met-- > 0) tally[places[met]!] = 0
-  return found && scaled(base + found.median, found.mad, numbers, start, end)
+  return found && scaled(base + found.median, found.mad, numbers)
 }
 
 /** Median and MAD are where the tallies add up to half. */
@@ -102,7 +99,7 @@ function middleOfTally(count: number, least: number): { median: number; mad: num
 function ofSorted(numbers: Float64Array): RobustScale {
   const count = numbers.length
   numbers.sort()
-  const median = medianOfSorted(numbers, count)
+  const median = medianOfSorted(numbers)
   const distance = (neighbours: number) => {
     let least = Infinity
     for (let first = 0; first + neighbours <= count; first++) {
@@ -110,5 +107,5 @@ function ofSorted(numbers: Float64Array): RobustScale {
     }
     return least
   }
-  return scaled(median, (distance((count + 1) >> 1) + distance((count >> 1) + 1)) / 2, numbers, 0, count)
+  return scaled(median, (distance((count + 1) >> 1) + distance((count >> 1) + 1)) / 2, numbers)
 }

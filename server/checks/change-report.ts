@@ -2,6 +2,7 @@ import type { DeskOutcome } from '#core/contract/desk'
 import { stateAfter } from '#core/report/state'
 import type { Access } from '../access/access'
 import type { Sql } from '../database'
+import type { BegunPlace } from '../reports/place'
 import { applyCells, type CellAsked, type ChangeOrigin, type ReportChanges } from '../reports/apply-cells'
 import { moveReports } from '../reports/move'
 import { recheck } from './recheck'
@@ -41,7 +42,7 @@ export async function changeReports(
 /** The same of one. */
 export const changeReport = async (
   sql: Sql,
-  place: ReportChanges['place'],
+  place: BegunPlace,
   access: Access,
   changes: readonly CellAsked[],
   where: ChangeOrigin,

@@ -20,7 +20,7 @@ import { countFiguresOf } from '../reports/count-figures'
 import { recountDoubts, recountedCells } from '../recounts/held'
 import { refusedDoubts, refusedValues } from '../refusals/held'
 import { otherFiguresOf } from '../reports/other-figures'
-import type { ReportPlace, ReportRow } from '../reports/place'
+import type { BegunPlace, ReportRow } from '../reports/place'
 import { figuresChanged } from '../reports/write-cells'
 import { today } from '../settings'
 
@@ -33,13 +33,12 @@ export interface FoundDoubts {
   evidence: (doubt: Doubt) => object
 }
 
-type Place = ReportPlace & { report: ReportRow }
-const idsOf = (places: readonly Place[]) => places.map(({ report }) => report.id)
+const idsOf = (places: readonly BegunPlace[]) => places.map(({ report }) => report.id)
 
 /** The counts of cases about which somebody asked, of some reports. */
 async function countsAskedAbout(
   sql: Sql,
-  places: readonly Place[],
+  places: readonly BegunPlace[],
 ): Promise<(report: number) => readonly string[]> {
   const counting = places.filter(({ ready }) => ready.edition.caseCounts?.length)
   const asked = counting.length
@@ -58,7 +57,7 @@ async function countsAskedAbout(
  */
 async function countDoubts(
   sql: Sql,
-  { round, report, ready }: Place,
+  { round, report, ready }: BegunPlace,
   cells: CellMap,
   asked: readonly string[],
 ): Promise<Doubt[]> {
@@ -89,7 +88,7 @@ async function countDoubts(
  */
 export async function doubtsNow(
   sql: Sql,
-  places: readonly Place[],
+  places: readonly BegunPlace[],
   asked: readonly string[] = [],
 ): Promise<FoundDoubts[]> {
   const cells = await cellsOfReports(sql, idsOf(places))
@@ -130,7 +129,7 @@ interface LooksAt {
 
 /** Finds the doubts of a report by its rules. @param besides what else is doubted about it */
 function doubtsFrom(
-  { round, unit, ready }: Place,
+  { round, unit, ready }: BegunPlace,
   cells: CellMap,
   { history, others, counts }: LooksAt,
   day: number,
@@ -228,7 +227,7 @@ export async function saveDoubts(sql: Sql, judged: readonly Judged[], person: st
  */
 export async function recheck(
   sql: Sql,
-  places: readonly Place[],
+  places: readonly BegunPlace[],
   person: string | null,
   asked: readonly string[] = [],
 ): Promise<void> {

@@ -84,12 +84,12 @@ const CONFLICTS = `SELECT p.round, p.unit, u.name, count(*)::int AS changes
  * its people.
  */
 async function startOf(sql: Pick<Sql, 'query'>): Promise<Today['start']> {
-  const [counts] = await sql.query<NonNullable<Today['start']> & { isUsed: boolean }>(
+  const [start] = await sql.query<NonNullable<Today['start']>>(
     `SELECT (SELECT count(*) FROM unit)::int AS units, greatest((SELECT count(*) FROM person) - 1, 0)::int AS people,
-       (SELECT count(DISTINCT dataset) FROM edition)::int AS datasets, (SELECT count(*) FROM device)::int AS devices, EXISTS (SELECT 1 FROM report) AS "isUsed"`,
+       (SELECT count(DISTINCT dataset) FROM edition)::int AS datasets, (SELECT count(*) FROM device)::int AS devices
+     WHERE NOT EXISTS (SELECT 1 FROM report)`,
   )
-  const { isUsed, ...start } = counts!
-  return isUsed ? null : start
+  return start ?? null
 }
 
 /**
@@ -98,9 +98,9 @@ async function startOf(sql: Pick<Sql, 'query'>): Promise<Today['start']> {
 export async function today(access: Access, asked?: string): Promise<Today> {
   const sql = await database()
   const planted = access.role === 'administrator' ? await plantedToday(sql) : null
-  const [any] = await sql.query('SELECT 1 FROM unit LIMIT 1')
   const start = await startOf(sql)
-  if (!any) return { unit: null, start, late: [], conflicts: [], rounds: [], lastActs: [], planted }
+  if (start?.units === 0)
+    return { unit: null, start, late: [], conflicts: [], rounds: [], lastActs: [], planted }
   const unit = await unitAsked(access, asked)
   const isSeen = ({ round }: { round: { dataset: string } }) => seesDataset(access, round.dataset)
   return {

@@ -12,15 +12,13 @@ import {
   lockedPlace,
   placeKey,
   stateOf,
+  type BegunPlace,
   type ReportPlace,
   type ReportRow,
 } from '../reports/place'
 import { answerNotOffered } from '../reports/services'
 import { mustBeOpen } from '../rounds/closing'
 import { placeReports } from '../units/latest'
-
-/** A place whose report was begun. */
-export type BegunPlace = ReportPlace & { report: ReportRow }
 
 /** Some places with their reports' rows, in their order; an awaited report gets one with its first change. */
 export async function beginReports(

@@ -10,7 +10,7 @@ import type { Sql } from '../database'
 import { computeCells } from './computed-cells'
 import { settleConflicts, theirsOf, writeOthers } from './conflicts'
 import { statesOfCells, wasRestoredLately } from './known-cells'
-import type { ReportPlace, ReportRow } from './place'
+import type { BegunPlace, ReportPlace } from './place'
 import { writeCells } from './write-cells'
 
 /** A change of a cell as somebody made it. */
@@ -46,7 +46,7 @@ function problemOf({ ready }: ReportPlace, { cell, content }: CellAsked): Proble
 
 /** The changes of one report. */
 export interface ReportChanges {
-  place: ReportPlace & { report: ReportRow }
+  place: BegunPlace
   changes: readonly CellAsked[]
 }
 

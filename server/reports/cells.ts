@@ -66,6 +66,7 @@ export async function cellsOfReports(
   sql: Pick<Sql, 'query'>,
   reports: readonly number[],
 ): Promise<Map<number, CellMap>> {
+  if (!reports.length) return new Map()
   const rows = await sql.query<CellTexts>(
     `SELECT report, string_agg(cell, ' ') FILTER (WHERE value IS NOT NULL) AS cells, string_agg(value::text, ' ') AS numbers,
        jsonb_object_agg(cell, jsonb_build_array(kind, reason, ${otherValue('c')})) FILTER (WHERE value IS NULL) AS others

@@ -46,6 +46,9 @@ export interface ReportPlace {
   ready: ReadyEdition
 }
 
+/** The same of a report that was begun. */
+export type BegunPlace = ReportPlace & { report: ReportRow }
+
 /**
  * Finds the place of a report for a person.
  * @throws Refusal 404 when the round does not expect the unit, 403 outside the person's branch.

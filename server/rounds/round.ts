@@ -58,7 +58,7 @@ export const roundsWhere = (
 
 /** Rounds by their identifiers; each once, however often it is asked for. */
 export async function roundsById(sql: Reader, ids: readonly string[]): Promise<Map<string, Round>> {
-  const rounds = await roundsWhere(sql, 'r.id = ANY($1::text[])', [[...new Set(ids)]])
+  const rounds = ids.length ? await roundsWhere(sql, 'r.id = ANY($1::text[])', [[...new Set(ids)]]) : []
   return new Map(rounds.map(round => [round.id, round]))
 }
 

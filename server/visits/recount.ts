@@ -11,7 +11,7 @@ import { database, type Sql } from '../database'
 import { conflict, notFound, Refusal, refusedBy } from '../refusal'
 import { comparedNumbers, recountedCells } from '../recounts/held'
 import { cellsOfReports } from '../reports/cells'
-import { lockedPlace, reportPlace, stateOf, type ReportPlace, type ReportRow } from '../reports/place'
+import { lockedPlace, reportPlace, stateOf, type BegunPlace, type ReportPlace } from '../reports/place'
 import { roundRef, roundsById } from '../rounds/round'
 import { dayOfPaper } from '../settings'
 import { visitRegisters } from './visits'
@@ -47,10 +47,8 @@ export async function recountChoices(access: Access, asked: string): Promise<Rec
   }
 }
 
-type Received = ReportPlace & { report: ReportRow }
-
 /** @throws Refusal 409 `report-missing` for a report that the district does not have */
-function mustBeReceived(place: ReportPlace): Received {
+function mustBeReceived(place: ReportPlace): BegunPlace {
   const { report } = place
   if (!report || !isReceived(stateOf(report)))
     throw conflict(

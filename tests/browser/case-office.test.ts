@@ -63,7 +63,7 @@ describe('the registers in the office', () => {
     await officer.until(async () => (await counts())[0] < female, 'fewer cases')
     const [young] = await counts()
     expect([young > 0, female < all]).toEqual([true, true])
-    await shot(officer, 'case-list')
+    await shot(officer, 'zz-case-list')
     await clean()
     await officer.click('Age at the rash', 'th')
     await officer.until(
@@ -242,7 +242,7 @@ describe('cases against reports', () => {
     await officer.click('Hollin Bridge', 'td button')
     await officer.reads(/The report says 1, the register 2\. Sent .*; the register said 0 then\./)
     await officer.reads('ASH-26-9091')
-    await shot(officer, 'cases-against-reports')
+    await shot(officer, 'zz-cases-against-reports')
     await clean()
     await officer.click('Only where they differ')
     await officer.until(async () => (await rows()).length > all.length, 'all comparisons')

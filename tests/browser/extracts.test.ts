@@ -218,7 +218,7 @@ describe('the data dictionary', () => {
     await officer.open('/extracts/dictionary?of=monthly_summary')
     await officer.reads('Indicators')
     await officer.reads(/From the columns .*deliveries_u20/)
-    await shot(officer, 'zz-dictionary')
+    await shot(officer, 'dictionary')
     await clean()
     await officer.pick('dictionary-of', 'Measles and rubella')
     await officer.write('#dictionary-find', 'day of the rash')

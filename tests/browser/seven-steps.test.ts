@@ -220,6 +220,15 @@ describe('the seven steps', () => {
     )
   })
 
+  it('6b. a value ten times too high says what may be meant', async () => {
+    await officer.open('/resolve')
+    await officer.reads('to resolve')
+    await officer.click('Weir Street')
+    await officer.reads(/Perhaps \d+, with a zero too many\?/)
+    await shot(officer, 'zz-slip')
+    await clean(officer)
+  })
+
   it('7. the district report is signed when nothing blocks, and stays as it is afterwards', async () => {
     await officer.open('/resolve')
     await officer.reads('to resolve')

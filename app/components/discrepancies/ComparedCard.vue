@@ -12,9 +12,10 @@ const { doubt, names, sentence } = defineProps<{
 }>()
 const words = useWords()
 const { t } = words
-const { sideText, distanceText } = useDoubtWords(() => names)
+const { sideText, slipText, distanceText } = useDoubtWords(() => names)
 const explanation = computed(() => doubt.explanation)
 const range = computed(() => doubt.range)
+const slip = computed(() => doubt.range && slipText(doubt.range))
 /** What the two numbers are called. */
 const NAMES = {
   rule: { title: 'resolve.compared', left: 'resolve.left', right: 'resolve.right' },
@@ -64,6 +65,7 @@ const refusedValue = computed(() => {
         <span class="figure brick">{{ distanceText(explanation) }}</span>
       </div>
     </div>
+    <p v-if="slip">{{ slip }}</p>
     <p v-if="explanation" class="small">
       {{ sideText(explanation.left)
       }}<template v-if="explanation.right">{{
