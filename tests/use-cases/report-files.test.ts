@@ -17,7 +17,7 @@ import { acceptReport } from '../../server/reporting/review'
 import { cellStory } from '../../server/reports/cell-story'
 import { reportFile } from '../../server/reports/file'
 import { board } from '../../server/overview/board'
-import { fillReport } from '../support/facility'
+import { fillReport, sendReport } from '../support/facility'
 import { addDataset, makeInstallation, OCTOBER, personOf, SMALL } from '../support/installation'
 
 const officer = personOf('officer', 'north')
@@ -69,12 +69,14 @@ beforeAll(async () => {
   )
 })
 afterAll(closeDatabase)
-beforeEach(async () => {
+beforeEach(() => emptyReports())
+
+async function emptyReports(): Promise<void> {
   await sql.query('DELETE FROM report_file')
   for (const table of ['received_change', 'known_change', 'cell_event', 'cell_value', 'discrepancy_event'])
     await sql.query(`DELETE FROM ${table}`)
   for (const table of ['discrepancy', 'report_event', 'report']) await sql.query(`DELETE FROM ${table}`)
-})
+}
 
 type Rows = (string | number | boolean | Date | null | object)[][]
 const given = (bytes: Buffer, name: string) => ({ name, base64: bytes.toString('base64') })
@@ -346,6 +348,36 @@ describe('taking a file in', () => {
        WHERE e.to_state = 'sent' AND p.unit = 'elm' ORDER BY e.seq`,
     )
     expect(order.map(({ period }) => period)).toEqual(['2026-08', '2026-09', '2026-10'])
+  })
+
+  it('comes to the same whether reports are taken in one by one or several at once', async () => {
+    const rows = 'elm,2026-10,10,3,4,5\noak,2026-10,2,8,200,1\nash,2026-10,7,9,1,2'
+    const outcome = async (atOnce: number) => {
+      const clerk = personOf('clerk', 'elm')
+      await fillReport(clerk, OCTOBER, 'elm', { tested: 99, positive: 100 })
+      await sendReport(clerk, OCTOBER, 'elm', { 'rule:within': 'It stands in the book.' })
+      const { line } = await look(csv(`${HEAD.join(',')}\n${rows}`), admin)
+      await applyReportFile(admin, line.id, WHY)
+      await importReports(UNWATCHED, atOnce)
+      const found = [
+        await sql.query(
+          'SELECT p.unit, v.cell, v.kind, v.value, v.version FROM cell_value v JOIN report p ON p.id = v.report ORDER BY 1, 2',
+        ),
+        await sql.query('SELECT unit, state, answered, not_offered, path FROM report ORDER BY unit'),
+        await sql.query(
+          `SELECT p.unit, d.doubt_key, d.state, d.holds, d.evidence, d.contents FROM discrepancy d JOIN report p ON p.id = d.report ORDER BY 1, 2`,
+        ),
+        await sql.query(
+          `SELECT p.unit, e.from_state, e.to_state, e.why FROM report_event e JOIN report p ON p.id = e.report ORDER BY p.unit, e.seq`,
+        ),
+        await sql.query(`SELECT act, text, count(*) FROM discrepancy_event GROUP BY 1, 2 ORDER BY 1, 2`),
+      ]
+      return found
+    }
+    const alone = await outcome(1)
+    expect(alone[2]!.length).toBeGreaterThan(2)
+    await emptyReports()
+    expect(await outcome(5)).toEqual(alone)
   })
 
   it('is gone on with where a process died, and can be stopped in between', async () => {
