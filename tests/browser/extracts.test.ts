@@ -183,11 +183,11 @@ describe('an extract', () => {
       )
     const [first, second, ...others] = (await rooms()).slice(-4)
     await officer.run(`document.getElementById('head-rooms-rooms.${first}').focus()`)
-    await officer.keys(Key.chord(Key.ALT, Key.ARROW_RIGHT))
+    await officer.type(Key.chord(Key.ALT, Key.ARROW_RIGHT))
     await officer.until(async () => (await rooms()).slice(-4)[0] === second, 'the column to have moved')
     await officer.keys(Key.ENTER)
     await officer.enter('#column-name')
-    await officer.keys(Key.chord(Key.CONTROL, 'a'), 'counted in rooms', Key.ENTER)
+    await officer.type(Key.chord(Key.CONTROL, 'a'), 'counted in rooms', Key.ENTER)
     await officer.until(
       async () =>
         JSON.stringify((await rooms()).slice(-4)) === JSON.stringify([second, 'counted in rooms', ...others]),

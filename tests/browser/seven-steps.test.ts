@@ -223,7 +223,7 @@ describe('the seven steps', () => {
   it('6b. a value ten times too high says what may be meant', async () => {
     await officer.open('/resolve')
     await officer.reads('to resolve')
-    await officer.click('Weir Street')
+    await officer.click('Sedge Bay Health Centre')
     await officer.reads(/Perhaps \d+, with a zero too many\?/)
     await shot(officer, 'zz-slip')
     await clean(officer)
