@@ -83,11 +83,12 @@ async function lastEvents(
   changes: readonly { id: string; report: number; cell: string }[],
 ): Promise<Map<string, LastEvent>> {
   const events = await tx.query<LastEvent>(
-    `SELECT DISTINCT ON (e.report, e.cell) e.report, e.cell, e.id AS last, v.version, o.old
+    // By lateral: each is looked up by its index. As a plain join, a thousand are sought through the whole history.
+    `SELECT w.report, w.cell, e.id AS last, v.version, o.old
      FROM unnest($1::bigint[], $2::text[], $3::uuid[]) AS w (report, cell, id)
-       JOIN cell_event e ON e.report = w.report AND e.cell = w.cell JOIN cell_value v ON v.report = e.report AND v.cell = e.cell
-       LEFT JOIN cell_event o ON o.id = w.id AND o.report = e.report AND o.cell = e.cell
-     ORDER BY e.report, e.cell, e.seq DESC`,
+       CROSS JOIN LATERAL (SELECT c.id FROM cell_event c WHERE c.report = w.report AND c.cell = w.cell ORDER BY c.seq DESC LIMIT 1) e
+       CROSS JOIN LATERAL (SELECT c.version FROM cell_value c WHERE c.report = w.report AND c.cell = w.cell LIMIT 1) v
+       LEFT JOIN LATERAL (SELECT c.old FROM cell_event c WHERE c.id = w.id AND c.report = w.report AND c.cell = w.cell LIMIT 1) o ON true`,
     [changes.map(({ report }) => report), changes.map(({ cell }) => cell), changes.map(({ id }) => id)],
   )
   return new Map(events.map(event => [`${event.report} ${event.cell}`, event]))
@@ -193,8 +194,11 @@ async function nextFile(sql: Pick<Sql, 'query'>): Promise<File | undefined> {
 
 /** So many reports are read at once. */
 const HANDFUL = 20
-/** So many are done in one transaction: whoever writes or reads meanwhile waits for these at the most. */
-const AT_ONCE = 5
+/**
+ * So many are done in one transaction. On the embedded engine whoever writes or reads meanwhile waits for it; on a
+ * server only who writes reports of these facilities.
+ */
+const AT_ONCE = { embedded: 5, server: 20 } as const
 
 /**
  * The next reports of a file, while nobody stopped it: those of earlier rounds first, since a report is judged by
@@ -220,12 +224,12 @@ function* together(parts: readonly Part[], atOnce: number): Iterable<Part[]> {
  * gone on with by the next.
  * @param atOnce how many reports one transaction has at the most
  */
-export async function importReports({ signal, progress }: JobTurn, atOnce = AT_ONCE): Promise<JobResult> {
+export async function importReports({ signal, progress }: JobTurn, atOnce?: number): Promise<JobResult> {
   const sql = await database()
   let reports = 0
   const done = (parts: number) => progress((reports += parts))
   for (let file = await nextFile(sql); file; file = await nextFile(sql)) {
-    await finish(sql, file, atOnce, signal, done)
+    await finish(sql, file, atOnce ?? AT_ONCE[sql.engine], signal, done)
     await sql.query(
       `UPDATE report_file SET state = CASE state WHEN 'applying' THEN 'applied' WHEN 'undoing' THEN 'undone' ELSE state END
        WHERE id = $1 AND state = $2`,
