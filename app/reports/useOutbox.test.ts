@@ -140,6 +140,27 @@ describe('the outbox', () => {
     expect(server.cells.get('a')!.value).toBe(123)
   })
 
+  it('stores what was typed last right after what is being stored, and not behind all keys in between', async () => {
+    const box = open()
+    const keys = [1, 12, 123, 1234, 12345]
+    const saves = keys.map(value => box.save('a', () => 0, number(value)))
+    const [other] = [box.save('b', () => 0, number(7))]
+    await Promise.all([...saves, other])
+    expect(await contents(box)).toEqual([number(12345), number(7)])
+    expect(new Set(saves).size).toBeLessThan(keys.length)
+    expect(box.state.value).toBe('saved')
+  })
+
+  it('never skips a value that settles a conflict', async () => {
+    const box = open()
+    await Promise.all([
+      box.save('a', () => 0, number(1)),
+      box.save('b', () => 0, number(2), { settles: ['conflict'] }),
+      box.save('b', () => 0, number(3)),
+    ])
+    expect((await box.waiting()).map(({ settles }) => settles)).toEqual([undefined, ['conflict']])
+  })
+
   it('keeps reactive contents as plain ones', async () => {
     const box = open()
     await box.save('a', () => 0, reactive(number(7)))

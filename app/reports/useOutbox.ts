@@ -18,6 +18,16 @@ export interface OutboxOptions {
   onOutcome: (change: WaitingChange, outcome: DeskOutcome) => void
 }
 
+/** A change that waits for the one before it to be stored. */
+interface Unstarted {
+  cell: string
+  rest: SaveRest
+  done: Promise<void>
+}
+
+/** Does a change decide about others, so that it must be stored as it was made? */
+const decides = ([, , more]: SaveRest): boolean => Boolean(more?.settles?.length || more?.rejected?.length)
+
 type SaveRest = [version: () => number, content: CellContent, more?: SaveOptions]
 
 export interface Outbox {
@@ -54,11 +64,23 @@ export function useOutbox({ round, unit, onOutcome: tell }: OutboxOptions): Outb
   }
   /** Changes that are being saved: the page says *saved* only when there are none. */
   let unsaved = 0
-  /** Saves one after the other, in the order of typing. */
-  const save: Outbox['save'] = (...given) => {
+  let unstarted: Unstarted | null = null
+  /**
+   * Saves one after the other, in the order of typing. While one is being stored, the next content of a cell takes
+   * the place of the one that waits: on a slow device the last key must not stand behind all keys before it.
+   */
+  const save: Outbox['save'] = (cell, ...rest) => {
+    if (unstarted?.cell === cell && !decides(unstarted.rest) && !decides(rest)) {
+      unstarted.rest = rest
+      return unstarted.done
+    }
     unsaved++
-    const own = saving
-      .then(() => saveOne(...given))
+    const next: Unstarted = { cell, rest, done: Promise.resolve() }
+    next.done = saving
+      .then(() => {
+        if (unstarted === next) unstarted = null
+        return saveOne(cell, ...next.rest)
+      })
       .finally(() => {
         unsaved--
       })
@@ -67,9 +89,10 @@ export function useOutbox({ round, unit, onOutcome: tell }: OutboxOptions): Outb
         saved.value = 'saved'
         syncSoon()
       })
+    unstarted = next
     // The caller reports a failed save. The next change is still saved.
-    saving = own.catch(() => undefined)
-    return own
+    saving = next.done.catch(() => undefined)
+    return next.done
   }
 
   async function comment(cell: string, text: string): Promise<void> {
