@@ -4,13 +4,9 @@ import type { ExtractColumnChoice } from './useExtractDraft'
 
 type Chosen = Pick<ExtractDefinition, 'columns' | 'tableNames'>
 
-/** The column that the answer of a key fills in the sheet of a table; none for what stands elsewhere. */
-const columnFinder = (fields: readonly FieldLine[], table: string) => {
-  const byKey = new Map(
-    fields.flatMap(({ key, inTable }) => (inTable?.table === table ? [[key, inTable.column]] : [])),
-  )
-  return (key: string) => byKey.get(key)
-}
+/** The columns of a table's sheet, by the keys of the answers that fill them. */
+const columnsIn = (fields: readonly FieldLine[], table: string): ReadonlyMap<string, string> =>
+  new Map(fields.flatMap(({ key, inTable }) => (inTable?.table === table ? [[key, inTable.column]] : [])))
 
 /**
  * The columns of a table that is a sheet of its own. Each stands for the chosen places of all its rows.
@@ -22,8 +18,8 @@ export function tableColumns(
   fields: readonly FieldLine[],
   table: string,
 ): ExtractColumnChoice[] {
-  const columnOf = columnFinder(fields, table)
-  const keys = new Set(columns.flatMap(({ key }) => columnOf(key) ?? []))
+  const columnOf = columnsIn(fields, table)
+  const keys = new Set(columns.flatMap(({ key }) => columnOf.get(key) ?? []))
   return [...keys].map(key => {
     const name = tableNames.find(one => one.key === key)?.name
     return { key, ...(name && { name }) }
@@ -41,9 +37,9 @@ export function withTableColumns<T extends Chosen>(
   table: string,
   next: readonly ExtractColumnChoice[],
 ): T & Required<Pick<Chosen, 'tableNames'>> {
-  const columnOf = columnFinder(fields, table)
-  const places = groupBy(definition.columns, ({ key }) => columnOf(key))
-  const own = new Set(fields.flatMap(({ inTable }) => (inTable?.table === table ? [inTable.column] : [])))
+  const columnOf = columnsIn(fields, table)
+  const places = groupBy(definition.columns, ({ key }) => columnOf.get(key))
+  const own = new Set(columnOf.values())
   const tableNames = [
     ...(definition.tableNames ?? []).filter(({ key }) => !own.has(key)),
     ...next.flatMap(({ key, name }) => (name ? [{ key, name }] : [])),

@@ -195,8 +195,8 @@ async function nextFile(sql: Pick<Sql, 'query'>): Promise<File | undefined> {
 /** So many reports are read at once. */
 const HANDFUL = 20
 /**
- * So many are done in one transaction. On the embedded engine whoever writes or reads meanwhile waits for it; on a
- * server only who writes reports of these facilities.
+ * So many are done in one transaction. On the embedded engine all others wait for it meanwhile; on a server only
+ * those who write reports of these facilities.
  */
 const AT_ONCE = { embedded: 5, server: 20 } as const
 

@@ -5,6 +5,7 @@ import type { Doubt } from '#core/rule/find-doubts'
 import { refusedDoubt } from '#core/sending/refused-doubt'
 import type { ReadyEdition } from '../datasets/editions'
 import type { Sql } from '../database'
+import { reportKey } from '../reports/place'
 
 interface RefusedValue {
   unit: string
@@ -31,8 +32,8 @@ export async function refusedValues(
      ORDER BY s.round, f.unit, s.recipient, f.cell, s.answered_at DESC`,
     [reports.map(({ round }) => round), reports.map(({ unit }) => unit)],
   )
-  const byReport = groupBy(rows, ({ round, unit }) => `${round} ${unit}`)
-  return ({ round, unit }) => byReport.get(`${round} ${unit}`) ?? []
+  const byReport = groupBy(rows, reportKey)
+  return report => byReport.get(reportKey(report)) ?? []
 }
 
 /** The doubts of a report about its refused values that still stand. */

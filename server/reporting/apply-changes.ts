@@ -11,6 +11,7 @@ import {
   REPORT_COLUMNS,
   lockedPlace,
   placeKey,
+  reportKey,
   stateOf,
   type BegunPlace,
   type ReportPlace,
@@ -45,7 +46,7 @@ export async function beginReports(
     [ids, nowText(), access.id],
   )
   await placeReports(sql, 'p.id = ANY($1::bigint[])', [ids])
-  const begun = new Map(rows.map(row => [`${row.round} ${row.unit}`, row]))
+  const begun = new Map(rows.map(row => [reportKey(row), row]))
   const all = places.map(place => ({ ...place, report: place.report ?? begun.get(placeKey(place))! }))
   await answerNotOffered(
     sql,

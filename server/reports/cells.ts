@@ -167,10 +167,3 @@ export async function historiesBefore(
     ),
   )
 }
-
-/** The same of one place. */
-export const historyBefore = async (
-  sql: Pick<Sql, 'query'>,
-  place: LooksBack,
-  ownOf: string | null = null,
-): Promise<History> => (await historiesBefore(sql, [place], ownOf))[0]!

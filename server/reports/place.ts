@@ -33,7 +33,10 @@ export interface UnitInRound {
   unit: { code: string }
 }
 /** A name for it, in maps. */
-export const placeKey = ({ round, unit }: UnitInRound): string => `${round.id} ${unit.code}`
+export const placeKey = ({ round, unit }: UnitInRound): string =>
+  reportKey({ round: round.id, unit: unit.code })
+/** The same of a row that says both by their names. */
+export const reportKey = ({ round, unit }: PlaceAsked): string => `${round} ${unit}`
 
 /**
  * Where a report stands: its round with the closing time that holds for its unit, its unit as it was then,
@@ -124,7 +127,7 @@ async function placesOf(
     [asked.map(({ round }) => round), asked.map(({ unit }) => unit)],
   )
   if (access.ownOnly) await mustBeOwn(sql, access, reports)
-  const reportAt = new Map(reports.map(report => [`${report.round} ${report.unit}`, report]))
+  const reportAt = new Map(reports.map(report => [reportKey(report), report]))
   const places: ReportPlace[] = []
   for (const [at, { unit }] of found.entries()) {
     const round = rounds[at]!
