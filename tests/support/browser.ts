@@ -27,14 +27,21 @@ const FIND_BY_TEXT = `
 
 /**
  * Looks for a choice of the open list, and says where it stands. It is scrolled only as far as the list must move:
- * a page that scrolls carries the open list away from under the pointer.
+ * a page that scrolls carries the open list away from under the pointer. The choice notes that it was pressed.
  */
 const FIND_CHOICE = `
   const options = [...document.querySelectorAll('.p-select-overlay [role=option]')]
   const option = options.find(one => one.innerText.trim() === arguments[0]) ?? null
   option?.scrollIntoView({ block: 'nearest' })
+  option?.addEventListener('mousedown', () => (window.pressedChoice = arguments[0]), { once: true })
   const { x, y } = option?.getBoundingClientRect() ?? {}
   return [option, x + ' ' + y]`
+
+/** What a click says when the list went away from under it. */
+const isGone = (reason: unknown) =>
+  reason instanceof error.StaleElementReferenceError ||
+  reason instanceof error.ElementClickInterceptedError ||
+  reason instanceof error.ElementNotInteractableError
 
 /** One person at a real Chromium. */
 export class Visitor {
@@ -228,26 +235,32 @@ export class Visitor {
   }
 
   /**
-   * Chooses from a list that opens: the field by its id, the choice by its words. A list is placed again when the
-   * page above it grows: it is clicked once it stands where it stood a moment before.
+   * Chooses from a list that opens: the field by its id, the choice by its words. A list closes when the page under
+   * it scrolls, and is placed again when the page above it grows: it is clicked once it stands where it stood a
+   * moment before, and opened again as long as the click did not meet the choice.
    */
   async pick(id: string, choice: string): Promise<void> {
-    await this.enter(`#${id}`)
+    await this.run('window.pressedChoice = null')
     let before = ''
-    const option = await this.driver.wait(
+    await this.driver.wait(
       async () => {
-        const [element, place] = await this.driver.executeScript<[WebElement | null, string]>(
+        const field = await this.see(`#${id}`)
+        if ((await field.getAttribute('aria-expanded')) !== 'true') await this.enter(`#${id}`)
+        const [option, place] = await this.driver.executeScript<[WebElement | null, string]>(
           FIND_CHOICE,
           choice,
         )
-        const isStill = element !== null && place === before
+        const isStill = option !== null && place === before
         before = place
-        return isStill ? element : null
+        if (!isStill) return false
+        await option.click().catch((reason: unknown) => {
+          if (!isGone(reason)) throw reason
+        })
+        return (await this.run('return window.pressedChoice')) === choice
       },
       PATIENCE,
-      `to find the choice “${choice}”`,
+      `to choose “${choice}” of #${id}`,
     )
-    await option!.click()
     await this.until(
       async () => !(await this.driver.findElements(By.css('.p-select-overlay'))).length,
       'the list to close',
