@@ -1,5 +1,6 @@
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { cpus } from 'node:os'
+import { stolenShare } from './stolen-time'
 
 /** One line of a suite's results. `ratio` is ours / other, so less is better in every line. */
 export interface Measurement {
@@ -86,7 +87,11 @@ function othersIn(file: string, measured: readonly Measurement[]): Measurement[]
  * `--strict` is given.
  */
 export function report(suite: string, measurements: readonly Measurement[]): void {
-  console.log(`${cpus()[0]?.model ?? 'unknown processor'}, ${cpus().length} cores, Node ${process.version}\n`)
+  console.log(`${cpus()[0]?.model ?? 'unknown processor'}, ${cpus().length} cores, Node ${process.version}`)
+  const stolen = stolenShare()
+  if (stolen !== null)
+    console.log(`${(100 * stolen).toFixed(0)} % of the processors' time went to other machines`)
+  console.log()
   const rows = measurements.map(({ name, ours, other, otherName, unit, ratio, target, met }) => [
     name,
     `${said(ours)} ${unit}`,
