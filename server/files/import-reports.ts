@@ -9,7 +9,7 @@ import { changeReports } from '../checks/change-report'
 import { database, type Sql } from '../database'
 import type { JobTurn } from '../queue/turn'
 import { conflict, Refusal } from '../refusal'
-import { undoSend } from '../reports/move'
+import { undoSends } from '../reports/move'
 import { lockedPlaces, stateOf } from '../reports/place'
 import { beginReports } from '../reporting/apply-changes'
 import { sendAllAt } from '../reporting/send'
@@ -29,6 +29,8 @@ interface Part {
   unit: string
   changes: FileChange[]
   before: { state: ReportState; firstReceivedAt: string | null; receivedAt: string | null } | null
+  /** Has the district the report as it is now? */
+  isReceived: boolean
 }
 
 const ORIGIN = { origin: 'file' } as const
@@ -69,27 +71,26 @@ async function importParts(
   return before
 }
 
-/** The last event of each cell that a file changed, and what stood there before the file. */
+/** The last event of a cell that a file changed, and what stood there before it. */
 interface LastEvent {
   report: number
   cell: string
-  last: string
+  id: string
   version: number
-  old: CellContent | null
+  old: CellContent
 }
 
 async function lastEvents(
   tx: Sql,
-  changes: readonly { id: string; report: number; cell: string }[],
+  changes: readonly { report: number; cell: string }[],
 ): Promise<Map<string, LastEvent>> {
   const events = await tx.query<LastEvent>(
     // By lateral: each is looked up by its index. As a plain join, a thousand are sought through the whole history.
-    `SELECT w.report, w.cell, e.id AS last, v.version, o.old
-     FROM unnest($1::bigint[], $2::text[], $3::uuid[]) AS w (report, cell, id)
-       CROSS JOIN LATERAL (SELECT c.id FROM cell_event c WHERE c.report = w.report AND c.cell = w.cell ORDER BY c.seq DESC LIMIT 1) e
-       CROSS JOIN LATERAL (SELECT c.version FROM cell_value c WHERE c.report = w.report AND c.cell = w.cell LIMIT 1) v
-       LEFT JOIN LATERAL (SELECT c.old FROM cell_event c WHERE c.id = w.id AND c.report = w.report AND c.cell = w.cell LIMIT 1) o ON true`,
-    [changes.map(({ report }) => report), changes.map(({ cell }) => cell), changes.map(({ id }) => id)],
+    `SELECT w.report, w.cell, e.id, e.old, v.version
+     FROM unnest($1::bigint[], $2::text[]) AS w (report, cell)
+       CROSS JOIN LATERAL (SELECT c.id, c.old FROM cell_event c WHERE c.report = w.report AND c.cell = w.cell ORDER BY c.seq DESC LIMIT 1) e
+       CROSS JOIN LATERAL (SELECT c.version FROM cell_value c WHERE c.report = w.report AND c.cell = w.cell LIMIT 1) v`,
+    [changes.map(({ report }) => report), changes.map(({ cell }) => cell)],
   )
   return new Map(events.map(event => [`${event.report} ${event.cell}`, event]))
 }
@@ -106,21 +107,20 @@ async function undoParts(tx: Sql, access: Access, file: File, parts: readonly Pa
   })
   const eventOf = await lastEvents(
     tx,
-    places.flatMap(({ report }, at) => parts[at]!.changes.map(change => ({ ...change, report: report.id }))),
+    places.flatMap(({ report }, at) => parts[at]!.changes.map(({ cell }) => ({ cell, report: report.id }))),
   )
   const why = `Taken back: ${file.name}`
   const asked = places.map((place, at) => ({
     place,
     changes: parts[at]!.changes.map(({ id, cell }) => {
       const event = eventOf.get(`${place.report.id} ${cell}`)
-      if (event?.last !== id || !event.old)
-        throw conflict('file-changed', 'Somebody changed this report since.')
+      if (event?.id !== id) throw conflict('file-changed', 'Somebody changed this report since.')
       return { id: uuid(), cell, base: event.version, content: event.old, why }
     }),
   }))
   for (const outcomes of await changeReports(tx, asked, access, ORIGIN, true)) mustAllStand(outcomes)
-  for (const { report, before } of places)
-    if (!isReceived(before.state)) await undoSend(tx, report, before, access.id, why)
+  const unsent = places.filter(({ before }) => !isReceived(before.state))
+  await undoSends(tx, unsent, access.id, why)
 }
 
 /** Notes what became of some reports. @param before each as it was, where they were taken in */
@@ -193,7 +193,7 @@ async function nextFile(sql: Pick<Sql, 'query'>): Promise<File | undefined> {
 }
 
 /** So many reports are read at once. */
-const HANDFUL = 20
+const HANDFUL = 60
 /**
  * So many are done in one transaction. On the embedded engine all others wait for it meanwhile; on a server only
  * those who write reports of these facilities.
@@ -206,17 +206,22 @@ const AT_ONCE = { embedded: 5, server: 20 } as const
  */
 const nextParts = (sql: Pick<Sql, 'query'>, file: File) =>
   sql.query<Part>(
-    `SELECT number, round, unit, changes, before FROM report_file_part WHERE file = $1 AND number IN (
+    `SELECT r.number, r.round, r.unit, r.changes, r.before, coalesce(p.state IN ('sent', 'accepted'), false) AS "isReceived"
+     FROM report_file_part r LEFT JOIN report p ON p.round = r.round AND p.unit = r.unit
+     WHERE r.file = $1 AND r.number IN (
        SELECT r.number FROM report_file_part r JOIN report_file f ON f.id = r.file AND f.state = $2
        WHERE r.file = $1 AND r.state = $3 ORDER BY r.round, r.number LIMIT ${HANDFUL})
-     ORDER BY round, number`,
+     ORDER BY r.round, r.number`,
     [file.id, file.state, waitingState(file)],
   )
 
-/** Reports as they are done together: of one round, and not too many. */
+/**
+ * Reports as they are done together: not too many, of one round, and either of those that are judged anew or of those
+ * that are sent, because a transaction with both judges twice.
+ */
 function* together(parts: readonly Part[], atOnce: number): Iterable<Part[]> {
-  for (const ofRound of groupBy(parts, ({ round }) => round).values())
-    for (let from = 0; from < ofRound.length; from += atOnce) yield ofRound.slice(from, from + atOnce)
+  for (const alike of groupBy(parts, part => `${part.round} ${part.isReceived}`).values())
+    for (let from = 0; from < alike.length; from += atOnce) yield alike.slice(from, from + atOnce)
 }
 
 /**

@@ -60,23 +60,40 @@ export const moveReport = (
   why: string | null = null,
 ): Promise<void> => moveReports(sql, [{ report, to, why }], person)
 
+/** A report that was sent by mistake, and how it was before. */
+export interface SendToUndo {
+  report: ReportRow
+  before: Pick<ReportRow, 'firstReceivedAt' | 'receivedAt'> & { state: ReportState }
+}
+
 /**
- * Puts a report that was sent by mistake back to how it was: with its facility, and with the days of its receipt
- * as they were. One that nobody had begun is a draft without answers.
+ * Puts reports that were sent by mistake back to how they were: with their facilities, and with the days of their
+ * receipt as they were. One that nobody had begun is a draft without answers.
  */
-export async function undoSend(
+export async function undoSends(
   sql: Sql,
-  report: ReportRow,
-  before: Pick<ReportRow, 'firstReceivedAt' | 'receivedAt'> & { state: ReportState },
+  sent: readonly SendToUndo[],
   person: string,
   why: string,
 ): Promise<void> {
-  const to = stateAfter(report.state, before.state === 'sentBack' ? 'sendBack' : 'undoSend')
-  if (!to) return
-  // The figures are of the district for the last time: they are computed anew without this report.
-  await reportsChanged(sql, [report.id])
-  await sql.query('UPDATE report SET state = $2, first_received_at = $3, received_at = $4 WHERE id = $1', [
-    ...[report.id, to, before.firstReceivedAt, before.receivedAt],
-  ])
-  await noteMoves(sql, [{ report, to, why }], nowText(), person)
+  const moves = sent.flatMap(({ report, before }) => {
+    const to = stateAfter(report.state, before.state === 'sentBack' ? 'sendBack' : 'undoSend')
+    return to ? [{ report, before, to, why }] : []
+  })
+  if (!moves.length) return
+  const ids = moves.map(({ report }) => report.id)
+  // The figures are of the district for the last time: they are computed anew without these reports.
+  await reportsChanged(sql, ids)
+  await sql.query(
+    `UPDATE report p SET state = g.state, first_received_at = g.first, received_at = g.last
+     FROM unnest($1::bigint[], $2::text[], $3::timestamptz[], $4::timestamptz[]) AS g (id, state, first, last)
+     WHERE p.id = g.id`,
+    [
+      ids,
+      moves.map(({ to }) => to),
+      moves.map(({ before }) => before.firstReceivedAt),
+      moves.map(({ before }) => before.receivedAt),
+    ],
+  )
+  await noteMoves(sql, moves, nowText(), person)
 }
