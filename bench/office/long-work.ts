@@ -79,12 +79,15 @@ try {
     )
     return seconds
   }
-  /** Asks again until something is so. */
+  /**
+   * Asks again until something is so: nearly as seldom as the page does, every one and a half seconds, because each
+   * time is a request of somebody, too.
+   */
   async function until<T>(ask: () => Promise<T>, isSo: (answer: T) => boolean): Promise<T> {
     for (;;) {
       const answer = await ask()
       if (isSo(answer)) return answer
-      await setTimeout(100)
+      await setTimeout(1000)
     }
   }
   const second = (name: string, seconds: number, most: number) =>
