@@ -1,4 +1,5 @@
 import { v7 as uuid } from 'uuid'
+import type { PeopleList, PersonLine } from '#core/contract/people'
 import { Client } from '../../tests/support/client'
 import { TestDevice } from '../../tests/support/test-device'
 import { percentile } from '../measure'
@@ -78,17 +79,27 @@ async function clerk(address: string, unit: string): Promise<Person> {
   }
 }
 
+async function allPeople(admin: Client): Promise<PersonLine[]> {
+  const people: PersonLine[] = []
+  for (let more = true; more;) {
+    const after = people.length ? `?after=${people.at(-1)!.id}` : ''
+    const { body } = await admin.get<PeopleList>(`/api/people${after}`)
+    people.push(...body.lines)
+    more = body.more
+  }
+  return people
+}
+
 /**
  * 36 people in the mix of a morning, each with one request after the other, spread over the processes.
  * @returns milliseconds for each request of all together, and how long single ones took
  */
 export async function morning(addresses: readonly string[]): Promise<{ each: number; slow: number }> {
   const admin = await Client.signedIn(addresses[0]!, 'admin')
-  const { body } =
-    await admin.get<{ userName: string; role: string; branch: { code: string } | null }[]>('/api/people')
-  const officers = body.filter(({ role }) => role === 'officer')
+  const everybody = await allPeople(admin)
+  const officers = everybody.filter(({ role }) => role === 'officer')
   // Clerks of all districts, not of the first one only.
-  const clerks = body.filter(({ role }) => role === 'clerk')
+  const clerks = everybody.filter(({ role }) => role === 'clerk')
   const people: Person[] = []
   for (let at = 0; at < OFFICERS; at++)
     people.push(await officer(pick(addresses, at), pick(officers, at).userName))
