@@ -125,7 +125,7 @@ const textOf = async (content: Readable): Promise<string> => {
 export async function unpackBackup(file: string, folder: string): Promise<BackupManifest> {
   if (!existsSync(file)) throw new CannotRestore(`There is no file ${file}.`)
   const damaged = (why: string) =>
-    new CannotRestore(`${file} was cut or changed: ${why}. Nothing was changed.`)
+    new CannotRestore(`${file} was cut or changed: ${why.replace(/\.$/, '')}. Nothing was changed.`)
   rmSync(folder, { recursive: true, force: true })
   mkdirSync(folder, { recursive: true, mode: OWN_FOLDER })
   try {

@@ -35,6 +35,7 @@ import { UNWATCHED } from '../../server/queue/turn'
 import { addRegister, entryMade, takeEntries } from '../support/cases'
 import { fillReport, sendReport } from '../support/facility'
 import { makeInstallation, OCTOBER, personOf } from '../support/installation'
+import { hasLibreOffice, OFFICE_MS, typeInLibreOffice } from '../support/libreoffice'
 
 let sql: Database
 let officer: Access
@@ -390,6 +391,25 @@ describe('a file', () => {
       'date',
     ])
   })
+
+  it.skipIf(!hasLibreOffice)(
+    'says the same in LibreOffice: days as days, numbers as numbers',
+    async () => {
+      const definition = cases(
+        { format: 'xlsx', filters: { unit: 'elm' } },
+        'full_name',
+        'rash_on',
+        '@entries',
+      )
+      const bytes = await bytesOf(officer, await made(officer, definition))
+      const { csv } = typeInLibreOffice(bytes, 'Rows', { D2: '=ISNUMBER(B2)' })
+      const [head, girl] = parse(csv) as string[][]
+      expect(head!.slice(0, 3)).toEqual(['full_name', 'rash_on', 'entries'])
+      expect(girl!.slice(0, 3)).toEqual(['Ila Marsh', '2026-10-19', '1'])
+      expect(girl!.slice(3)).toEqual(['TRUE'])
+    },
+    OFFICE_MS,
+  )
 
   it('of several extracts is a zip with each in its own format, and two of one name apart', async () => {
     const file = await made(officer, extract({}, '@unit'), cases({ format: 'jsonl' }, '@case', 'sex'))

@@ -18,6 +18,7 @@ import { cellStory } from '../../server/reports/cell-story'
 import { reportFile } from '../../server/reports/file'
 import { board } from '../../server/overview/board'
 import { fillReport, sendReport } from '../support/facility'
+import { hasLibreOffice, OFFICE_MS, typeInLibreOffice } from '../support/libreoffice'
 import { addDataset, makeInstallation, OCTOBER, personOf, SMALL } from '../support/installation'
 
 const officer = personOf('officer', 'north')
@@ -527,4 +528,30 @@ describe('the file to fill', () => {
     expect(view.line.counts).toMatchObject({ reports: 1, changes: 4 })
     expect(view.notes).toMatchObject({ same: 1, refusedCount: 0 })
   })
+
+  it.skipIf(!hasLibreOffice)(
+    'is filled by a person in LibreOffice and comes back unharmed, with numbers, choices, days and texts',
+    async () => {
+      const { bytes, name } = await template('xlsx', 'kinds~2026-10')
+      const typed = { D3: 'yes', E3: 'by gas, or "both"', F3: '2026-09-03', G3: '12.5', H3: "'=good" }
+      const { xlsx: saved } = typeInLibreOffice(bytes, 'Reports', typed)
+      const view = await look(given(saved, name), officer, 'kinds')
+      expect(view.notes).toMatchObject({ same: 1, refusedCount: 0, passedOver: [] })
+      await takeIn(view)
+      expect(await cellsAt('elm', 'kinds~2026-10')).toEqual({
+        works: value(true),
+        fridge: value('gas'),
+        served: value('2026-09-03'),
+        litres: value(12.5),
+        remark: value('=good'),
+      })
+      // Saved by LibreOffice it still lets nobody write over a facility, and everybody fill the next one.
+      const { csv: again } = typeInLibreOffice(saved, 'Reports', { A4: 'elsewhere', D4: 'no' })
+      expect(again.split('\n').slice(2, 4)).toEqual([
+        expect.stringMatching(/^elm,elm,2026-10,yes,/),
+        expect.stringMatching(/^oak,oak,2026-10,no,/),
+      ])
+    },
+    OFFICE_MS,
+  )
 })
