@@ -242,18 +242,16 @@ export class Visitor {
   async pick(id: string, choice: string): Promise<void> {
     await this.run('window.pressedChoice = null')
     let before = ''
+    const press = async () => {
+      const field = await this.see(`#${id}`)
+      if ((await field.getAttribute('aria-expanded')) !== 'true') await this.enter(`#${id}`)
+      const [option, place] = await this.run<[WebElement | null, string]>(FIND_CHOICE, choice)
+      if (option && place === before) await option.click()
+      before = place
+    }
     await this.driver.wait(
       async () => {
-        const field = await this.see(`#${id}`)
-        if ((await field.getAttribute('aria-expanded')) !== 'true') await this.enter(`#${id}`)
-        const [option, place] = await this.driver.executeScript<[WebElement | null, string]>(
-          FIND_CHOICE,
-          choice,
-        )
-        const isStill = option !== null && place === before
-        before = place
-        if (!isStill) return false
-        await option.click().catch((reason: unknown) => {
+        await press().catch((reason: unknown) => {
           if (!isGone(reason)) throw reason
         })
         return (await this.run('return window.pressedChoice')) === choice
