@@ -29,8 +29,8 @@ interface Part {
   unit: string
   changes: FileChange[]
   before: { state: ReportState; firstReceivedAt: string | null; receivedAt: string | null } | null
-  /** Has the district the report as it is now? */
-  isReceived: boolean
+  /** The report as it was when this was read. */
+  state: ReportState
 }
 
 const ORIGIN = { origin: 'file' } as const
@@ -206,7 +206,7 @@ const AT_ONCE = { embedded: 5, server: 20 } as const
  */
 const nextParts = (sql: Pick<Sql, 'query'>, file: File) =>
   sql.query<Part>(
-    `SELECT r.number, r.round, r.unit, r.changes, r.before, coalesce(p.state IN ('sent', 'accepted'), false) AS "isReceived"
+    `SELECT r.number, r.round, r.unit, r.changes, r.before, coalesce(p.state, 'awaited') AS state
      FROM report_file_part r LEFT JOIN report p ON p.round = r.round AND p.unit = r.unit
      WHERE r.file = $1 AND r.number IN (
        SELECT r.number FROM report_file_part r JOIN report_file f ON f.id = r.file AND f.state = $2
@@ -220,7 +220,7 @@ const nextParts = (sql: Pick<Sql, 'query'>, file: File) =>
  * that are sent, because a transaction with both judges twice.
  */
 function* together(parts: readonly Part[], atOnce: number): Iterable<Part[]> {
-  for (const alike of groupBy(parts, part => `${part.round} ${part.isReceived}`).values())
+  for (const alike of groupBy(parts, ({ round, state }) => `${round} ${isReceived(state)}`).values())
     for (let from = 0; from < alike.length; from += atOnce) yield alike.slice(from, from + atOnce)
 }
 

@@ -108,6 +108,14 @@ const stateAt = async (unit: string) => (await reportFile(admin, OCTOBER, unit))
 
 const HEAD = ['unit', 'period', 'tested', 'positive', 'seen.f', 'seen.m']
 const value = (of: unknown) => ({ kind: 'value', value: of })
+/** A report of the dataset `kinds`, as it is kept. */
+const OF_EVERY_KIND = {
+  works: value(true),
+  fridge: value('gas'),
+  served: value('2026-09-03'),
+  litres: value(12.5),
+  remark: value('=good'),
+}
 
 describe('looking at a file', () => {
   it('matches units by code and name, items by key and name, periods as they are written or by a day of them', async () => {
@@ -412,13 +420,7 @@ describe('taking a file in', () => {
     )
     expect(refusals(view)).toEqual([['C3', 'answer-choice']])
     await takeIn(view)
-    expect(await cellsAt('elm', 'kinds~2026-10')).toEqual({
-      works: value(true),
-      fridge: value('gas'),
-      served: value('2026-09-03'),
-      litres: value(12.5),
-      remark: value('=good'),
-    })
+    expect(await cellsAt('elm', 'kinds~2026-10')).toEqual(OF_EVERY_KIND)
     expect(await cellsAt('oak', 'kinds~2026-10')).toMatchObject({
       works: value(true),
       litres: value(1.5),
@@ -538,13 +540,7 @@ describe('the file to fill', () => {
       const view = await look(given(saved, name), officer, 'kinds')
       expect(view.notes).toMatchObject({ same: 1, refusedCount: 0, passedOver: [] })
       await takeIn(view)
-      expect(await cellsAt('elm', 'kinds~2026-10')).toEqual({
-        works: value(true),
-        fridge: value('gas'),
-        served: value('2026-09-03'),
-        litres: value(12.5),
-        remark: value('=good'),
-      })
+      expect(await cellsAt('elm', 'kinds~2026-10')).toEqual(OF_EVERY_KIND)
       // Saved by LibreOffice it still lets nobody write over a facility, and everybody fill the next one.
       const { csv: again } = typeInLibreOffice(saved, 'Reports', { A4: 'elsewhere', D4: 'no' })
       expect(again.split('\n').slice(2, 4)).toEqual([
