@@ -24,10 +24,7 @@ const names = () =>
     `return [...document.querySelectorAll('${ROWS} td:first-child')].map(one => one.innerText)`,
   )
 
-async function chooseDistrict(name: string): Promise<void> {
-  await (await reader.see('header .p-select')).click()
-  await reader.click(name, '.p-select-overlay [role=option]')
-}
+const chooseDistrict = (name: string) => reader.pick('strip-district', name)
 
 describe('a region at once', () => {
   it('has a board of all facilities, of which only those in sight are drawn', async () => {

@@ -29,6 +29,7 @@ const chooses = computed(() => (session.view?.districts.length ?? 0) > 1)
       <Select
         v-if="chooses"
         v-model="district"
+        label-id="strip-district"
         :options="options"
         option-label="name"
         option-value="code"
