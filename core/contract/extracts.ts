@@ -133,8 +133,10 @@ export const PreviewSheet = exact({
 export const ExtractPreview = exact({
   /** The rows themselves first, then what repeats in them. */
   sheets: Type.Array(PreviewSheet),
-  /** How many rows there are; null where a condition must look at each, which the file does. */
-  count: orNull(Count),
+  /** How many rows there are; with a condition, how many of the rows that were read pass it. */
+  count: Count,
+  /** With a condition: how many rows were read, and how many there are before it; null is no condition. */
+  counted: orNull(exact({ read: Count, all: Count })),
   /** Columns that are left out: the person may not take personal answers, or nobody asks it any more. */
   leftOut: Type.Array(exact({ key: Type.String(), why: oneOf('personal', 'unknown') })),
 })

@@ -17,10 +17,14 @@ export interface OpenExtract {
   plan: ExtractPlan
   /** The forms that its rows were filled in, the newest edition of each first. */
   forms: readonly FormEdition[]
+  /** Has it a condition in the expression language, which looks at each row? */
+  hasCondition: boolean
   /** The rows, page by page. @param most how many are read at once, where fewer than usual are wanted */
   pages: (most?: number) => AsyncGenerator<ExtractRow[]>
-  /** How many rows there are; null where a condition must look at each. */
-  count: () => Promise<number | null>
+  /** As `pages`, with how many rows were read for each page: a condition passes only some of them. */
+  pieces: (most?: number) => AsyncGenerator<{ read: number; rows: ExtractRow[] }>
+  /** How many rows there are, before a condition looks at each. */
+  count: () => Promise<number>
 }
 
 /** The names of all units by their codes: answers may name any of them. */
@@ -64,46 +68,69 @@ export async function openExtract(
       .map(field => [field.key, itemOf(field, language)] as const),
   )
   const reading = { definition: asked, items, unitName }
+  async function* pieces(most?: number) {
+    for await (const page of pagesOf(sql, access, reading, most)) {
+      const holds = condition?.value.holds(page)
+      yield { read: page.length, rows: holds ? page.filter((_, at) => holds[at]) : page }
+    }
+  }
   return {
     plan,
     forms,
+    hasCondition: condition !== null,
+    pieces,
     async *pages(most) {
-      for await (const page of pagesOf(sql, access, reading, most)) {
-        const holds = condition?.value.holds(page)
-        const kept = holds ? page.filter((_, at) => holds[at]) : page
-        if (kept.length) yield kept
-      }
+      for await (const { rows: kept } of pieces(most)) if (kept.length) yield kept
     },
-    count: async () => (condition ? null : countRows(sql, access, asked, cells && [...cells])),
+    count: () => countRows(sql, access, asked, cells && [...cells]),
   }
 }
 
-/** How many rows a preview shows, and at how many it looks where a condition passes few. */
+/** How many rows a preview shows. */
 const SHOWN = 20
-const LOOKED_AT = 1_000
+/** How many rows a preview with a condition reads: a report is read with all its cells. */
+const READ_AT_MOST: Readonly<Record<ExtractDefinition['rows'], number>> = {
+  ...{ report: 500, cell: 20_000 },
+  ...{ case: 2_000, entry: 2_000 },
+}
 
 const textOf = (value: ExtractValue): string => (value === null ? '' : String(value))
 
-/** The first rows of an extract as they will stand in the file. @throws as {@link openExtract} */
-export async function previewExtract(access: Access, definition: ExtractDefinition): Promise<ExtractPreview> {
-  const { plan, pages, count } = await openExtract(access, definition)
-  const rows: ExtractRow[] = []
-  let looked = 0
-  const most = definition.filters.where ? 200 : SHOWN
-  for await (const page of pages(most)) {
-    rows.push(...page.slice(0, SHOWN - rows.length))
-    looked += most
-    if (rows.length >= SHOWN || looked >= LOOKED_AT) break
+/** The first rows, and with a condition how many of those that were read pass it. */
+async function firstRows({ hasCondition, pieces }: OpenExtract, most: number) {
+  const shown: ExtractRow[] = []
+  let [read, passed] = [0, 0]
+  for await (const piece of pieces(hasCondition ? 200 : SHOWN)) {
+    shown.push(...piece.rows.slice(0, SHOWN - shown.length))
+    read += piece.read
+    passed += piece.rows.length
+    if (hasCondition ? read >= most : shown.length >= SHOWN) break
   }
+  return { shown, read, passed }
+}
+
+/**
+ * The first rows of an extract as they will stand in the file, with the number of rows. A condition looks at each
+ * row, which only the file does for all of them: the preview counts within the rows that it reads.
+ *
+ * @throws as {@link openExtract}
+ */
+export async function previewExtract(access: Access, definition: ExtractDefinition): Promise<ExtractPreview> {
+  const open = await openExtract(access, definition)
+  const { shown, read, passed } = await firstRows(open, READ_AT_MOST[definition.rows])
+  const all = await open.count()
   return {
-    sheets: plan.sheets.map(({ repeat, columns, rowsOf }) => ({
+    sheets: open.plan.sheets.map(({ repeat, columns, rowsOf }) => ({
       name: repeat,
       heads: columns.map(({ head, label, field }) => ({ head, label, key: field.key })),
-      rows: rows
-        .flatMap(row => Array.from(rowsOf(row), one => columns.map(({ read }) => textOf(read(one)))))
+      rows: shown
+        .flatMap(row =>
+          Array.from(rowsOf(row), one => columns.map(({ read: textIn }) => textOf(textIn(one)))),
+        )
         .slice(0, SHOWN),
     })),
-    count: await count(),
-    leftOut: plan.leftOut,
+    count: open.hasCondition ? passed : all,
+    counted: open.hasCondition ? { read: Math.min(read, all), all } : null,
+    leftOut: open.plan.leftOut,
   }
 }

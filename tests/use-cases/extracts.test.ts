@@ -185,6 +185,43 @@ describe('rows of reports', () => {
   })
 })
 
+describe('the number of rows', () => {
+  it('is that of all rows that a condition passes, where all were read', async () => {
+    const all = await previewExtract(admin, cases({}, '@unit'))
+    const some = await previewExtract(admin, extract({ filters: { where: 'tested > 20' } }, '@unit'))
+    expect(all.counted).toBeNull()
+    expect(some).toMatchObject({ count: 1, counted: { read: 3, all: 3 } })
+  })
+
+  it('says among how many it was counted, where there are more than a preview reads', async () => {
+    const before = await previewExtract(admin, cases({}, '@unit'))
+    const copies = await sql.query<{ id: string }>(
+      `INSERT INTO case_record
+         SELECT copy.* FROM (SELECT to_jsonb(c) AS of FROM case_record c
+             WHERE c.id = $1) one,
+           generate_series(1, 2100) AS n,
+           jsonb_populate_record(NULL::case_record, one.of || jsonb_build_object('id', md5(n::text)::uuid)) copy
+       RETURNING id`,
+      [GIRL],
+    )
+    try {
+      const { count, counted, sheets } = await previewExtract(
+        admin,
+        cases({ filters: { where: 'sex = "f"' } }, '@unit'),
+      )
+      expect(counted!.all).toBe(before.count + copies.length)
+      expect(counted!.read).toBeGreaterThanOrEqual(2_000)
+      expect(counted!.read).toBeLessThan(counted!.all)
+      // All but the boy, who may be among the rows that were read.
+      expect(count).toBeGreaterThanOrEqual(counted!.read - 1)
+      expect(count).toBeLessThanOrEqual(counted!.read)
+      expect(sheets[0]!.rows).toHaveLength(20)
+    } finally {
+      await sql.query('DELETE FROM case_record WHERE id = ANY($1::uuid[])', [copies.map(({ id }) => id)])
+    }
+  })
+})
+
 describe('entries as FHIR', () => {
   const entries = (...keys: string[]) =>
     cases({ rows: 'entry', form: 'registration', format: 'fhir' }, ...keys)

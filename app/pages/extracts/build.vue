@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { ExtractPreview } from '#core/contract/extracts'
 import { useExtractColumns } from '~/extracts/useExtractColumns'
 import { newExtract, useExtractDraft } from '~/extracts/useExtractDraft'
 import { useExtractFile } from '~/extracts/useExtractFile'
@@ -67,6 +68,12 @@ const takeOut = () =>
       ...(draft.value!.id && { saved: draft.value!.id, onlyNew: onlyNew.value }),
     },
   ])
+/** A preview with a condition counts within the first rows only. */
+const isPart = (counted: ExtractPreview['counted']) => counted !== null && counted.read < counted.all
+const counted = ({ read, all }: NonNullable<ExtractPreview['counted']>) => ({
+  read: words.number(read),
+  all: words.number(all),
+})
 async function save() {
   const { id: own, version, shared, repeats, onlyNew, recipient } = draft.value!
   const body = { name: nameText.value, definition: definition.value, shared, repeats, onlyNew, recipient }
@@ -191,11 +198,10 @@ async function discard() {
             <LoadState v-else v-slot="{ data: shown }" :load="preview">
               <template v-if="shown">
                 <p class="count" role="status">
-                  {{
-                    shown.count === null
-                      ? t('extract.countLater')
-                      : t('extract.rowCount', { count: words.number(shown.count) }, shown.count)
-                  }}
+                  {{ t('extract.rowCount', { count: words.number(shown.count) }, shown.count)
+                  }}<template v-if="isPart(shown.counted)">{{
+                    t('extract.rowsRead', counted(shown.counted!))
+                  }}</template>
                 </p>
                 <p v-for="gone in shown.leftOut" :key="gone.key" class="small bad">
                   {{ t(`extract.leftOut.${gone.why}`, { column: labelOf(gone.key) }) }}
