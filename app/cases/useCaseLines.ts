@@ -28,9 +28,15 @@ export function useCaseLines(
   return { titleOfCase, restOf, titleOfSide, textOf, lineOf, titleOf }
 }
 
-/** The newest definitions of the registers, by their code. */
-export function useRegisters() {
-  const load = useLoad(() => callApi('GET /api/desk/registers', {}))
+/**
+ * The newest definitions of the registers, by their code.
+ * @param isNeeded they are loaded when it is first true
+ */
+export function useRegisters(isNeeded: () => boolean = () => true) {
+  const load = useLoad(
+    async () => (isNeeded() ? callApi('GET /api/desk/registers', {}) : []),
+    () => isNeeded(),
+  )
   const byCode = computed(() => new Map((load.data.value ?? []).map(one => [one.register, one.definition])))
   return { load, byCode }
 }

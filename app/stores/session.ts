@@ -1,3 +1,4 @@
+import { useSessionStorage } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import type { SessionView } from '#core/contract/people'
 import { may, type Permission } from '#core/contract/permission'
@@ -14,14 +15,21 @@ export const useSession = defineStore('session', () => {
   const mustSignInAgain = ref(false)
   /** Counts sign-ins, so that what could not be loaded is loaded again. */
   const signIns = ref(0)
+  /** What was chosen in this tab: a page that is loaded again stays with it. */
+  const chosen = useSessionStorage<{ district?: string | null }>('chosen', {})
   /** The district that is looked at; null is the whole area, undefined nothing chosen yet. */
-  const district = ref<string | null>()
+  const district = computed({
+    get: () => chosen.value.district,
+    set: code => (chosen.value = { district: code }),
+  })
 
   function show(next: SessionView | null) {
     view.value = next
     if (!next) return
-    const isKnown = district.value === null || next.districts.some(({ code }) => code === district.value)
-    if (!isKnown) district.value = next.districts[0]?.code ?? next.branch?.unit.code ?? null
+    const { districts } = next
+    const isKnown =
+      district.value === null ? districts.length > 1 : districts.some(({ code }) => code === district.value)
+    if (!isKnown) district.value = districts[0]?.code ?? next.branch?.unit.code ?? null
   }
   function take(next: SessionView) {
     correctClock(next.now)

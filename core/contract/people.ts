@@ -1,5 +1,18 @@
 import { Type, type Static } from '@sinclair/typebox'
-import { Count, exact, Instant, oneOf, orNull, RoleName, UnitCode, UnitRef, Uuid, Words } from './common'
+import type { Answers } from '../form/answer'
+import {
+  Count,
+  exact,
+  Instant,
+  oneOf,
+  orNull,
+  RoleName,
+  shapeOf,
+  UnitCode,
+  UnitRef,
+  Uuid,
+  Words,
+} from './common'
 import { REMOVABLE } from './permission'
 import { VISIBLE } from './wire'
 
@@ -57,6 +70,8 @@ export const SearchHit = exact({
   name: Words,
   path: Type.String(),
   of: orNull(Type.String()),
+  /** Of a case: the answers of its line, by which it is named as everywhere. */
+  answers: Type.Optional(shapeOf<Answers>('What is known of the questions of its line, by question')),
 })
 export type SearchHit = Static<typeof SearchHit>
 

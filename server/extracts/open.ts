@@ -59,6 +59,7 @@ export async function openExtract(
   const closed = mayTakePersonal ? new Set<string>() : personal
   const condition = filters.where ? compileCondition(filters.where, forms, closed, await today()) : null
   if (condition && !condition.ok) throw refusedBy(422, condition.problems)
+  const passes = condition?.value.holds
   const chosen = plan.fields.flatMap(({ key, question }) => (rows === 'cell' && question ? [key] : []))
   const cells = chosen.length ? new Set(chosen) : null
   const asked = { ...definition, ...(since !== null && { since }) }
@@ -70,14 +71,14 @@ export async function openExtract(
   const reading = { definition: asked, items, unitName }
   async function* pieces(most?: number) {
     for await (const page of pagesOf(sql, access, reading, most)) {
-      const holds = condition?.value.holds(page)
+      const holds = passes?.(page)
       yield { read: page.length, rows: holds ? page.filter((_, at) => holds[at]) : page }
     }
   }
   return {
     plan,
     forms,
-    hasCondition: condition !== null,
+    hasCondition: passes !== undefined,
     pieces,
     async *pages(most) {
       for await (const { rows: kept } of pieces(most)) if (kept.length) yield kept

@@ -120,21 +120,17 @@ async function findItems(sql: Pick<Sql, 'query'>, rank: Rank): Promise<SearchHit
   )
 }
 
-/** Cases by any of their answers that are searched for; named by what their register shows of them first. */
+/** Cases by any of their answers that are searched for, with the answers by which a page names them. */
 async function findCases(access: Access, typed: string): Promise<SearchHit[]> {
   const { lines } = await listCases(access, { find: typed }, { most: MOST_EACH, isCounted: false })
-  return lines.map(({ id, register, unit, answers }) => {
-    const texts = Object.values(answers).flatMap(content =>
-      content.kind === 'value' && typeof content.value === 'string' ? [content.value] : [],
-    )
-    return {
-      kind: 'case',
-      code: id,
-      name: { en: texts.slice(0, 2).join(', ') || id.slice(-6) },
-      path: unit.name,
-      of: register,
-    }
-  })
+  return lines.map(({ id, register, unit, answers }) => ({
+    kind: 'case',
+    code: id,
+    name: { en: id.slice(-6) },
+    path: unit.name,
+    of: register,
+    answers,
+  }))
 }
 
 /** People whose area lies in that of the administrator, found by the database. */

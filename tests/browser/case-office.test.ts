@@ -1,4 +1,4 @@
-import { By } from 'selenium-webdriver'
+import { By, Key } from 'selenium-webdriver'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { Visitor } from '../support/browser'
 import { type RunningServer, startDemo } from '../support/server'
@@ -50,6 +50,21 @@ describe('the registers in the office', () => {
     expect(await counts()).toEqual([found, all])
     await officer.click('Show all again')
     await officer.until(async () => (await rows()).length === 50, 'all of them again')
+  })
+
+  it('are found from anywhere, under the name that they have in the list', async () => {
+    const [first] = await rows()
+    const [number, name] = first!.split('\t')
+    await officer.driver.actions().keyDown(Key.CONTROL).sendKeys('k').keyUp(Key.CONTROL).perform()
+    await officer.see('.p-dialog input')
+    await officer.type(number!)
+    await officer.reads(`${number} · ${name}`)
+    expect(await officer.axe()).toEqual([])
+    await officer.type(Key.ESCAPE)
+    await officer.until(
+      () => officer.run<boolean>('return document.querySelector(".p-dialog-mask") === null'),
+      'the search to close',
+    )
   })
 
   it('are filtered by answers, by what they wait for, and sorted', async () => {

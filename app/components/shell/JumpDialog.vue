@@ -34,6 +34,15 @@ watch(typed, async text => {
   }
 })
 
+/** Cases are named by their registers, which are asked for when the first case is found. */
+const findsCases = computed(() => hits.value.some(({ kind }) => kind === 'case'))
+const { byCode: registers } = useRegisters(() => visible.value && findsCases.value)
+const { titleOf, lineOf } = useAnswerText()
+const nameOf = ({ kind, name, of, answers }: SearchHit) => {
+  const register = kind === 'case' ? registers.value.get(of!) : null
+  return register ? titleOf(lineOf(register, code => answers?.[code])) : words.say(name)
+}
+
 const addressOfHit = (hit: SearchHit) => {
   switch (hit.kind) {
     case 'round':
@@ -107,7 +116,7 @@ const pathOf = (hit: SearchHit) => (hit.kind === 'round' ? words.period(hit.path
         @click="open(hit)"
         @mousemove="active = at"
       >
-        <strong>{{ words.say(hit.name) }}</strong> <span class="quiet small">{{ pathOf(hit) }}</span>{{ ' ' }}
+        <strong>{{ nameOf(hit) }}</strong> <span class="quiet small">{{ pathOf(hit) }}</span>{{ ' ' }}
         <span v-if="!ofTree(hit)" class="quiet small kind">{{ t(`jump.kind.${hit.kind}`) }}</span>
       </li>
     </ul>
