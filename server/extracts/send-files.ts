@@ -1,8 +1,7 @@
 import { database } from '../database'
 import { nowText } from '../clock'
-import { logError } from '../log'
 import type { JobTurn } from '../queue/turn'
-import { deliverAll, deliveryProblem, firstPause, nextTry } from '../repository/delivering'
+import { deliverAll, deliveryProblem, firstPause, logFailure, nextTry } from '../repository/delivering'
 import { repositoryAt, type FileAnswer } from '../repository/repository'
 import { partsOf } from './parts'
 
@@ -60,7 +59,7 @@ async function takeAnswer(id: string, { receipt, refused, problem }: FileAnswer)
 
 /** It may have arrived: the next try asks first. One that is given up is made anew when its time comes again. */
 async function noteFailure({ id, tries }: DueFile, error: unknown): Promise<void> {
-  logError(`File ${id} could not be delivered`, error)
+  logFailure(`File ${id}`, error)
   const sql = await database()
   await sql.transaction(async tx => {
     const [file] = await tx.query<{ isOver: boolean }>(

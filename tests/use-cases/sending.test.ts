@@ -374,6 +374,7 @@ describe('a recipient that misbehaves', () => {
   })
 
   it('is down: it is tried after 2, 4, 8, … minutes, then it waits for a person', async () => {
+    const [lines, traces] = [vi.spyOn(process.stdout, 'write'), vi.spyOn(process.stderr, 'write')]
     const id = await recipient({ address: 'stand-in:down' })
     await send(id)
     for (const minutes of [2, 4, 8, 16, 32, 64, 128]) {
@@ -382,6 +383,10 @@ describe('a recipient that misbehaves', () => {
       later(1)
       await run()
     }
+    // It is not our fault: one line for each try, and no place in our code.
+    const said = lines.mock.calls.filter(([text]) => String(text).includes('answered 503\n'))
+    expect([said.length, traces.mock.calls.length]).toEqual([8, 0])
+    for (const spy of [lines, traces]) spy.mockRestore()
     expect(await newest(id)).toMatchObject({ state: 'failed', tries: 8, nextAt: null })
     expect(await of(id)).toMatchObject({ lack: 'waits' })
     const { version, name, format } = (await listRecipients(admin)).lines.find(one => one.id === id)!
