@@ -2,6 +2,7 @@ import { watchDebounced } from '@vueuse/core'
 import type { ExtractDefinition, ExtractPreview, FieldLine } from '#core/contract/extracts'
 import { compile } from '#core/expression/compile'
 import { NOTHING, type Vocabulary } from '#core/expression/vocabulary'
+import { tablesAreSheets } from '#core/extract/sheets'
 import type { Load } from '~/common/useLoad'
 import { tableColumns, withTableColumns } from './tableColumns'
 import { firstColumns, type ExtractColumnChoice, type ExtractDraft } from './useExtractDraft'
@@ -72,9 +73,7 @@ export function useExtractColumns(
   }
   /** Is this the sheet of a table, whose columns stand for places in all its rows? */
   const isTable = ({ name }: Sheet) =>
-    definition.value.tables === 'sheets' &&
-    definition.value.rows !== 'cell' &&
-    allFields().some(({ inTable }) => inTable?.table === name)
+    tablesAreSheets(definition.value) && allFields().some(({ inTable }) => inTable?.table === name)
 
   const chosen = computed(() => new Set(definition.value.columns.map(({ key }) => key)))
   /** Added in the order of the form: after the last column that stands before it there. */

@@ -31,6 +31,13 @@ const KEYS: Readonly<Record<ExtractDefinition['rows'], readonly string[]>> = {
   entry: ['@entry'],
 }
 
+/**
+ * Is each table of the form a sheet of its own? Where each row of the file is a cell, it is none.
+ * @example tablesAreSheets({ rows: 'report', tables: 'sheets' }) // true
+ */
+export const tablesAreSheets = ({ rows, tables }: Pick<ExtractDefinition, 'rows' | 'tables'>): boolean =>
+  tables === 'sheets' && rows !== 'cell'
+
 /** A field about a row of an inner sheet. */
 const rowField = (code: string, label: Words, type: ValueType): ExtractField => ({
   ...{ path: code, short: code, key: `@${code}`, label, type },
@@ -102,7 +109,7 @@ export function planExtract(
   settings: ColumnSettings,
   mayTakePersonal: boolean,
 ): ExtractPlan {
-  const { columns, rows, tables } = definition
+  const { columns, rows } = definition
   const byKey = new Map(fields.map(field => [field.key, field]))
   const leftOut: ExtractPlan['leftOut'] = []
   const chosen: { field: ExtractField; name?: string }[] = []
@@ -113,8 +120,7 @@ export function planExtract(
     else chosen.push({ field, ...(name && { name }) })
   }
   // The answers among the columns of cells say which cells are rows.
-  const apart = (field: ExtractField) =>
-    tables === 'sheets' && rows !== 'cell' ? field.inTable?.table : undefined
+  const apart = (field: ExtractField) => (tablesAreSheets(definition) ? field.inTable?.table : undefined)
   const own = chosen.filter(
     ({ field }) => !field.repeat && !apart(field) && !(rows === 'cell' && field.question),
   )
