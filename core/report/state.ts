@@ -19,8 +19,12 @@ const NEXT: Record<ReportAct, Partial<Record<ReportState, ReportState>>> = {
 /** The state after an act, or undefined when the act does not go with the state. */
 export const stateAfter = (state: ReportState, act: ReportAct): ReportState | undefined => NEXT[act][state]
 
+/** The states in which the district has a report. */
+export const RECEIVED_STATES = ['sent', 'accepted'] as const satisfies readonly ReportState[]
+
 /** Does the district count the report as in? */
-export const isReceived = (state: ReportState): boolean => state === 'sent' || state === 'accepted'
+export const isReceived = (state: ReportState): boolean =>
+  (RECEIVED_STATES as readonly ReportState[]).includes(state)
 
 /** What the lantern shows: the state, or *overdue* for one that is not in after the due day. */
 export type LanternSign = ReportState | 'overdue'

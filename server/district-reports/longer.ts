@@ -8,6 +8,7 @@ import type { Borders } from '#core/rollup/cube'
 import type { Access } from '../access/access'
 import { editionOf } from '../datasets/editions'
 import { database, type Sql } from '../database'
+import { receivedOf } from '../reports/place'
 import { roundById, roundRef, roundsOfPeriods } from '../rounds/round'
 import { settings } from '../settings'
 import { expectedUnitsOf } from '../units/expected-units'
@@ -66,7 +67,7 @@ export async function longerReport(
     for (const code of codes) expected[placeOfRound.get(id)! * units.length + placeOfUnit.get(code)!] = 1
 
   const reports = await sql.query<{ id: number; round: string; unit: string }>(
-    `SELECT id, round, unit FROM report WHERE round = ANY($1::text[]) AND unit = ANY($2::text[]) AND state IN ('sent', 'accepted') ORDER BY id`,
+    `SELECT id, round, unit FROM report WHERE round = ANY($1::text[]) AND unit = ANY($2::text[]) AND ${receivedOf('report')} ORDER BY id`,
     [rounds.map(({ id }) => id), units],
   )
   const counted = reports.flatMap(({ id, round: of, unit: code }) => {

@@ -1,4 +1,5 @@
 import type { ExtractDefinition } from '#core/contract/extracts'
+import { RECEIVED_STATES } from '#core/report/state'
 import { branchPath, unitAsked, type Access } from '../access/access'
 import { sharedCases } from '../cases/shared'
 import { CASES, dayOf, daysBetween, Where } from '../cases/where'
@@ -50,7 +51,7 @@ async function ofReports(access: Access, { of, filters, since }: Asked): Promise
   const { timeZone } = await settings()
   where.parts.push(`r.dataset = ${where.param(of)}`)
   await ofUnit(access, filters, where)
-  where.parts.push(`p.state = ANY(${where.param(filters.states ?? ['sent', 'accepted'])}::text[])`)
+  where.parts.push(`p.state = ANY(${where.param(filters.states ?? RECEIVED_STATES)}::text[])`)
   where.parts.push(
     ...(filters.by === 'received'
       ? daysBetween(where, filters, () => dayOf('p.received_at', where.param(timeZone)))

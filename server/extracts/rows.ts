@@ -10,6 +10,7 @@ import type { Sql } from '../database'
 import { betweenParts } from '../give-way'
 import { cellsOfReports } from '../reports/cells'
 import { CASES, type Where } from '../cases/where'
+import { receivedOf } from '../reports/place'
 import { conditionsOf, ENTRIES, REPORTS } from './conditions'
 
 /** So many reports, cases or entries are found at once. */
@@ -38,7 +39,7 @@ interface ReportRow extends Record<string, string | number | boolean | null | st
 
 const REPORT_ABOUT = `p.id, coalesce(p.path, u.path) AS path, p.unit, coalesce(nullif(p.unit_name, ''), u.name) AS unit_name,
   r.period, r.first_day, r.last_day, p.state, p.edition, r.due_at, p.first_received_at, p.received_at,
-  p.state IN ('sent', 'accepted') AND coalesce(p.first_received_at < r.due_at, false) AS on_time`
+  ${receivedOf('p')} AND coalesce(p.first_received_at < r.due_at, false) AS on_time`
 
 /** What is said of a cell in every report. */
 export const itemOf = ({ key, question }: ExtractField, language: string): About => {

@@ -6,6 +6,7 @@ import { database } from '../database'
 import { logError } from '../log'
 import { messageGateway, type MessageGateway, type TextMessage } from '../messages/gateway'
 import type { JobTurn } from '../queue/turn'
+import { receivedOf } from '../reports/place'
 import { settings } from '../settings'
 import { nudgeTimes, quietHoursOf } from './rules'
 
@@ -60,7 +61,7 @@ async function takeDue(): Promise<Due[]> {
        next_at = $2
      FROM due WHERE n.id = due.id
      RETURNING n.id AS reference, n.phone, n.text, due.state, n.tries, n.taken_at AS "takenAt",
-       EXISTS (SELECT 1 FROM report p WHERE p.round = n.round AND p.unit = n.unit AND p.state IN ('sent', 'accepted'))
+       EXISTS (SELECT 1 FROM report p WHERE p.round = n.round AND p.unit = n.unit AND ${receivedOf('p')})
          OR EXISTS (SELECT 1 FROM facility_contact c WHERE c.id = n.contact AND c.removed_at IS NOT NULL) AS "isNeedless"`,
     [nowText(), new Date(now() + FIRST_PAUSE_MS).toISOString()],
   )

@@ -10,7 +10,14 @@ import { branchPath, filledBy, unitAsked, type Access } from '../access/access'
 import { now, nowText } from '../clock'
 import { editionOf } from '../datasets/editions'
 import { database, type Sql } from '../database'
-import { placeKey, REPORT_COLUMNS, stateOf, type ReportPlace, type ReportRow } from '../reports/place'
+import {
+  placeKey,
+  reportKey,
+  REPORT_COLUMNS,
+  stateOf,
+  type ReportPlace,
+  type ReportRow,
+} from '../reports/place'
 import { settings, today } from '../settings'
 import { expectedUnitsOf } from '../units/expected-units'
 import { isClosed } from '../rounds/closing'
@@ -64,8 +71,8 @@ async function placesOf(
     'SELECT DISTINCT ON (round, unit) round, unit, until FROM let_in WHERE round = ANY($1::text[]) ORDER BY round, unit, seq DESC',
     [ids],
   )
-  const reportAt = new Map(reports.map(report => [`${report.round} ${report.unit}`, report]))
-  const untilAt = new Map(letIn.map(({ round, unit, until }) => [`${round} ${unit}`, until]))
+  const reportAt = new Map(reports.map(report => [reportKey(report), report]))
+  const untilAt = new Map(letIn.map(one => [reportKey(one), one.until]))
   const places: Place[] = []
   const expected = await expectedUnitsOf(sql, rounds, branch)
   for (const round of rounds) {

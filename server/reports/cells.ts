@@ -9,6 +9,7 @@ import { filledBy } from '../access/access'
 import type { ReadyEdition } from '../datasets/editions'
 import type { Sql } from '../database'
 import type { Round } from '../rounds/round'
+import { receivedOf } from './place'
 
 /** The cells of a report as two texts, and what is no number: a hundred times fewer values to read than rows. */
 interface CellTexts {
@@ -146,7 +147,7 @@ export async function historiesBefore(
     `SELECT p.id, concat_ws(' ', r.dataset, r.period, p.unit) AS key
      FROM unnest($1::text[], $2::text[], $3::text[]) AS w (dataset, period, unit)
        JOIN round r ON r.dataset = w.dataset AND r.period = w.period JOIN report p ON p.round = r.id AND p.unit = w.unit
-     WHERE p.state IN ('sent', 'accepted') AND ($4::uuid IS NULL OR ${filledBy('p', '$4')})`,
+     WHERE ${receivedOf('p')} AND ($4::uuid IS NULL OR ${filledBy('p', '$4')})`,
     [
       keys.map(([dataset]) => dataset!),
       keys.map(([, period]) => period!),

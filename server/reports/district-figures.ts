@@ -1,3 +1,4 @@
+import { RECEIVED_STATES } from '#core/report/state'
 import { tableOf, type CellMap } from '#core/report/table'
 import type { DistrictFigures } from '#core/rollup/effect'
 import { isAmount, itemFigures, overUnits, type Figure } from '#core/rollup/roll-up'
@@ -26,7 +27,7 @@ export async function roundReports(
   sql: Pick<Sql, 'query'>,
   round: Round,
   branch: string | null,
-  counted: readonly ReportRow['state'][] = ['sent', 'accepted'],
+  counted: readonly ReportRow['state'][] = RECEIVED_STATES,
 ): Promise<RoundReports> {
   const expected = await expectedUnits(sql, round, branch)
   const rows = await sql.query<ReportRow>(

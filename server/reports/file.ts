@@ -14,7 +14,7 @@ import { openConflicts } from './conflicts'
 import { countFiguresOf } from './count-figures'
 import { otherFiguresOf } from './other-figures'
 import { lateChangesOf } from './late-changes'
-import { placeKey, reportPlace, stateOf, type ReportPlace } from './place'
+import { placeKey, reportKey, reportPlace, stateOf, type ReportPlace } from './place'
 import { notOfferedItems } from './services'
 
 type Reader = Pick<Sql, 'query'>
@@ -41,7 +41,7 @@ async function saidAbout(sql: Reader, reports: readonly number[]) {
   }
 }
 
-/** The last time that the units of some places were let in after closing, by `round unit`. */
+/** The last time that the units of some places were let in after closing, by {@link reportKey}. */
 async function letInto(sql: Reader, places: readonly ReportPlace[]) {
   const rows = await sql.query<NonNullable<ReportFile['letIn']> & { round: string; unit: string }>(
     `SELECT DISTINCT ON (l.round, l.unit) l.round, l.unit, l.until, l.why, p.display_name AS by
@@ -49,7 +49,7 @@ async function letInto(sql: Reader, places: readonly ReportPlace[]) {
      ORDER BY l.round, l.unit, l.seq DESC`,
     [places.map(({ round }) => round.id), places.map(({ unit }) => unit.code)],
   )
-  return new Map(rows.map(({ round, unit, ...letIn }) => [`${round} ${unit}`, letIn]))
+  return new Map(rows.map(({ round, unit, ...letIn }) => [reportKey({ round, unit }), letIn]))
 }
 
 /**

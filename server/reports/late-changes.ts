@@ -2,7 +2,7 @@ import type { DeskChange } from '#core/contract/desk'
 import type { LateChange } from '#core/contract/reports'
 import { groupBy } from '#core/group-by'
 import type { Sql } from '../database'
-import { placeKey, type UnitInRound } from './place'
+import { placeKey, reportKey, type UnitInRound } from './place'
 
 /** Changes of reports, which a round can be closed to. */
 export type ReportChange = Exclude<DeskChange, { kind: 'entry' | 'caseAct' }>
@@ -27,7 +27,7 @@ export async function lateChangesOf(
      JOIN person p ON p.id = l.person JOIN device d ON d.id = l.device ORDER BY l.seq`,
     [places.map(({ round }) => round.id), places.map(({ unit }) => unit.code)],
   )
-  const byPlace = groupBy(rows, ({ round, unit }) => `${round} ${unit}`)
+  const byPlace = groupBy(rows, reportKey)
   return place =>
     (byPlace.get(placeKey(place)) ?? []).map(({ change, round: _, unit: __, ...row }) => ({
       ...row,

@@ -17,6 +17,7 @@ import type { Sql } from '../database'
 import { roundsWhere, type Round } from '../rounds/round'
 import { expectedOf } from '../units/expected-units'
 import { cellsOfReports } from './cells'
+import { receivedOf, reportKey } from './place'
 
 /** A place whose edition may name other datasets. */
 export interface NamesOthers {
@@ -63,11 +64,11 @@ async function finerReports(
   const rounds = await finerRounds(sql, dataset, inOrder[0]!, inOrder.at(-1)!)
   const expected = new Set(
     [...(await expectedOf(sql, rounds, units))].flatMap(([round, found]) =>
-      found.map(({ code }) => `${round} ${code}`),
+      found.map(({ code: unit }) => reportKey({ round, unit })),
     ),
   )
   const rows = await sql.query<{ id: number; round: string; unit: string }>(
-    `SELECT id, round, unit FROM report WHERE unit = ANY($1::text[]) AND round = ANY($2::text[]) AND state IN ('sent', 'accepted')`,
+    `SELECT id, round, unit FROM report WHERE unit = ANY($1::text[]) AND round = ANY($2::text[]) AND ${receivedOf('report')}`,
     [units, rounds.map(({ id }) => id)],
   )
   const contents = await cellsOfReports(
@@ -76,8 +77,8 @@ async function finerReports(
   )
   return {
     rounds,
-    isExpected: (round, unit) => expected.has(`${round} ${unit}`),
-    reports: new Map(rows.map(({ id, round, unit }) => [`${round} ${unit}`, contents.get(id) ?? {}])),
+    isExpected: (round, unit) => expected.has(reportKey({ round, unit })),
+    reports: new Map(rows.map(row => [reportKey(row), contents.get(row.id) ?? {}])),
   }
 }
 
@@ -126,7 +127,7 @@ export async function otherFiguresOf(
       const begun = rounds.map(({ id, period }) => ({
         period: must(parsePeriod(period)),
         isExpected: isExpected(id, unit),
-        report: reports.get(`${id} ${unit}`) ?? null,
+        report: reports.get(reportKey({ round: id, unit })) ?? null,
       }))
       const coming = stillToCome(rounds, periods[0]!).map(period => ({
         period,

@@ -13,6 +13,7 @@ import { notFound } from '../refusal'
 import { roundsWhere } from '../rounds/round'
 import { otherValue } from './cells'
 import { countPast } from './past-counts'
+import { receivedOf } from './place'
 
 /** So many reports are read by one statement: on the embedded engine everybody waits for each. */
 const AT_ONCE = 2000
@@ -65,7 +66,7 @@ export async function pastOf(
     `SELECT coalesce(array_agg(f.id), '{}') AS ids, coalesce(array_agg(f.unit), '{}') AS codes, coalesce(array_agg(f.at), '{}') AS steps FROM (
        SELECT p.id, p.unit, array_position($2::text[], r.period) - 1 AS at
        FROM report p JOIN round r ON r.id = p.round JOIN unit_latest u ON u.code = p.unit
-       WHERE r.dataset = $1 AND r.period = ANY($2::text[]) AND p.state IN ('sent', 'accepted') AND u.path @> $3::text[] ORDER BY p.id) f`,
+       WHERE r.dataset = $1 AND r.period = ANY($2::text[]) AND ${receivedOf('p')} AND u.path @> $3::text[] ORDER BY p.id) f`,
     [dataset, periods.map(one => one.period), branchPath(branch)],
   )
   const { ids: reports, codes, steps } = found!

@@ -1,4 +1,4 @@
-import type { ReportState } from '#core/report/state'
+import { RECEIVED_STATES, type ReportState } from '#core/report/state'
 import { filledBy, mustHold, type Access } from '../access/access'
 import { editionOf, type ReadyEdition } from '../datasets/editions'
 import type { Sql } from '../database'
@@ -26,6 +26,13 @@ export interface ReportRow {
 
 export const REPORT_COLUMNS = `id, round, unit, edition, state, first_received_at AS "firstReceivedAt", received_at AS "receivedAt",
   answered, not_offered AS "notOffered", not_applying AS "notApplying"`
+
+/**
+ * For queries: that the district has a report, as `isReceived` of core says.
+ * @example receivedOf('p') // "p.state IN ('sent', 'accepted')"
+ */
+export const receivedOf = (report: string): string =>
+  `${report}.state IN (${RECEIVED_STATES.map(state => `'${state}'`).join(', ')})`
 
 /** A unit in a round: what a report is found by. */
 export interface UnitInRound {

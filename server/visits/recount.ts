@@ -11,7 +11,14 @@ import { database, type Sql } from '../database'
 import { conflict, notFound, Refusal, refusedBy } from '../refusal'
 import { comparedNumbers, recountedCells } from '../recounts/held'
 import { cellsOfReports } from '../reports/cells'
-import { lockedPlace, reportPlace, stateOf, type BegunPlace, type ReportPlace } from '../reports/place'
+import {
+  lockedPlace,
+  receivedOf,
+  reportPlace,
+  stateOf,
+  type BegunPlace,
+  type ReportPlace,
+} from '../reports/place'
 import { roundRef, roundsById } from '../rounds/round'
 import { dayOfPaper } from '../settings'
 import { visitRegisters } from './visits'
@@ -28,7 +35,7 @@ export async function recountChoices(access: Access, asked: string): Promise<Rec
        (SELECT count(DISTINCT c.cell)::int FROM recount r JOIN recount_cell c ON c.recount = r.id
         WHERE r.report = p.id AND r.withdrawn_at IS NULL) AS recounted
      FROM report p JOIN round n ON n.id = p.round
-     WHERE p.unit = $1 AND p.state IN ('sent', 'accepted') ORDER BY n.last_day DESC, n.dataset LIMIT ${MOST_REPORTS}`,
+     WHERE p.unit = $1 AND ${receivedOf('p')} ORDER BY n.last_day DESC, n.dataset LIMIT ${MOST_REPORTS}`,
     [code],
   )
   const rounds = await roundsById(
