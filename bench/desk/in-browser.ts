@@ -46,6 +46,8 @@ const LAST = [
 ]
 const SOUGHT = 'helene fair'
 const FIELD = 'input[maxlength="100"]'
+/** Below the first cases: how many more there are. */
+const MORE_CASES = '.case ~ p.quiet'
 /** How often a key is measured. */
 const KEYS = 25
 
@@ -150,15 +152,19 @@ async function openAgain(phone: Visitor): Promise<{ locked: number; unlocked: nu
   return { locked, unlocked: (await phone.run<number[]>('return window.__times'))[0]! }
 }
 
+/** Touches a link. @returns how long it took until something was on the screen, by the page's own clock */
+async function follow(phone: Visitor, link: string, css: string, place = 'a'): Promise<number> {
+  await phone.run('window.__after("click", arguments[0])', css)
+  await phone.click(link, place)
+  const times = () => phone.run<number[]>('return window.__times')
+  await phone.driver.wait(async () => (await times()).length > 0, 120_000, css)
+  return (await times())[0]!
+}
+
 /** Opens a report from the list of what is due. @returns from the touch on its card to its first cell */
 async function openReport(phone: Visitor, form: BenchForm): Promise<number> {
-  const cell = `input[data-cell="${form.cells[0]!}"]`
   await phone.see('.desk .list')
-  await phone.run('window.__after("click", arguments[0])', cell)
-  await phone.click(form.name, 'a')
-  await phone.see(cell)
-  await phone.until(async () => (await phone.run<number[]>('return window.__times')).length > 0, 'the report')
-  return (await phone.run<number[]>('return window.__times'))[0]!
+  return follow(phone, form.name, `input[data-cell="${form.cells[0]!}"]`)
 }
 
 /** Opens the large report and one of a single cell by turns. @returns the median of each */
@@ -211,14 +217,7 @@ async function emptyPage(phone: Visitor): Promise<number[]> {
 
 /** The cases of the desk, and the search in them: until the list is there, and what each key took. */
 async function search(phone: Visitor): Promise<{ opened: number; times: number[] }> {
-  const begun = performance.now()
-  await phone.click('Cases', 'nav a')
-  await phone.driver.wait(
-    async () => (await phone.run<string>('return document.body.innerText')).includes('more'),
-    120_000,
-    'the cases',
-  )
-  const opened = performance.now() - begun
+  const opened = await follow(phone, 'Cases', MORE_CASES, 'nav a')
   const times: number[] = []
   for (let round = 0; round < 3; round++) {
     await phone.write(FIELD, '')

@@ -53,7 +53,12 @@ const unit = computed(() => {
 </script>
 
 <template>
-  <div :class="['question', { compact, wrong: says.length, missing: required }]" :data-question="answerKey">
+  <!-- A form for each field: docs/decisions/0066. -->
+  <form
+    :class="['question', { compact, wrong: says.length, missing: required }]"
+    :data-question="answerKey"
+    @submit.prevent
+  >
     <div class="asked">
       <span :id="`${id}-label`" class="label"
         >{{ words.say(question.label) || question.code
@@ -134,7 +139,7 @@ const unit = computed(() => {
       </div>
     </div>
     <p v-for="one in says" :key="one" class="says" role="alert">{{ one }}</p>
-  </div>
+  </form>
 </template>
 
 <style scoped>

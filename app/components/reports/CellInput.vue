@@ -128,7 +128,8 @@ function onFocus(event: FocusEvent) {
 
 <template>
   <div class="cell">
-    <div :class="['box', worst, { readonly: !entry?.editable.value }]">
+    <!-- A form for each field: docs/decisions/0066. -->
+    <form :class="['box', worst, { readonly: !entry?.editable.value }]" @submit.prevent>
       <input
         :value="text"
         :data-cell="cell"
@@ -137,6 +138,7 @@ function onFocus(event: FocusEvent) {
         type="text"
         :inputmode="takesDecimals ? 'decimal' : 'numeric'"
         autocomplete="off"
+        enterkeyhint="next"
         :class="{ given: content.kind !== 'value' && content.kind !== 'blank' }"
         :placeholder="placeholder"
         :readonly="!entry?.editable.value"
@@ -149,7 +151,7 @@ function onFocus(event: FocusEvent) {
         @focus="onFocus"
         @blur="entry?.outbox.flush()"
       />
-    </div>
+    </form>
     <span v-if="context" :id="`usual-${cell}`" class="context">{{ context }}</span>
     <i
       v-if="report.file.comments[cell]"
