@@ -59,6 +59,7 @@ describe('the registers in the office', () => {
     await officer.see('.p-dialog input')
     await officer.type(number!)
     await officer.reads(`${number} · ${name}`)
+    await shot(officer, 'zz-jump-case')
     expect(await officer.axe()).toEqual([])
     await officer.type(Key.ESCAPE)
     await officer.until(

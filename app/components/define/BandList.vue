@@ -60,7 +60,7 @@ async function move(at: number, by: number) {
 }
 const under = (one: Coded) =>
   computed({
-    get: () => one.under ?? '',
+    get: () => one.under ?? null,
     set: next => {
       if (next) one.under = next
       else delete one.under
@@ -89,7 +89,7 @@ const under = (one: Coded) =>
           :input-id="`${inputId}-${one.code}-under`"
           :label="t('lists.underOf', { name: nameOf(one) })"
           label-hidden
-          :options="[{ value: '', label: t('lists.underNone') }, ...unders]"
+          :options="[{ value: null, label: t('lists.underNone') }, ...unders]"
         />
         <Button
           :id="`${inputId}-${one.code}-up`"

@@ -4,12 +4,12 @@ const { t } = useI18n()
 const session = useSession()
 const branch = computed(() => session.view?.branch)
 const above = computed(() => (branch.value ? [...branch.value.above] : []))
-/** The list knows texts only: an empty one stands for all districts. */
-const ALL = ''
+/** In the list, for all districts: no code of a unit, and not empty, which the list would show as nothing chosen. */
+const ALL = '*'
 const district = computed({
   get: () => session.district ?? ALL,
   set: code => {
-    session.district = code || null
+    session.district = code === ALL ? null : code
   },
 })
 const options = computed(() => [
