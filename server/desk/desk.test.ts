@@ -343,7 +343,10 @@ describe('cases from a device', () => {
     expect((await listCases(ofSouth, {})).lines).toEqual([])
     // What users met, 14: a case is found from everywhere, by those who may see it.
     expect(await search(clerk, 'fyne nell')).toMatchObject([
-      { kind: 'case', code: registration.case, name: { en: 'ASH-26-0001, Nell Fynn' }, of: 'measles_cases' },
+      {
+        ...{ kind: 'case', code: registration.case, of: 'measles_cases' },
+        answers: { case_number: { value: 'ASH-26-0001' }, full_name: { value: 'Nell Fynn' } },
+      },
     ])
     expect(await search(ofSouth, 'fyne nell')).toEqual([])
     const contact = {
