@@ -34,6 +34,23 @@ export async function giveWay(): Promise<void> {
   while (unanswered && performance.now() < until) await setTimeout(PAUSE_MS)
 }
 
+/** How long a loop may hold the event loop before others get their turn. */
+const TURN_MS = 20
+
+/**
+ * For a long loop within a request: lets others have their turn as soon as it has kept the thread for a while.
+ * @returns to be called in each step
+ * @example const takeTurns = takingTurns(); for (const one of many) { work(one); await takeTurns() }
+ */
+export function takingTurns(): () => Promise<void> {
+  let turn = performance.now()
+  return async () => {
+    if (performance.now() - turn < TURN_MS) return
+    await setImmediate()
+    turn = performance.now()
+  }
+}
+
 /** Between two parts of work that keeps the thread busy: lets others have their turn. */
 export async function betweenParts(): Promise<void> {
   await setImmediate()

@@ -17,6 +17,7 @@ import { newestRegisters, runnableRegisters } from '../cases/registers'
 import { database, type Sql } from '../database'
 import { editionOf } from '../datasets/editions'
 import { holdingDiscrepancy } from '../doubts/save-found'
+import { takingTurns } from '../give-way'
 import { notFound } from '../refusal'
 import { cellsOfReports } from '../reports/cells'
 import { roundById, roundRef, type Round } from '../rounds/round'
@@ -131,6 +132,7 @@ async function compareAll(
   )
   const period = must(parsePeriod(round.period))
   const found: Compared[] = []
+  const takeTurns = takingTurns()
   // Counts of one register by one day and one place differ in their condition only: their cases are read once.
   const alike = groupBy(counts, ({ register, date, residence }) => [register, date, residence].join(' '))
   for (const own of alike.values()) {
@@ -152,6 +154,7 @@ async function compareAll(
           count,
           held: reconcile(binding.value, register, held, casesOf.get(report.unit) ?? [], within),
         })
+        await takeTurns()
       }
     }
   }

@@ -1,4 +1,3 @@
-import { setImmediate } from 'node:timers/promises'
 import type { DeskChange, DeskOutcome } from '#core/contract/desk'
 import { groupBy } from '#core/group-by'
 import { isReceived, type ReportState } from '#core/report/state'
@@ -11,6 +10,7 @@ import { database, type Sql } from '../database'
 import { isDataError } from '../database/data-error'
 import { answer } from '../discrepancies/act'
 import { facilitiesOfDiscrepancies } from '../discrepancies/read'
+import { takingTurns } from '../give-way'
 import { Refusal } from '../refusal'
 import { logError } from '../log'
 import { applyChanges } from '../reporting/apply-changes'
@@ -97,19 +97,13 @@ export async function applySent(
   })
 }
 
-/** How long reading may hold the event loop before others get their turn. */
-const TURN_MS = 20
-
 /** Reads changes one after the other, and lets others have their turn in between. */
 async function readAll(changes: readonly unknown[]): Promise<ReturnType<typeof readChange>[]> {
   const read: ReturnType<typeof readChange>[] = []
-  let turn = performance.now()
+  const takeTurns = takingTurns()
   for (const change of changes) {
     read.push(readChange(change))
-    if (performance.now() - turn > TURN_MS) {
-      await setImmediate()
-      turn = performance.now()
-    }
+    await takeTurns()
   }
   return read
 }
