@@ -30,7 +30,7 @@ export function useCaseLines(
 
 /**
  * The newest definitions of the registers, by their code.
- * @param isNeeded they are loaded when it is first true
+ * @param isNeeded they are loaded when it becomes true; while it is false there are none
  */
 export function useRegisters(isNeeded: () => boolean = () => true) {
   const load = useLoad(

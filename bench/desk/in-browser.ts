@@ -139,6 +139,13 @@ async function keys(phone: Visitor, text: readonly string[], outcome = ''): Prom
   return times
 }
 
+/** Waits for the time of what `__after` watches, in milliseconds by the page's own clock. */
+async function firstTime(phone: Visitor, what: string): Promise<number> {
+  const times = () => phone.run<number[]>('return window.__times')
+  await phone.driver.wait(async () => (await times()).length > 0, 120_000, what)
+  return (await times())[0]!
+}
+
 /** Opens the desk anew without a network, and unlocks it. */
 async function openAgain(phone: Visitor): Promise<{ locked: number; unlocked: number }> {
   await phone.driver.get('about:blank')
@@ -148,17 +155,14 @@ async function openAgain(phone: Visitor): Promise<{ locked: number; unlocked: nu
   await phone.run('window.__after("keydown", ".desk .list")')
   await phone.type(Key.ENTER)
   await phone.see('.desk .list')
-  await phone.until(async () => (await phone.run<number[]>('return window.__times')).length > 0, 'the desk')
-  return { locked, unlocked: (await phone.run<number[]>('return window.__times'))[0]! }
+  return { locked, unlocked: await firstTime(phone, 'the desk') }
 }
 
 /** Touches a link. @returns how long it took until something was on the screen, by the page's own clock */
 async function follow(phone: Visitor, link: string, css: string, place = 'a'): Promise<number> {
   await phone.run('window.__after("click", arguments[0])', css)
   await phone.click(link, place)
-  const times = () => phone.run<number[]>('return window.__times')
-  await phone.driver.wait(async () => (await times()).length > 0, 120_000, css)
-  return (await times())[0]!
+  return firstTime(phone, css)
 }
 
 /** Opens a report from the list of what is due. @returns from the touch on its card to its first cell */

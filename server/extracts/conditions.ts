@@ -27,13 +27,13 @@ const entryBy = ({ person, device }: Asked['filters'], where: Where): string[] =
   ...(device ? [`e.device = ${where.param(device)}`] : []),
 ]
 
-/** Conditions that a person filled a part of a report `p`, from a device. */
 /**
  * What was received so long before the last file began may have been committed only after it was read: it is taken
  * again, because a row that comes twice can be seen by its identifier, and one that never comes cannot.
  */
 const COMMITTED_LATE = "interval '2 minutes'"
 
+/** Conditions that a person filled a part of a report `p`, from a device. */
 const reportBy = ({ person, device }: Asked['filters'], where: Where): string[] => {
   if (!person && !device) return []
   const by = [

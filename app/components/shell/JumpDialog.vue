@@ -34,9 +34,12 @@ watch(typed, async text => {
   }
 })
 
-/** Cases are named by their registers, which are asked for when the first case is found. */
-const findsCases = computed(() => hits.value.some(({ kind }) => kind === 'case'))
-const { byCode: registers } = useRegisters(() => visible.value && findsCases.value)
+/** Cases are named by their registers, which are asked for once, when the first case is found. */
+const namesCases = ref(false)
+watch([hits, visible], ([found, isOpen]) => {
+  namesCases.value = isOpen && (namesCases.value || found.some(({ kind }) => kind === 'case'))
+})
+const { byCode: registers } = useRegisters(() => namesCases.value)
 const { titleOf, lineOf } = useAnswerText()
 const nameOf = ({ kind, name, of, answers }: SearchHit) => {
   const register = kind === 'case' ? registers.value.get(of!) : null
