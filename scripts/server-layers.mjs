@@ -5,7 +5,7 @@
  */
 export const SERVER_LAYERS = [
   ['clock', 'give-way', 'log', 'refusal'],
-  ['schedule', 'threads', 'measures'],
+  ['schedule', 'threads', 'measures', 'outside'],
   ['database'],
   ['settings', 'secrets', 'moving', 'changes'],
   ['access', 'queue'],

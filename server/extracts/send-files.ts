@@ -1,7 +1,8 @@
 import { database } from '../database'
 import { nowText } from '../clock'
+import { logFailure } from '../outside'
 import type { JobTurn } from '../queue/turn'
-import { deliverAll, deliveryProblem, firstPause, logFailure, nextTry } from '../repository/delivering'
+import { deliverAll, deliveryProblem, firstPause, nextTry } from '../repository/delivering'
 import { repositoryAt, type FileAnswer } from '../repository/repository'
 import { partsOf } from './parts'
 
@@ -59,7 +60,7 @@ async function takeAnswer(id: string, { receipt, refused, problem }: FileAnswer)
 
 /** It may have arrived: the next try asks first. One that is given up is made anew when its time comes again. */
 async function noteFailure({ id, tries }: DueFile, error: unknown): Promise<void> {
-  logFailure(`File ${id}`, error)
+  logFailure(`File ${id} could not be delivered`, error)
   const sql = await database()
   await sql.transaction(async tx => {
     const [file] = await tx.query<{ isOver: boolean }>(

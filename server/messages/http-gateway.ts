@@ -1,4 +1,5 @@
 import Ajv from 'ajv'
+import { OutsideFault } from '../outside'
 import type { MessageGateway, MessageStatus } from './gateway'
 
 const ajv = new Ajv()
@@ -12,11 +13,11 @@ const isStatus = ajv.compile<{ status: MessageStatus }>({
   properties: { status: { enum: ['unknown', 'taken', 'delivered', 'notDelivered'] } },
 })
 
-/** @throws Error unless the answer is good and looks as agreed */
+/** @throws OutsideFault unless the answer is good and looks as agreed */
 async function answerOf<T>(answer: Response, looksRight: (body: unknown) => body is T): Promise<T> {
-  if (!answer.ok) throw new Error(`The gateway answered ${answer.status}.`)
+  if (!answer.ok) throw new OutsideFault(`The gateway answered ${answer.status}.`)
   const body: unknown = await answer.json()
-  if (!looksRight(body)) throw new Error('The gateway answered something else than was agreed.')
+  if (!looksRight(body)) throw new OutsideFault('The gateway answered something else than was agreed.')
   return body
 }
 

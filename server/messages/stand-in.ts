@@ -1,6 +1,7 @@
 import { setTimeout } from 'node:timers/promises'
 import { now, nowText } from '../clock'
 import { database } from '../database'
+import { OutsideFault } from '../outside'
 import type { MessageGateway, MessageStatus } from './gateway'
 
 /** How the stand-in treats a number, by its last two digits. All others are delivered after a minute. */
@@ -34,7 +35,7 @@ export const standInGateway: MessageGateway = {
   async send({ reference, phone, text }, signal) {
     const way = wayOf(phone)
     if (way === 'refused') return 'This number is not in service.'
-    if (way === 'away') throw new Error('The gateway answered 503.')
+    if (way === 'away') throw new OutsideFault('The gateway answered 503.')
     if (way === 'hangs') await setTimeout(FOR_EVER_MS, undefined, { signal, ref: false })
     const sql = await database()
     await sql.query(

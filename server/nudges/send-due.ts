@@ -3,8 +3,8 @@ import type { JobResult } from '#core/contract/jobs'
 import { afterQuiet } from '#core/nudge/quiet-hours'
 import { now, nowText } from '../clock'
 import { database } from '../database'
-import { logError } from '../log'
 import { messageGateway, type MessageGateway, type TextMessage } from '../messages/gateway'
+import { logFailure } from '../outside'
 import type { JobTurn } from '../queue/turn'
 import { receivedOf } from '../reports/place'
 import { settings } from '../settings'
@@ -117,7 +117,7 @@ async function handle(gateway: MessageGateway, due: Due): Promise<boolean> {
     return true
   } catch (error) {
     // The number stays out of the log.
-    logError(`Reminder ${due.reference} could not be handled`, error)
+    logFailure(`Reminder ${due.reference} could not be handled`, error)
     const problem = error instanceof Error && error.name === 'TimeoutError' ? 'no-answer' : 'gateway'
     const isGivenUp = due.state !== 'taken' && due.tries >= MOST_TRIES
     await note(

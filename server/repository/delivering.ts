@@ -1,6 +1,5 @@
 import type { DeliveryProblem } from '#core/contract/sending'
 import { now } from '../clock'
-import { log, logError } from '../log'
 import { NotDelivered } from './not-delivered'
 
 const MINUTE = 60_000
@@ -20,25 +19,6 @@ export const nextTry = (tries: number): string | null =>
 /** What is kept of a failure; what is none of the agreed ones stands in the log. */
 export const deliveryProblem = (error: unknown): string =>
   error instanceof NotDelivered ? error.code : ('no-answer' satisfies DeliveryProblem)
-
-/** A recipient that is down, slow or says no is nothing of ours: the network names its reason in the error's cause. */
-function isOutside(error: unknown): error is Error {
-  if (!(error instanceof Error)) return false
-  const { cause, name } = error
-  return (
-    error instanceof NotDelivered || name === 'TimeoutError' || (cause instanceof Error && 'code' in cause)
-  )
-}
-
-/**
- * Writes into the log that something could not be delivered: in one line where the reason lies outside, else with its
- * place in our code. What was sent, and the key, stay out of it.
- */
-export function logFailure(what: string, error: unknown): void {
-  if (!isOutside(error)) return logError(`${what} could not be delivered`, error)
-  const cause = error.cause instanceof Error ? ` (${error.cause.message})` : ''
-  log(`${what} could not be delivered: ${error.message}${cause}`)
-}
 
 /** What a line carries at the least, in bytes a millisecond (0.4 Mbit/s), and how long the rest waits for one file. */
 const SLOWEST_LINE = 50

@@ -1,7 +1,8 @@
 import type { DeliveryProblem } from '#core/contract/sending'
+import { OutsideFault } from '../outside'
 
 /** A recipient did not answer as agreed. It may have what it was sent. */
-export class NotDelivered extends Error {
+export class NotDelivered extends OutsideFault {
   constructor(
     readonly problem: DeliveryProblem,
     /** The status of its answer. */

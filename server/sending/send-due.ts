@@ -2,8 +2,9 @@ import { MEDIA_TYPES } from '#core/exchange/document-files'
 import type { DocumentFormat } from '#core/exchange/value-document'
 import { nowText } from '../clock'
 import { database } from '../database'
+import { logFailure } from '../outside'
 import type { JobTurn } from '../queue/turn'
-import { deliverAll, deliveryProblem, firstPause, logFailure, nextTry } from '../repository/delivering'
+import { deliverAll, deliveryProblem, firstPause, nextTry } from '../repository/delivering'
 import { repositoryAt, type Answer } from '../repository/repository'
 import { takeAnswer } from './take-answer'
 import { documentBytes } from './write-document'
@@ -63,7 +64,7 @@ async function answerOf(due: DueSending, signal: AbortSignal): Promise<Answer> {
 
 /** It may have been taken: the next try asks first. */
 async function noteFailure({ id, tries }: DueSending, error: unknown): Promise<void> {
-  logFailure(`Sending ${id}`, error)
+  logFailure(`Sending ${id} could not be delivered`, error)
   const sql = await database()
   await sql.query(
     `UPDATE sending SET problem = $2, next_at = $3::timestamptz, state = CASE WHEN $3::timestamptz IS NULL THEN 'failed' ELSE 'sending' END
