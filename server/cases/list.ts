@@ -51,7 +51,7 @@ export async function listCases(
   const register = mustRegister(registers, asked)
   const columns = columnsOf(asked, register)
   const where = await conditionsOf(access, asked, register)
-  const all = asked.after || !isCounted ? null : await countOf(sql, where)
+  const everyCase = where.copy()
   const isFiltered = await addFilters(sql, where, asked, register)
   const sortedBy = sortOf(asked, register, where)
   const isDown = (asked.order ?? 'descending') === 'descending'
@@ -67,12 +67,15 @@ export async function listCases(
   const page = isFound
     ? `hit AS MATERIALIZED (${hits}), page AS (SELECT id, place FROM hit ${first})`
     : `page AS (${hits} ${first})`
-  const rows = await sql.query<Row & { found: number }>(
-    `WITH ${page} SELECT ${LINE}, ${isFound ? '(SELECT count(*) FROM hit)::int' : '0'} AS found
-     FROM page JOIN case_record c USING (id) JOIN unit_latest u ON u.code = c.unit
-     ORDER BY page.place ${direction}, page.id ${direction}`,
-    where.values,
-  )
+  const [all, rows] = await Promise.all([
+    asked.after || !isCounted ? null : countOf(sql, everyCase),
+    sql.query<Row & { found: number }>(
+      `WITH ${page} SELECT ${LINE}, ${isFound ? '(SELECT count(*) FROM hit)::int' : '0'} AS found
+       FROM page JOIN case_record c USING (id) JOIN unit_latest u ON u.code = c.unit
+       ORDER BY page.place ${direction}, page.id ${direction}`,
+      where.values,
+    ),
+  ])
   const found = isFound ? (rows[0]?.found ?? 0) : all
   return {
     lines: rows

@@ -22,8 +22,14 @@ interface CellColumns {
   cell: string
   kind: 'value' | 'notKnown' | 'notOffered'
   places: number[]
-  numbers: number[] | null
-  others: (CellValue | null)[]
+  /** Null where a value is no number. */
+  numbers: (number | null)[]
+}
+
+/** Some reports, in the order of their numbers, so that only a part of the index is read, and the place of each. */
+interface Piece {
+  reports: readonly number[]
+  places: readonly number[]
 }
 
 /**
@@ -81,42 +87,62 @@ export async function pastOf(
   for (const place of placeOf) received[place] = 1
   const past: Past = { periods, judged: rounds, units, received, numbers: {}, notKnown: {}, notOffered: {} }
   for (const cell of cells) past.numbers[cell] = new Array<number | null>(periods.length * size).fill(null)
-  for (let from = 0; from < reports.length; from += AT_ONCE)
-    addColumns(
-      past,
-      await columnsOf(sql, reports.slice(from, from + AT_ONCE), placeOf.slice(from, from + AT_ONCE), cells),
-    )
+  for (let from = 0; from < reports.length; from += AT_ONCE) {
+    const to = from + AT_ONCE
+    await addPiece(sql, past, { reports: reports.slice(from, to), places: placeOf.slice(from, to) }, cells)
+  }
   if (counts?.length) past.counts = await countPast(sql, counts, past)
   return past
 }
 
-/**
- * The cells of some reports as columns. The places come back with the values, so that no row of the answer has
- * to name its report.
- * @param reports in the order of their numbers, so that only a part of the index is read
- */
-const columnsOf = (
-  sql: Pick<Sql, 'query'>,
-  reports: readonly number[],
-  places: readonly number[],
-  cells: readonly string[],
-): Promise<CellColumns[]> =>
-  sql.query<CellColumns>(
-    `SELECT c.cell, c.kind, array_agg(w.place) AS places, array_agg(c.value) AS numbers, array_agg(${otherValue('c')}) AS others
-     FROM unnest($1::bigint[], $2::int[]) AS w (report, place) JOIN cell_value c ON c.report = w.report
-     WHERE c.cell = ANY($3::text[]) AND c.report BETWEEN $4 AND $5 AND c.kind <> 'blank' GROUP BY c.cell, c.kind`,
-    [reports, places, cells, reports[0]!, reports.at(-1)!],
-  )
+/** The stored cells of a piece, each with its place: no row of an answer has to name its report. */
+const FROM_PIECE = `FROM unnest($1::bigint[], $2::int[]) AS w (report, place) JOIN cell_value c ON c.report = w.report
+  WHERE c.cell = ANY($3::text[]) AND c.report BETWEEN $4 AND $5`
+const parametersOf = ({ reports, places }: Piece, cells: readonly string[]) => [
+  ...[reports, places, cells],
+  ...[reports[0]!, reports.at(-1)!],
+]
 
-function addColumns(past: Past, columns: readonly CellColumns[]): void {
-  for (const { cell, kind, places, numbers, others } of columns) {
+/**
+ * Reads the cells of some reports. What they hold, and the numbers, stand in the index; only of cells that have
+ * values of other kinds the rows themselves are read.
+ */
+async function addPiece(
+  sql: Pick<Sql, 'query'>,
+  past: Past,
+  piece: Piece,
+  cells: readonly string[],
+): Promise<void> {
+  const columns = await sql.query<CellColumns>(
+    `SELECT c.cell, c.kind, array_agg(w.place) AS places, array_agg(c.value) AS numbers
+     ${FROM_PIECE} AND c.kind <> 'blank' GROUP BY c.cell, c.kind`,
+    parametersOf(piece, cells),
+  )
+  const haveOthers: string[] = []
+  for (const { cell, kind, places, numbers } of columns) {
     if (kind !== 'value') (past[kind][cell] ??= []).push(...places)
-    else
-      places.forEach((place, at) => {
-        past.numbers[cell]![place] = numbers![at]!
-        if (others[at] === null) return
-        const size = past.received.length
-        ;((past.values ??= {})[cell] ??= new Array<CellValue | null>(size).fill(null))[place] = others[at]!
-      })
+    else {
+      places.forEach((place, at) => (past.numbers[cell]![place] = numbers[at]!))
+      if (numbers.includes(null)) haveOthers.push(cell)
+    }
+  }
+  if (haveOthers.length) await addOthers(sql, past, piece, haveOthers)
+}
+
+/** Reads the values of some cells that are no numbers. */
+async function addOthers(
+  sql: Pick<Sql, 'query'>,
+  past: Past,
+  piece: Piece,
+  cells: readonly string[],
+): Promise<void> {
+  const columns = await sql.query<{ cell: string; places: number[]; values: CellValue[] }>(
+    `SELECT c.cell, array_agg(w.place) AS places, array_agg(${otherValue('c')}) AS values
+     ${FROM_PIECE} AND c.kind = 'value' AND c.value IS NULL GROUP BY c.cell`,
+    parametersOf(piece, cells),
+  )
+  for (const { cell, places, values } of columns) {
+    const own = ((past.values ??= {})[cell] ??= new Array<CellValue | null>(past.received.length).fill(null))
+    places.forEach((place, at) => (own[place] = values[at]!))
   }
 }
