@@ -9,7 +9,7 @@ import { compileRules } from './compile-rules'
 import { findDoubts, type Doubt } from './find-doubts'
 import { judge } from './judge'
 import { withRules } from './rules.fixture'
-import { titleOfDoubt } from './title'
+import { titlesOfDoubts } from './title'
 
 const value = (number: number): CellContent => ({ kind: 'value', value: number })
 const cells = cellsOf(MONTHLY_SUMMARY)
@@ -92,7 +92,7 @@ describe('judging', () => {
       over: ['age4', 'sex'],
     })
     const [found] = findDoubts(must(compileRules(edition)), cellsOf(edition), table)
-    expect(found!.map(doubt => [doubt.key, doubt.cells, titleOfDoubt(edition, doubt).en])).toEqual([
+    expect(found!.map(doubt => [doubt.key, doubt.cells, titlesOfDoubts(edition)(doubt).en])).toEqual([
       ['rule:visits:u1.f', ['return_visits.u1.f', 'new_visits.u1.f'], 'Visits: under 1, female'],
     ])
   })
@@ -142,16 +142,17 @@ describe('doubts', () => {
   })
 
   it('have names in each language', () => {
-    expect(titleOfDoubt(MONTHLY_SUMMARY, { source: 'rule', code: 'stock_continues', band: 'bcg' })).toEqual({
+    const titleOf = titlesOfDoubts(MONTHLY_SUMMARY)
+    expect(titleOf({ source: 'rule', code: 'stock_continues', band: 'bcg' })).toEqual({
       en: 'Opening stock is not last month’s closing stock: BCG',
       fr: 'Le stock d’ouverture n’est pas le stock de clôture du mois passé\u00a0: BCG',
     })
-    expect(titleOfDoubt(MONTHLY_SUMMARY, { source: 'range', code: 'live_births.f', band: null }).en).toBe(
+    expect(titleOf({ source: 'range', code: 'live_births.f', band: null }).en).toBe(
       'Live births, female: much higher or lower than before',
     )
     const range = { low: 3, high: 9, count: 12, value: 30 } as Doubt['range']
-    expect(
-      titleOfDoubt(MONTHLY_SUMMARY, { source: 'range', code: 'live_births.f', band: null, range }).fr,
-    ).toMatch(/: bien plus haut qu’avant$/)
+    expect(titleOf({ source: 'range', code: 'live_births.f', band: null, range }).fr).toMatch(
+      /: bien plus haut qu’avant$/,
+    )
   })
 })

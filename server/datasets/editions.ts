@@ -5,6 +5,7 @@ import { livingForm } from '#core/form/form-of-edition'
 import { countsIn, type CaseCounting } from '#core/reconcile/count-figures'
 import type { LookBack } from '#core/report/period-table'
 import { indicatorExpressions, lookBackOf, runnableRules, type CompiledRule } from '#core/rule/compile-rules'
+import { titlesOfDoubts } from '#core/rule/title'
 import type { Sql } from '../database'
 
 /** An edition ready to calculate with. */
@@ -17,6 +18,8 @@ export interface ReadyEdition {
   /** For what depends on answers; null where every item is always asked and nothing is computed. */
   form: CompiledForm | null
   rules: CompiledRule[]
+  /** What its doubts are called. */
+  titleOf: ReturnType<typeof titlesOfDoubts>
   /** The other datasets that its rules name, with the cells that they read, and how far back. */
   others: { named: NamedDataset; cells: string[] }[]
   othersLookBack: LookBack
@@ -69,6 +72,7 @@ export function readyEdition(edition: Edition): ReadyEdition {
     asked: cells.filter(({ item }) => item.kind !== 'computed').length,
     form: livingForm(edition),
     rules,
+    titleOf: titlesOfDoubts(edition),
     ...othersOf(edition, rules),
     ...countsOf(rules),
     lookBack: lookBackOf(rules.map(({ compiled }) => compiled)),

@@ -20,25 +20,22 @@ const MOST_CONVERSATIONS = 40
 /** All that a facility works with, at once: a line that is there for a minute must be enough. */
 export async function deskWork(access: Access): Promise<DeskWork> {
   const sql = await database()
-  const due = await duePlaces(sql, access)
-  await refreshEffects(access.branch)
-  const lines = await listTalked(access, MOST_CONVERSATIONS)
-  return {
-    at: nowText(),
-    due: await dueListOf(sql, due),
-    questions: { lines },
-    reports: await reportFilesOf(
-      sql,
-      access,
-      [...due.now, ...due.closed, ...due.ahead, ...due.sent].slice(0, MOST_REPORTS),
-    ),
-    conversations: await readDiscrepancies(
+  const [places, lines] = await Promise.all([
+    duePlaces(sql, access),
+    refreshEffects(access.branch).then(() => listTalked(access, MOST_CONVERSATIONS)),
+  ])
+  const most = [...places.now, ...places.closed, ...places.ahead, ...places.sent].slice(0, MOST_REPORTS)
+  const [due, reports, conversations, caseConversations, leftOut] = await Promise.all([
+    dueListOf(sql, places),
+    reportFilesOf(sql, access, most),
+    readDiscrepancies(
       access,
       lines.map(({ id }) => id),
     ),
-    caseConversations: await talkedAboutCases(access, MOST_CONVERSATIONS),
-    leftOut: await leftOutOf(sql, access.id),
-  }
+    talkedAboutCases(access, MOST_CONVERSATIONS),
+    leftOutOf(sql, access.id),
+  ])
+  return { at: nowText(), due, questions: { lines }, reports, conversations, caseConversations, leftOut }
 }
 
 export const deskDefinitions = async (access: Access): Promise<DeskDefinitions> => ({

@@ -88,22 +88,25 @@ export async function listCaseDoubts(access: Access, asked: CaseDoubtQuery): Pro
   ]
   const after = `$${values.length + 1}`
   const filter = asked.filter ? FILTERS[asked.filter] : cases ? 'true' : FILTERS.unsettled
-  const rows = await sql.query<Row>(
-    `SELECT ${COLUMNS} FROM ${TABLES} WHERE ${scope} AND ${filter}
-       AND (${after}::uuid IS NULL OR (${placeOf('d')}) < (SELECT ${placeOf('a')} FROM discrepancy a WHERE a.id = ${after}))
-     ORDER BY ${orderOf('d')
-       .map(part => `${part} DESC`)
-       .join(', ')} LIMIT ${PAGE + 1}`,
-    [...values, asked.after ?? null],
-  )
-  const [counts] = await sql.query<Record<DiscrepancyFilter, number>>(
-    `SELECT ${Object.entries(FILTERS)
-      .map(([name, condition]) => `count(*) FILTER (WHERE ${condition})::int AS "${name}"`)
-      .join(', ')} FROM ${TABLES} WHERE ${scope}`,
-    values,
-  )
+  const [rows, [counts], registers] = await Promise.all([
+    sql.query<Row>(
+      `SELECT ${COLUMNS} FROM ${TABLES} WHERE ${scope} AND ${filter}
+         AND (${after}::uuid IS NULL OR (${placeOf('d')}) < (SELECT ${placeOf('a')} FROM discrepancy a WHERE a.id = ${after}))
+       ORDER BY ${orderOf('d')
+         .map(part => `${part} DESC`)
+         .join(', ')} LIMIT ${PAGE + 1}`,
+      [...values, asked.after ?? null],
+    ),
+    sql.query<Record<DiscrepancyFilter, number>>(
+      `SELECT ${Object.entries(FILTERS)
+        .map(([name, condition]) => `count(*) FILTER (WHERE ${condition})::int AS "${name}"`)
+        .join(', ')} FROM ${TABLES} WHERE ${scope}`,
+      values,
+    ),
+    newestRegisters(sql),
+  ])
   return {
-    lines: await linesOf(sql, rows.slice(0, PAGE), await newestRegisters(sql)),
+    lines: await linesOf(sql, rows.slice(0, PAGE), registers),
     counts: counts!,
     more: rows.length > PAGE,
   }

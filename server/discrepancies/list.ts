@@ -76,19 +76,21 @@ export async function listDiscrepancies(
   const rounds = round ? [round] : (await openRoundsNow(sql)).map(({ id }) => id)
   const scope = scopeOf(round !== undefined)
   const asked = [branchPath(branch), access.ownOnly ? access.id : null, rounds, datasetsSeen(access)]
-  const rows = await sql.query<DiscrepancyRow>(
-    `SELECT * FROM ${scope} WHERE ${filter ? FILTERS[filter] : 'true'}
-       AND ($5::uuid IS NULL OR d.place > (SELECT ${orderOf('ad', 'ap', 'ae')} FROM discrepancy ad
-         JOIN report ap ON ap.id = ad.report LEFT JOIN discrepancy_effect ae ON ae.discrepancy = ad.id WHERE ad.id = $5))
-     ORDER BY d.place LIMIT ${PAGE + 1}`,
-    [...asked, after ?? null],
-  )
-  const [counts] = await sql.query<Static<typeof DiscrepancyList>['counts']>(
-    `SELECT ${Object.entries(FILTERS)
-      .map(([name, condition]) => `count(*) FILTER (WHERE ${condition}) AS "${name}"`)
-      .join(', ')} FROM ${scope}`,
-    asked,
-  )
+  const [rows, [counts]] = await Promise.all([
+    sql.query<DiscrepancyRow>(
+      `SELECT * FROM ${scope} WHERE ${filter ? FILTERS[filter] : 'true'}
+         AND ($5::uuid IS NULL OR d.place > (SELECT ${orderOf('ad', 'ap', 'ae')} FROM discrepancy ad
+           JOIN report ap ON ap.id = ad.report LEFT JOIN discrepancy_effect ae ON ae.discrepancy = ad.id WHERE ad.id = $5))
+       ORDER BY d.place LIMIT ${PAGE + 1}`,
+      [...asked, after ?? null],
+    ),
+    sql.query<Static<typeof DiscrepancyList>['counts']>(
+      `SELECT ${Object.entries(FILTERS)
+        .map(([name, condition]) => `count(*) FILTER (WHERE ${condition}) AS "${name}"`)
+        .join(', ')} FROM ${scope}`,
+      asked,
+    ),
+  ])
   return {
     lines: await linesOf(sql, rows.slice(0, PAGE)),
     counts: counts!,

@@ -8,7 +8,6 @@ import { axesOf, nameCell, type Item } from '#core/report/edition'
 import type { Cure } from '#core/rollup/cures'
 import { shifts } from '#core/rollup/effect'
 import type { Doubt } from '#core/rule/find-doubts'
-import { titleOfDoubt } from '#core/rule/title'
 import { enteredBy, filledBy, mustHold, notShared, seesRound, type Access } from '../access/access'
 import { keptFigures, refreshEffects } from '../checks/effects'
 import { editionOf, type ReadyEdition } from '../datasets/editions'
@@ -60,7 +59,7 @@ export const lineOf = (row: DiscrepancyRow, round: Round, ready: ReadyEdition): 
   state: row.state,
   outcome: row.outcome,
   holds: row.holds,
-  title: titleOfDoubt(ready.edition, row.evidence),
+  title: ready.titleOf(row.evidence),
   effect: row.effect,
 })
 
@@ -215,32 +214,33 @@ const ruleOf = ({ row, ready }: FoundDiscrepancy) =>
  */
 export async function readDiscrepancies(access: Access, ids: readonly string[]): Promise<DiscrepancyFile[]> {
   const sql = await database()
-  const found = await findDiscrepancies(sql, access, ids)
-  const all = await settings()
+  const [found, all] = await Promise.all([findDiscrepancies(sql, access, ids), settings()])
   const places = found.map(({ row, path, round }) => ({
     round: round.id,
     district: districtOf(path, all),
     edition: row.edition,
   }))
-  const figuresOf = await keptFigures(sql, places)
-  const nameOf = await unitNames(
-    sql,
-    places.map(({ district }) => district),
-  )
   const doubtedOf = found.map(({ row, ready }) => row.cells.map(key => ready.cellByKey.get(key)!))
-  const histories = await historiesBefore(
-    sql,
-    found.map(({ row, round }, at) => ({
-      round,
-      unit: row.unit,
-      of: { cells: doubtedOf[at]!, lookBack: [RANGE_PERIODS] },
-    })),
-    access.ownOnly ? access.id : null,
-  )
   const reports = [...new Set(found.map(({ row }) => row.report))]
-  const stored = await storedCellsOf(sql, reports)
-  const conflicts = await openConflicts(sql, reports)
-  const threads = await threadsOf(sql, ids)
+  const [figuresOf, nameOf, histories, stored, conflicts, threads] = await Promise.all([
+    keptFigures(sql, places),
+    unitNames(
+      sql,
+      places.map(({ district }) => district),
+    ),
+    historiesBefore(
+      sql,
+      found.map(({ row, round }, at) => ({
+        round,
+        unit: row.unit,
+        of: { cells: doubtedOf[at]!, lookBack: [RANGE_PERIODS] },
+      })),
+      access.ownOnly ? access.id : null,
+    ),
+    storedCellsOf(sql, reports),
+    openConflicts(sql, reports),
+    threadsOf(sql, ids),
+  ])
   return found.map((one, at) => {
     const { row, round, ready } = one
     const place = places[at]!

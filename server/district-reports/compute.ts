@@ -9,7 +9,6 @@ import { must } from '#core/result'
 import { inBoth } from '#core/rollup/in-both'
 import { asOneReport, indicators } from '#core/rollup/indicator'
 import { isAmount, itemFigures, offeringIn, overUnits, rowsByAnswer, type Figure } from '#core/rollup/roll-up'
-import { titleOfDoubt } from '#core/rule/title'
 import { editionOf, type ReadyEdition } from '../datasets/editions'
 import { notOfferedCounts } from '../reports/services'
 import type { Sql } from '../database'
@@ -85,7 +84,7 @@ async function discrepanciesOf(
     rows.map(async row => ({
       id: row.id,
       unit: { code: row.unit, name: names.get(row.unit)! },
-      title: titleOfDoubt((await editionOf(sql, round.dataset, row.edition)).edition, row.evidence),
+      title: (await editionOf(sql, round.dataset, row.edition)).titleOf(row.evidence),
       strength: row.strength,
       state: row.state,
       outcome: row.outcome,

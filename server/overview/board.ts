@@ -21,13 +21,15 @@ async function lanternsOf(
   rounds: readonly Round[],
   branch: string,
 ): Promise<(unit: string) => BoardRow['lanterns']> {
-  // An object for each round, not rows: a thousand units have twelve thousand reports.
-  const begun = await sql.query<{ round: string; states: Record<string, ReportRow['state']> }>(
-    `SELECT round, json_object_agg(unit, state) AS states FROM report
-     WHERE round = ANY($1::text[]) AND path @> $2::text[] GROUP BY round`,
-    [rounds.map(({ id }) => id), [branch]],
-  )
-  const awaited = await awaitedCodesOf(sql, rounds, branch)
+  const [begun, awaited] = await Promise.all([
+    // An object for each round, not rows: a thousand units have twelve thousand reports.
+    sql.query<{ round: string; states: Record<string, ReportRow['state']> }>(
+      `SELECT round, json_object_agg(unit, state) AS states FROM report
+       WHERE round = ANY($1::text[]) AND path @> $2::text[] GROUP BY round`,
+      [rounds.map(({ id }) => id), [branch]],
+    ),
+    awaitedCodesOf(sql, rounds, branch),
+  ])
   const statesOf = new Map<string, Map<string, ReportState>>(
     [...awaited].map(([round, codes]) => [round, new Map(codes.map(code => [code, 'awaited']))]),
   )
@@ -79,18 +81,20 @@ export async function board(access: Access, roundId: string, asked?: string): Pr
   const sql = await database()
   const unit = await unitAsked(access, asked)
   const round = await roundById(sql, roundId)
-  const rounds = await roundsUpTo(sql, round, LANTERNS)
   const { asked: applying, edition } = await editionOf(sql, round.dataset, round.edition)
-  const expected = await expectedUnits(sql, round, unit.code)
-  const found = await sql.query<ReportRow>(
-    `SELECT ${REPORT_COLUMNS} FROM report WHERE round = $1 AND path @> $2::text[]`,
-    [round.id, [unit.code]],
-  )
+  const [lanterns, expected, found, doubts, late, papers, signed] = await Promise.all([
+    roundsUpTo(sql, round, LANTERNS).then(rounds => lanternsOf(sql, rounds, unit.code)),
+    expectedUnits(sql, round, unit.code),
+    sql.query<ReportRow>(`SELECT ${REPORT_COLUMNS} FROM report WHERE round = $1 AND path @> $2::text[]`, [
+      round.id,
+      [unit.code],
+    ]),
+    doubtCounts(sql, roundId, unit.code),
+    lateCounts(sql, roundId),
+    onPaper(sql, roundId),
+    sql.query('SELECT 1 FROM signature WHERE round = $1 AND unit = $2 LIMIT 1', [roundId, unit.code]),
+  ])
   const reports = new Map(found.map(report => [report.unit, report]))
-  const lanterns = await lanternsOf(sql, rounds, unit.code)
-  const doubts = await doubtCounts(sql, roundId, unit.code)
-  const late = await lateCounts(sql, roundId)
-  const papers = await onPaper(sql, roundId)
   const dueAt = Date.parse(round.dueAt)
 
   const rows = expected.map(({ code, name, zone, zoneName, kind }): BoardRow => {
@@ -114,10 +118,6 @@ export async function board(access: Access, roundId: string, asked?: string): Pr
       late: late.get(code) ?? 0,
     }
   })
-  const signed = await sql.query('SELECT 1 FROM signature WHERE round = $1 AND unit = $2 LIMIT 1', [
-    roundId,
-    unit.code,
-  ])
   return {
     round: roundRef(round),
     unit: { code: unit.code, name: unit.name },

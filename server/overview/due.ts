@@ -62,19 +62,22 @@ async function placesOf(
   branch: string,
 ): Promise<Place[]> {
   const ids = rounds.map(({ id }) => id)
-  const reports = await sql.query<ReportRow & { isOwn: boolean }>(
-    `SELECT ${REPORT_COLUMNS}, ($2::uuid IS NULL OR ${filledBy('report', '$2')}) AS "isOwn" FROM report
-     WHERE round = ANY($1::text[]) AND path @> $3::text[]`,
-    [ids, access.ownOnly ? access.id : null, branchPath(branch)],
-  )
-  const letIn = await sql.query<{ round: string; unit: string; until: string }>(
-    'SELECT DISTINCT ON (round, unit) round, unit, until FROM let_in WHERE round = ANY($1::text[]) ORDER BY round, unit, seq DESC',
-    [ids],
-  )
+  const [reports, letIn, expected] = await Promise.all([
+    sql.query<ReportRow & { isOwn: boolean }>(
+      `SELECT ${REPORT_COLUMNS}, ($2::uuid IS NULL OR ${filledBy('report', '$2')}) AS "isOwn" FROM report
+       WHERE round = ANY($1::text[]) AND path @> $3::text[]`,
+      [ids, access.ownOnly ? access.id : null, branchPath(branch)],
+    ),
+    sql.query<{ round: string; unit: string; until: string }>(
+      `SELECT DISTINCT ON (round, unit) round, unit, until FROM let_in
+       WHERE round = ANY($1::text[]) ORDER BY round, unit, seq DESC`,
+      [ids],
+    ),
+    expectedUnitsOf(sql, rounds, branch),
+  ])
   const reportAt = new Map(reports.map(report => [reportKey(report), report]))
   const untilAt = new Map(letIn.map(one => [reportKey(one), one.until]))
   const places: Place[] = []
-  const expected = await expectedUnitsOf(sql, rounds, branch)
   for (const round of rounds) {
     for (const unit of expected.get(round.id)!) {
       const key = placeKey({ round, unit })
@@ -183,16 +186,18 @@ export async function duePlaces(sql: Reader, access: Access): Promise<DuePlaces>
 
 /** The places as a list for people, with what comes next. */
 export async function dueListOf(sql: Reader, { unit, ...places }: DuePlaces): Promise<DueList> {
-  const due = dueReport(await questionsOf(sql, Object.values(places).flat()))
+  const [questions, coming] = await Promise.all([
+    questionsOf(sql, Object.values(places).flat()),
+    comingRounds(sql),
+  ])
+  const due = dueReport(questions)
   return {
     unit,
     now: places.now.map(due),
     ahead: places.ahead.map(due),
     closed: places.closed.map(due),
     // What can be filled early is there itself.
-    coming: (await comingRounds(sql)).filter(
-      ({ dataset }) => !places.ahead.some(({ round }) => round.dataset === dataset),
-    ),
+    coming: coming.filter(({ dataset }) => !places.ahead.some(({ round }) => round.dataset === dataset)),
     sent: places.sent.map(due),
   }
 }

@@ -57,8 +57,10 @@ export async function marksIn(
   rounds: readonly Round[],
   branch: string,
 ): Promise<Map<string, ReportMark>[]> {
-  const begun = await begunIn(sql, rounds, branch)
-  const awaited = await awaitedCodesOf(sql, rounds, branch)
+  const [begun, awaited] = await Promise.all([
+    begunIn(sql, rounds, branch),
+    awaitedCodesOf(sql, rounds, branch),
+  ])
   const asks = await asksOf(sql, rounds, begun)
   const at = now()
   return rounds.map(({ id, dataset, dueAt }) => {

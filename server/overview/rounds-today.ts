@@ -3,6 +3,7 @@ import { printDay } from '#core/calendar/day'
 import { groupBy } from '#core/group-by'
 import { districtState } from '#core/report/district-state'
 import { lanternSign } from '#core/report/state'
+import { branchPath } from '../access/access'
 import { BLOCKS, CLEAN } from '../checks/blocking'
 import { now } from '../clock'
 import type { Sql } from '../database'
@@ -25,8 +26,12 @@ interface Counts {
 
 const NONE: Counts = { mustFix: 0, explain: 0, answered: 0, blocking: 0, toAccept: 0 }
 
-/** The unsettled doubts about some reports, and how many of the reports can be accepted, by round. */
-async function countsOf(sql: Pick<Sql, 'query'>, reports: readonly number[]): Promise<Map<string, Counts>> {
+/** The unsettled doubts about the reports of a branch, and how many of the reports can be accepted, by round. */
+async function countsOf(
+  sql: Pick<Sql, 'query'>,
+  rounds: readonly string[],
+  branch: string,
+): Promise<Map<string, Counts>> {
   const rows = await sql.query<Counts & { round: string }>(
     `SELECT p.round, coalesce(sum(d."mustFix"), 0)::int AS "mustFix", coalesce(sum(d.explain), 0)::int AS explain,
        coalesce(sum(d.answered), 0)::int AS answered, coalesce(sum(d.blocking), 0)::int AS blocking,
@@ -37,8 +42,8 @@ async function countsOf(sql: Pick<Sql, 'query'>, reports: readonly number[]): Pr
          count(*) FILTER (WHERE d.state = 'answered') AS answered,
          count(*) FILTER (WHERE ${BLOCKS}) AS blocking
        FROM discrepancy d WHERE d.report = p.id AND d.state <> 'settled') d ON true
-     WHERE p.id = ANY($1::bigint[]) GROUP BY p.round`,
-    [reports],
+     WHERE p.round = ANY($1::text[]) AND p.path @> $2::text[] GROUP BY p.round`,
+    [rounds, branchPath(branch)],
   )
   return new Map(rows.map(({ round, ...counts }) => [round, counts]))
 }
@@ -60,21 +65,20 @@ export async function roundsToday(
   sql: Pick<Sql, 'query'>,
   unit: { code: string; name: string },
 ): Promise<Today['rounds']> {
-  const day = printDay(await today(sql))
+  const [day, opened] = await Promise.all([today(sql), openRoundsNow(sql)])
   // A round that can be filled early is nobody's work here before its period is over.
-  const open = (await openRoundsNow(sql)).filter(({ lastDay }) => lastDay < day)
+  const open = opened.filter(({ lastDay }) => lastDay < printDay(day))
   const ids = open.map(({ id }) => id)
-  const awaited = await awaitedCodesOf(sql, open, unit.code)
-  const reports = await sql.query<ReportRow>(
-    `SELECT ${REPORT_COLUMNS} FROM report WHERE round = ANY($1::text[]) AND path @> $2::text[]`,
-    [ids, [unit.code]],
-  )
+  const [awaited, reports, counts, signatures] = await Promise.all([
+    awaitedCodesOf(sql, open, unit.code),
+    sql.query<ReportRow>(
+      `SELECT ${REPORT_COLUMNS} FROM report WHERE round = ANY($1::text[]) AND path @> $2::text[]`,
+      [ids, branchPath(unit.code)],
+    ),
+    countsOf(sql, ids, unit.code),
+    signaturesBy(sql, ids, unit.code),
+  ])
   const ofRound = groupBy(reports, ({ round }) => round)
-  const counts = await countsOf(
-    sql,
-    reports.map(({ id }) => id),
-  )
-  const signatures = await signaturesBy(sql, ids, unit.code)
   return Promise.all(
     open.map(async round => {
       const begun = ofRound.get(round.id) ?? []

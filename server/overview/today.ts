@@ -97,19 +97,27 @@ async function startOf(sql: Pick<Sql, 'query'>): Promise<Today['start']> {
  */
 export async function today(access: Access, asked?: string): Promise<Today> {
   const sql = await database()
-  const planted = access.role === 'administrator' ? await plantedToday(sql) : null
-  const start = await startOf(sql)
+  const [planted, start] = await Promise.all([
+    access.role === 'administrator' ? plantedToday(sql) : null,
+    startOf(sql),
+  ])
   if (start?.units === 0)
     return { unit: null, start, late: [], conflicts: [], rounds: [], lastActs: [], planted }
   const unit = await unitAsked(access, asked)
   const isSeen = ({ round }: { round: { dataset: string } }) => seesDataset(access, round.dataset)
+  const [late, conflicts, rounds, acts] = await Promise.all([
+    waitingReports(sql, LATE, unit.code),
+    waitingReports(sql, CONFLICTS, unit.code),
+    roundsToday(sql, unit),
+    lastActs(sql, access),
+  ])
   return {
     unit: { code: unit.code, name: unit.name },
     start,
-    late: (await waitingReports(sql, LATE, unit.code)).filter(isSeen),
-    conflicts: (await waitingReports(sql, CONFLICTS, unit.code)).filter(isSeen),
-    rounds: (await roundsToday(sql, unit)).filter(isSeen),
-    lastActs: await lastActs(sql, access),
+    late: late.filter(isSeen),
+    conflicts: conflicts.filter(isSeen),
+    rounds: rounds.filter(isSeen),
+    lastActs: acts,
     planted,
   }
 }

@@ -21,19 +21,23 @@ type Reader = Pick<Sql, 'query'>
 
 /** What is said about some reports: their discrepancies, how many comments a cell has, why they came back. */
 async function saidAbout(sql: Reader, reports: readonly number[]) {
-  const discrepancies = await sql.query<ReportFile['discrepancies'][number] & { report: number }>(
-    `SELECT report, id AS discrepancy, doubt_key AS key, source, code, band, strength, state, cells, holds
-     FROM discrepancy WHERE report = ANY($1::bigint[]) ORDER BY found_at, doubt_key`,
-    [reports],
-  )
-  const comments = await sql.query<{ report: number; cell: string; count: number }>(
-    'SELECT report, cell, count(*)::int AS count FROM cell_comment WHERE report = ANY($1::bigint[]) GROUP BY report, cell',
-    [reports],
-  )
-  const back = await sql.query<{ report: number; why: string | null }>(
-    `SELECT DISTINCT ON (report) report, why FROM report_event WHERE report = ANY($1::bigint[]) AND to_state = 'sentBack' ORDER BY report, seq DESC`,
-    [reports],
-  )
+  const [discrepancies, comments, back] = await Promise.all([
+    sql.query<ReportFile['discrepancies'][number] & { report: number }>(
+      `SELECT report, id AS discrepancy, doubt_key AS key, source, code, band, strength, state, cells, holds
+       FROM discrepancy WHERE report = ANY($1::bigint[]) ORDER BY found_at, doubt_key`,
+      [reports],
+    ),
+    sql.query<{ report: number; cell: string; count: number }>(
+      `SELECT report, cell, count(*)::int AS count FROM cell_comment
+       WHERE report = ANY($1::bigint[]) GROUP BY report, cell`,
+      [reports],
+    ),
+    sql.query<{ report: number; why: string | null }>(
+      `SELECT DISTINCT ON (report) report, why FROM report_event
+       WHERE report = ANY($1::bigint[]) AND to_state = 'sentBack' ORDER BY report, seq DESC`,
+      [reports],
+    ),
+  ])
   return {
     discrepancies: groupBy(discrepancies, row => row.report),
     comments: groupBy(comments, row => row.report),
@@ -63,25 +67,29 @@ export async function reportFilesOf(
 ): Promise<ReportFile[]> {
   const all = await settings()
   const districts = places.map(({ unit }) => districtOf(unit.path, all))
-  const nameOf = await unitNames(sql, districts)
   const ids = places.flatMap(({ report }) => (report ? [report.id] : []))
-  const histories = await historiesBefore(
-    sql,
-    places.map(({ round, unit, ready }) => ({ round, unit: unit.code, of: ready })),
-    access.ownOnly ? access.id : null,
-  )
-  const others = await otherFiguresOf(sql, places)
-  const counted = await countFiguresOf(sql, places)
-  const cells = await storedCellsOf(sql, ids)
-  const { discrepancies, comments, whyBack } = await saidAbout(sql, ids)
-  const conflicts = await openConflicts(sql, ids)
-  const letIn = await letInto(sql, places)
-  // Before its first answer a report already shows what the facility does not offer, as it will then be kept.
-  const notOffered = await notOfferedItems(
-    sql,
-    places.filter(({ report }) => !report),
-  )
-  const late = may(access, 'resolve') ? await lateChangesOf(sql, places) : () => []
+  const [nameOf, histories, others, counted, cells, said, conflicts, letIn, notOffered, late] =
+    await Promise.all([
+      unitNames(sql, districts),
+      historiesBefore(
+        sql,
+        places.map(({ round, unit, ready }) => ({ round, unit: unit.code, of: ready })),
+        access.ownOnly ? access.id : null,
+      ),
+      otherFiguresOf(sql, places),
+      countFiguresOf(sql, places),
+      storedCellsOf(sql, ids),
+      saidAbout(sql, ids),
+      openConflicts(sql, ids),
+      letInto(sql, places),
+      // Before its first answer a report already shows what the facility does not offer, as it will then be kept.
+      notOfferedItems(
+        sql,
+        places.filter(({ report }) => !report),
+      ),
+      may(access, 'resolve') ? lateChangesOf(sql, places) : () => [],
+    ])
+  const { discrepancies, comments, whyBack } = said
   return places.map((place, at) => {
     const { round, unit, report, ready } = place
     const state = stateOf(report)

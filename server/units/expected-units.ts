@@ -112,7 +112,9 @@ export async function awaitedCodesOf(
   rounds: readonly RoundSpan[],
   branch: string | null,
 ): Promise<Map<string, string[]>> {
-  const begun = 'SELECT 1 FROM report p WHERE p.round = r.round AND p.unit = s.unit'
+  // The list of rounds once more: else the reports of all rounds there ever were are read.
+  const begun =
+    'SELECT 1 FROM report p WHERE p.round = ANY($1::text[]) AND p.round = r.round AND p.unit = s.unit'
   const rows = await sql.query<{ round: string; codes: string[] }>(
     `${expectedAmong(`${IN_BRANCH} AND NOT EXISTS (${begun})`)} SELECT round, array_agg(code ORDER BY code) AS codes FROM expected GROUP BY round`,
     parametersOf(rounds, branch),

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Doubt } from '#core/rule/find-doubts'
-import { titleOfDoubt } from '#core/rule/title'
+import { titlesOfDoubts } from '#core/rule/title'
 import type { ReportEntry } from '~/reports/useReportEntry'
 
 /** What must be corrected or explained before a report is sent, each with the place for a sentence. */
@@ -11,6 +11,7 @@ const explanations = defineModel<Record<string, string>>({ required: true })
 const words = useWords()
 const { t } = words
 const { numbers } = useDoubtWords(() => namesOfEdition(entry.file.edition))
+const titleOf = computed(() => titlesOfDoubts(entry.file.edition))
 const groups = computed(() =>
   (['mustFix', 'explain'] as const).flatMap(strength => {
     const own = doubts.filter(doubt => doubt.strength === strength)
@@ -20,7 +21,7 @@ const groups = computed(() =>
 const sayingOf = (doubt: Doubt) => ({
   inputId: `${doubt.strength === 'mustFix' ? 'cannot' : 'explain'}-${doubt.key}`,
   strength: doubt.strength,
-  title: words.say(titleOfDoubt(entry.file.edition, doubt)),
+  title: words.say(titleOf.value(doubt)),
   says: entry.ruleSays(doubt.code),
   numbers: numbers(doubt),
 })

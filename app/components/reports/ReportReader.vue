@@ -3,7 +3,7 @@ import type { ReportFile } from '#core/contract/reports'
 import { LONGEST_SENTENCE } from '#core/contract/wire'
 import type { CellContent } from '#core/report/cell'
 import { isReceived } from '#core/report/state'
-import { titleOfDoubt } from '#core/rule/title'
+import { titlesOfDoubts } from '#core/rule/title'
 
 /**
  * A report with its sections at the left, the details of one cell at the right, and what the officer does
@@ -23,6 +23,7 @@ const at: [string, string] = [file.round.id, file.unit.code]
 const params = { round: file.round.id, unit: file.unit.code }
 const { contentText } = useCellText()
 const shown = (cell: string, content: CellContent) => contentText(report.cellByKey.get(cell)?.item, content)
+const titleOf = computed(() => titlesOfDoubts(file.edition))
 const unsettled = computed(() => file.discrepancies.filter(({ state }) => state !== 'settled'))
 
 async function act(work: () => Promise<unknown>) {
@@ -75,7 +76,7 @@ const sendBack = () =>
     <OthersIn :file="file" />
     <p v-if="unsettled.length" class="doubts">
       <NuxtLink v-for="one in unsettled" :key="one.discrepancy" :to="`/resolve/${one.discrepancy}`"
-        ><StrengthTag :strength="one.strength" /> {{ words.say(titleOfDoubt(file.edition, one)) }} ·
+        ><StrengthTag :strength="one.strength" /> {{ words.say(titleOf(one)) }} ·
         {{ t(`discrepancy.${one.state}`) }}</NuxtLink
       >
     </p>
