@@ -21,6 +21,9 @@ const UNIT = 'west_reach'
 const data = process.env.DATABASE_URL || process.env.LANTERN_DATA!
 /** What is asked: seconds, rows a second, and how many times as long others may wait. */
 const ASKED = { preview: 5, apply: 15, rows: 100_000, backup: 120, meanwhile: 2 }
+/** `--only file`, `--only extract` or `--only backup` does one of them. */
+const only = process.argv.includes('--only') ? process.argv[process.argv.indexOf('--only') + 1] : undefined
+const isAsked = (work: 'file' | 'extract' | 'backup') => only === undefined || work === only
 /** How often *Today* is asked for while nothing else happens. */
 const ALONE = 15
 
@@ -93,71 +96,83 @@ try {
   const second = (name: string, seconds: number, most: number) =>
     found.push(measurement(name, seconds, most, 'what is asked', 's', 1))
 
-  const officer = await officerOf(admin)
-  const template = await officer.bytes(`/api/rounds/${NEWEST}/template?format=xlsx&language=en&unit=${UNIT}`)
-  const base64 = (await fillWorkbook(template)).toString('base64')
-  let view: ReportFileView | undefined
-  second(
-    'a file of the region: looked at',
-    await beside('the look at a file', async () => {
-      const [dataset] = NEWEST.split('~')
-      const body = { dataset, round: NEWEST, name: 'bench.xlsx', base64, language: 'en' }
-      view = must(await officer.post<ReportFileView>('/api/report-files', body))
-    }),
-    ASKED.preview,
-  )
-  const { id, counts } = view!.line
-  console.log(`the file has ${counts.reports} reports and changes ${counts.changes} values`)
-  const file = async () => must(await officer.get<ReportFileView>(`/api/report-files/${id}`)).line.state
-  second(
-    'a file of the region: taken in',
-    await beside('the taking in of a file', async () => {
-      must(await officer.post(`/api/report-files/${id}/apply`, { why: 'A trial of its speed' }))
-      await until(file, state => state === 'applied')
-    }),
-    ASKED.apply,
-  )
-  second(
-    'a file of the region: taken back',
-    await beside('the taking back of a file', async () => {
-      must(await officer.post(`/api/report-files/${id}/undo`, {}))
-      await until(file, state => state === 'undone')
-    }),
-    ASKED.apply,
-  )
-
-  for (const [format, from, rows] of [
-    ['csv', '2026-02-01', ASKED.rows],
-    ['xlsx', '2026-10-01', ASKED.rows / 10],
-  ] as const) {
-    let line: ExtractFileLine | undefined
-    const seconds = await beside(`an extract as ${format}`, async () => {
-      const extracts = [{ name: 'bench', definition: cellsAs(format, from) }]
-      const asked = must(await admin.post<ExtractFileLine>('/api/extract-files', { extracts }))
-      line = await until(
-        async () => must(await admin.get<ExtractFileLine>(`/api/extract-files/${asked.id}`)),
-        ({ state }) => state !== 'waiting',
-      )
-    })
-    console.log(
-      `${format}: ${line!.rows} rows, ${(line!.rows / seconds).toFixed(0)} a second; ${line!.state}`,
+  /** A file of the region, looked at, taken in and taken back. */
+  async function takeFileIn() {
+    const officer = await officerOf(admin)
+    const template = await officer.bytes(
+      `/api/rounds/${NEWEST}/template?format=xlsx&language=en&unit=${UNIT}`,
     )
-    second(`an extract of ${line!.rows} rows as ${format}`, seconds, line!.rows / rows)
+    const base64 = (await fillWorkbook(template)).toString('base64')
+    let view: ReportFileView | undefined
+    second(
+      'a file of the region: looked at',
+      await beside('the look at a file', async () => {
+        const [dataset] = NEWEST.split('~')
+        const body = { dataset, round: NEWEST, name: 'bench.xlsx', base64, language: 'en' }
+        view = must(await officer.post<ReportFileView>('/api/report-files', body))
+      }),
+      ASKED.preview,
+    )
+    const { id, counts } = view!.line
+    console.log(`the file has ${counts.reports} reports and changes ${counts.changes} values`)
+    const file = async () => must(await officer.get<ReportFileView>(`/api/report-files/${id}`)).line.state
+    second(
+      'a file of the region: taken in',
+      await beside('the taking in of a file', async () => {
+        must(await officer.post(`/api/report-files/${id}/apply`, { why: 'A trial of its speed' }))
+        await until(file, state => state === 'applied')
+      }),
+      ASKED.apply,
+    )
+    second(
+      'a file of the region: taken back',
+      await beside('the taking back of a file', async () => {
+        must(await officer.post(`/api/report-files/${id}/undo`, {}))
+        await until(file, state => state === 'undone')
+      }),
+      ASKED.apply,
+    )
   }
-
-  second(
-    'a backup',
-    await beside('a backup', async () => {
-      const job = must(await admin.post<JobLine>('/api/jobs', { kind: 'backup' }))
-      const ended = await until(
-        async () =>
-          must(await admin.get<JobList>('/api/jobs?filter=asked')).lines.find(one => one.id === job.id)!,
-        ({ state }) => state !== 'waiting' && state !== 'running',
+  /** An extract of each format. */
+  async function takeOutExtracts() {
+    for (const [format, from, rows] of [
+      ['csv', '2026-02-01', ASKED.rows],
+      ['xlsx', '2026-10-01', ASKED.rows / 10],
+    ] as const) {
+      let line: ExtractFileLine | undefined
+      const seconds = await beside(`an extract as ${format}`, async () => {
+        const extracts = [{ name: 'bench', definition: cellsAs(format, from) }]
+        const asked = must(await admin.post<ExtractFileLine>('/api/extract-files', { extracts }))
+        line = await until(
+          async () => must(await admin.get<ExtractFileLine>(`/api/extract-files/${asked.id}`)),
+          ({ state }) => state !== 'waiting',
+        )
+      })
+      console.log(
+        `${format}: ${line!.rows} rows, ${(line!.rows / seconds).toFixed(0)} a second; ${line!.state}`,
       )
-      console.log(`the backup is ${ended.state}: ${JSON.stringify(ended.result)}`)
-    }),
-    ASKED.backup,
-  )
+      second(`an extract of ${line!.rows} rows as ${format}`, seconds, line!.rows / rows)
+    }
+  }
+  /** A backup. */
+  async function backUp() {
+    second(
+      'a backup',
+      await beside('a backup', async () => {
+        const job = must(await admin.post<JobLine>('/api/jobs', { kind: 'backup' }))
+        const ended = await until(
+          async () =>
+            must(await admin.get<JobList>('/api/jobs?filter=asked')).lines.find(one => one.id === job.id)!,
+          ({ state }) => state !== 'waiting' && state !== 'running',
+        )
+        console.log(`the backup is ${ended.state}: ${JSON.stringify(ended.result)}`)
+      }),
+      ASKED.backup,
+    )
+  }
+  if (isAsked('file')) await takeFileIn()
+  if (isAsked('extract')) await takeOutExtracts()
+  if (isAsked('backup')) await backUp()
 } finally {
   await stop(server)
   rmSync(backups, { recursive: true, force: true })

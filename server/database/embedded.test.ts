@@ -141,6 +141,18 @@ describe('a savepoint', () => {
     expect(await database.query('SELECT id FROM thing ORDER BY id')).toEqual([{ id: 1 }, { id: 3 }])
     await database.close()
   })
+
+  it('lets the engine keep the statements that it has read', async () => {
+    const database = await openEmbedded('memory:', [first])
+    const kept = () => database.query('SELECT 1 FROM pg_prepared_statements')
+    for (let turn = 0; turn < 2; turn++) await database.query('SELECT id FROM thing WHERE id = $1', [turn])
+    await database.transaction(async sql => {
+      await sql.savepoint(() => sql.query('INSERT INTO thing VALUES (1, $1)', ['kept']))
+      await expect(sql.savepoint(() => Promise.reject(new Error('refused')))).rejects.toThrow('refused')
+    })
+    expect(await kept()).toHaveLength(1)
+    await database.close()
+  })
 })
 
 describe('tidying', () => {

@@ -29,8 +29,8 @@ const START = [
   `shared_buffers=${Number(process.env.LANTERN_BUFFERS_MB) || BUFFERS_MB}MB`,
 ]
 
-/** What is said to the engine most, and changes no table. */
-const KEEPS_TABLES: ReadonlySet<string> = new Set(['BEGIN', 'COMMIT', 'ROLLBACK', 'CHECKPOINT'])
+/** What is said to the engine most, and changes no table: the statements that it has read stay as they are. */
+const KEEPS_TABLES = /^(BEGIN|COMMIT|ROLLBACK|SAVEPOINT|RELEASE|CHECKPOINT)\b/
 
 /** `ltree` is there for the first migrations only: paths are lists of codes since migration 9. */
 export const ENGINE_OPTIONS: PGliteOptions = { extensions: { ltree, pg_trgm }, parsers: PARSERS }
@@ -100,7 +100,7 @@ export async function startEngine(data: string): Promise<Engine> {
     query: statements.query,
     exec: async text => {
       await pg.exec(text)
-      if (!KEEPS_TABLES.has(text)) await statements.forget()
+      if (!KEEPS_TABLES.test(text)) await statements.forget()
     },
     sync: () => files?.sync() ?? Promise.resolve(),
     copyTo(to) {
