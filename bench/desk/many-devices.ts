@@ -5,6 +5,7 @@ import { Client } from '../../tests/support/client'
 import { CARD_SETTINGS } from '../../tests/support/samples'
 import { DEMO, demoFolder, startServer } from '../../tests/support/server'
 import { TestDevice } from '../../tests/support/test-device'
+import { allPeople } from '../all-people'
 import { measurement, percentile, type Measurement } from '../measure'
 import { memoryOf } from '../process-memory'
 import { bareRows } from './bare-rows'
@@ -29,10 +30,7 @@ export async function manyDevices(): Promise<Measurement[]> {
     const {
       body: { units },
     } = await admin.get<{ units: { code: string; level: number; open: boolean }[] }>('/api/units')
-    const { body: people } =
-      await admin.get<{ userName: string; role: string; active: boolean; branch: { code: string } | null }[]>(
-        '/api/people',
-      )
+    const people = await allPeople(admin)
     const open = new Set(units.filter(unit => unit.level === 4 && unit.open).map(({ code }) => code))
     const clerks = people
       .filter(person => person.role === 'clerk' && open.has(person.branch?.code ?? ''))

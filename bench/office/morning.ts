@@ -1,7 +1,7 @@
 import { v7 as uuid } from 'uuid'
-import type { PeopleList, PersonLine } from '#core/contract/people'
 import { Client } from '../../tests/support/client'
 import { TestDevice } from '../../tests/support/test-device'
+import { allPeople } from '../all-people'
 import { percentile } from '../measure'
 import { NEWEST } from './questions'
 
@@ -77,17 +77,6 @@ async function clerk(address: string, unit: string): Promise<Person> {
       () => client.get(`/api/reports/${NEWEST}/${unit}`),
     ],
   }
-}
-
-async function allPeople(admin: Client): Promise<PersonLine[]> {
-  const people: PersonLine[] = []
-  for (let more = true; more;) {
-    const after = people.length ? `?after=${people.at(-1)!.id}` : ''
-    const { body } = await admin.get<PeopleList>(`/api/people${after}`)
-    people.push(...body.lines)
-    more = body.more
-  }
-  return people
 }
 
 /**
