@@ -28,13 +28,15 @@ export interface Difference {
     | 'reportPlace'
     | 'answers'
     | 'cellsOfReport'
+    | 'sentBy'
+    | 'caseOfBlock'
     | 'following'
     | 'knownOfCase'
     | 'doubtsOfCase'
     | 'unitsOfPair'
     | 'lifeOfCase'
     | 'effect'
-  /** Of the unit, report, case or discrepancy. */
+  /** Of the unit, report, case, discrepancy or device. */
   id: string
   kept: unknown
   computed: unknown
@@ -58,6 +60,12 @@ const COMPARED: Partial<Record<Difference['what'], string>> = {
   cellsOfReport: `SELECT c.report::text AS id, to_jsonb(c) AS kept, NULL AS computed
     FROM (SELECT report, count(*) AS rows FROM (SELECT report FROM cell_value UNION ALL SELECT report FROM cell_event) a GROUP BY report) c
     WHERE NOT EXISTS (SELECT 1 FROM report p WHERE p.id = c.report)`,
+  sentBy: `SELECT coalesce(c.device, c.person)::text AS id, to_jsonb(c) AS kept, NULL AS computed
+    FROM (SELECT person, device FROM received_change UNION SELECT person, device FROM case_entry) c
+    WHERE NOT EXISTS (SELECT 1 FROM person p WHERE p.id = c.person)
+      OR c.device IS NOT NULL AND NOT EXISTS (SELECT 1 FROM device d WHERE d.id = c.device)`,
+  caseOfBlock: `SELECT b.case_id::text AS id, to_jsonb(b) AS kept, NULL AS computed
+    FROM case_block b WHERE NOT EXISTS (SELECT 1 FROM case_record c WHERE c.id = b.case_id)`,
   unitsOfPair: `SELECT p.id::text, jsonb_build_array(p.one_unit, p.other_unit) AS kept, jsonb_build_array(c.unit, d.unit) AS computed
     FROM case_pair p JOIN case_record c ON c.id = p.one JOIN case_record d ON d.id = p.other
     WHERE (p.one_unit, p.other_unit) <> (c.unit, d.unit)`,

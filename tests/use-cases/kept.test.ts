@@ -148,16 +148,22 @@ describe('what is kept', () => {
     await sql.query(`UPDATE report SET answered = answered + 1 WHERE unit = 'oak'`)
     await sql.query(`UPDATE report SET path = ARRAY['coast'] WHERE unit = 'ash'`)
     await sql.query(`INSERT INTO cell_value (report, cell, kind) VALUES (999999, 'tested', 'blank')`)
+    await sql.query(
+      `INSERT INTO case_block (register, key, case_id) VALUES ('newborns', 'moon', gen_random_uuid())`,
+    )
+    await sql.query(`UPDATE case_entry SET device = gen_random_uuid()`)
     await sql.query(`UPDATE case_record SET last_on = last_on + 1`)
     await sql.query(`UPDATE discrepancy_effect SET effect = coalesce(effect, 0) + 1`)
     const found = new Set((await verify()).map(({ what }) => what))
     expect([...found].sort()).toEqual([
       'answers',
+      'caseOfBlock',
       'cellsOfReport',
       'effect',
       'knownOfCase',
       'reportPlace',
       'searchText',
+      'sentBy',
       'unit',
     ])
   })

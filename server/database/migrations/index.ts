@@ -35,6 +35,7 @@ import packedParts from './0034_packed_parts.sql'
 import extractsSent from './0035_extracts_sent.sql'
 import cellsByOneWriter from './0036_cells_by_one_writer.sql'
 import casesOfUnitsCounted from './0037_cases_of_units_counted.sql'
+import rowsOfDevices from './0038_rows_of_devices.sql'
 import type { Migration } from '../migrate'
 
 /** All migrations, in order. A migration is never edited after it landed: add the next number. */
@@ -76,4 +77,5 @@ export const MIGRATIONS: readonly Migration[] = [
   { number: 35, name: 'extracts_sent', sql: extractsSent },
   { number: 36, name: 'cells_by_one_writer', sql: cellsByOneWriter },
   { number: 37, name: 'cases_of_units_counted', sql: casesOfUnitsCounted },
+  { number: 38, name: 'rows_of_devices', sql: rowsOfDevices },
 ]
