@@ -225,6 +225,7 @@ async function search(phone: Visitor): Promise<{ opened: number; times: number[]
   const times: number[] = []
   for (let round = 0; round < 3; round++) {
     await phone.write(FIELD, '')
+    await withoutMouse(phone)
     times.push(...(await keys(phone, [...SOUGHT])))
   }
   await phone.reads('Hélène Fairweather')

@@ -1,7 +1,7 @@
 import { firstDay, lastDay, shiftPeriod, yearBefore, type Period } from '../calendar/period'
 import { parsePeriod } from '../calendar/period-text'
 import { must } from '../result'
-import { type CellValue } from './cell'
+import type { CellValue } from './cell'
 import {
   KIND_CODES,
   NO_REPORT,

@@ -13,9 +13,10 @@ const session = useSession()
 const NEW_DAYS = 7
 const since = computed(() => printDay(words.today() - NEW_DAYS + 1))
 const asOf = () => unit
-const devices = useLoad(async () =>
-  session.can('manageDevices') ? (await callApi('GET /api/devices', { query: {} })).counts : null,
-)
+// Who may not see what a figure counts has no line for it.
+const devices = session.can('manageDevices')
+  ? useLoad(async () => (await callApi('GET /api/devices', { query: {} })).counts)
+  : null
 const pairs = useLoad(async () => (await callApi('GET /api/case-pairs', { query: {} })).counts.open)
 const doubts = useLoad(
   async () =>
@@ -27,53 +28,60 @@ const registered = useLoad(
     (await callApi('GET /api/cases', { query: { unit, receivedFrom: since.value } })).counts?.found ?? 0,
   asOf,
 )
-const nudges = useLoad(
-  async () =>
-    session.can('nudge')
-      ? (await callApi('GET /api/nudges', { query: { unit, show: 'notReached' } })).counts.notReached
-      : null,
-  asOf,
-)
-const visits = useLoad(
-  async () =>
-    session.can('visit') ? (await callApi('GET /api/visits', { query: { unit } })).counts.planned : null,
-  asOf,
-)
-const lines = computed(() => {
-  const counts = devices.data.value
-  return [
+const nudges = session.can('nudge')
+  ? useLoad(
+      async () =>
+        (await callApi('GET /api/nudges', { query: { unit, show: 'notReached' } })).counts.notReached,
+      asOf,
+    )
+  : null
+const visits = session.can('visit')
+  ? useLoad(async () => (await callApi('GET /api/visits', { query: { unit } })).counts.planned, asOf)
+  : null
+const lines = computed(() =>
+  [
     {
       key: 'silent',
-      count: counts?.silent,
+      load: devices,
+      count: devices?.data.value?.silent,
       to: { path: '/devices', query: { show: 'silent' } },
     },
     {
       key: 'silentWaiting',
-      count: counts?.silentWaiting,
+      load: devices,
+      count: devices?.data.value?.silentWaiting,
       to: { path: '/devices', query: { show: 'silentWaiting' } },
     },
     {
       key: 'registered',
+      load: registered,
       count: registered.data.value,
       to: { path: '/cases', query: { receivedFrom: since.value } },
     },
-    { key: 'pairs', count: pairs.data.value, to: { path: '/resolve/pairs' } },
+    { key: 'pairs', load: pairs, count: pairs.data.value, to: { path: '/resolve/pairs' } },
     {
       key: 'caseDoubts',
+      load: doubts,
       count: doubts.data.value,
       to: { path: '/resolve/cases', query: { filter: 'toSettle' } },
     },
     {
       key: 'notReached',
-      count: nudges.data.value,
+      load: nudges,
+      count: nudges?.data.value,
       to: { path: '/gather/nudges', query: { show: 'notReached' } },
     },
-    { key: 'visits', count: visits.data.value, to: { path: '/gather/visits', query: { show: 'planned' } } },
-  ].filter(({ count }) => typeof count === 'number')
-})
+    {
+      key: 'visits',
+      load: visits,
+      count: visits?.data.value,
+      to: { path: '/gather/visits', query: { show: 'planned' } },
+    },
+  ].filter(({ load }) => load !== null),
+)
 const problem = computed(
   () =>
-    [devices, pairs, doubts, registered, nudges, visits].find(one => one.problem.value)?.problem.value ??
+    [devices, pairs, doubts, registered, nudges, visits].find(load => load?.problem.value)?.problem.value ??
     null,
 )
 </script>
@@ -83,10 +91,16 @@ const problem = computed(
     <h2 id="today-work">{{ t('todayWork.title') }}</h2>
     <ProblemNote :problem="problem" />
     <ul class="plain-list">
-      <li v-for="{ key, count, to } in lines" :key="key">
+      <!-- Each line stands from the start: what came later would push the list below from under the mouse. -->
+      <li v-for="{ key, load, count, to } in lines" :key="key">
         <NuxtLink :to="to" class="spread"
           ><span>{{ t(`todayWork.${key}`) }}</span
-          ><strong :class="{ none: !count }">{{ words.number(count) }}</strong></NuxtLink
+          ><strong v-if="typeof count === 'number'" :class="{ none: !count }">{{
+            words.number(count)
+          }}</strong
+          ><Skeleton v-else-if="load?.loading.value" width="2ch" height="1em" /><span v-else class="quiet"
+            >–</span
+          ></NuxtLink
         >
       </li>
     </ul>
