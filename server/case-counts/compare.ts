@@ -65,12 +65,20 @@ async function casesFor(
   branch: string,
 ): Promise<CaseRow[]> {
   const days = [must(parseDay(round.firstDay)) - NEAR_DAYS, must(parseDay(round.lastDay)) + NEAR_DAYS]
+  const isNear = `c.register = $1 AND c.merged_into IS NULL
+    AND coalesce(${mayLieBetween("(c.known -> $4::text ->> 'value')", '$5::text', '$6::text')}, true)`
+  const livesThere = `UNION SELECT c.id FROM here h
+    JOIN case_record c ON c.known @> jsonb_build_object($2::text, jsonb_build_object('kind', 'value', 'value', h.code)) WHERE ${isNear}`
   const rows = await sql.query<CaseRow & { moves: CaseMove[] }>(
-    `SELECT c.id, c.unit, c.moves, c.shared_with AS "seenAt", c.known, home.path AS home, (SELECT min(e.received_at) FROM case_entry e WHERE e.case_id = c.id) AS "receivedAt"
-     FROM case_record c JOIN unit_latest u ON u.code = c.unit LEFT JOIN unit_latest home ON home.code = c.known -> $2::text ->> 'value'
-     WHERE c.register = $1 AND c.merged_into IS NULL AND (u.path @> $3::text[] OR home.path @> $3::text[] OR (c.shared_with <> '{}'
-         AND EXISTS (SELECT 1 FROM unit_latest s WHERE s.code = ANY(c.shared_with) AND s.path @> $3::text[])))
-       AND coalesce(${mayLieBetween("(c.known -> $4::text ->> 'value')", '$5::text', '$6::text')}, true)`,
+    // Each way to belong here by its own index: together in one condition, the cases of all districts were read.
+    `WITH here AS MATERIALIZED (SELECT code FROM unit_latest WHERE path @> $3::text[]),
+     found AS (
+       SELECT c.id FROM case_record c WHERE c.unit IN (SELECT code FROM here) AND ${isNear}
+       UNION SELECT c.id FROM case_record c WHERE c.shared_with <> '{}' AND c.shared_with && ARRAY(SELECT code FROM here) AND ${isNear}
+       ${count.residence ? livesThere : ''})
+     SELECT c.id, c.unit, c.moves, c.shared_with AS "seenAt", c.known, home.path AS home,
+       (SELECT min(e.received_at) FROM case_entry e WHERE e.case_id = c.id) AS "receivedAt"
+     FROM found JOIN case_record c USING (id) LEFT JOIN unit_latest home ON home.code = c.known -> $2::text ->> 'value'`,
     [
       count.register,
       count.residence ?? '',
