@@ -7,6 +7,7 @@ const LONGEST_MS = 250
 const PAUSE_MS = 3
 
 const inJob = new AsyncLocalStorage<true>()
+const inRequest = new AsyncLocalStorage<object>()
 /** Requests that this process has not answered yet. What only this process needs to know. */
 let unanswered = 0
 
@@ -17,11 +18,17 @@ export const asJob = <T>(work: () => T): T => inJob.run(true, work)
 export async function asRequest<T>(work: () => Promise<T>): Promise<T> {
   unanswered++
   try {
-    return await work()
+    return await inRequest.run({}, work)
   } finally {
     unanswered--
   }
 }
+
+/**
+ * The request whose work this is, as an object of its own; undefined in other work, as that of a job which a
+ * request has begun.
+ */
+export const requestNow = (): object | undefined => (inJob.getStore() ? undefined : inRequest.getStore())
 
 /**
  * In a job: waits until no request waits for its answer, a quarter of a second at the most. The embedded engine

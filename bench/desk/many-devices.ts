@@ -95,7 +95,10 @@ export async function manyDevices(): Promise<Measurement[]> {
     const times = devices.flatMap(device => device.milliseconds)
     await server.stop()
     const bare = await bareRows(folder)
-    console.log(`the same by bare SQL, ${bare.rows} rows: ${(bare.took / 1000).toFixed(2)} s`)
+    const parts = [...bare.byTable].map(([table, took]) => `${table} ${took.toFixed(0)} ms`)
+    console.log(
+      `the same by bare SQL, ${bare.rows} rows: ${(bare.took / 1000).toFixed(2)} s; ${parts.join(', ')}`,
+    )
     return [
       measurement(`${all} changes sent`, seconds, bare.took / 1000, 'bare SQL', 's', 3),
       measurement(

@@ -1,5 +1,6 @@
 import { database, closeDatabase } from '../../server/database'
 import { accessById } from '../../server/access/access'
+import { asRequest } from '../../server/give-way'
 import { inTurns, measurement, report, type Measurement } from '../measure'
 import { questions, type Question } from './questions'
 
@@ -22,7 +23,10 @@ const asked = (plain: Question['plain']) => async () => {
 const measurements: Measurement[] = []
 for (const { name, ask, plain, allowed } of questions(userName => byName.get(userName)!)) {
   if (!name.includes(only)) continue
-  const { ours, other } = await inTurns({ ours: ask, other: asked(plain) }, rounds)
+  const { ours, other } = await inTurns(
+    { ours: () => asRequest(async () => void (await ask())), other: asked(plain) },
+    rounds,
+  )
   const most = allowed?.(other)
   measurements.push(
     most

@@ -11,10 +11,12 @@ import { holds } from '../access/branch'
 import { nowText } from '../clock'
 import type { Sql } from '../database'
 import { outsideBranch, Refusal } from '../refusal'
+import { foldRows } from './fold-known'
 import { saidKey } from './judge-cases'
 import { reopenFor } from './life'
 import { writeKnown } from './known'
-import { writeCases, type NewCase } from './write-cases'
+import { newestRegisters } from './registers'
+import { writeCases, type BegunCase, type NewCase } from './write-cases'
 
 /** A form of a published edition, ready. Editions never change, so each is read and compiled once. */
 interface ReadyForm {
@@ -100,19 +102,21 @@ interface Here {
 async function whatIsHere(sql: Sql, entries: readonly EntryMade[]): Promise<Here> {
   const ids = entries.map(({ id }) => id)
   const cases = entries.flatMap(({ case: of, parent }) => (parent ? [of, parent] : [of]))
-  const known = await sql.query<{ id: string; case: string; form: string }>(
-    'SELECT id, case_id AS "case", form FROM case_entry WHERE id = ANY($1::uuid[])',
-    [[...ids, ...entries.flatMap(({ corrects }) => corrects ?? [])]],
-  )
-  const units = await sql.query<{ code: string; path: string[] }>(
-    'SELECT code, path FROM unit_latest WHERE code = ANY($1::text[])',
-    [[...new Set(entries.map(({ unit }) => unit))]],
-  )
-  const records = await sql.query<{ id: string; register: string; path: string[] }>(
-    `SELECT c.id, c.register, u.path FROM case_record c JOIN unit_latest u ON u.code = ANY(c.unit || c.shared_with)
-     WHERE c.id = ANY($1::uuid[])`,
-    [cases],
-  )
+  const [known, units, records] = await Promise.all([
+    sql.query<{ id: string; case: string; form: string }>(
+      'SELECT id, case_id AS "case", form FROM case_entry WHERE id = ANY($1::uuid[])',
+      [[...ids, ...entries.flatMap(({ corrects }) => corrects ?? [])]],
+    ),
+    sql.query<{ code: string; path: string[] }>(
+      'SELECT code, path FROM unit_latest WHERE code = ANY($1::text[])',
+      [[...new Set(entries.map(({ unit }) => unit))]],
+    ),
+    sql.query<{ id: string; register: string; path: string[] }>(
+      `SELECT c.id, c.register, u.path FROM case_record c JOIN unit_latest u ON u.code = ANY(c.unit || c.shared_with)
+       WHERE c.id = ANY($1::uuid[])`,
+      [cases],
+    ),
+  ])
   return {
     entries: new Set(known.map(({ id }) => id)),
     paths: new Map(units.map(({ code, path }) => [code, path])),
@@ -144,6 +148,32 @@ function mustStand(access: Access, entry: EntryMade, { definition, compiled }: R
     throw new Refusal(422, 'entry-corrects', 'The entry that this one corrects is not here yet.')
 }
 
+/** An entry that stands, with the day of its event. */
+interface EntryToWrite {
+  entry: EntryMade
+  happenedOn: string
+}
+
+/** Cases that entries begin, with what is known of them: all their entries are among these. */
+function begunCases(
+  begun: ReadonlyMap<string, NewCase>,
+  rows: readonly EntryToWrite[],
+  receivedAt: string,
+  registers: ReadonlyMap<string, CaseRegister>,
+): BegunCase[] {
+  const folded = foldRows(
+    rows.flatMap(({ entry, happenedOn: day }) => {
+      const own = begun.get(entry.case)
+      if (!own) return []
+      const { id, form, answers, corrects = null } = entry
+      const state = { register: own.register, parent: own.parent, isClosed: false, isForgotten: false }
+      return [{ id, case: entry.case, form, answers, happenedOn: day, receivedAt, corrects, ...state }]
+    }),
+    registers,
+  )
+  return folded.map(one => ({ ...begun.get(one.kept.id)!, folded: one }))
+}
+
 /** Where entries come from: a device, or paper that was written on a day and is entered at the office. */
 export interface EntrySource {
   device: string | null
@@ -171,7 +201,7 @@ export async function applyEntries(
 ): Promise<EntryOutcome[]> {
   const here = await whatIsHere(sql, entries)
   const begun = new Map<string, NewCase>()
-  const rows: { entry: EntryMade; happenedOn: string }[] = []
+  const rows: EntryToWrite[] = []
   const outcomes: EntryOutcome[] = []
   for (const entry of entries) {
     if (here.entries.has(entry.id)) {
@@ -199,14 +229,16 @@ export async function applyEntries(
     outcomes.push({ id: entry.id, outcome: 'received' })
   }
   if (rows.length) {
-    await writeCases(sql, begun)
-    await sql.query(
+    const receivedAt = nowText()
+    const cases = begunCases(begun, rows, receivedAt, await newestRegisters(sql))
+    const writingCases = writeCases(sql, cases)
+    const writing = sql.query(
       `INSERT INTO case_entry (id, case_id, edition, form, answers, happened_on, made_at, received_at, person, device,
          paper_on, corrects)
        SELECT id, case_id, edition, form, answers::jsonb, happened_on, made_at, $1, $2, $3, $12::date, corrects
        FROM unnest($4::uuid[], $5::uuid[], $6::int[], $7::text[], $8::text[], $9::date[], $10::timestamptz[], $11::uuid[]) AS given (id, case_id, edition, form, answers, happened_on, made_at, corrects)`,
       [
-        nowText(),
+        receivedAt,
         access.id,
         device,
         rows.map(({ entry }) => entry.id),
@@ -220,6 +252,7 @@ export async function applyEntries(
         paperOn,
       ],
     )
+    await Promise.all([writingCases, writing])
     await reopenFor(
       sql,
       { person: access.id, device },
@@ -228,14 +261,17 @@ export async function applyEntries(
         entry.corrects || begun.has(entry.case) ? [] : [{ id: entry.id, case: entry.case, happenedOn: day }],
       ),
     )
-    await writeKnown(sql, [...new Set(rows.map(({ entry }) => entry.case))], {
-      person: access.id,
-      texts: new Map(
-        rows.flatMap(({ entry }) =>
-          Object.entries(entry.explanations ?? {}).map(([doubt, text]) => [saidKey(entry.case, doubt), text]),
-        ),
+    const texts = rows.flatMap(({ entry }) =>
+      Object.entries(entry.explanations ?? {}).map(
+        ([doubt, text]) => [saidKey(entry.case, doubt), text] as const,
       ),
-    })
+    )
+    await writeKnown(
+      sql,
+      [...new Set(rows.map(({ entry }) => entry.case))].filter(id => !begun.has(id)),
+      { person: access.id, texts: new Map(texts) },
+      cases,
+    )
   }
   return outcomes
 }

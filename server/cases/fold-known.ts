@@ -32,7 +32,8 @@ export interface FoldedCase {
   kept: KnownOfCase
 }
 
-interface EntryRow extends KeptEntry {
+/** An entry, with what its case says of how it is folded. */
+export interface EntryRow extends KeptEntry {
   register: string
   parent: string | null
   isClosed: boolean
@@ -94,6 +95,14 @@ export async function foldKnown(
      FROM member m JOIN case_entry e ON e.case_id = m.id JOIN case_record c ON c.id = m.root ORDER BY e.seq`,
     [ids],
   )
+  return foldRows(rows, registers)
+}
+
+/** Folds cases from their entries, given in the order in which they were received. */
+export function foldRows(
+  rows: readonly EntryRow[],
+  registers: ReadonlyMap<string, CaseRegister>,
+): FoldedCase[] {
   const rowsOf = groupBy(rows, row => row.case)
   return foldCases(rows.map(entryOfKept)).map(file => {
     const own = rowsOf.get(file.case)!

@@ -83,14 +83,14 @@ async function judgeOneRegister(
   cases: readonly FoldedCase[],
   said: SaidOfDoubts | undefined,
 ): Promise<void> {
-  const doubts = await doubtsAbout(sql, register, cases)
-  const known = groupBy(
-    await sql.query<KnownDiscrepancy & { case: string }>(
+  const [doubts, discrepancies] = await Promise.all([
+    doubtsAbout(sql, register, cases),
+    sql.query<KnownDiscrepancy & { case: string }>(
       `SELECT case_id AS "case", ${KNOWN_DISCREPANCY} FROM discrepancy WHERE case_id = ANY($1::uuid[])`,
       [cases.map(({ file }) => file.case)],
     ),
-    row => row.case,
-  )
+  ])
+  const known = groupBy(discrepancies, row => row.case)
   const all = cases.map(({ file }, at) => ({
     about: { case: file.case },
     known: known.get(file.case) ?? [],

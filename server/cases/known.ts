@@ -12,6 +12,7 @@ import { closeDoubtsOf, judgeCases, type SaidOfDoubts } from './judge-cases'
 import { lockCases } from './lock-cases'
 import { matchCases } from './match'
 import { newestRegisters } from './registers'
+import { KNOWN_TABLE, knownColumns, type BegunCase } from './write-cases'
 
 const byCode = ([one]: [string, unknown], [other]: [string, unknown]) => (one < other ? -1 : 1)
 
@@ -23,41 +24,27 @@ const byCode = ([one]: [string, unknown], [other]: [string, unknown]) => (one < 
  * lockCases}): devices hear of the doubts.
  *
  * @param said what came along about doubts
+ * @param begun cases that were written with what is known of them a moment ago: only what follows is done
  */
-export async function writeKnown(sql: Sql, ids: readonly string[], said?: SaidOfDoubts): Promise<void> {
-  if (!ids.length) return
-  const roots = await rootsOf(sql, ids)
-  const before = await sql.query<CaseBefore>(
-    `SELECT id, register, unit, known, to_fold AS "toFold" FROM case_record
-     WHERE id = ANY($1::uuid[]) ORDER BY id FOR UPDATE`,
-    [[...new Set([...ids, ...roots])]],
-  )
+export async function writeKnown(
+  sql: Sql,
+  ids: readonly string[],
+  said?: SaidOfDoubts,
+  begun: readonly BegunCase[] = [],
+): Promise<void> {
+  if (!ids.length && !begun.length) return
   const registers = await newestRegisters(sql)
-  const folded = await foldKnown(sql, roots, registers)
-  const kept = folded.map(one => one.kept)
-  await sql.query(
-    `UPDATE case_record c SET known = g.known, entries = g.entries, last_on = g.last_on, received_at = g.received_at, next_visit = g.next_visit,
-       result_awaited = g.result_awaited, search_text = g.search_text, to_fold = false
-     FROM unnest($1::uuid[], $2::jsonb[], $3::int[], $4::date[], $5::timestamptz[], $6::date[], $7::boolean[], $8::text[])
-       AS g (id, known, entries, last_on, received_at, next_visit, result_awaited, search_text)
-     WHERE c.id = g.id`,
-    [
-      kept.map(({ id }) => id),
-      kept.map(({ known }) => JSON.stringify(known)),
-      kept.map(({ entries }) => entries),
-      kept.map(({ lastOn }) => lastOn),
-      kept.map(({ receivedAt }) => receivedAt),
-      kept.map(({ nextVisit }) => nextVisit),
-      kept.map(({ resultAwaited }) => resultAwaited),
-      kept.map(({ searchText }) => searchText),
-    ],
-  )
-  await noteCases(sql, [...new Set([...ids, ...roots])])
-  const merged = ids.filter(id => !roots.includes(id))
-  if (merged.length) {
-    await sql.query('UPDATE case_record SET to_fold = false WHERE id = ANY($1::uuid[])', [merged])
-    await closeDoubtsOf(sql, merged)
+  const { before, folded }: FoldedAnew = ids.length
+    ? await foldAnew(sql, ids, registers)
+    : { before: [], folded: [] }
+  for (const { folded: one, unit } of begun) {
+    before.push({ id: one.kept.id, register: one.register, unit, known: {}, toFold: false })
+    folded.push(one)
   }
+  await noteCases(
+    sql,
+    before.map(({ id }) => id),
+  )
   // In one order for everybody: the blocks of two registers are locked one after the other.
   for (const [code, own] of [...groupBy(folded, ({ register }) => register)].sort(byCode)) {
     const register = registers.get(code)
@@ -70,6 +57,42 @@ export async function writeKnown(sql: Sql, ids: readonly string[], said?: SaidOf
   }
   await judgeCases(sql, folded, registers, said)
   await judgeCounting(sql, countingChanges(before, folded, registers))
+}
+
+/** Cases as they were, and as they were folded anew. */
+interface FoldedAnew {
+  before: CaseBefore[]
+  folded: FoldedCase[]
+}
+
+/** Locks some cases and those that they are part of, and writes what is known of these. */
+async function foldAnew(
+  sql: Sql,
+  ids: readonly string[],
+  registers: ReadonlyMap<string, CaseRegister>,
+): Promise<FoldedAnew> {
+  const roots = await rootsOf(sql, ids)
+  const [before, folded] = await Promise.all([
+    sql.query<CaseBefore>(
+      `SELECT id, register, unit, known, to_fold AS "toFold" FROM case_record
+       WHERE id = ANY($1::uuid[]) ORDER BY id FOR UPDATE`,
+      [[...new Set([...ids, ...roots])]],
+    ),
+    // Asked behind the lock, and read once it is held.
+    foldKnown(sql, roots, registers),
+  ])
+  await sql.query(
+    `UPDATE case_record c SET known = g.known, entries = g.entries, last_on = g.last_on, received_at = g.received_at, next_visit = g.next_visit,
+       result_awaited = g.result_awaited, search_text = g.search_text, to_fold = false
+     FROM ${KNOWN_TABLE} WHERE c.id = g.id`,
+    knownColumns(folded),
+  )
+  const merged = ids.filter(id => !roots.includes(id))
+  if (merged.length) {
+    await sql.query('UPDATE case_record SET to_fold = false WHERE id = ANY($1::uuid[])', [merged])
+    await closeDoubtsOf(sql, merged)
+  }
+  return { before, folded }
 }
 
 /** A case as it was before it was folded anew. */

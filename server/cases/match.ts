@@ -31,15 +31,17 @@ async function writeBlocks(sql: Sql, register: string, subjects: readonly Subjec
   const rows = subjects.flatMap(subject =>
     [...new Set(keysOf(subject))].map(key => ({ key, id: subject.id })),
   )
-  await lockBlocks(
-    sql,
-    rows.map(({ key }) => `${register} ${key}`),
-  )
-  await sql.query('DELETE FROM case_block WHERE case_id = ANY($1::uuid[])', [subjects.map(({ id }) => id)])
-  await sql.query(
-    'INSERT INTO case_block (register, key, case_id) SELECT $1, key, id FROM unnest($2::text[], $3::uuid[]) AS given (key, id)',
-    [register, rows.map(({ key }) => key), rows.map(({ id }) => id)],
-  )
+  await Promise.all([
+    lockBlocks(
+      sql,
+      rows.map(({ key }) => `${register} ${key}`),
+    ),
+    sql.query('DELETE FROM case_block WHERE case_id = ANY($1::uuid[])', [subjects.map(({ id }) => id)]),
+    sql.query(
+      'INSERT INTO case_block (register, key, case_id) SELECT $1, key, id FROM unnest($2::text[], $3::uuid[]) AS given (key, id)',
+      [register, rows.map(({ key }) => key), rows.map(({ id }) => id)],
+    ),
+  ])
   return [...new Set(rows.map(({ key }) => key))]
 }
 

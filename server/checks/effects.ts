@@ -26,10 +26,12 @@ const AT_ONCE = 50
  * lies in.
  */
 async function changedDistricts(sql: Pick<Sql, 'query'>, branch: string | null): Promise<RoundOfDistrict[]> {
-  const all = await settings(sql)
-  const [unit] = branch
-    ? await sql.query<{ path: string[] }>('SELECT path FROM unit_latest WHERE code = $1', [branch])
-    : []
+  const [all, [unit]] = await Promise.all([
+    settings(sql),
+    branch
+      ? sql.query<{ path: string[] }>('SELECT path FROM unit_latest WHERE code = $1', [branch])
+      : ([] as { path: string[] }[]),
+  ])
   // A facility's effects are measured on its district.
   const within = unit && unit.path.length > all.districtLevel ? districtOf(unit.path, all) : branch
   return sql.query<RoundOfDistrict>(

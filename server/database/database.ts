@@ -64,18 +64,39 @@ export function inTurns() {
 
 let savepoints = 0
 
-/** The statements of one transaction, on a connection that nobody else uses meanwhile. */
-export function sqlOf(connection: Pick<Sql, 'query' | 'script'>): Sql {
-  const { query, script } = connection
+/**
+ * Begin and end of a part go along with the statements after them, and nobody waits for their answer. They fail
+ * only where the connection is lost or the transaction has failed, and then so does the next statement.
+ */
+const saidByTheNext = () => undefined
+
+/**
+ * The statements of one transaction, on a connection that nobody else uses meanwhile. Work that asks for several
+ * things at once may go on with one of them after another one failed: once the transaction is over, what it
+ * still asks for is refused, since it would be done outside of it.
+ *
+ * @param isOver is the transaction at its end, or past it?
+ */
+export function sqlOf(connection: Pick<Sql, 'query' | 'script'>, isOver: () => boolean): Sql {
+  const mustBeOpen = () => {
+    if (isOver()) throw new Error('A statement came after the end of its transaction.')
+  }
+  const script: Sql['script'] = async text => {
+    mustBeOpen()
+    await connection.script(text)
+  }
   return {
-    query,
+    async query(text, params) {
+      mustBeOpen()
+      return connection.query(text, params)
+    },
     script,
     async savepoint(work) {
       const name = `part_${++savepoints}`
-      await script(`SAVEPOINT ${name}`)
+      script(`SAVEPOINT ${name}`).catch(saidByTheNext)
       try {
         const result = await work()
-        await script(`RELEASE SAVEPOINT ${name}`)
+        script(`RELEASE SAVEPOINT ${name}`).catch(saidByTheNext)
         return result
       } catch (error) {
         await script(`ROLLBACK TO SAVEPOINT ${name}; RELEASE SAVEPOINT ${name}`)

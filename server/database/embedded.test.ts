@@ -142,6 +142,26 @@ describe('a savepoint', () => {
     await database.close()
   })
 
+  it('refuses what work still asks for after its transaction was taken back', async () => {
+    const database = await openEmbedded('memory:', [first])
+    let late: Promise<unknown> = Promise.resolve()
+    await expect(
+      database.transaction(sql => {
+        const goesOn = async () => {
+          await sql.query('INSERT INTO thing VALUES (1, $1)', ['taken back'])
+          await new Promise(resolve => setTimeout(resolve, 50))
+          await sql.query('INSERT INTO thing VALUES (2, $1)', ['too late'])
+        }
+        late = goesOn()
+        late.catch(() => undefined)
+        return Promise.all([late, Promise.reject(new Error('refused'))])
+      }),
+    ).rejects.toThrow('refused')
+    await expect(late).rejects.toThrow('after the end of its transaction')
+    expect(await database.query('SELECT id FROM thing')).toEqual([])
+    await database.close()
+  })
+
   it('lets the engine keep the statements that it has read', async () => {
     const database = await openEmbedded('memory:', [first])
     const kept = () => database.query('SELECT 1 FROM pg_prepared_statements')

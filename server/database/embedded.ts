@@ -23,32 +23,42 @@ export async function openEmbedded(
   try {
     const engine = await openEngine(data)
     const inTurn = inTurns()
-    const sql = sqlOf({
+    const statements: Pick<Sql, 'query' | 'script'> = {
       async query<Row extends object>(text: string, params: readonly Parameter[] = []) {
         mustBePortable(params)
         return engine.query(text, params) as Promise<Row[]>
       },
       script: text => engine.exec(text),
-    })
+    }
     // A read waits as well: what it saw may have been committed a moment ago, and not be on the disk yet.
     const query: Sql['query'] = async <Row extends object>(
       text: string,
       params: readonly Parameter[] = [],
     ) => {
       await giveWay()
-      const rows = await inTurn(() => sql.query<Row>(text, params))
+      const rows = await inTurn(() => statements.query<Row>(text, params))
       await engine.sync()
       return rows
     }
     const transaction = async <T>(work: (sql: Sql) => Promise<T>): Promise<T> => {
       await giveWay()
       const result = await inTurn(async () => {
+        let isOver = false
+        // What is asked at once is done in the order in which it is asked, as on a server.
+        const inOrder = inTurns()
+        const inThis = {
+          query: <Row extends object>(text: string, params?: readonly Parameter[]) =>
+            inOrder(() => statements.query<Row>(text, params)),
+          script: (text: string) => inOrder(() => statements.script(text)),
+        }
         await engine.exec('BEGIN')
         try {
-          const done = await work(sql)
+          const done = await work(sqlOf(inThis, () => isOver))
+          isOver = true
           await engine.exec('COMMIT')
           return done
         } catch (error) {
+          isOver = true
           await engine.exec('ROLLBACK')
           throw error
         }
@@ -69,7 +79,7 @@ export async function openEmbedded(
       await copy
     }
     const update = async () => {
-      const before = await migrationOf(sql)
+      const before = await migrationOf(statements)
       const isOlder = before > 0 && before < (migrations.at(-1)?.number ?? 0)
       if (isOlder && !inMemory) await keepBefore(data, before, copyTo)
       return migrate(migrations, transaction)

@@ -32,7 +32,18 @@ async function readableUpTo(sql: Database, units: readonly string[]): Promise<nu
 
 /** Events of a history, for a person: those of the reports `p` that they may see. */
 const OF_REPORTS = `e.seq > $1 AND e.seq <= $2 AND p.unit = ANY($3::text[])
-  AND ($4::uuid IS NULL OR ${filledBy('p', '$4')}) ORDER BY e.seq LIMIT $5`
+  AND ($4::uuid IS NULL OR ${filledBy('p', '$4')})`
+const IN_PAGES = 'ORDER BY seq LIMIT $5'
+
+/**
+ * Events of discrepancies. Two questions in one, each by the indexes of its facilities: asked as one, every
+ * discrepancy of the installation would be held against them.
+ */
+const QUESTIONS = `SELECT e.seq, p.round, p.unit, NULL::uuid AS "case", e.at, e.discrepancy, e.act, e.text
+  FROM report p JOIN discrepancy d ON d.report = p.id JOIN discrepancy_event e ON e.discrepancy = d.id WHERE ${OF_REPORTS}
+  UNION ALL SELECT e.seq, NULL, c.unit, c.id, e.at, e.discrepancy, e.act, e.text
+  FROM case_record c JOIN discrepancy d ON d.case_id = c.id JOIN discrepancy_event e ON e.discrepancy = d.id
+  WHERE e.seq > $1 AND e.seq <= $2 AND c.unit = ANY($3::text[]) AND ($4::uuid IS NULL OR ${enteredBy('c', '$4')})`
 
 type Of = { seq: number; round: string; unit: string; at: string }
 
@@ -82,37 +93,32 @@ export async function receiveSince(
     const at = HISTORIES.indexOf(history)
     return sql.query<Row>(text, [from[at]!, upTo[at]!, units, own, most])
   }
-  const cells = await page<Of & { cell: string; content: CellContent; last: string; version: number }>(
-    `SELECT e.seq, p.round, p.unit, e.at, e.cell, e.new AS content, e.id AS last, (SELECT count(*) FROM cell_event b WHERE b.report = e.report AND b.cell = e.cell AND b.seq <= e.seq)::int AS version
-     FROM cell_event e JOIN report p ON p.id = e.report WHERE ${OF_REPORTS}`,
-    'cell_event',
-  )
-  const reports = await page<Of & { state: 'draft' | 'sent' | 'sentBack' | 'accepted'; why: string | null }>(
-    `SELECT e.seq, p.round, p.unit, e.at, e.to_state AS state, e.why FROM report_event e JOIN report p ON p.id = e.report WHERE ${OF_REPORTS}`,
-    'report_event',
-  )
-  const questions = await page<Asked>(
-    `SELECT e.seq, p.round, coalesce(p.unit, c.unit) AS unit, c.id AS "case", e.at, e.discrepancy, e.act, e.text
-     FROM discrepancy_event e JOIN discrepancy d ON d.id = e.discrepancy
-       LEFT JOIN report p ON p.id = d.report LEFT JOIN case_record c ON c.id = d.case_id
-     WHERE e.seq > $1 AND e.seq <= $2 AND coalesce(p.unit, c.unit) = ANY($3::text[])
-       AND ($4::uuid IS NULL OR (p.id IS NOT NULL AND ${filledBy('p', '$4')})
-         OR (c.id IS NOT NULL AND ${enteredBy('c', '$4')})) ORDER BY e.seq LIMIT $5`,
-    'discrepancy_event',
-  )
-  const entries = await page<{ seq: number } & Omit<Extract<DeskEvent, { kind: 'entry' }>, 'kind'>>(
-    `SELECT e.seq, ${ENTRY_EVENT}
-     FROM case_entry e JOIN case_record c ON c.id = e.case_id
-     WHERE e.seq > $1 AND e.seq <= $2 AND ${seenBy('$3')} AND ($4::uuid IS NULL OR e.person = $4) ORDER BY e.seq LIMIT $5`,
-    'case_entry',
-  )
-  const cases = await page<{ seq: number; case: string; brings: boolean }>(
-    `SELECT e.seq, e.case_id AS "case", e.act IN ('moved', 'merged') AS brings
-     FROM case_event e JOIN case_record c ON c.id = e.case_id
-     WHERE e.seq > $1 AND e.seq <= $2 AND e.units && $3::text[] AND ($4::uuid IS NULL OR ${enteredBy('c', '$4')})
-     ORDER BY e.seq LIMIT $5`,
-    'case_event',
-  )
+  const [cells, reports, questions, entries, cases, definitions] = await Promise.all([
+    page<Of & { cell: string; content: CellContent; last: string; version: number }>(
+      `SELECT e.seq, p.round, p.unit, e.at, e.cell, e.new AS content, e.id AS last, (SELECT count(*) FROM cell_event b WHERE b.report = e.report AND b.cell = e.cell AND b.seq <= e.seq)::int AS version
+       FROM cell_event e JOIN report p ON p.id = e.report WHERE ${OF_REPORTS} ${IN_PAGES}`,
+      'cell_event',
+    ),
+    page<Of & { state: 'draft' | 'sent' | 'sentBack' | 'accepted'; why: string | null }>(
+      `SELECT e.seq, p.round, p.unit, e.at, e.to_state AS state, e.why FROM report_event e JOIN report p ON p.id = e.report WHERE ${OF_REPORTS} ${IN_PAGES}`,
+      'report_event',
+    ),
+    page<Asked>(`${QUESTIONS} ${IN_PAGES}`, 'discrepancy_event'),
+    page<{ seq: number } & Omit<Extract<DeskEvent, { kind: 'entry' }>, 'kind'>>(
+      `SELECT e.seq, ${ENTRY_EVENT}
+       FROM case_entry e JOIN case_record c ON c.id = e.case_id
+       WHERE e.seq > $1 AND e.seq <= $2 AND ${seenBy('$3')} AND ($4::uuid IS NULL OR e.person = $4) ${IN_PAGES}`,
+      'case_entry',
+    ),
+    page<{ seq: number; case: string; brings: boolean }>(
+      `SELECT e.seq, e.case_id AS "case", e.act IN ('moved', 'merged') AS brings
+       FROM case_event e JOIN case_record c ON c.id = e.case_id
+       WHERE e.seq > $1 AND e.seq <= $2 AND e.units && $3::text[] AND ($4::uuid IS NULL OR ${enteredBy('c', '$4')})
+       ${IN_PAGES}`,
+      'case_event',
+    ),
+    stampOf(sql),
+  ])
   const lists = [cells, reports, questions, entries, cases]
   const eventsOf = <Kind extends DeskEvent['kind'], Row extends { seq: number }>(
     kind: Kind,
@@ -126,7 +132,7 @@ export async function receiveSince(
       .map((list, at) => (list.length === most ? list.at(-1)!.seq : Math.max(from[at]!, upTo[at]!)))
       .join('.'),
     more: lists.some(list => list.length === most),
-    definitions: await stampOf(sql),
+    definitions,
     events: [
       ...eventsOf('cell', cells),
       ...eventsOf('report', reports),

@@ -23,17 +23,19 @@ async function inHistories(
     changes.flatMap(change => (change.kind === kind ? [change.id] : []))
   const rowsOf = (text: string, ids: string[]) =>
     ids.length ? sql.query<{ id: string; person: string; change: object }>(text, [ids]) : []
-  const cells = await rowsOf(
-    `SELECT e.id, e.person, jsonb_strip_nulls(jsonb_build_object('kind', 'cell', 'id', e.id, 'round', p.round, 'unit', p.unit, 'cell', e.cell,
+  const [cells, entries] = await Promise.all([
+    rowsOf(
+      `SELECT e.id, e.person, jsonb_strip_nulls(jsonb_build_object('kind', 'cell', 'id', e.id, 'round', p.round, 'unit', p.unit, 'cell', e.cell,
        'content', e.new, 'why', e.why)) AS change FROM cell_event e JOIN report p ON p.id = e.report WHERE e.id = ANY($1::uuid[])`,
-    idsOf('cell'),
-  )
-  const entries = await rowsOf(
-    `SELECT e.id, e.person, jsonb_strip_nulls(jsonb_build_object('kind', 'entry', 'id', e.id, 'case', e.case_id, 'register', c.register, 'unit', c.unit,
+      idsOf('cell'),
+    ),
+    rowsOf(
+      `SELECT e.id, e.person, jsonb_strip_nulls(jsonb_build_object('kind', 'entry', 'id', e.id, 'case', e.case_id, 'register', c.register, 'unit', c.unit,
        'edition', e.edition, 'form', e.form, 'corrects', e.corrects)) || jsonb_build_object('answers', e.answers) AS change
      FROM case_entry e JOIN case_record c ON c.id = e.case_id WHERE e.id = ANY($1::uuid[])`,
-    idsOf('entry'),
-  )
+      idsOf('entry'),
+    ),
+  ])
   return [...cells, ...entries]
 }
 

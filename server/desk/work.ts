@@ -5,10 +5,11 @@ import { refreshEffects } from '../checks/effects'
 import { nowText } from '../clock'
 import { database } from '../database'
 import { talkedAboutCases } from '../discrepancies/about-cases'
-import { listTalked } from '../discrepancies/list'
+import { talkedAbout } from '../discrepancies/list'
 import { readDiscrepancies } from '../discrepancies/read'
 import { duePlaces, dueListOf } from '../overview/due'
 import { reportFilesOf } from '../reports/file'
+import { settings } from '../settings'
 import { listPlaces } from '../units/read'
 import { leftOutOf } from './late-changes'
 
@@ -20,22 +21,23 @@ const MOST_CONVERSATIONS = 40
 /** All that a facility works with, at once: a line that is there for a minute must be enough. */
 export async function deskWork(access: Access): Promise<DeskWork> {
   const sql = await database()
-  const [places, lines] = await Promise.all([
-    duePlaces(sql, access),
-    refreshEffects(access.branch).then(() => listTalked(access, MOST_CONVERSATIONS)),
+  const all = await settings()
+  const [places, talked] = await Promise.all([
+    duePlaces(sql, access, all),
+    talkedAbout(access, MOST_CONVERSATIONS),
+    // What a conversation shows of its effect.
+    refreshEffects(access.branch),
   ])
   const most = [...places.now, ...places.closed, ...places.ahead, ...places.sent].slice(0, MOST_REPORTS)
   const [due, reports, conversations, caseConversations, leftOut] = await Promise.all([
-    dueListOf(sql, places),
-    reportFilesOf(sql, access, most),
-    readDiscrepancies(
-      access,
-      lines.map(({ id }) => id),
-    ),
+    dueListOf(sql, places, all),
+    reportFilesOf(sql, access, most, all),
+    readDiscrepancies(access, talked),
     talkedAboutCases(access, MOST_CONVERSATIONS),
     leftOutOf(sql, access.id),
   ])
-  return { at: nowText(), due, questions: { lines }, reports, conversations, caseConversations, leftOut }
+  const questions = { lines: conversations.map(({ line }) => line) }
+  return { at: nowText(), due, questions, reports, conversations, caseConversations, leftOut }
 }
 
 export const deskDefinitions = async (access: Access): Promise<DeskDefinitions> => ({

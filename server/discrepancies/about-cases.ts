@@ -136,8 +136,7 @@ async function filesOf(
     rows.map(row => row.case),
   )
   const registers = await newestRegisters(sql)
-  const lines = await linesOf(sql, rows, registers)
-  const threads = await threadsOf(sql, ids)
+  const [lines, threads] = await Promise.all([linesOf(sql, rows, registers), threadsOf(sql, ids)])
   return rows.map((row, at) => {
     const rule = ruleOf(registers, row)
     return {

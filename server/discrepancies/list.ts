@@ -99,16 +99,16 @@ export async function listDiscrepancies(
 }
 
 /**
- * The newest discrepancies about which somebody talked, in a person's branch: those that wait for an answer
- * first.
+ * The newest discrepancies about reports about which somebody talked, in a person's branch: those that wait
+ * for an answer first.
  */
-export async function listTalked(access: Access, most: number): Promise<DiscrepancyLine[]> {
+export async function talkedAbout(access: Access, most: number): Promise<string[]> {
   const sql = await database()
-  const rows = await sql.query<DiscrepancyRow>(
-    `SELECT ${DISCREPANCY_COLUMNS} FROM ${DISCREPANCY_TABLES}
+  const rows = await sql.query<{ id: string }>(
+    `SELECT d.id FROM discrepancy d JOIN report p ON p.id = d.report
      WHERE d.state IN ('asked', 'answered', 'settled') AND p.path @> $1::text[] AND ($2::uuid IS NULL OR ${filledBy('p', '$2')})
      ORDER BY array_position(ARRAY['asked', 'answered', 'settled'], d.state), d.found_at DESC, d.id LIMIT $3`,
     [branchPath(access.branch), access.ownOnly ? access.id : null, most],
   )
-  return linesOf(sql, rows)
+  return rows.map(({ id }) => id)
 }

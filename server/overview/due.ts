@@ -1,4 +1,4 @@
-import { deadlines } from '#core/calendar/deadline'
+import { dayAt, deadlines } from '#core/calendar/deadline'
 import { shiftPeriod } from '#core/calendar/period'
 import { printDay } from '#core/calendar/day'
 import { parsePeriod, printPeriod } from '#core/calendar/period-text'
@@ -18,7 +18,7 @@ import {
   type ReportPlace,
   type ReportRow,
 } from '../reports/place'
-import { settings, today } from '../settings'
+import { settings, type Settings } from '../settings'
 import { expectedUnitsOf } from '../units/expected-units'
 import { isClosed } from '../rounds/closing'
 import { newestRounds, roundRef, roundsWhere, type Round } from '../rounds/round'
@@ -42,7 +42,7 @@ interface Place extends ReportPlace {
  * report was begun or sent back, those into which a facility was let after closing, and the newest of each
  * dataset.
  */
-const roundsToShow = (sql: Reader, branch: string): Promise<Round[]> =>
+const roundsToShow = (sql: Reader, branch: string | null): Promise<Round[]> =>
   roundsWhere(
     sql,
     `r.opens_at <= $1 AND (r.closes_at > $1
@@ -55,25 +55,20 @@ const roundsToShow = (sql: Reader, branch: string): Promise<Round[]> =>
   )
 
 /** The reports of these rounds that the person may see, and when their rounds close to them. */
-async function placesOf(
-  sql: Reader,
-  access: Access,
-  rounds: readonly Round[],
-  branch: string,
-): Promise<Place[]> {
+async function placesOf(sql: Reader, access: Access, rounds: readonly Round[]): Promise<Place[]> {
   const ids = rounds.map(({ id }) => id)
   const [reports, letIn, expected] = await Promise.all([
     sql.query<ReportRow & { isOwn: boolean }>(
       `SELECT ${REPORT_COLUMNS}, ($2::uuid IS NULL OR ${filledBy('report', '$2')}) AS "isOwn" FROM report
        WHERE round = ANY($1::text[]) AND path @> $3::text[]`,
-      [ids, access.ownOnly ? access.id : null, branchPath(branch)],
+      [ids, access.ownOnly ? access.id : null, branchPath(access.branch)],
     ),
     sql.query<{ round: string; unit: string; until: string }>(
       `SELECT DISTINCT ON (round, unit) round, unit, until FROM let_in
        WHERE round = ANY($1::text[]) ORDER BY round, unit, seq DESC`,
       [ids],
     ),
-    expectedUnitsOf(sql, rounds, branch),
+    expectedUnitsOf(sql, rounds, access.branch),
   ])
   const reportAt = new Map(reports.map(report => [reportKey(report), report]))
   const untilAt = new Map(letIn.map(one => [reportKey(one), one.until]))
@@ -124,8 +119,7 @@ const dueReport =
   }
 
 /** The next round of each dataset that has one now. */
-async function comingRounds(sql: Reader): Promise<DueList['coming']> {
-  const { timeZone } = await settings()
+async function comingRounds(sql: Reader, timeZone: string): Promise<DueList['coming']> {
   return Promise.all(
     (await newestRounds(sql)).map(async round => {
       const { edition } = await editionOf(sql, round.dataset, round.edition)
@@ -162,13 +156,17 @@ export interface DuePlaces {
 }
 
 /** Where the facilities of a person's branch have something to report, or have reported last. */
-export async function duePlaces(sql: Reader, access: Access): Promise<DuePlaces> {
-  const unit = await unitAsked(access, undefined)
-  const places = await placesOf(sql, access, await roundsToShow(sql, unit.code), unit.code)
+export async function duePlaces(
+  sql: Reader,
+  access: Access,
+  { timeZone }: Pick<Settings, 'timeZone'>,
+): Promise<DuePlaces> {
+  const [unit, rounds] = await Promise.all([unitAsked(access, undefined), roundsToShow(sql, access.branch)])
+  const places = await placesOf(sql, access, rounds)
   const toSend = places.filter(({ report }) => !isReceived(stateOf(report)))
   const received = places.filter(({ report }) => isReceived(stateOf(report)))
   const newest = new Set(newestOfEach(received, RECEIVED_SHOWN))
-  const day = printDay(await today(sql))
+  const day = printDay(dayAt(now(), timeZone))
   const open = toSend.filter(({ round }) => !isClosed(round))
   const isAhead = ({ round }: Place) => round.lastDay >= day
   return {
@@ -185,10 +183,14 @@ export async function duePlaces(sql: Reader, access: Access): Promise<DuePlaces>
 }
 
 /** The places as a list for people, with what comes next. */
-export async function dueListOf(sql: Reader, { unit, ...places }: DuePlaces): Promise<DueList> {
+export async function dueListOf(
+  sql: Reader,
+  { unit, ...places }: DuePlaces,
+  { timeZone }: Pick<Settings, 'timeZone'>,
+): Promise<DueList> {
   const [questions, coming] = await Promise.all([
     questionsOf(sql, Object.values(places).flat()),
-    comingRounds(sql),
+    comingRounds(sql, timeZone),
   ])
   const due = dueReport(questions)
   return {
@@ -209,5 +211,6 @@ export async function dueListOf(sql: Reader, { unit, ...places }: DuePlaces): Pr
  */
 export async function dueList(access: Access): Promise<DueList> {
   const sql = await database()
-  return dueListOf(sql, await duePlaces(sql, access))
+  const all = await settings()
+  return dueListOf(sql, await duePlaces(sql, access, all), all)
 }

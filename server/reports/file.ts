@@ -7,7 +7,7 @@ import type { Access } from '../access/access'
 import { now } from '../clock'
 import { database, type Sql } from '../database'
 import { roundRef } from '../rounds/round'
-import { districtOf, settings } from '../settings'
+import { districtOf, settings, type Settings } from '../settings'
 import { unitNames } from '../units/latest'
 import { historiesBefore, storedCellsOf } from './cells'
 import { openConflicts } from './conflicts'
@@ -64,8 +64,8 @@ export async function reportFilesOf(
   sql: Reader,
   access: Access,
   places: readonly ReportPlace[],
+  all: Settings,
 ): Promise<ReportFile[]> {
-  const all = await settings()
   const districts = places.map(({ unit }) => districtOf(unit.path, all))
   const ids = places.flatMap(({ report }) => (report ? [report.id] : []))
   const [nameOf, histories, others, counted, cells, said, conflicts, letIn, notOffered, late] =
@@ -129,6 +129,6 @@ export async function reportFilesOf(
 /** One report of them. @throws Refusal 404, 403 */
 export async function reportFile(access: Access, roundId: string, unitCode: string): Promise<ReportFile> {
   const sql = await database()
-  const place = await reportPlace(sql, access, roundId, unitCode)
-  return (await reportFilesOf(sql, access, [place]))[0]!
+  const [place, all] = await Promise.all([reportPlace(sql, access, roundId, unitCode), settings()])
+  return (await reportFilesOf(sql, access, [place], all))[0]!
 }

@@ -62,14 +62,15 @@ async function finerReports(
 ): Promise<FinerReports> {
   const inOrder = [...periods].sort((one, other) => one.index - other.index)
   const rounds = await finerRounds(sql, dataset, inOrder[0]!, inOrder.at(-1)!)
-  const expected = new Set(
-    [...(await expectedOf(sql, rounds, units))].flatMap(([round, found]) =>
-      found.map(({ code: unit }) => reportKey({ round, unit })),
+  const [expectedIn, rows] = await Promise.all([
+    expectedOf(sql, rounds, units),
+    sql.query<{ id: number; round: string; unit: string }>(
+      `SELECT id, round, unit FROM report WHERE unit = ANY($1::text[]) AND round = ANY($2::text[]) AND ${receivedOf('report')}`,
+      [units, rounds.map(({ id }) => id)],
     ),
-  )
-  const rows = await sql.query<{ id: number; round: string; unit: string }>(
-    `SELECT id, round, unit FROM report WHERE unit = ANY($1::text[]) AND round = ANY($2::text[]) AND ${receivedOf('report')}`,
-    [units, rounds.map(({ id }) => id)],
+  ])
+  const expected = new Set(
+    [...expectedIn].flatMap(([round, found]) => found.map(({ code: unit }) => reportKey({ round, unit }))),
   )
   const contents = await cellsOfReports(
     sql,

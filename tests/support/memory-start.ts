@@ -12,13 +12,14 @@ import { MIGRATIONS } from '../../server/database/migrations'
 /** An empty database with its tables, as one file. */
 async function dumpOfTables(): Promise<Uint8Array> {
   const pg = await PGlite.create('memory://', ENGINE_OPTIONS)
-  const sql = sqlOf({
+  const statements = {
     query: async <Row extends object>(text: string, params: readonly unknown[] = []) =>
       (await pg.query<Row>(text, params as unknown[])).rows,
-    script: async text => {
+    script: async (text: string) => {
       await pg.exec(text)
     },
-  })
+  }
+  const sql = sqlOf(statements, () => false)
   await migrate(MIGRATIONS, async <T>(work: (tx: Sql) => Promise<T>) => {
     await pg.exec('BEGIN')
     const done = await work(sql)
