@@ -31,7 +31,7 @@ const WRITTEN: Record<keyof typeof TABLES, string> = {
   case_record: `t.register = 'measles_contacts'`,
   case_entry: OF_CASES,
   case_block: OF_CASES,
-  received_change: `t.device IN (SELECT id FROM device WHERE name = 'Bench')`,
+  received_change: `t.device IN (SELECT id FROM device WHERE name LIKE 'Bench %')`,
   changed_thing: `(t.kind = 'case' AND t.of = 'measles_contacts') OR (t.kind = 'report' AND t.of = 'bench')`,
 }
 

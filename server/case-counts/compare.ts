@@ -78,7 +78,8 @@ async function casesFor(
        ${count.residence ? livesThere : ''})
      SELECT c.id, c.unit, c.moves, c.shared_with AS "seenAt", c.known, home.path AS home,
        (SELECT min(e.received_at) FROM case_entry e WHERE e.case_id = c.id) AS "receivedAt"
-     FROM found JOIN case_record c USING (id) LEFT JOIN unit_latest home ON home.code = c.known -> $2::text ->> 'value'`,
+     FROM case_record c LEFT JOIN unit_latest home ON home.code = c.known -> $2::text ->> 'value'
+     WHERE c.id = ANY(ARRAY(SELECT id FROM found))`,
     [
       count.register,
       count.residence ?? '',

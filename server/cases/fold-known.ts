@@ -58,9 +58,9 @@ export async function membersOf(sql: Pick<Sql, 'query'>, root: string): Promise<
   return rows.map(({ id }) => id)
 }
 
-/** For queries: some cases `$1`, each with all that are one with it, itself included. */
+/** For queries: those of some cases `$1` that there are, each with all that are one with it, itself included. */
 export const KIN = `WITH RECURSIVE kin (start, id) AS (
-  SELECT id, id FROM unnest($1::uuid[]) AS given (id)
+  SELECT id, id FROM case_record WHERE id = ANY($1::uuid[])
   UNION SELECT kin.start, x.id FROM kin CROSS JOIN LATERAL (
     SELECT merged_into AS id FROM case_record WHERE id = kin.id AND merged_into IS NOT NULL
     UNION ALL SELECT id FROM case_record WHERE merged_into = kin.id) x)`

@@ -8,10 +8,11 @@ import { KIN } from './fold-known'
  * parent.
  */
 async function unitsOfCases(sql: Pick<Sql, 'query'>, ids: readonly string[]): Promise<string[]> {
+  // As lists: joined, the planner expects so many kin that it reads every case of the installation.
   const rows = await sql.query<{ unit: string }>(
     `${KIN}
-     SELECT unnest(c.unit || c.shared_with) AS unit FROM case_record c JOIN kin ON c.id = kin.id
-     UNION SELECT c.unit FROM case_record c JOIN kin ON c.parent = kin.id`,
+     SELECT unnest(c.unit || c.shared_with) AS unit FROM case_record c WHERE c.id = ANY(ARRAY(SELECT id FROM kin))
+     UNION SELECT c.unit FROM case_record c WHERE c.parent = ANY(ARRAY(SELECT id FROM kin))`,
     [ids],
   )
   return rows.map(({ unit }) => unit)
