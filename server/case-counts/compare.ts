@@ -36,10 +36,12 @@ interface ReportRow {
 
 interface CaseRow {
   id: string
-  /** The facility that had it on its day. */
+  /** The facility that has it now. */
   unit: string
   /** The facilities that see it besides. */
   seenAt: string[]
+  /** From where to where it was moved. */
+  moves: CaseMove[]
   known: Answers
   receivedAt: string
   /** Where the case lives, from the top of the tree; null when that is not known. */
@@ -69,7 +71,7 @@ async function casesFor(
     AND coalesce(${mayLieBetween("(c.known -> $4::text ->> 'value')", '$5::text', '$6::text')}, true)`
   const livesThere = `UNION SELECT c.id FROM here h
     JOIN case_record c ON c.known @> jsonb_build_object($2::text, jsonb_build_object('kind', 'value', 'value', h.code)) WHERE ${isNear}`
-  const rows = await sql.query<CaseRow & { moves: CaseMove[] }>(
+  return sql.query<CaseRow>(
     // Each way to belong here by its own index: together in one condition, the cases of all districts were read.
     `WITH here AS MATERIALIZED (SELECT code FROM unit_latest WHERE path @> $3::text[]),
      found AS (
@@ -89,16 +91,12 @@ async function casesFor(
       `${printDay(days[1]!)}~`,
     ],
   )
-  return rows.map(({ moves, ...row }) => ({
-    ...row,
-    unit: unitOn({ unit: row.unit, moves }, dayIn(row.known[count.date])),
-    seenAt: moves.length ? [row.unit, ...row.seenAt] : [],
-  }))
 }
 
-const toCount = ({ id, unit, seenAt, known, receivedAt }: CaseRow): CaseToCount => ({
-  unit,
-  seenAt,
+/** A case as it counts by a date among its answers. */
+const toCount = ({ id, unit, moves, seenAt, known, receivedAt }: CaseRow, date: string): CaseToCount => ({
+  unit: unitOn({ unit, moves }, dayIn(known[date])),
+  seenAt: moves.length ? [unit, ...seenAt] : [],
   receivedAt: Date.parse(receivedAt),
   file: caseOfKnown(id, known),
 })
@@ -113,11 +111,16 @@ interface Compared {
  * Cases by the units for which they may count, or nearly do: those that had them, and those above where they
  * live.
  */
-function byUnit(cases: readonly CaseRow[]): Map<string, CaseToCount[]> {
+async function byUnit(
+  cases: readonly CaseRow[],
+  date: string,
+  takeTurns: () => Promise<void>,
+): Promise<Map<string, CaseToCount[]>> {
   const found = new Map<string, CaseToCount[]>()
   for (const row of cases) {
-    const one = toCount(row)
-    for (const unit of new Set([row.unit, ...row.seenAt, ...(row.home ?? [])])) {
+    await takeTurns()
+    const one = toCount(row, date)
+    for (const unit of new Set([one.unit, ...(one.seenAt ?? []), ...(row.home ?? [])])) {
       const own = found.get(unit)
       if (own) own.push(one)
       else found.set(unit, [one])
@@ -148,7 +151,7 @@ async function compareAll(
     const register = registers.get(own[0]!.register)
     if (!register) continue
     const cases = await casesFor(sql, own[0]!, round, branch)
-    const casesOf = byUnit(cases)
+    const casesOf = await byUnit(cases, own[0]!.date, takeTurns)
     const homes = new Map(cases.flatMap(({ home }) => (home ? [[home.at(-1)!, home]] : [])))
     const within = (unit: string, of: string) => homes.get(unit)?.includes(of) ?? false
     for (const count of own) {
