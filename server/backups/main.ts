@@ -2,16 +2,20 @@ import { existsSync, readFileSync, statSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
 import { setTimeout } from 'node:timers/promises'
-import { closeDatabase, dataFolder } from '../database'
+import { closeDatabase, database, dataFolder } from '../database'
 import { backupsOf } from '../database/data-folder'
 import { FolderInUse } from '../database/folder-lock'
 import { CannotMove } from '../moving/tables'
+import { announceBackup, CannotAnnounce } from './announce'
 import { makeBackup } from './backup'
 import { CannotRestore } from './pack'
 import { restoreFolder, restoreServer } from './restore'
 
-/** `npm run backup`, `npm run restore -- <file>`: of the installation of LANTERN_DATA or DATABASE_URL. */
-const [act, file] = process.argv.slice(2)
+/**
+ * `npm run backup`, `npm run restore -- <file>`: of the installation of LANTERN_DATA or DATABASE_URL.
+ * `npm run backup -- --began <instant>` makes none, and notes one that the tools of the server have made.
+ */
+const [act, file, instant = ''] = process.argv.slice(2)
 const say = (sentence: string) => process.stdout.write(`${sentence}\n`)
 const megabytes = (bytes: number) => `${(bytes / 1_000_000).toFixed(1)} MB`
 
@@ -58,6 +62,15 @@ async function backUp(): Promise<void> {
   say(`The server made the backup ${place} (${megabytes(statSync(place).size)}).`)
 }
 
+async function announce(began: string): Promise<void> {
+  try {
+    const noted = await announceBackup(await database(), began)
+    say(`Noted: devices give up what was confirmed to them before ${noted}.`)
+  } finally {
+    await closeDatabase()
+  }
+}
+
 async function restore(from: string): Promise<void> {
   if (process.env.DATABASE_URL) {
     await restoreServer(from, process.env.DATABASE_URL, join(tmpdir(), `lantern-restore-${process.pid}`))
@@ -71,13 +84,14 @@ async function restore(from: string): Promise<void> {
 }
 
 try {
-  if (act === 'backup') await backUp()
+  if (act === 'backup' && file === '--began') await announce(instant)
+  else if (act === 'backup') await backUp()
   else if (act === 'restore' && file) await restore(resolve(file))
   else
     throw new CannotRestore('Name the backup: npm run restore -- /srv/lantern/backups/2026-11-09T104500Z.zip')
 } catch (error) {
-  if (!(error instanceof CannotRestore || error instanceof CannotMove || error instanceof FolderInUse))
+  if (![CannotRestore, CannotMove, CannotAnnounce, FolderInUse].some(kind => error instanceof kind))
     throw error
-  process.stderr.write(`${error.message}\n`)
+  process.stderr.write(`${(error as Error).message}\n`)
   process.exitCode = 1
 }

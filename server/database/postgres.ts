@@ -35,6 +35,8 @@ function poolOf(url: string): pg.Pool {
     max: Number(process.env.LANTERN_POOL) || POOL,
     connectionTimeoutMillis: CONNECT_MS,
     idleTimeoutMillis: IDLE_MS,
+    // A command that is done ends, though its connections rest.
+    allowExitOnIdle: true,
     keepAlive: true,
     // Statements of a transaction go out as they are asked, and are done in that order (decision 68).
     pipeline: true,
