@@ -202,15 +202,25 @@ async function checks(phone: Visitor, form: BenchForm): Promise<number[]> {
   return raised
 }
 
+/** A field, and a script that puts a line below it at each key. */
+const EMPTY_PAGE = `
+const page = document.createElement('main')
+const field = document.createElement('input')
+field.oninput = () => { const said = document.createElement('p'); said.className = 'said'; said.textContent = 'Too many.'; page.append(said) }
+page.append(field)
+document.body.prepend(page)
+field.focus()`
+
 /**
- * What a key takes on an empty page with one field, which puts a line below it: what the browser itself needs
- * on this phone.
+ * What a key takes in the one field of an empty page: what the browser itself needs on this phone.
+ * @param address a page of the build that shows next to nothing, or a bare one
  */
-async function emptyPage(phone: Visitor): Promise<number[]> {
-  await phone.driver.get(
-    `data:text/html,<input><script>document.querySelector('input').oninput = () => { const said = document.createElement('p'); said.className = 'said'; said.textContent = 'Too many.'; document.body.append(said) }</script>`,
-  )
-  await phone.run('document.querySelector("input").focus()')
+async function emptyPage(phone: Visitor, address: string, shown: string): Promise<number[]> {
+  await phone.driver.get('about:blank')
+  await phone.driver.get(address)
+  await phone.see(shown)
+  await phone.run(EMPTY_PAGE)
+  await withoutMouse(phone)
   const times: number[] = []
   for (let round = 0; round < KEYS; round++) {
     times.push(...(await keys(phone, ['9'], '.said')))
@@ -269,14 +279,14 @@ async function bareContact(phone: Visitor, address: string, code: string): Promi
   )
 }
 
-/** A time of ours beside that of an empty page: in the median, and at the 95th percentile. */
+/** A time of ours beside that of an empty page of the same build: in the median, and at the 95th percentile. */
 const besideEmpty = (name: string, ours: readonly number[], empty: readonly number[]): Measurement[] => [
-  measurement(`${name}, median`, median(ours), median(empty), 'an empty page', 'ms', 2),
+  measurement(`${name}, median`, median(ours), median(empty), 'an empty page of this build', 'ms', 2),
   measurement(
     `${name}, 95th percentile`,
     percentile(ours, 0.95),
     percentile(empty, 0.95),
-    'an empty page',
+    'an empty page of this build',
     'ms',
     3,
   ),
@@ -290,7 +300,7 @@ export async function inBrowser(): Promise<Measurement[]> {
     const card = async () => (await admin.post<{ code: string }>('/api/pairing-cards', CARD)).body.code
     const found = await firstVisit(server.address, await card())
     const form = await publishForm(admin, CELLS)
-    const empty = await publishForm(admin, 1, 'empty')
+    const small = await publishForm(admin, 1, 'empty')
     const mixed = await publishForm(admin, OF_ALL_KINDS, 'mixed', true)
     await fillCases(admin, server.address, await card())
     const phone = await Visitor.arrive(server.address, PHONE)
@@ -340,19 +350,23 @@ export async function inBrowser(): Promise<Measurement[]> {
       console.log(
         `from the PIN to what is due: ${median(again.map(({ unlocked }) => unlocked)).toFixed(0)} ms`,
       )
-      const [large, small] = await opening(phone, form, empty)
+      const [ofLarge, ofSmall] = await opening(phone, form, small)
       const checked = await checks(phone, form)
       await phone.click('Due', 'nav a')
       await openReport(phone, mixed)
       const checkedMixed = await checks(phone, mixed)
       const { opened, times } = await search(phone)
-      const bare = await emptyPage(phone)
+      const empty = await emptyPage(phone, `${phone.address}/desk`, '#pin')
+      const bare = await emptyPage(phone, 'data:text/html,<p>', 'p')
+      console.log(
+        `a key on a page without this build: ${median(bare).toFixed(1)} ms, 95th percentile ${percentile(bare, 0.95).toFixed(1)}`,
+      )
       found.push(
-        measurement(`a report of ${CELLS} cells: opens`, large, small, 'one of a single cell', 'ms', 2),
-        ...besideEmpty('a report: a key to its check', checked, bare),
-        ...besideEmpty(`${OF_ALL_KINDS} items of all kinds: a key to its check`, checkedMixed, bare),
+        measurement(`a report of ${CELLS} cells: opens`, ofLarge, ofSmall, 'one of a single cell', 'ms', 2),
+        ...besideEmpty('a report: a key to its check', checked, empty),
+        ...besideEmpty(`${OF_ALL_KINDS} items of all kinds: a key to its check`, checkedMixed, empty),
         measurement(`the list of ${CASES} cases: opens`, opened, LIST_WAS, 'all rows at once', 'ms', 1 / 20),
-        ...besideEmpty(`a key to what is found in ${CASES} cases`, times, bare),
+        ...besideEmpty(`a key to what is found in ${CASES} cases`, times, empty),
       )
       await fullSpeed(phone)
       return found
