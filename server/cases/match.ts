@@ -78,6 +78,36 @@ async function subjectsOf(
   return new Map(rows.map(row => [row.id, subjectOfKnown(register, row)]))
 }
 
+/** Two cases that may be one subject, and why. */
+interface LikelyPair {
+  one: string
+  other: string
+  score: number
+  parts: object
+}
+
+const unitOf = (id: string) => `(SELECT c.unit FROM case_record c WHERE c.id = ${id})`
+
+/** Opens pairs, or brings those that are known up to date. */
+async function writePairs(sql: Sql, register: string, pairs: readonly LikelyPair[]): Promise<void> {
+  await sql.query(
+    `INSERT INTO case_pair (id, register, one, other, one_unit, other_unit, score, parts, found_at)
+     SELECT given.id, $1, one, other, ${unitOf('one')}, ${unitOf('other')}, score, parts, $2
+     FROM unnest($3::uuid[], $4::uuid[], $5::uuid[], $6::float8[], $7::jsonb[]) AS given (id, one, other, score, parts)
+     ON CONFLICT (one, other) DO UPDATE SET score = EXCLUDED.score, parts = EXCLUDED.parts,
+       state = CASE case_pair.state WHEN 'unlike' THEN 'open' ELSE case_pair.state END`,
+    [
+      register,
+      nowText(),
+      pairs.map(() => uuid()),
+      pairs.map(({ one }) => one),
+      pairs.map(({ other }) => other),
+      pairs.map(({ score }) => score),
+      pairs.map(({ parts }) => JSON.stringify(parts)),
+    ],
+  )
+}
+
 /**
  * Compares some cases of one register with those that share a block with them, after what is known of them
  * was written. New likely pairs become open; open ones that are not alike any more are over. What people
@@ -98,7 +128,7 @@ export async function matchCases(
   const blocks = await casesInBlocks(sql, register.code, keys)
   const others = new Set([...blocks.values()].flat().filter(id => !subjects.has(id)))
   const known = new Map([...subjects, ...(await subjectsOf(sql, register, [...others]))])
-  const likely = new Map<string, { one: string; other: string; score: number; parts: object }>()
+  const likely = new Map<string, LikelyPair>()
   for (const subject of subjects.values()) {
     const candidates = new Set(keysOf(subject).flatMap(key => blocks.get(key) ?? []))
     const found = [...candidates].flatMap(id => {
@@ -112,24 +142,7 @@ export async function matchCases(
       likely.set(`${one} ${other}`, { one, other, ...alike })
     }
   }
-  const pairs = [...likely.values()]
-  await sql.query(
-    `INSERT INTO case_pair (id, register, one, other, one_unit, other_unit, score, parts, found_at)
-     SELECT given.id, $1, one, other, c.unit, d.unit, score, parts, $2
-     FROM unnest($3::uuid[], $4::uuid[], $5::uuid[], $6::float8[], $7::jsonb[]) AS given (id, one, other, score, parts)
-       JOIN case_record c ON c.id = one JOIN case_record d ON d.id = other
-     ON CONFLICT (one, other) DO UPDATE SET score = EXCLUDED.score, parts = EXCLUDED.parts,
-       state = CASE case_pair.state WHEN 'unlike' THEN 'open' ELSE case_pair.state END`,
-    [
-      register.code,
-      nowText(),
-      pairs.map(() => uuid()),
-      pairs.map(({ one }) => one),
-      pairs.map(({ other }) => other),
-      pairs.map(({ score }) => score),
-      pairs.map(({ parts }) => JSON.stringify(parts)),
-    ],
-  )
+  if (likely.size) await writePairs(sql, register.code, [...likely.values()])
   await endUnlike(sql, register, known, ids)
 }
 
