@@ -65,12 +65,6 @@ export function inTurns() {
 let savepoints = 0
 
 /**
- * Begin and end of a part go along with the statements after them, and nobody waits for their answer. They fail
- * only where the connection is lost or the transaction has failed, and then so does the next statement.
- */
-const saidByTheNext = () => undefined
-
-/**
  * The statements of one transaction, on a connection that nobody else uses meanwhile. Work that asks for several
  * things at once may go on with one of them after another one failed: once the transaction is over, what it
  * still asks for is refused, since it would be done outside of it.
@@ -93,10 +87,10 @@ export function sqlOf(connection: Pick<Sql, 'query' | 'script'>, isOver: () => b
     script,
     async savepoint(work) {
       const name = `part_${++savepoints}`
-      script(`SAVEPOINT ${name}`).catch(saidByTheNext)
+      await script(`SAVEPOINT ${name}`)
       try {
         const result = await work()
-        script(`RELEASE SAVEPOINT ${name}`).catch(saidByTheNext)
+        await script(`RELEASE SAVEPOINT ${name}`)
         return result
       } catch (error) {
         await script(`ROLLBACK TO SAVEPOINT ${name}; RELEASE SAVEPOINT ${name}`)

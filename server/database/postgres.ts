@@ -58,6 +58,29 @@ const asked =
   async <Row extends object>(text: string, params: readonly Parameter[] = []) =>
     (await client.query<Row & pg.QueryResultRow>(text, params as unknown[])).rows
 
+/** After an error the server refuses all other statements of the transaction, and says no more than that. */
+const FAILED_BEFORE = '25P02'
+
+/**
+ * The statements of a transaction. Those that were sent behind one that failed say why that one did: whoever asked
+ * for several at once hears the reason, whichever of them is heard first.
+ */
+function statementsOf(client: pg.PoolClient): Pick<Sql, 'query' | 'script'> {
+  const query = asked(client)
+  let reason: unknown
+  return {
+    async query<Row extends object>(text: string, params: readonly Parameter[] = []) {
+      try {
+        return await query<Row>(text, params)
+      } catch (error) {
+        if ((error as { code?: unknown }).code !== FAILED_BEFORE) reason = error
+        throw reason ?? error
+      }
+    },
+    script: async text => void (await client.query(text)),
+  }
+}
+
 /** Does work in one transaction on a connection of its own. @throws DatabaseAway and what the work throws. */
 async function once<T>(pool: pg.Pool, work: (sql: Sql) => Promise<T>): Promise<T> {
   const client = await pool.connect().catch((error: unknown) => {
@@ -71,14 +94,8 @@ async function once<T>(pool: pg.Pool, work: (sql: Sql) => Promise<T>): Promise<T
   let isOver = false
   let isCommitting = false
   try {
-    // The first statement goes along. Were this one to fail, the connection is lost, and that one says so.
-    const begun = client.query('BEGIN').catch(onLost)
-    const statements = {
-      query: asked(client),
-      script: async (text: string) => void (await client.query(text)),
-    }
-    const done = await work(sqlOf(statements, () => isOver))
-    await begun
+    await client.query('BEGIN')
+    const done = await work(sqlOf(statementsOf(client), () => isOver))
     isOver = true
     isCommitting = true
     await client.query('COMMIT')

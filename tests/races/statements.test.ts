@@ -72,6 +72,18 @@ describe('a transaction whose parts are asked at once', () => {
     expect(await things()).toEqual([1])
   })
 
+  it('says why the first of them failed, whichever is heard first', async () => {
+    const wrapped = async (work: Promise<unknown>) => {
+      await work
+    }
+    for (let turn = 0; turn < 20; turn++)
+      await expect(
+        database.transaction(tx =>
+          Promise.all([wrapped(wrapped(tx.query('INSERT INTO thing VALUES (1)'))), tx.query('SELECT 1')]),
+        ),
+      ).rejects.toThrow(/thing_pkey/)
+  })
+
   it('leaves nothing when one part fails and another would go on after the end', async () => {
     let late: Promise<unknown> = Promise.resolve()
     await expect(
