@@ -357,7 +357,7 @@ export async function inBrowser(): Promise<Measurement[]> {
       const checkedMixed = await checks(phone, mixed)
       const { opened, times } = await search(phone)
       const empty = await emptyPage(phone, `${phone.address}/desk`, '#pin')
-      const bare = await emptyPage(phone, 'data:text/html,<p>', 'p')
+      const bare = await emptyPage(phone, 'data:text/html,<p>Empty</p>', 'p')
       console.log(
         `a key on a page without this build: ${median(bare).toFixed(1)} ms, 95th percentile ${percentile(bare, 0.95).toFixed(1)}`,
       )

@@ -1,12 +1,11 @@
 import { v7 as uuid } from 'uuid'
+import { isInstant } from '#core/contract/wire'
 import { now } from '../clock'
 import type { Database } from '../database'
+import { noteBackup } from './backup'
 
 /** Why a backup cannot be announced. Its message is for the person at the console. */
 export class CannotAnnounce extends Error {}
-
-/** An instant with its time zone: without one it would be another moment on another machine. */
-const INSTANT = /^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}(:\d{2}(\.\d+)?)?(Z|[+-]\d{2}:\d{2})$/
 
 /**
  * Notes a backup of a PostgreSQL server that its own tools have made. Devices give up what was confirmed to them
@@ -22,11 +21,11 @@ export async function announceBackup(sql: Database, began: string): Promise<stri
     throw new CannotAnnounce(
       'Only the backups of a PostgreSQL server are announced. Of a data folder npm run backup makes them.',
     )
-  const at = INSTANT.test(began) ? Date.parse(began) : NaN
-  if (Number.isNaN(at))
+  if (!isInstant(began))
     throw new CannotAnnounce('Say when the backup began, with its time zone, as 2026-11-09T22:00:00Z.')
+  const at = Date.parse(began)
   if (at > now()) throw new CannotAnnounce(`${began} has not come yet.`)
   const noted = new Date(at).toISOString()
-  await sql.query('INSERT INTO backup (id, at, place) VALUES ($1, $2, $3)', [uuid(), noted, 'announced'])
+  await noteBackup(sql, { id: uuid(), at: noted, place: 'announced' })
   return noted
 }

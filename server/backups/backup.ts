@@ -2,7 +2,7 @@ import { existsSync, mkdirSync, rmSync, statSync, writeFileSync } from 'node:fs'
 import { join, resolve } from 'node:path'
 import { v7 as uuid } from 'uuid'
 import { nowText } from '../clock'
-import { database, embeddedDatabase } from '../database'
+import { database, embeddedDatabase, type Database } from '../database'
 import { backupsFolder, backupsOf, BACKUP_MARK } from '../database/data-folder'
 import { exportTo } from '../moving/export'
 import { packFolder, type BackupManifest } from './pack'
@@ -44,6 +44,10 @@ async function copyInto(
   return 'folder'
 }
 
+/** Tells devices of a backup: they give up what was confirmed to them before it began. */
+export const noteBackup = async (sql: Database, { id, at, place }: Omit<Backup, 'bytes'>): Promise<void> =>
+  void (await sql.query('INSERT INTO backup (id, at, place) VALUES ($1, $2, $3)', [id, at, place]))
+
 /**
  * Makes a backup while the installation is in use: one file, complete and on the disk, with everything that was
  * received before `at`, pictures too. The embedded engine is copied as it lies; of a PostgreSQL server all tables
@@ -67,7 +71,7 @@ export async function makeBackup(data: string): Promise<Backup> {
     rmSync(unfinished, { recursive: true, force: true })
   }
   // Devices delete what is in a backup, so the backup is announced only after it is on the disk.
-  await sql.query('INSERT INTO backup (id, at, place) VALUES ($1, $2, $3)', [id, at, place])
+  await noteBackup(sql, { id, at, place })
   for (const old of backupsOf(resolve(data)).slice(backupsKept())) if (existsSync(old)) rmSync(old)
   return { id, at, place, bytes: statSync(place).size }
 }

@@ -94,12 +94,13 @@ async function casesFor(
 }
 
 /** A case as it counts by a date among its answers. */
-const toCount = ({ id, unit, moves, seenAt, known, receivedAt }: CaseRow, date: string): CaseToCount => ({
-  unit: unitOn({ unit, moves }, dayIn(known[date])),
-  seenAt: moves.length ? [unit, ...seenAt] : [],
-  receivedAt: Date.parse(receivedAt),
-  file: caseOfKnown(id, known),
-})
+const toCount = ({ id, unit, moves, seenAt, known, receivedAt }: CaseRow, date: string) =>
+  ({
+    unit: unitOn({ unit, moves }, dayIn(known[date])),
+    seenAt: moves.length ? [unit, ...seenAt] : [],
+    receivedAt: Date.parse(receivedAt),
+    file: caseOfKnown(id, known),
+  }) satisfies CaseToCount
 
 interface Compared {
   report: ReportRow
@@ -120,7 +121,7 @@ async function byUnit(
   for (const row of cases) {
     await takeTurns()
     const one = toCount(row, date)
-    for (const unit of new Set([one.unit, ...(one.seenAt ?? []), ...(row.home ?? [])])) {
+    for (const unit of new Set([one.unit, ...one.seenAt, ...(row.home ?? [])])) {
       const own = found.get(unit)
       if (own) own.push(one)
       else found.set(unit, [one])

@@ -230,7 +230,8 @@ export async function applyEntries(
   }
   if (rows.length) {
     const receivedAt = nowText()
-    const cases = begunCases(begun, rows, receivedAt, await newestRegisters(sql))
+    const registers = await newestRegisters(sql)
+    const cases = begunCases(begun, rows, receivedAt, registers)
     const writingCases = writeCases(sql, cases)
     const writing = sql.query(
       `INSERT INTO case_entry (id, case_id, edition, form, answers, happened_on, made_at, received_at, person, device,
@@ -269,8 +270,7 @@ export async function applyEntries(
     await writeKnown(
       sql,
       [...new Set(rows.map(({ entry }) => entry.case))].filter(id => !begun.has(id)),
-      { person: access.id, texts: new Map(texts) },
-      cases,
+      { said: { person: access.id, texts: new Map(texts) }, begun: cases, registers },
     )
   }
   return outcomes

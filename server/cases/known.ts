@@ -16,24 +16,30 @@ import { KNOWN_TABLE, knownColumns, type BegunCase } from './write-cases'
 
 const byCode = ([one]: [string, unknown], [other]: [string, unknown]) => (one < other ? -1 : 1)
 
+/** What is at hand where entries have just come. */
+export interface WithEntries {
+  /** What came along about doubts. */
+  said?: SaidOfDoubts
+  /** Cases that were written with what is known of them a moment ago: only what follows is done. */
+  begun?: readonly BegunCase[]
+  /** The newest definitions, where they were read already. */
+  registers?: ReadonlyMap<string, CaseRegister>
+}
+
 /**
  * Writes what is known of some cases from their entries, compares them with those that they may be, and judges
  * the rules of their registers. A merged one stands with the case that it is part of. The rows are locked
- * first: of two devices that send entries of one case, the second one folds what the first one sent, too. The
- * only writer of what is in {@link KnownOfCase}. The caller is alone with the facilities ({@link
- * lockCases}): devices hear of the doubts.
- *
- * @param said what came along about doubts
- * @param begun cases that were written with what is known of them a moment ago: only what follows is done
+ * first: of two devices that send entries of one case, the second one folds what the first one sent, too. With
+ * {@link writeCases} the only writer of what is in {@link KnownOfCase}. The caller is alone with the facilities
+ * ({@link lockCases}): devices hear of the doubts.
  */
 export async function writeKnown(
   sql: Sql,
   ids: readonly string[],
-  said?: SaidOfDoubts,
-  begun: readonly BegunCase[] = [],
+  { said, begun = [], registers: read }: WithEntries = {},
 ): Promise<void> {
   if (!ids.length && !begun.length) return
-  const registers = await newestRegisters(sql)
+  const registers = read ?? (await newestRegisters(sql))
   const { before, folded }: FoldedAnew = ids.length
     ? await foldAnew(sql, ids, registers)
     : { before: [], folded: [] }

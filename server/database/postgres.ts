@@ -62,8 +62,8 @@ const asked =
 const FAILED_BEFORE = '25P02'
 
 /**
- * The statements of a transaction. Those that were sent behind one that failed say why that one did: whoever asked
- * for several at once hears the reason, whichever of them is heard first.
+ * The statements of a transaction. When several are asked at once and one fails, those behind it fail too: they
+ * are given its error, so that the reason is known whichever answer is read first.
  */
 function statementsOf(client: pg.PoolClient): Pick<Sql, 'query' | 'script'> {
   const query = asked(client)

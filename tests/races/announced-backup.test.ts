@@ -1,34 +1,27 @@
 import { spawnSync } from 'node:child_process'
 import { afterAll, beforeAll, expect, it } from 'vitest'
-import { startCluster } from '../../scripts/postgres.mjs'
 import { announceBackup } from '../../server/backups/announce'
 import { openEmbedded } from '../../server/database/embedded'
-import { openPostgres } from '../../server/database/postgres'
 import { MIGRATIONS } from '../../server/database/migrations'
-import type { Database } from '../../server/database'
+import { openOwnDatabase, type OwnDatabase } from '../support/own-database'
 
-let cluster: Awaited<ReturnType<typeof startCluster>>
-let database: Database
+let own: OwnDatabase
 beforeAll(async () => {
-  cluster = await startCluster()
-  await cluster.make('lantern')
-  database = await openPostgres(cluster.url('lantern'), MIGRATIONS)
+  own = await openOwnDatabase(MIGRATIONS)
 })
-afterAll(async () => {
-  await database?.close()
-  await cluster?.stop()
-})
+afterAll(() => own?.stop())
 
 /** By the command, as the person at the console. */
 function announce(began: string) {
   const { status, stdout, stderr } = spawnSync(
     process.execPath,
     ['scripts/backup.mjs', 'backup', '--began', began],
-    { env: { ...process.env, DATABASE_URL: cluster.url('lantern') }, encoding: 'utf8' },
+    { env: { ...process.env, DATABASE_URL: own.url }, encoding: 'utf8' },
   )
   return { status, said: `${stdout}${stderr}`.trim() }
 }
-const noted = async () => (await database.query<{ at: string }>('SELECT at FROM backup')).map(({ at }) => at)
+const noted = async () =>
+  (await own.database.query<{ at: string }>('SELECT at FROM backup')).map(({ at }) => at)
 
 it('a backup by the tools of the server is noted with the moment at which it began', async () => {
   expect(announce('2025-11-08T23:30:00-02:00')).toEqual({
@@ -42,8 +35,8 @@ it('what is no moment, has not come yet, or is of a folder is refused, and nothi
   const noMoment = 'Say when the backup began, with its time zone, as 2026-11-09T22:00:00Z.'
   expect(announce('yesterday')).toEqual({ status: 1, said: noMoment })
   for (const began of ['', '2025-11-08', '2025-11-08T22:00', '2025-13-08T22:00Z'])
-    await expect(announceBackup(database, began)).rejects.toThrow(noMoment)
-  await expect(announceBackup(database, '2999-11-10T22:00:00Z')).rejects.toThrow('has not come yet')
+    await expect(announceBackup(own.database, began)).rejects.toThrow(noMoment)
+  await expect(announceBackup(own.database, '2198-11-10T22:00:00Z')).rejects.toThrow('has not come yet')
   const folder = await openEmbedded('memory:', MIGRATIONS.slice(0, 1))
   await expect(announceBackup(folder, '2025-11-08T22:00:00Z')).rejects.toThrow(
     'Only the backups of a PostgreSQL server',

@@ -1,25 +1,20 @@
 import { setTimeout } from 'node:timers/promises'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { startCluster } from '../../scripts/postgres.mjs'
 import type { Database } from '../../server/database'
 import { DatabaseAway } from '../../server/database/server-errors'
-import { openPostgres } from '../../server/database/postgres'
 import { asRequest } from '../../server/give-way'
+import { openOwnDatabase, type OwnDatabase } from '../support/own-database'
 
 const TABLES = [{ number: 1, name: 'first', sql: 'CREATE TABLE thing (id int PRIMARY KEY)' }]
 const MANY = Array.from({ length: 20 }, (_, at) => at)
 
-let cluster: Awaited<ReturnType<typeof startCluster>>
+let own: OwnDatabase
 let database: Database
 beforeAll(async () => {
-  cluster = await startCluster()
-  await cluster.make('lantern')
-  database = await openPostgres(cluster.url('lantern'), TABLES)
+  own = await openOwnDatabase(TABLES)
+  database = own.database
 })
-afterAll(async () => {
-  await database?.close()
-  await cluster?.stop()
-})
+afterAll(() => own?.stop())
 
 const connection = async () =>
   (await database.query<{ pid: number }>('SELECT pg_backend_pid() AS pid FROM pg_sleep(0.02)'))[0]!.pid
