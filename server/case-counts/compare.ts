@@ -23,7 +23,10 @@ import { cellsOfReports } from '../reports/cells'
 import { roundById, roundRef, type Round } from '../rounds/round'
 import { unitNames } from '../units/latest'
 
-/** How far from a period a case nearly counts in it, in days: a slip in a date, or a period in between. */
+/**
+ * How far from a period a case nearly counts in it, in days: a slip in a date, or a period in between. Where only
+ * what counts is asked for, the cases of the period itself are enough: five times fewer in a month.
+ */
 const NEAR_DAYS = 62
 
 interface ReportRow {
@@ -58,15 +61,16 @@ const reportsOf = (sql: Pick<Sql, 'query'>, round: string, branch: string): Prom
 
 /**
  * Cases of a register that may count in a period for units of a branch: of a facility there, now or before, or
- * living there, with a day near the period, or with none.
+ * living there, with a day in the period or so many days from it, or with none.
  */
 async function casesFor(
   sql: Pick<Sql, 'query'>,
   count: CaseCount,
   round: Round,
   branch: string,
+  nearDays: number,
 ): Promise<CaseRow[]> {
-  const days = [must(parseDay(round.firstDay)) - NEAR_DAYS, must(parseDay(round.lastDay)) + NEAR_DAYS]
+  const days = [must(parseDay(round.firstDay)) - nearDays, must(parseDay(round.lastDay)) + nearDays]
   const isNear = `c.register = $1 AND c.merged_into IS NULL
     AND coalesce(${mayLieBetween("(c.known -> $4::text ->> 'value')", '$5::text', '$6::text')}, true)`
   const livesThere = `UNION SELECT c.id FROM here h
@@ -130,18 +134,23 @@ async function byUnit(
   return found
 }
 
-/** Holds some reports of a round against the registers that its edition names. */
+/**
+ * Holds some reports of a round against the registers that its edition names.
+ * @param nearDays how far from the period cases are looked at that nearly count
+ */
 async function compareAll(
   sql: Pick<Sql, 'query'>,
   round: Round,
   branch: string,
   counts: readonly CaseCount[],
   reports: readonly ReportRow[],
+  nearDays = 0,
 ): Promise<Compared[]> {
   const registers = runnableRegisters(await newestRegisters(sql))
   const cells = await cellsOfReports(
     sql,
     reports.map(({ id }) => id),
+    counts.flatMap(count => count.cells),
   )
   const period = must(parsePeriod(round.period))
   const found: Compared[] = []
@@ -151,7 +160,7 @@ async function compareAll(
   for (const own of alike.values()) {
     const register = registers.get(own[0]!.register)
     if (!register) continue
-    const cases = await casesFor(sql, own[0]!, round, branch)
+    const cases = await casesFor(sql, own[0]!, round, branch, nearDays)
     const casesOf = await byUnit(cases, own[0]!.date, takeTurns)
     const homes = new Map(cases.flatMap(({ home }) => (home ? [[home.at(-1)!, home]] : [])))
     const within = (unit: string, of: string) => homes.get(unit)?.includes(of) ?? false
@@ -251,7 +260,7 @@ export async function caseCountFile(
   if (!count) throw notFound('count')
   const [report] = (await reportsOf(sql, round.id, unit.code)).filter(one => one.unit === unit.code)
   if (!report) throw notFound('report')
-  const [compared] = await compareAll(sql, round, unit.code, [count], [report])
+  const [compared] = await compareAll(sql, round, unit.code, [count], [report], NEAR_DAYS)
   if (!compared) throw notFound('count')
   const { held } = compared
   const ids = [...held.counted, ...held.near].map(one => one.case)

@@ -7,7 +7,7 @@ import { lockFigures } from '../database/locks'
 import { UNWATCHED, type JobTurn } from '../queue/turn'
 import { figuresForEffects } from '../reports/district-figures'
 import { roundById } from '../rounds/round'
-import { districtOf, settings } from '../settings'
+import { districtOf, settings, type Settings } from '../settings'
 
 /** Figures as they are stored. */
 type StoredFigures = { [Part in keyof DistrictFigures]: [string, { value: number; reportsIn: number }][] }
@@ -25,9 +25,13 @@ const AT_ONCE = 50
  * The districts whose figures changed since they were computed: those in a branch, and the one that the branch
  * lies in.
  */
-async function changedDistricts(sql: Pick<Sql, 'query'>, branch: string | null): Promise<RoundOfDistrict[]> {
+async function changedDistricts(
+  sql: Pick<Sql, 'query'>,
+  branch: string | null,
+  known: Settings | undefined,
+): Promise<RoundOfDistrict[]> {
   const [all, [unit]] = await Promise.all([
-    settings(sql),
+    known ?? settings(sql),
     branch
       ? sql.query<{ path: string[] }>('SELECT path FROM unit_latest WHERE code = $1', [branch])
       : ([] as { path: string[] }[]),
@@ -94,15 +98,17 @@ async function refreshDistrict(sql: Sql, { round: id, district }: RoundOfDistric
  * those of the figures as they stand, and from time to time, so that there is little left to do then.
  * Each district in a transaction of its own.
  * @param branch a branch of the tree; null is all of it
+ * @param known the settings, where the caller has read them
  * @returns how many districts of a round were computed
  */
 export async function refreshEffects(
   branch: string | null,
   { signal, progress }: JobTurn = UNWATCHED,
+  known?: Settings,
 ): Promise<number> {
   const sql = await database()
   for (let done = 0; ;) {
-    const changed = await changedDistricts(sql, branch)
+    const changed = await changedDistricts(sql, branch, known)
     for (const one of changed) {
       signal.throwIfAborted()
       await sql.transaction(tx => refreshDistrict(tx, one))

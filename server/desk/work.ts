@@ -8,6 +8,7 @@ import { talkedAboutCases } from '../discrepancies/about-cases'
 import { talkedAbout } from '../discrepancies/list'
 import { readDiscrepancies } from '../discrepancies/read'
 import { duePlaces, dueListOf } from '../overview/due'
+import { UNWATCHED } from '../queue/turn'
 import { reportFilesOf } from '../reports/file'
 import { settings } from '../settings'
 import { listPlaces } from '../units/read'
@@ -26,13 +27,13 @@ export async function deskWork(access: Access): Promise<DeskWork> {
     duePlaces(sql, access, all),
     talkedAbout(access, MOST_CONVERSATIONS),
     // What a conversation shows of its effect.
-    refreshEffects(access.branch),
+    refreshEffects(access.branch, UNWATCHED, all),
   ])
   const most = [...places.now, ...places.closed, ...places.ahead, ...places.sent].slice(0, MOST_REPORTS)
   const [due, reports, conversations, caseConversations, leftOut] = await Promise.all([
     dueListOf(sql, places, all),
     reportFilesOf(sql, access, most, all),
-    readDiscrepancies(access, talked),
+    readDiscrepancies(access, talked, all),
     talkedAboutCases(access, MOST_CONVERSATIONS),
     leftOutOf(sql, access.id),
   ])

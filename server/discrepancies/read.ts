@@ -17,7 +17,7 @@ import { notFound, outsideBranch } from '../refusal'
 import { historiesBefore, storedCellsOf } from '../reports/cells'
 import { openConflicts } from '../reports/conflicts'
 import { roundRef, roundsById, type Round } from '../rounds/round'
-import { districtOf, settings } from '../settings'
+import { districtOf, settings, type Settings } from '../settings'
 import { unitNames } from '../units/latest'
 
 /** A discrepancy as the database keeps it. */
@@ -211,10 +211,15 @@ const ruleOf = ({ row, ready }: FoundDiscrepancy) =>
  * Discrepancies with their evidence, the last 13 periods of their cells, their threads, and their effects as
  * they were computed last: see {@link refreshEffects}. However many there are, the database is asked the same
  * few times.
+ * @param known the settings, where the caller has read them
  */
-export async function readDiscrepancies(access: Access, ids: readonly string[]): Promise<DiscrepancyFile[]> {
+export async function readDiscrepancies(
+  access: Access,
+  ids: readonly string[],
+  known?: Settings,
+): Promise<DiscrepancyFile[]> {
   const sql = await database()
-  const [found, all] = await Promise.all([findDiscrepancies(sql, access, ids), settings()])
+  const [found, all] = await Promise.all([findDiscrepancies(sql, access, ids), known ?? settings()])
   const places = found.map(({ row, path, round }) => ({
     round: round.id,
     district: districtOf(path, all),

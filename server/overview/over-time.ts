@@ -113,8 +113,7 @@ export async function reportingOverTime(
   { unit: asked, rounds: most = USUAL }: { unit?: string; rounds?: number },
 ): Promise<ReportingOverTime> {
   const sql = await database()
-  const unit = await unitAsked(access, asked)
-  const last = await roundById(sql, roundId)
+  const [unit, last] = await Promise.all([unitAsked(access, asked), roundById(sql, roundId)])
   const rounds = (await roundsUpTo(sql, last, most)).toReversed()
   const marksOf = await marksIn(sql, rounds, unit.code)
   const codes = [...new Set(marksOf.flatMap(marks => [...marks.keys()]))]

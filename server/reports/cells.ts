@@ -62,17 +62,19 @@ export const cellTable = (json: string): string =>
 /**
  * The cells of many reports at once, by report. Numbers come as text, which PostgreSQL writes so that the same
  * number is read from it (its manual, 8.1.3).
+ * @param only the cells that are read, where not all are
  */
 export async function cellsOfReports(
   sql: Pick<Sql, 'query'>,
   reports: readonly number[],
+  only: readonly string[] | null = null,
 ): Promise<Map<number, CellMap>> {
   if (!reports.length) return new Map()
   const rows = await sql.query<CellTexts>(
     `SELECT report, string_agg(cell, ' ') FILTER (WHERE value IS NOT NULL) AS cells, string_agg(value::text, ' ') AS numbers,
        jsonb_object_agg(cell, jsonb_build_array(kind, reason, ${otherValue('c')})) FILTER (WHERE value IS NULL) AS others
-     FROM cell_value c WHERE report = ANY($1::bigint[]) GROUP BY report`,
-    [reports],
+     FROM cell_value c WHERE report = ANY($1::bigint[]) AND ($2::text[] IS NULL OR cell = ANY($2::text[])) GROUP BY report`,
+    [reports, only],
   )
   return new Map(rows.map(row => [row.report, cellMapOf(row)]))
 }
@@ -158,6 +160,7 @@ export async function historiesBefore(
   const cells = await cellsOfReports(
     sql,
     reports.map(({ id }) => id),
+    [...new Set(places.flatMap(({ of }) => of.cells.map(({ key }) => key)))],
   )
   const byKey = new Map(reports.map(({ id, key }) => [key, cells.get(id) ?? {}]))
   return asked.map(({ periods, keys: own }, at) =>
