@@ -91,20 +91,21 @@ export async function doubtsNow(
   places: readonly BegunPlace[],
   asked: readonly string[] = [],
 ): Promise<FoundDoubts[]> {
-  const cells = await cellsOfReports(sql, idsOf(places))
-  const histories = await historiesBefore(
-    sql,
-    places.map(({ round, unit, ready }) => ({ round, unit: unit.code, of: ready })),
-  )
-  const others = await otherFiguresOf(sql, places)
-  const counts = await countFiguresOf(sql, places)
-  const askedBefore = await countsAskedAbout(sql, places)
-  const recounted = await recountedCells(sql, idsOf(places))
-  const refused = await refusedValues(
-    sql,
-    places.map(({ report }) => report),
-  )
-  const day = await today(sql)
+  const reports = places.map(({ report }) => report)
+  const ids = idsOf(places)
+  const [cells, histories, others, counts, askedBefore, recounted, refused, day] = await Promise.all([
+    cellsOfReports(sql, ids),
+    historiesBefore(
+      sql,
+      places.map(({ round, unit, ready }) => ({ round, unit: unit.code, of: ready })),
+    ),
+    otherFiguresOf(sql, places),
+    countFiguresOf(sql, places),
+    countsAskedAbout(sql, places),
+    recountedCells(sql, ids),
+    refusedValues(sql, reports),
+    today(sql),
+  ])
   const found: FoundDoubts[] = []
   for (const [at, place] of places.entries()) {
     const { report, ready } = place

@@ -142,6 +142,19 @@ describe('a savepoint', () => {
     await database.close()
   })
 
+  it('ends after what was asked at once with a statement that failed', async () => {
+    const database = await openEmbedded('memory:', [first])
+    const insert = (id: number) => `INSERT INTO thing VALUES (${id}, 'late')`
+    await expect(
+      database.transaction(sql =>
+        Promise.all([sql.query('SELECT nothing_there'), ...[1, 2, 3].map(id => sql.query(insert(id)))]),
+      ),
+    ).rejects.toThrow('nothing_there')
+    await database.query('SELECT 1')
+    expect(await database.query('SELECT id FROM thing')).toEqual([])
+    await database.close()
+  })
+
   it('refuses what work still asks for after its transaction was taken back', async () => {
     const database = await openEmbedded('memory:', [first])
     let late: Promise<unknown> = Promise.resolve()

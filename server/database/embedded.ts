@@ -44,16 +44,9 @@ export async function openEmbedded(
       await giveWay()
       const result = await inTurn(async () => {
         let isOver = false
-        // What is asked at once is done in the order in which it is asked, as on a server.
-        const inOrder = inTurns()
-        const inThis = {
-          query: <Row extends object>(text: string, params?: readonly Parameter[]) =>
-            inOrder(() => statements.query<Row>(text, params)),
-          script: (text: string) => inOrder(() => statements.script(text)),
-        }
         await engine.exec('BEGIN')
         try {
-          const done = await work(sqlOf(inThis, () => isOver))
+          const done = await work(sqlOf(statements, () => isOver))
           isOver = true
           await engine.exec('COMMIT')
           return done

@@ -5,6 +5,7 @@ import { PGlite, type PGliteOptions } from '@electric-sql/pglite'
 import { ltree } from '@electric-sql/pglite/contrib/ltree'
 import { pg_trgm } from '@electric-sql/pglite/contrib/pg_trgm'
 import { createEngineFolder, inspectFolder } from './data-folder'
+import { inTurns } from './database'
 import { DurableFiles, syncFolder } from './durable-files'
 import { PARSERS } from './parsers'
 import { preparedStatements } from './prepared'
@@ -41,6 +42,10 @@ export const ENGINE_OPTIONS: PGliteOptions = { extensions: { ltree, pg_trgm }, p
  * event loop of the server.
  */
 export interface Engine {
+  /**
+   * Statements are done in the order in which they are asked, as on a server: of those that are asked at once, none
+   * comes behind the end of its transaction because another one before it failed.
+   */
   query(text: string, params: readonly unknown[]): Promise<object[]>
   /** Several statements without parameters. */
   exec(text: string): Promise<void>
@@ -96,12 +101,14 @@ export async function startEngine(data: string): Promise<Engine> {
     : PGlite.create('memory://', await inMemoryOptions()))
   await pg.exec("SET TIME ZONE 'UTC'; SET plan_cache_mode = force_custom_plan")
   const statements = preparedStatements(pg)
+  const inTurn = inTurns()
   return {
-    query: statements.query,
-    exec: async text => {
-      await pg.exec(text)
-      if (!KEEPS_TABLES.test(text)) await statements.forget()
-    },
+    query: (text, params) => inTurn(() => statements.query(text, params)),
+    exec: text =>
+      inTurn(async () => {
+        await pg.exec(text)
+        if (!KEEPS_TABLES.test(text)) await statements.forget()
+      }),
     sync: () => files?.sync() ?? Promise.resolve(),
     copyTo(to) {
       if (!files) throw new Error('A database in memory cannot be copied.')

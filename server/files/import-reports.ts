@@ -198,7 +198,7 @@ const HANDFUL = 60
  * So many are done in one transaction. On the embedded engine all others wait for it meanwhile; on a server only
  * those who write reports of these facilities.
  */
-const AT_ONCE = { embedded: 5, server: 20 } as const
+const AT_ONCE = { embedded: 7, server: 20 } as const
 
 /**
  * The next reports of a file, while nobody stopped it: those of earlier rounds first, since a report is judged by

@@ -1,11 +1,11 @@
 import { groupBy } from '#core/group-by'
-import type { CellContent, CellKind, CellValue } from '#core/report/cell'
+import type { CellContent } from '#core/report/cell'
 import type { Field } from '#core/sync/change'
 import type { KnownChange } from '#core/sync/decide'
 import type { FieldState } from '#core/sync/merge'
 import { nowText } from '../clock'
 import type { Sql } from '../database'
-import { contentOf, otherValue } from './cells'
+import { storedCells, versionedTexts, type VersionedTexts } from './cells'
 
 /** What is known of some changes: those that wrote an event stand for themselves. */
 export async function knownChanges(sql: Sql, ids: readonly string[]): Promise<Map<string, KnownChange>> {
@@ -47,29 +47,21 @@ async function fieldsOf(
   sql: Sql,
   cells: readonly CellAsked[],
 ): Promise<Map<number, Map<string, Field<CellContent>>>> {
-  const rows = await sql.query<{
-    report: number
-    cell: string
-    kind: CellKind
-    value: number | null
-    reason: string | null
-    other: CellValue | null
-    version: number
-    last: string
-  }>(
-    `SELECT v.report, v.cell, v.kind, v.value, v.reason, ${otherValue('v')} AS other, v.version,
-       CASE WHEN v.version = w.made_on THEN ''
-         ELSE (SELECT e.id::text FROM cell_event e WHERE e.report = v.report AND e.cell = v.cell ORDER BY e.seq DESC LIMIT 1) END AS last
-     FROM unnest($1::bigint[], $2::text[], $3::int[]) AS w (report, cell, made_on) JOIN cell_value v ON v.report = w.report AND v.cell = w.cell`,
+  const rows = await sql.query<VersionedTexts & { last: Record<string, string> | null }>(
+    `SELECT ${versionedTexts('v')},
+       json_object_agg(v.cell, (SELECT e.id FROM cell_event e WHERE e.report = v.report AND e.cell = v.cell ORDER BY e.seq DESC LIMIT 1))
+         FILTER (WHERE v.version IS DISTINCT FROM w.made_on) AS last
+     FROM unnest($1::bigint[], $2::text[], $3::int[]) AS w (report, cell, made_on) JOIN cell_value v ON v.report = w.report AND v.cell = w.cell
+     GROUP BY v.report`,
     [cells.map(({ report }) => report), cells.map(({ cell }) => cell), cells.map(({ madeOn }) => madeOn)],
   )
   return new Map(
-    [...groupBy(rows, row => row.report)].map(([report, own]) => [
-      report,
+    rows.map(row => [
+      row.report,
       new Map(
-        own.map(({ cell, kind, value, reason, other, version, last }) => [
+        storedCells(row).map(({ cell, content, version }) => [
           cell,
-          { content: contentOf(kind, value, reason, other), version, last },
+          { content, version, last: row.last?.[cell] ?? '' },
         ]),
       ),
     ]),
