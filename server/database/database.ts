@@ -64,26 +64,35 @@ export function inTurns() {
 
 let savepoints = 0
 
+/** How a transaction goes. */
+interface Course {
+  isOver: boolean
+  /** The error of a statement that the engine refused: until a savepoint is gone back to, nothing will be kept. */
+  failure: unknown
+}
+
+/** After an error the engine refuses all other statements of the transaction, and says no more than that. */
+const FAILED_BEFORE = '25P02'
+
 /**
  * The statements of one transaction, on a connection that nobody else uses meanwhile. Work that asks for several
- * things at once may go on with one of them after another one failed: once the transaction is over, what it
- * still asks for is refused, since it would be done outside of it.
- *
- * @param isOver is the transaction at its end, or past it?
+ * things at once may go on with one of them after another one failed: those behind it are given its error, so that the
+ * reason is known whichever is heard first. Once the transaction is over, what is still asked for is refused, since
+ * it would be done outside of it.
  */
-export function sqlOf(connection: Pick<Sql, 'query' | 'script'>, isOver: () => boolean): Sql {
-  const mustBeOpen = () => {
-    if (isOver()) throw new Error('A statement came after the end of its transaction.')
+function sqlOf(connection: Pick<Sql, 'query' | 'script'>, course: Course): Sql {
+  const ask = async <T>(statement: () => Promise<T>): Promise<T> => {
+    if (course.isOver) throw new Error('A statement came after the end of its transaction.')
+    try {
+      return await statement()
+    } catch (error) {
+      course.failure ??= error
+      throw (error as { code?: unknown }).code === FAILED_BEFORE ? course.failure : error
+    }
   }
-  const script: Sql['script'] = async text => {
-    mustBeOpen()
-    await connection.script(text)
-  }
+  const script: Sql['script'] = text => ask(() => connection.script(text))
   return {
-    async query(text, params) {
-      mustBeOpen()
-      return connection.query(text, params)
-    },
+    query: (text, params) => ask(() => connection.query(text, params)),
     script,
     async savepoint(work) {
       const name = `part_${++savepoints}`
@@ -94,8 +103,28 @@ export function sqlOf(connection: Pick<Sql, 'query' | 'script'>, isOver: () => b
         return result
       } catch (error) {
         await script(`ROLLBACK TO SAVEPOINT ${name}; RELEASE SAVEPOINT ${name}`)
+        course.failure = undefined
         throw error
       }
     },
+  }
+}
+
+/**
+ * Does the work of one transaction, which the caller has begun, up to where it can be committed.
+ * @throws what the work throws, and the error of a statement that it took no notice of: after one, the engine answers
+ *   COMMIT as if all were stored, and keeps nothing
+ */
+export async function doInTransaction<T>(
+  connection: Pick<Sql, 'query' | 'script'>,
+  work: (sql: Sql) => Promise<T>,
+): Promise<T> {
+  const course: Course = { isOver: false, failure: undefined }
+  try {
+    const done = await work(sqlOf(connection, course))
+    if (course.failure !== undefined) throw course.failure
+    return done
+  } finally {
+    course.isOver = true
   }
 }

@@ -142,6 +142,19 @@ describe('a savepoint', () => {
     await database.close()
   })
 
+  it('is needed to go on after a statement failed: without one nothing is committed, and the work hears why', async () => {
+    const database = await openEmbedded('memory:', [first])
+    await expect(
+      database.transaction(async sql => {
+        await sql.query('INSERT INTO thing VALUES (1, $1)', ['lost'])
+        await sql.query('SELECT nothing_there').catch(() => undefined)
+        return 'stored'
+      }),
+    ).rejects.toThrow('nothing_there')
+    expect(await database.query('SELECT id FROM thing')).toEqual([])
+    await database.close()
+  })
+
   it('ends after what was asked at once with a statement that failed', async () => {
     const database = await openEmbedded('memory:', [first])
     const insert = (id: number) => `INSERT INTO thing VALUES (${id}, 'late')`

@@ -1,6 +1,13 @@
 import { giveWay } from '../give-way'
 import { inspectFolder } from './data-folder'
-import { inTurns, mustBePortable, sqlOf, type EmbeddedDatabase, type Parameter, type Sql } from './database'
+import {
+  doInTransaction,
+  inTurns,
+  mustBePortable,
+  type EmbeddedDatabase,
+  type Parameter,
+  type Sql,
+} from './database'
 import { openEngine } from './engine-client'
 import { lockFolder } from './folder-lock'
 import { keepBefore } from './keep-before'
@@ -43,15 +50,12 @@ export async function openEmbedded(
     const transaction = async <T>(work: (sql: Sql) => Promise<T>): Promise<T> => {
       await giveWay()
       const result = await inTurn(async () => {
-        let isOver = false
         await engine.exec('BEGIN')
         try {
-          const done = await work(sqlOf(statements, () => isOver))
-          isOver = true
+          const done = await doInTransaction(statements, work)
           await engine.exec('COMMIT')
           return done
         } catch (error) {
-          isOver = true
           await engine.exec('ROLLBACK')
           throw error
         }

@@ -1,7 +1,7 @@
 import pg from 'pg'
 import { setTimeout } from 'node:timers/promises'
 import { logError } from '../log'
-import { sqlOf, type Database, type Parameter, type Sql } from './database'
+import { doInTransaction, type Database, type Parameter, type Sql } from './database'
 import { migrate, type Migration } from './migrate'
 import { PARSERS } from './parsers'
 import { requestConnections } from './request-connections'
@@ -58,29 +58,6 @@ const asked =
   async <Row extends object>(text: string, params: readonly Parameter[] = []) =>
     (await client.query<Row & pg.QueryResultRow>(text, params as unknown[])).rows
 
-/** After an error the server refuses all other statements of the transaction, and says no more than that. */
-const FAILED_BEFORE = '25P02'
-
-/**
- * The statements of a transaction. When several are asked at once and one fails, those behind it fail too: they
- * are given its error, so that the reason is known whichever answer is read first.
- */
-function statementsOf(client: pg.PoolClient): Pick<Sql, 'query' | 'script'> {
-  const query = asked(client)
-  let reason: unknown
-  return {
-    async query<Row extends object>(text: string, params: readonly Parameter[] = []) {
-      try {
-        return await query<Row>(text, params)
-      } catch (error) {
-        if ((error as { code?: unknown }).code !== FAILED_BEFORE) reason = error
-        throw reason ?? error
-      }
-    },
-    script: async text => void (await client.query(text)),
-  }
-}
-
 /** Does work in one transaction on a connection of its own. @throws DatabaseAway and what the work throws. */
 async function once<T>(pool: pg.Pool, work: (sql: Sql) => Promise<T>): Promise<T> {
   const client = await pool.connect().catch((error: unknown) => {
@@ -91,17 +68,18 @@ async function once<T>(pool: pg.Pool, work: (sql: Sql) => Promise<T>): Promise<T
     lost = error
   }
   client.on('error', onLost)
-  let isOver = false
   let isCommitting = false
   try {
     await client.query('BEGIN')
-    const done = await work(sqlOf(statementsOf(client), () => isOver))
-    isOver = true
+    const statements = {
+      query: asked(client),
+      script: async (text: string) => void (await client.query(text)),
+    }
+    const done = await doInTransaction(statements, work)
     isCommitting = true
     await client.query('COMMIT')
     return done
   } catch (error) {
-    isOver = true
     // A connection that is gone has nothing to roll back: the server has done so itself.
     await client.query('ROLLBACK').catch((failure: Error) => {
       lost ??= failure

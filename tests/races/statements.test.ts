@@ -67,6 +67,16 @@ describe('a transaction whose parts are asked at once', () => {
     expect(await things()).toEqual([1])
   })
 
+  it('keeps nothing where its work took no notice of a statement that failed, and says so', async () => {
+    await expect(
+      database.transaction(async tx => {
+        await tx.query('INSERT INTO thing VALUES (2)')
+        await tx.query('INSERT INTO thing VALUES (1)').catch(() => undefined)
+      }),
+    ).rejects.toThrow(/thing_pkey/)
+    expect(await things()).toEqual([1])
+  })
+
   it('says why the first of them failed, whichever is heard first', async () => {
     const wrapped = async (work: Promise<unknown>) => {
       await work

@@ -4,7 +4,7 @@ import { join } from 'node:path'
 import { PGlite } from '@electric-sql/pglite'
 import { dependencies } from '../../package.json'
 import { ROOT } from '../../scripts/setup.mjs'
-import { sqlOf, type Sql } from '../../server/database/database'
+import { doInTransaction, type Sql } from '../../server/database/database'
 import { ENGINE_OPTIONS } from '../../server/database/engine'
 import { migrate } from '../../server/database/migrate'
 import { MIGRATIONS } from '../../server/database/migrations'
@@ -19,10 +19,9 @@ async function dumpOfTables(): Promise<Uint8Array> {
       await pg.exec(text)
     },
   }
-  const sql = sqlOf(statements, () => false)
   await migrate(MIGRATIONS, async <T>(work: (tx: Sql) => Promise<T>) => {
     await pg.exec('BEGIN')
-    const done = await work(sql)
+    const done = await doInTransaction(statements, work)
     await pg.exec('COMMIT')
     return done
   })
