@@ -96,7 +96,8 @@ describe('an installation', () => {
       await fresh.remove()
       rmSync(backups, { recursive: true, force: true })
     }
-  })
+    // Four commands and two starts: on a machine that others share it took over two minutes.
+  }, 300_000)
 
   it('is exported while its server goes on, and fills a fresh one', async () => {
     const running = await startServer(server.data, DEMO)
