@@ -14,14 +14,9 @@ import { receivedOf } from './place'
 export const otherValue = (c: string): string =>
   `coalesce(to_jsonb(${c}.truth), to_jsonb(${c}.text), to_jsonb(${c}.codes))`
 
-/** The content that the columns of a cell stand for. @param other its value where that is no number */
-function contentOf(
-  kind: CellKind,
-  value: number | null,
-  reason: string | null,
-  other: CellValue | null | undefined,
-): CellContent {
-  if (kind === 'value') return { kind, value: value ?? other! }
+/** The content of a cell that holds no number. */
+function contentOf(kind: CellKind, reason: string | null, value: CellValue | null): CellContent {
+  if (kind === 'value') return { kind, value: value! }
   if (kind === 'notKnown') return { kind, reason: reason! }
   return { kind }
 }
@@ -76,7 +71,7 @@ function readTexts(
       take(cell, { kind: 'value', value: Number(values[at]) }, at)
   }
   for (const [cell, [kind, reason, value]] of Object.entries(others ?? {}))
-    take(cell, contentOf(kind, null, reason, value), null)
+    take(cell, contentOf(kind, reason, value), null)
 }
 
 /**
