@@ -1,12 +1,11 @@
 <script setup lang="ts">
-import { refDebounced } from '@vueuse/core'
 import type { ReportEntry } from '~/reports/useReportEntry'
 
 /** How much of the report is answered. A part of its own: it changes at every key, and nothing else need be drawn for it. */
 const { entry } = defineProps<{ entry: ReportEntry }>()
 const { t } = useI18n()
 /** A moment later: the key itself, and what it raises, are painted first. */
-const filled = refDebounced(entry.filled, 100)
+const filled = useSoon(() => entry.filled.value)
 const share = computed(() => filled.value.answered / (filled.value.applies || 1))
 </script>
 

@@ -20,8 +20,11 @@ const { t } = words
 const id = computed(() => `a-${answerKey.replaceAll(/[^a-z0-9]/g, '-')}`)
 const content = computed(() => work.contentOf(answerKey))
 const value = computed(() => (content.value?.kind === 'value' ? content.value.value : null))
-/** Only whether there is an answer, so that the field is not drawn anew for what the answer is. */
-const kind = computed(() => content.value?.kind)
+/**
+ * Only whether there is an answer, so that the field is not drawn anew for what the answer is. What is computed is
+ * drawn by a part of its own, and nobody gives it up.
+ */
+const kind = computed(() => (question.kind === 'computed' ? undefined : content.value?.kind))
 const reasonGiven = computed(() => (content.value?.kind === 'notKnown' ? content.value.reason : ''))
 /** Answered without a value. */
 const isGivenUp = computed(() => kind.value === 'notKnown' || kind.value === 'notOffered')

@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { refDebounced } from '@vueuse/core'
 import type { AnswerWork } from '~/cases/useFilling'
 
 /**
@@ -9,10 +8,7 @@ import type { AnswerWork } from '~/cases/useFilling'
 const { answerKey, work } = defineProps<{ answerKey: string; work: AnswerWork }>()
 const words = useWords()
 const { t } = words
-const content = refDebounced(
-  computed(() => work.contentOf(answerKey)),
-  100,
-)
+const content = useSoon(() => work.contentOf(answerKey))
 const shown = computed(() => {
   const value = content.value?.kind === 'value' ? content.value.value : null
   if (typeof value === 'number' || typeof value === 'string') return words.value(value, 2)

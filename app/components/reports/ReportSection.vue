@@ -80,11 +80,7 @@ async function paste(row: number, column: number, text: string) {
           class="stretch"
           :style="{ '--lines': stretch.length }"
         >
-          <div
-            v-for="{ line: cell, at } in stretch"
-            :key="cell.key"
-            :class="['line', { active: entry.active.value === cell.key }]"
-          >
+          <div v-for="{ line: cell, at } in stretch" :key="cell.key" class="line">
             <span v-if="isTyped(cell)" class="name"
               >{{ say(cell.item.name)
               }}<NeededMark v-if="cell.item.required" :entry="entry" :cell="cell.key" /><small>{{
