@@ -18,8 +18,8 @@ const FIELD = 'input[maxlength="100"]'
 /** Below the first cases: how many more there are. */
 const MORE_CASES = '.case ~ p.quiet'
 /** How often a key is measured in each turn, and how many turns there are. */
-const KEYS = 25
-const TURNS = 2
+const KEYS = 15
+const TURNS = 3
 
 const CARD = {
   name: 'Bench',
