@@ -20,11 +20,8 @@ const { t } = words
 const id = computed(() => `a-${answerKey.replaceAll(/[^a-z0-9]/g, '-')}`)
 const content = computed(() => work.contentOf(answerKey))
 const value = computed(() => (content.value?.kind === 'value' ? content.value.value : null))
-/**
- * Only whether there is an answer, so that the field is not drawn anew for what the answer is. What is computed is
- * drawn by a part of its own, and nobody gives it up.
- */
-const kind = computed(() => (question.kind === 'computed' ? undefined : content.value?.kind))
+/** Only whether there is an answer, so that the field is not drawn anew for what the answer is. */
+const kind = computed(() => content.value?.kind)
 const reasonGiven = computed(() => (content.value?.kind === 'notKnown' ? content.value.reason : ''))
 /** Answered without a value. */
 const isGivenUp = computed(() => kind.value === 'notKnown' || kind.value === 'notOffered')
@@ -75,7 +72,14 @@ const unit = computed(() => {
         <p class="small">{{ words.say(question.definition) }}</p>
       </details>
     </div>
-    <p v-if="kind === 'notKnown'" class="given">
+    <!-- First, so that nothing else of an answer that is computed is looked at: its own part draws it. -->
+    <ComputedAnswer
+      v-if="question.kind === 'computed'"
+      :answer-key="answerKey"
+      :work="work"
+      :aria-labelledby="`${id}-label`"
+    />
+    <p v-else-if="kind === 'notKnown'" class="given">
       {{ words.pair(t('cell.notKnown'), reasonGiven) }}
       <button type="button" class="textual" @click="give(null)">{{ t('filling.change') }}</button>
     </p>
@@ -83,12 +87,6 @@ const unit = computed(() => {
       {{ t('cell.notOffered') }}
       <button type="button" class="textual" @click="give(null)">{{ t('filling.change') }}</button>
     </p>
-    <ComputedAnswer
-      v-else-if="question.kind === 'computed'"
-      :answer-key="answerKey"
-      :work="work"
-      :aria-labelledby="`${id}-label`"
-    />
     <ChoiceAnswer
       v-else-if="question.kind === 'yesNo' || question.kind === 'oneOf' || question.kind === 'severalOf'"
       :question="question"
