@@ -29,3 +29,10 @@ export const labelled = (name: string, value: string, language: string): string 
 export const dateFormat = once(
   (language, options: Intl.DateTimeFormatOptions) => new Intl.DateTimeFormat(language, options),
 )
+
+const IN_WORDS = { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' } as const
+/**
+ * A day of the calendar in words: “1 Jul 2026”. Each is made once: thousands of cases share some hundred days.
+ * @param at its start in milliseconds since 1970 UTC
+ */
+export const dayInWords = once((language, at: number) => dateFormat(language, IN_WORDS).format(at))

@@ -1,4 +1,5 @@
 import { foldCases, type CaseFile } from '#core/cases/fold'
+import { nextTurn, whenIdle } from '../common/whenIdle'
 import type { StoredEntry, StoredLife, WorkStore } from '../device/useDeskStore'
 import { same } from '#core/same'
 
@@ -24,14 +25,6 @@ const HURRIED_MS = 60
 /** So many entries are opened at once: in the background, and when they are waited for. */
 const QUIET = 20
 const HURRIED = 200
-
-/** Lets everything else have its turn; in the background it waits until nothing else happens. */
-const pause = (isHurried: boolean) =>
-  new Promise<void>(resolve => {
-    if (!isHurried && 'requestIdleCallback' in globalThis)
-      requestIdleCallback(() => resolve(), { timeout: 2_000 })
-    else setTimeout(resolve)
-  })
 
 /**
  * The cases of one person on this device. Entries are opened once, and a case is folded and made again only
@@ -88,7 +81,7 @@ export class CaseIndex<Made> {
 
   private async breathe(): Promise<void> {
     if (performance.now() - this.turn < (this.waiting ? HURRIED_MS : QUIET_MS)) return
-    await pause(this.waiting > 0)
+    await (this.waiting ? nextTurn() : whenIdle(() => this.waiting > 0))
     this.turn = performance.now()
   }
 
@@ -145,6 +138,7 @@ export class CaseIndex<Made> {
 
   /** The case that one is part of now: itself, where it was not merged. */
   private rootOf(id: string): string {
+    if (!this.lives.size) return id
     const seen = new Set<string>()
     for (let at = id; ;) {
       const into = this.lives.get(at)?.mergedInto

@@ -1,6 +1,6 @@
 import { dayAt } from '#core/calendar/deadline'
 import { namePeriod, parsePeriod } from '#core/calendar/period-text'
-import { dateFormat, labelled, numberFormat } from '#core/formats'
+import { dateFormat, dayInWords, labelled, numberFormat } from '#core/formats'
 import { fold } from '#core/form/code'
 import { wordsIn, type Words } from '#core/report/edition'
 import { writeNumber } from '#core/report/read-number'
@@ -78,9 +78,7 @@ export function useWords() {
    * `shift` moves it by days.
    */
   const plainDay = (text: string, shift = 0) =>
-    dateFormat(language.value, { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' }).format(
-      Date.parse(text) + shift * 86_400_000,
-    )
+    dayInWords(language.value, Date.parse(text) + shift * 86_400_000)
 
   /**
    * A day of which perhaps only the year, or year and month, are known: “1 Jul 2026”, “July 2026”, “2026”.
