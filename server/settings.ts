@@ -87,8 +87,7 @@ function isTimeZone(name: string): boolean {
 
 /** @param at where it stands in the request. @throws Refusal 422 `time-zone` */
 export function mustBeTimeZone(name: string, at: string): void {
-  if (!isTimeZone(name))
-    throw new Refusal(422, 'time-zone', `There is no time zone ${name}.`, [
-      { code: 'time-zone', message: '', at },
-    ])
+  if (isTimeZone(name)) return
+  const message = `There is no time zone ${name}.`
+  throw new Refusal(422, 'time-zone', message, [{ code: 'time-zone', message, at }])
 }

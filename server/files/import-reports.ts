@@ -192,8 +192,8 @@ async function nextFile(sql: Pick<Sql, 'query'>): Promise<File | undefined> {
   return file
 }
 
-/** So many reports are read at once. */
-const HANDFUL = 60
+/** So many transactions' reports are read at once. */
+const HANDFUL = 12
 /**
  * So many are done in one transaction. On the embedded engine all others wait for it meanwhile; on a server only
  * those who write reports of these facilities.
@@ -204,15 +204,15 @@ const AT_ONCE = { embedded: 7, server: 20 } as const
  * The next reports of a file, while nobody stopped it: those of earlier rounds first, since a report is judged by
  * those before it.
  */
-const nextParts = (sql: Pick<Sql, 'query'>, file: File) =>
+const nextParts = (sql: Pick<Sql, 'query'>, file: File, most: number) =>
   sql.query<Part>(
     `SELECT r.number, r.round, r.unit, r.changes, r.before, coalesce(p.state, 'awaited') AS state
      FROM report_file_part r LEFT JOIN report p ON p.round = r.round AND p.unit = r.unit
      WHERE r.file = $1 AND r.number IN (
        SELECT r.number FROM report_file_part r JOIN report_file f ON f.id = r.file AND f.state = $2
-       WHERE r.file = $1 AND r.state = $3 ORDER BY r.round, r.number LIMIT ${HANDFUL})
+       WHERE r.file = $1 AND r.state = $3 ORDER BY r.round, r.number LIMIT $4)
      ORDER BY r.round, r.number`,
-    [file.id, file.state, waitingState(file)],
+    [file.id, file.state, waitingState(file), most],
   )
 
 /**
@@ -252,7 +252,7 @@ async function finish(
   signal: AbortSignal,
   done: (parts: number) => void,
 ): Promise<void> {
-  const next = () => nextParts(sql, file)
+  const next = () => nextParts(sql, file, HANDFUL * atOnce)
   for (let handful = await next(); handful.length; handful = await next())
     for (const parts of together(handful, atOnce)) {
       signal.throwIfAborted()

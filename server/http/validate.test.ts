@@ -1,5 +1,6 @@
 import Ajv from 'ajv'
 import { describe, expect, it } from 'vitest'
+import { CellContent } from '#core/contract/common'
 import { openApi, templatePath } from '#core/contract/openapi'
 import { may, ROLES, type Permission } from '#core/contract/permission'
 import { ROUTES, type RouteContract } from '#core/contract/routes'
@@ -32,6 +33,13 @@ describe('validation', () => {
       expect((error as Refusal).status).toBe(400)
       expect((error as Refusal).problems.map(problem => problem.at)).toContain(at)
     }
+  })
+
+  it.each([
+    [{ kind: 'value', value: 'x'.repeat(10_000) }, /body\/value must NOT have more than \d+ characters/],
+    [{ kind: 'value', value: { of: 1 } }, /body\/value must be number/],
+  ])('says of what can be several things what is wrong with the one that was meant', (value, says) => {
+    expect(() => validate(CellContent, value, 'body')).toThrow(says)
   })
 
   it('has a schema that Ajv takes strictly for each route', () => {

@@ -35,15 +35,21 @@ function problemOf(place: string, error: ErrorObject): Problem {
   return { code: `schema-${error.keyword}`, message: `${at} ${error.message ?? 'is not as it must be'}`, at }
 }
 
+/** What is said only of a value of the right type: of a union, the way that was meant. */
+const OF_RIGHT_TYPE = /^(max|min)(Length|imum|Items|Properties)$|^(pattern|format)$/
+
 /**
  * Checks a body, query or set of parameters against its schema.
  *
- * @throws Refusal 400 `schema` with the first place that is not as it must be (of a union, one for each way).
+ * @throws Refusal 400 `schema` with the first place that is not as it must be (of a union, one for each way, the
+ *   nearest first).
  */
 export function validate<T>(schema: TSchema, value: unknown, place: 'body' | 'query' | 'params'): T {
   const validator = validatorOf(schema, place)
   if (!validator(value)) {
-    const problems = (validator.errors ?? []).slice(0, 20).map(error => problemOf(place, error))
+    const errors = validator.errors ?? []
+    const meant = errors.filter(({ keyword }) => OF_RIGHT_TYPE.test(keyword))
+    const problems = [...new Set([...meant, ...errors])].slice(0, 20).map(error => problemOf(place, error))
     throw new Refusal(
       400,
       'schema',
