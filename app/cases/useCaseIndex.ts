@@ -22,9 +22,9 @@ export interface CaseMaker<Made> {
 /** How long one stretch of work may hold a slow phone, in milliseconds: in the background, and when waited for. */
 const QUIET_MS = 8
 const HURRIED_MS = 60
-/** So many entries are opened at once: in the background, and when they are waited for. */
-const QUIET = 20
-const HURRIED = 200
+/** So many entries are read and opened at once: in the background, and when they are waited for. */
+const QUIET = 40
+const HURRIED = 400
 
 /**
  * The cases of one person on this device. Entries are opened once, and a case is folded and made again only
@@ -85,40 +85,50 @@ export class CaseIndex<Made> {
     this.turn = performance.now()
   }
 
-  /** Opens what is new. @returns the cases of which an entry came, went or got further */
+  /**
+   * Opens what is new, a page of entries at a time: all of them at once would fill the memory of a slow phone.
+   * @returns the cases of which an entry came, went or got further
+   */
   private async readEntries(): Promise<Set<string>> {
-    const rows = await this.store.entries.raw.toArray()
     const changed = new Set<string>()
-    const toOpen: Record<string, unknown>[] = []
-    for (const row of rows) {
-      const had = this.entries.get(row.id as string)
-      // Why an entry was refused stands inside: that one is opened again.
-      if (!had || row.state === 'refused') toOpen.push(row)
-      else if (had.state !== row.state || had.receivedAt !== row.receivedAt) {
-        this.entries.set(had.id, {
-          ...had,
-          state: row.state as StoredEntry['state'],
-          receivedAt: row.receivedAt as string | undefined,
-        })
-        changed.add(had.case)
-      }
-    }
-    while (toOpen.length) {
-      const some = toOpen.splice(-(this.waiting ? HURRIED : QUIET))
-      const opened = await Promise.all(some.map(row => this.store.entries.opened(row)))
+    const there = new Set<string>()
+    for (let page = await this.pageAfter(0); page.length;) {
+      const toOpen = page.filter(row => !this.isKnown(row, changed))
+      const opened = await Promise.all(toOpen.map(row => this.store.entries.opened(row)))
       for (const entry of opened) {
         this.entries.set(entry.id, entry)
         changed.add(entry.case)
       }
+      for (const { id } of page) there.add(id as string)
       await this.breathe()
+      page = await this.pageAfter(page.at(-1)!.seq as number)
     }
-    const there = new Set(rows.map(({ id }) => id))
     for (const { id, case: of } of [...this.entries.values()])
       if (!there.has(id)) {
         this.entries.delete(id)
         changed.add(of)
       }
     return changed
+  }
+
+  private readonly pageAfter = (seq: number) =>
+    this.store.entries.raw
+      .where('seq')
+      .above(seq)
+      .limit(this.waiting ? HURRIED : QUIET)
+      .toArray()
+
+  /** Is an entry open already? It follows how far it got. @param changed gets its case where it got further */
+  private isKnown({ id, state, receivedAt }: Record<string, unknown>, changed: Set<string>): boolean {
+    const had = this.entries.get(id as string)
+    // Why an entry was refused stands inside: that one is opened again.
+    if (!had || state === 'refused') return false
+    if (had.state !== state || had.receivedAt !== receivedAt) {
+      const now = { state: state as StoredEntry['state'], receivedAt: receivedAt as string | undefined }
+      this.entries.set(had.id, { ...had, ...now })
+      changed.add(had.case)
+    }
+    return true
   }
 
   /** @returns the cases to which something happened since they were read; those that they were part of, too */
