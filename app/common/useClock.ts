@@ -1,3 +1,4 @@
+import { dayAt } from '#core/calendar/deadline'
 import { phoneName } from '../device/useDeskStore'
 import { deviceClockOff } from '../device/useDeviceHardware'
 
@@ -25,3 +26,17 @@ export const clockAhead = (): number => -offset()
 
 /** Now by the server's clock, in milliseconds since 1970 UTC. */
 export const clockNow = (): number => deviceNow() + offset()
+
+const A_MINUTE = 60_000
+let today = { timeZone: '', minute: -1, day: 0 }
+/**
+ * The day number of today in a time zone. It is asked for at each key, so that the calendar is asked once a
+ * minute: a day begins with a whole one.
+ */
+export function todayIn(timeZone: string): number {
+  const now = clockNow()
+  const minute = Math.floor(now / A_MINUTE)
+  if (today.timeZone !== timeZone || today.minute !== minute)
+    today = { timeZone, minute, day: dayAt(now, timeZone) }
+  return today.day
+}

@@ -4,7 +4,7 @@ import { dateFormat, dayInWords, labelled, numberFormat } from '#core/formats'
 import { fold } from '#core/form/code'
 import { wordsIn, type Words } from '#core/report/edition'
 import { writeNumber } from '#core/report/read-number'
-import { clockNow } from './useClock'
+import { clockNow, todayIn } from './useClock'
 
 /** Days in a text. */
 const DAYS = /\b\d{4}-\d{2}-\d{2}\b/g
@@ -106,7 +106,7 @@ export function useWords() {
   /** “today 08:41”, “yesterday”, “7 Nov 09:14”. */
   function moment(instant: string | number): string {
     const at = new Date(instant).getTime()
-    const ago = dayAt(clockNow(), timeZone.value) - dayAt(at, timeZone.value)
+    const ago = today() - dayAt(at, timeZone.value)
     if (ago === 0) return t('time.today', { time: time(at) })
     if (ago === 1) return t('time.yesterday', { time: time(at) })
     return `${day(at)} ${time(at)}`
@@ -116,11 +116,10 @@ export function useWords() {
   const dueDay = (dueAt: string) => day(Date.parse(dueAt) - 1)
 
   /** The day number of today, where the installation is. */
-  const today = () => dayAt(clockNow(), timeZone.value)
+  const today = () => todayIn(timeZone.value)
 
   /** Whole days from a deadline's day until now; negative before it. */
-  const daysSince = (dueAt: string) =>
-    dayAt(clockNow(), timeZone.value) - dayAt(Date.parse(dueAt) - 1, timeZone.value)
+  const daysSince = (dueAt: string) => today() - dayAt(Date.parse(dueAt) - 1, timeZone.value)
 
   function period(text: string, style: 'long' | 'short' = 'long'): string {
     const parsed = parsePeriod(text)

@@ -1,9 +1,8 @@
-import { dayAt } from '#core/calendar/deadline'
 import { compileRegister, type CompiledRegister } from '#core/cases/compile-register'
 import type { CaseRegister } from '#core/cases/register'
 import type { ReportFile } from '#core/contract/reports'
 import type { Result } from '#core/result'
-import { clockNow } from '../common/useClock'
+import { todayIn } from '../common/useClock'
 
 const compiled = new WeakMap<CaseRegister, Result<CompiledRegister>>()
 /** A register for counting its cases, made once: its own rules are of no concern there. */
@@ -23,7 +22,7 @@ export function useOwnCases({ edition }: Pick<ReportFile, 'edition'>) {
   if (!edition.counts?.length && !edition.caseCounts?.length) return null
   const { registers, cases } = useDeskCases(false)
   const keepDays = useVault().device!.settings.keepDays
-  const today = dayAt(clockNow(), useSession().view?.timeZone ?? 'UTC')
+  const today = todayIn(useSession().view?.timeZone ?? 'UTC')
   return {
     registers,
     /** null before they are ready. */
