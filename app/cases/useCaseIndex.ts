@@ -81,7 +81,7 @@ export class CaseIndex<Made> {
 
   private async breathe(): Promise<void> {
     if (performance.now() - this.turn < (this.waiting ? HURRIED_MS : QUIET_MS)) return
-    await (this.waiting ? nextTurn() : whenIdle(() => this.waiting > 0))
+    await (this.waiting ? nextTurn() : whenIdle())
     this.turn = performance.now()
   }
 

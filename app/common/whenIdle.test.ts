@@ -29,39 +29,36 @@ afterEach(() => {
 describe('work in the background', () => {
   it('waits for an idle time, and uses all of it', async () => {
     const { whenIdle } = await fresh()
-    const first = watched(whenIdle(() => false))
+    const first = watched(whenIdle())
     await vi.advanceTimersByTimeAsync(500)
     expect([first.isOver, asked.length]).toEqual([false, 1])
     asked[0]!({ timeRemaining: () => 40 })
     await vi.advanceTimersByTimeAsync(10)
     expect(first.isOver).toBe(true)
     // Thirty milliseconds of it are left.
-    const second = watched(whenIdle(() => false))
+    const second = watched(whenIdle())
     await vi.advanceTimersByTimeAsync(1)
     expect([second.isOver, asked.length]).toEqual([true, 1])
     await vi.advanceTimersByTimeAsync(40)
-    void whenIdle(() => false)
-    await vi.advanceTimersByTimeAsync(1)
+    void whenIdle()
     expect(asked.length).toBe(2)
   })
 
-  it('waits while somebody types, until it is waited for', async () => {
+  it('has one stretch in each idle time while somebody types', async () => {
     const { whenIdle } = await fresh()
-    let isHurried = false
     type()
-    const waiting = watched(whenIdle(() => isHurried))
-    for (let key = 0; key < 5; key++) {
-      await vi.advanceTimersByTimeAsync(600)
-      type()
+    for (let stretch = 1; stretch <= 3; stretch++) {
+      const waiting = watched(whenIdle())
+      await vi.advanceTimersByTimeAsync(5)
+      expect([waiting.isOver, asked.length]).toEqual([false, stretch])
+      asked.at(-1)!({ timeRemaining: () => 40 })
+      await vi.advanceTimersByTimeAsync(0)
+      expect(waiting.isOver).toBe(true)
     }
-    expect([waiting.isOver, asked.length]).toEqual([false, 0])
-    isHurried = true
-    await vi.advanceTimersByTimeAsync(150)
-    expect([waiting.isOver, asked.length]).toEqual([true, 0])
-    isHurried = false
-    const calm = watched(whenIdle(() => isHurried))
-    await vi.advanceTimersByTimeAsync(1_100)
-    expect(asked.length).toBe(1)
-    expect(calm.isOver).toBe(false)
+    await vi.advanceTimersByTimeAsync(1_000)
+    void whenIdle()
+    asked.at(-1)!({ timeRemaining: () => 40 })
+    void whenIdle()
+    expect(asked.length).toBe(4)
   })
 })
