@@ -93,6 +93,36 @@ describe('the weeks and quarters of the scenario', () => {
       await phone.leave()
     }
   })
+
+  it('are sent on Monday morning, and the month beside them is doubted before it is sent', async () => {
+    const phone = await Visitor.arrive(server.address, PHONE)
+    try {
+      await phone.signIn('clerk.tern_row')
+      await phone.click('week 45 of 2026', 'a')
+      for (const section of ['1', '2']) {
+        await phone.click(section, '.sections button')
+        await (await phone.enter('input[data-row="0"][data-column="0"]')).sendKeys('z')
+      }
+      await phone.click('Look over and send')
+      await phone.click('Send the report')
+      await phone.reads(/Received by the district/)
+      await clean(phone)
+      // Her five weeks of October say 26 with diarrhoea; the month says none.
+      await phone.click('Due', 'nav a')
+      await phone.click('October 2026', 'a')
+      await phone.click('1', '.sections button')
+      for (const age of ['u5', 'a5plus'])
+        await (await phone.enter(`input[data-cell="diarrhoea.${age}"]`)).sendKeys('0')
+      await phone.reads('The weekly reports of this month tell of far more diarrhoea than this report.')
+      await clean(phone)
+      await shot(phone, 'zz-across')
+    } finally {
+      await phone.leave()
+    }
+    await officer.open('/report/weekly_diseases~2026-W45')
+    await officer.click('Over longer periods', 'summary')
+    await officer.reads('November 2026')
+  })
 })
 
 describe('a quarterly dataset with answers of every kind', () => {
