@@ -10,7 +10,7 @@ import { answersOf } from '#core/form/filling'
 import { mayBe } from '#core/matching/duplicates'
 import { subjectOf } from '#core/matching/subject'
 import { must } from '#core/result'
-import { clockNow, deviceNow, todayIn } from '../common/useClock'
+import { clockNow, deviceNow } from '../common/useClock'
 import { entryOf, type DeskCase } from './useCases'
 import { askedKey, fillingOptions, type Asked } from './askedEntry'
 import { caseBefore, doubtsOfEntry, saidOf, type CaseBefore } from './useEntryDoubts'
@@ -68,7 +68,7 @@ export function useCaseFilling(asked: Asked, units: Units, cases: () => readonly
   /** What somebody says of the doubts that the entry raises, by their keys. */
   const explanations = reactive<Record<string, string>>({})
 
-  const today = () => todayIn(session.view?.timeZone ?? 'UTC')
+  const { today } = useWords()
   const options = () => fillingOptions(units, today())
 
   async function begin(

@@ -148,7 +148,7 @@ export class CaseIndex<Made> {
 
   /** The case that one is part of now: itself, where it was not merged. */
   private rootOf(id: string): string {
-    if (!this.lives.size) return id
+    if (!this.lives.get(id)?.mergedInto) return id
     const seen = new Set<string>()
     for (let at = id; ;) {
       const into = this.lives.get(at)?.mergedInto

@@ -2,7 +2,6 @@ import { compileRegister, type CompiledRegister } from '#core/cases/compile-regi
 import type { CaseRegister } from '#core/cases/register'
 import type { ReportFile } from '#core/contract/reports'
 import type { Result } from '#core/result'
-import { todayIn } from '../common/useClock'
 
 const compiled = new WeakMap<CaseRegister, Result<CompiledRegister>>()
 /** A register for counting its cases, made once: its own rules are of no concern there. */
@@ -22,7 +21,7 @@ export function useOwnCases({ edition }: Pick<ReportFile, 'edition'>) {
   if (!edition.counts?.length && !edition.caseCounts?.length) return null
   const { registers, cases } = useDeskCases(false)
   const keepDays = useVault().device!.settings.keepDays
-  const today = todayIn(useSession().view?.timeZone ?? 'UTC')
+  const today = useWords().today()
   return {
     registers,
     /** null before they are ready. */
