@@ -4,8 +4,9 @@ import { ROOT } from './setup.mjs'
 
 /**
  * @param entry the file, from the project's folder.
- * @returns the bundle. It lies one folder below the root, as the scripts do: they find the root from where
- *   they stand.
+ * @param name of the bundle in `.data`. What uses the project's scripts has none of a folder in it: they find the
+ *   root one folder above where they stand.
+ * @returns the bundle.
  */
 export async function bundle(entry, name) {
   const { build } = await import('esbuild')

@@ -16,11 +16,13 @@ const placeOf = data =>
   data.startsWith('postgres://') ? { DATABASE_URL: data } : { DATABASE_URL: '', LANTERN_DATA: data }
 
 async function fill(entry, data, env = {}) {
-  const file = await bundle(entry, entry.replaceAll(/\W/g, '-'))
+  // The engine has a thread of its own, as in the server: what is written next is made ready meanwhile.
+  await bundle('server/database/engine-thread.ts', 'fill/threads/engine-thread')
+  const file = await bundle(entry, `fill/${entry.replaceAll(/\W/g, '-')}`)
   const { status } = spawnSync(process.execPath, [file], {
     cwd: ROOT,
     stdio: 'inherit',
-    env: { ...process.env, ...placeOf(data), LANTERN_NOW: DEMO_NOW, ...env },
+    env: { ...process.env, ...placeOf(data), LANTERN_NOW: DEMO_NOW, LANTERN_CLOCK: 'stands', ...env },
   })
   if (status !== 0) process.exit(status ?? 1)
 }

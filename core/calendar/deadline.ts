@@ -1,4 +1,4 @@
-import { dateFormat } from '../formats'
+import { dateFormat, once } from '../formats'
 import { firstDay, lastDay, shiftPeriod, type Period } from './period'
 
 const MS_A_DAY = 86_400_000
@@ -21,8 +21,8 @@ export interface Timing {
   closeDays: number
 }
 
-/** How far a time zone's clock is ahead of UTC at an instant, in milliseconds (negative in the west). */
-function offsetAt(instant: number, timeZone: string): number {
+/** How far a time zone's clock is ahead of UTC at an instant, as the platform's calendar says it. */
+function readOffset(instant: number, timeZone: string): number {
   const parts = dateFormat('en-US', {
     timeZone,
     hourCycle: 'h23',
@@ -44,6 +44,20 @@ function offsetAt(instant: number, timeZone: string): number {
   )
   return wall - Math.floor(instant / 1000) * 1000
 }
+
+/**
+ * The offset of a whole day of UTC, null where the clocks change on it. Reading the platform's calendar takes 15 µs,
+ * and the thousands of entries of a district share some hundred days. No zone puts its clocks forward and back on
+ * one day (common practice).
+ */
+const offsetOfDay = once((timeZone, day: number): { offset: number | null } => {
+  const [first, last] = [day, day + 1].map(at => readOffset(at * MS_A_DAY, timeZone))
+  return { offset: first === last ? first! : null }
+})
+
+/** How far a time zone's clock is ahead of UTC at an instant, in milliseconds (negative in the west). */
+const offsetAt = (instant: number, timeZone: string): number =>
+  offsetOfDay(timeZone, Math.floor(instant / MS_A_DAY)).offset ?? readOffset(instant, timeZone)
 
 /**
  * The instant at which a day (a day number) begins in a time zone: the first one that its calendar shows as

@@ -107,7 +107,6 @@ export async function fillDemo(database: Database, passwordHash: string): Promis
     await insertContacts(sql)
     await actOnCases(sql, cases.entries, places)
     await insertReports(sql, reports)
-    await sql.query('ANALYZE')
     await raiseDoubts(
       sql,
       reports.filter(({ round }) => PLANTED_ROUNDS.has(round)),

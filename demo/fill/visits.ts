@@ -3,7 +3,7 @@ import { recheck } from '../../server/checks/recheck'
 import { reportPlace } from '../../server/reports/place'
 import { VISITS_MADE, VISITS_PLANNED } from '../visits'
 import { PERSON_ID } from './places-and-people'
-import { EVERYTHING } from './work'
+import { EVERYTHING, sayFound } from './work'
 
 const PLANNED_AT = '2026-10-12T10:00:00Z'
 
@@ -42,6 +42,7 @@ export async function insertVisits(sql: Sql): Promise<void> {
     if (recounts.every(({ share }) => share === 1)) continue
     const place = await reportPlace(sql, EVERYTHING, round, unit)
     await recheck(sql, [{ ...place, report: place.report! }], null)
+    await sayFound(sql, [{ report: place.report!.id, at: `${madeOn}T17:00:00Z` }])
   }
   await sql.query(
     `INSERT INTO visit_event (visit, at, person, act, day, text)

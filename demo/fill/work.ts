@@ -1,10 +1,11 @@
+import { groupBy } from '#core/group-by'
 import type { DemoReport } from '../scenario'
 import type { Access } from '../../server/access/access'
 import type { Sql } from '../../server/database'
 import { recheck } from '../../server/checks/recheck'
 import { computeDistrict } from '../../server/district-reports/compute'
 import { seal } from '../../server/district-reports/signatures'
-import { reportPlace } from '../../server/reports/place'
+import { lockedPlaces, type BegunPlace } from '../../server/reports/place'
 import { roundById } from '../../server/rounds/round'
 import { CONVERSATIONS } from './conversations'
 import { PERSON_ID } from './places-and-people'
@@ -21,27 +22,39 @@ export const EVERYTHING: Access = {
   sharing: null,
 }
 
+/** The doubts of reports that were found now were found at another time. */
+export async function sayFound(sql: Sql, reports: readonly { report: number; at: string }[]): Promise<void> {
+  const ids = reports.map(({ report }) => report)
+  await sql.query(
+    `UPDATE discrepancy d SET found_at = g.at FROM unnest($1::bigint[], $2::timestamptz[]) AS g (report, at)
+     WHERE d.report = g.report AND d.found_at > g.at`,
+    [ids, reports.map(({ at }) => at)],
+  )
+  await sql.query(
+    `UPDATE discrepancy_event e SET at = d.found_at FROM discrepancy d
+     WHERE d.id = e.discrepancy AND d.report = ANY($1::bigint[])`,
+    [ids],
+  )
+}
+
 /**
  * Checks each received report as the server does, and accepts those that are to be accepted and have no
  * doubt.
  */
 export async function raiseDoubts(sql: Sql, reports: readonly DemoReport[]): Promise<void> {
-  for (const wanted of reports.filter(({ receivedAt }) => receivedAt)) {
-    const place = await reportPlace(sql, EVERYTHING, wanted.round, wanted.unit)
-    const report = place.report!
-    await recheck(sql, [{ ...place, report }], null)
-    await sql.query(`UPDATE discrepancy SET found_at = $2::timestamptz WHERE report = $1`, [
-      report.id,
-      wanted.receivedAt,
-    ])
-    await sql.query(
-      `UPDATE discrepancy_event SET at = $2::timestamptz WHERE discrepancy IN (SELECT id FROM discrepancy WHERE report = $1)`,
-      [report.id, wanted.receivedAt],
+  const received = reports.filter(({ receivedAt }) => receivedAt)
+  for (const own of groupBy(received, ({ round }) => round).values()) {
+    const places = (await lockedPlaces(sql, EVERYTHING, own)) as BegunPlace[]
+    await recheck(sql, places, null)
+    const ids = places.map(({ report }) => report.id)
+    await sayFound(
+      sql,
+      own.map(({ receivedAt }, number) => ({ report: ids[number]!, at: receivedAt! })),
     )
-    if (wanted.state !== 'accepted') continue
     await sql.query(
-      `UPDATE report SET state = 'accepted' WHERE id = $1 AND NOT EXISTS (SELECT 1 FROM discrepancy WHERE report = $1 AND strength <> 'note')`,
-      [report.id],
+      `UPDATE report p SET state = 'accepted' WHERE p.id = ANY($1::bigint[])
+       AND NOT EXISTS (SELECT 1 FROM discrepancy d WHERE d.report = p.id AND d.strength <> 'note')`,
+      [ids.filter((_, number) => own[number]!.state === 'accepted')],
     )
   }
 }

@@ -101,7 +101,7 @@ async function insertCells(sql: Sql, round: string, reports: readonly Filled[]):
       reports.flatMap(({ unit }) => CELLS.map(() => unit)),
       reports.flatMap(() => CELLS),
       columns.map(({ kind }) => kind),
-      columns.map(({ value }) => value),
+      columns.map(({ value }) => value ?? null),
     ],
   )
 }

@@ -99,7 +99,7 @@ export async function startEngine(data: string): Promise<Engine> {
   const pg = await (files
     ? PGlite.create({ ...ENGINE_OPTIONS, fs: files, startParams: START })
     : PGlite.create('memory://', await inMemoryOptions()))
-  await pg.exec("SET TIME ZONE 'UTC'; SET plan_cache_mode = force_custom_plan")
+  await pg.exec("SET TIME ZONE 'UTC'")
   const statements = preparedStatements(pg)
   const inTurn = inTurns()
   return {

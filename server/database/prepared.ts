@@ -7,6 +7,8 @@ interface Prepared {
   types: number[]
   /** The names and types of its columns; none where it answers no rows. */
   columns: Message[]
+  /** How often it was answered since it was read last. */
+  answered: number
 }
 type Message = Awaited<ReturnType<PGlite['execProtocolStream']>>[number]
 
@@ -14,6 +16,11 @@ type Message = Awaited<ReturnType<PGlite['execProtocolStream']>>[number]
 const MOST_KEPT = 400
 /** So many are known to have come once. */
 const MOST_SEEN = 4_000
+/**
+ * So often PostgreSQL plans a statement for the values that are asked about; from then on it may keep one plan for
+ * all values (its manual, PREPARE, notes).
+ */
+const PLANNED_ANEW = 5
 /** A statement that changes tables: what others answer may have other columns afterwards. */
 const CHANGES_TABLES = /^\s*(alter|create|drop)\b/i
 const { serialize } = protocol
@@ -22,8 +29,9 @@ const isColumns = ({ name }: Message) => name === 'rowDescription' || name === '
 
 /**
  * Asks statements of the engine in one exchange each, where `PGlite.query` needs six, and lets it read a
- * statement that comes again only once: reading a statement often takes longer than answering it. A plan is
- * still made each time, for the values that are asked about (`plan_cache_mode` is `force_custom_plan`).
+ * statement that comes again only every fifth time: reading a statement often takes longer than answering it. A plan
+ * is still made each time, for the values that are asked about. (`force_custom_plan` would have the lookup of each
+ * foreign key planned anew as well, for each row: ten times what the lookup takes.)
  *
  * A statement that comes for the first time goes the usual way: many never come again.
  */
@@ -41,6 +49,7 @@ export function preparedStatements(pg: PGlite) {
       name,
       types: parse.parseDescribeStatementResults(said),
       columns: said.filter(isColumns),
+      answered: 0,
     }
     kept.set(text, described)
     const [oldest] = kept.size > MOST_KEPT ? kept.entries() : []
@@ -58,13 +67,20 @@ export function preparedStatements(pg: PGlite) {
       kept.delete(text)
       kept.set(text, known)
     }
-    const { name, types, columns } = known ?? (await prepare(text))
+    const statement = known ?? (await prepare(text))
+    const { name, types, columns } = statement
     const values = params.map((value, at) => {
       if (value === null || value === undefined) return null
       const serializer = pg.serializers[types[at]!]
       return serializer ? (serializer(value) as string) : String(value)
     })
-    const said = await send(serialize.bind({ statement: name, values }), serialize.execute({}))
+    const isReadAgain = statement.answered === PLANNED_ANEW
+    statement.answered = isReadAgain ? 1 : statement.answered + 1
+    const said = await send(
+      ...(isReadAgain ? [serialize.close({ type: 'S', name }), serialize.parse({ name, text })] : []),
+      serialize.bind({ statement: name, values }),
+      serialize.execute({}),
+    )
     const [result] = parse.parseResults([...columns, ...said], pg.parsers)
     return result!.rows
   }

@@ -21,17 +21,25 @@ function contentOf(kind: CellKind, reason: string | null, value: CellValue | nul
   return { kind }
 }
 
-/** A content as the columns of a cell. */
-export function columnsOf(content: CellContent) {
-  const value = content.kind === 'value' ? content.value : null
-  return {
-    kind: content.kind,
-    value: typeof value === 'number' ? value : null,
-    truth: typeof value === 'boolean' ? value : null,
-    text: typeof value === 'string' ? value : null,
-    codes: Array.isArray(value) ? (value as readonly string[]) : null,
-    reason: content.kind === 'notKnown' ? content.reason : null,
-  }
+/** What a cell holds, by the names of its columns. Those that are not there are NULL. */
+interface CellColumns {
+  kind: CellKind
+  value?: number
+  truth?: boolean
+  text?: string
+  codes?: readonly string[]
+  reason?: string
+}
+
+/** A content as the columns of a cell: one at most besides its kind, so that a thousand cells are a short text. */
+export function columnsOf(content: CellContent): CellColumns {
+  const { kind } = content
+  if (kind === 'notKnown') return { kind, reason: content.reason }
+  if (kind !== 'value') return { kind }
+  const { value } = content
+  if (typeof value === 'number') return { kind, value }
+  if (typeof value === 'boolean') return { kind, truth: value }
+  return typeof value === 'string' ? { kind, text: value } : { kind, codes: value }
 }
 
 /** For queries: the columns that hold a content. */

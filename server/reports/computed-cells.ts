@@ -47,21 +47,26 @@ export async function computeCells(sql: Sql, ready: ReadyEdition, reports: reado
   if (!form || !reports.length) return
   const cells = await cellsOfReports(sql, reports)
   const day = await today(sql)
-  for (const report of reports) {
-    const { computed, notApplying } = followingFrom({ ...ready, form }, cells.get(report) ?? {}, day)
-    await sql.query(
-      `INSERT INTO cell_value (report, cell, version, computed, ${CONTENT_COLUMNS})
-       SELECT $1, cell, 1, true, ${CONTENT_COLUMNS} FROM ${cellTable('$2')}
-       ON CONFLICT (report, cell) DO UPDATE SET version = cell_value.version + 1, kind = EXCLUDED.kind, value = EXCLUDED.value
-       WHERE (cell_value.kind, cell_value.value) IS DISTINCT FROM (EXCLUDED.kind, EXCLUDED.value)`,
-      [
-        report,
-        JSON.stringify(Object.entries(computed).map(([cell, content]) => ({ cell, ...columnsOf(content) }))),
-      ],
-    )
-    await sql.query('UPDATE report SET not_applying = $2 WHERE id = $1 AND not_applying <> $2', [
-      report,
-      notApplying,
-    ])
-  }
+  const following = reports.map(report => ({
+    report,
+    ...followingFrom({ ...ready, form }, cells.get(report) ?? {}, day),
+  }))
+  await sql.query(
+    `INSERT INTO cell_value (report, cell, version, computed, ${CONTENT_COLUMNS})
+     SELECT report, cell, 1, true, ${CONTENT_COLUMNS} FROM ${cellTable('$1')}
+     ON CONFLICT (report, cell) DO UPDATE SET version = cell_value.version + 1, kind = EXCLUDED.kind, value = EXCLUDED.value
+     WHERE (cell_value.kind, cell_value.value) IS DISTINCT FROM (EXCLUDED.kind, EXCLUDED.value)`,
+    [
+      JSON.stringify(
+        following.flatMap(({ report, computed }) =>
+          Object.entries(computed).map(([cell, content]) => ({ report, cell, ...columnsOf(content) })),
+        ),
+      ),
+    ],
+  )
+  await sql.query(
+    `UPDATE report p SET not_applying = f.not_applying FROM unnest($1::bigint[], $2::int[]) AS f (report, not_applying)
+     WHERE p.id = f.report AND p.not_applying <> f.not_applying`,
+    [following.map(({ report }) => report), following.map(({ notApplying }) => notApplying)],
+  )
 }
