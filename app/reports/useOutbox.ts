@@ -2,6 +2,7 @@ import { v7 as uuid } from 'uuid'
 import type { DeskOutcome } from '#core/contract/desk'
 import type { CellContent } from '#core/report/cell'
 import { clockNow, deviceNow } from '../common/useClock'
+import { whenDrawn } from '../common/whenDrawn'
 import { saveCellChange, type SaveOptions } from '../device/useChangeQueue'
 import { syncSoon, useDesk } from '../device/useDesk'
 import { onOutcome } from '../device/useDeskSend'
@@ -24,20 +25,6 @@ interface Unstarted {
   rest: SaveRest
   done: Promise<void>
 }
-
-/**
- * Storing begins in the next task, so that a key is drawn first: on a slow phone opening a transaction takes a tenth
- * of a key's time. By a message and not by a timer, which waits for a second once the page is hidden.
- */
-const afterThisKey = () =>
-  new Promise<void>(resolve => {
-    const { port1, port2 } = new MessageChannel()
-    port1.onmessage = () => {
-      port1.close()
-      resolve()
-    }
-    port2.postMessage(null)
-  })
 
 /** Does a change decide about others, so that it must be stored as it was made? */
 const decides = ([, , more]: SaveRest): boolean => Boolean(more?.settles?.length || more?.rejected?.length)
@@ -91,7 +78,8 @@ export function useOutbox({ round, unit, onOutcome: tell }: OutboxOptions): Outb
     unsaved++
     const next: Unstarted = { cell, rest, done: Promise.resolve() }
     next.done = saving
-      .then(afterThisKey)
+      // A key is drawn first: on a slow phone opening a transaction takes a tenth of a key's time.
+      .then(whenDrawn)
       .then(() => {
         if (unstarted === next) unstarted = null
         return saveOne(cell, ...next.rest)
