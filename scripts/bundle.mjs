@@ -4,8 +4,8 @@ import { ROOT } from './setup.mjs'
 
 /**
  * @param entry the file, from the project's folder.
- * @param name of the bundle in `.data`. What uses the project's scripts has none of a folder in it: they find the
- *   root one folder above where they stand.
+ * @param name of the bundle in `.data`. It may begin with a folder, but not where the project's scripts are part of
+ *   the bundle: they look for the root one folder above it.
  * @returns the bundle.
  */
 export async function bundle(entry, name) {
