@@ -87,6 +87,16 @@ describe('a statement that comes again', () => {
     }
   })
 
+  it('may be due to be read again in a transaction that fails, and is answered after it', async () => {
+    const select = 'SELECT $1::int AS number'
+    for (let turn = 0; turn < 6; turn++) await ask.query(select, [turn])
+    await pg.exec('BEGIN')
+    await expect(ask.query('SELECT 1 / $1::int', [0])).rejects.toMatchObject({ code: '22012' })
+    await expect(ask.query(select, [6])).rejects.toMatchObject({ code: '25P02' })
+    await pg.exec('ROLLBACK')
+    for (let turn = 7; turn < 14; turn++) expect(await ask.query(select, [turn])).toEqual([{ number: turn }])
+  })
+
   it('makes room when many others came since', async () => {
     const texts = Array.from({ length: 450 }, (_, at) => `SELECT ${at} AS at`)
     for (const text of [...texts, ...texts]) await ask.query(text, [])

@@ -75,12 +75,14 @@ export function preparedStatements(pg: PGlite) {
       return serializer ? (serializer(value) as string) : String(value)
     })
     const isReadAgain = statement.answered === PLANNED_ANEW
-    statement.answered = isReadAgain ? 1 : statement.answered + 1
+    if (!isReadAgain) statement.answered++
     const said = await send(
       ...(isReadAgain ? [serialize.close({ type: 'S', name }), serialize.parse({ name, text })] : []),
       serialize.bind({ statement: name, values }),
       serialize.execute({}),
     )
+    // Not where it failed: a transaction that has failed reads nothing, and the next time it is to be read all the same.
+    if (isReadAgain) statement.answered = 1
     const [result] = parse.parseResults([...columns, ...said], pg.parsers)
     return result!.rows
   }
