@@ -131,6 +131,25 @@ describe('the cases of a device', () => {
     expect(await cases('fr')).toEqual(['fr second 1', 'fr first 2'])
   })
 
+  it('are all there after the reading of entries or the making of a case broke off', async () => {
+    await cases()
+    await store.entries.put(entry('d', 'first', 4), 'id')
+    const broken = vi.spyOn(store.entries, 'opened').mockRejectedValueOnce(new Error('torn'))
+    await expect(index.update(maker(), true)).rejects.toThrow('torn')
+    broken.mockRestore()
+    await store.entries.remove('id', ['b'])
+    expect(await cases()).toEqual(['en first 3'])
+    await store.entries.put(entry('e', 'first', 5), 'id')
+    const torn: CaseMaker<string> = {
+      ...maker(),
+      make: () => {
+        throw new Error('not made')
+      },
+    }
+    await expect(index.update(torn, true)).rejects.toThrow('not made')
+    expect(await cases()).toEqual(['en first 4'])
+  })
+
   it('are the same whether they are asked for once or many times at once, while entries come', async () => {
     const asked = [cases(), cases(), index.update(maker(), false)]
     for (let more = 0; more < 60; more++)

@@ -1,5 +1,6 @@
 import { foldCases, type CaseFile } from '#core/cases/fold'
 import { nextTurn, whenIdle } from '../common/whenIdle'
+import type { EntryReader } from '../device/entryReader'
 import type { StoredEntry, StoredLife, WorkStore } from '../device/useDeskStore'
 import { same } from '#core/same'
 
@@ -22,13 +23,13 @@ export interface CaseMaker<Made> {
 /** How long one stretch of work may hold a slow phone, in milliseconds: in the background, and when waited for. */
 const QUIET_MS = 8
 const HURRIED_MS = 60
-/** So many entries are read and opened at once: in the background, and when they are waited for. */
+/** So many entries come at once: in the background, and when they are waited for. */
 const QUIET = 40
 const HURRIED = 400
 
 /**
- * The cases of one person on this device. Entries are opened once, and a case is folded and made again only
- * when one of its entries changed. They can be prepared in the background; a page that waits for them makes
+ * The cases of one person on this device. Entries are opened once, in another thread, and a case is folded and
+ * made again only when one of its entries changed. They can be prepared in the background; a page that waits for them makes
  * it go faster.
  */
 export class CaseIndex<Made> {
@@ -36,6 +37,9 @@ export class CaseIndex<Made> {
   private readonly cases = new Map<string, IndexedCase<Made>>()
   /** Cases to which something happened: moved, closed, merged. */
   private lives: ReadonlyMap<string, StoredLife> = new Map()
+  private reader: EntryReader | undefined
+  /** The cases to make anew: they stay noted when that breaks off. */
+  private changed = new Set<string>()
   private sorted: IndexedCase<Made>[] = []
   private seen = ''
   private key = ''
@@ -68,12 +72,13 @@ export class CaseIndex<Made> {
     const now = await this.store.casesMark()
     if (now === this.seen && maker.key === this.key) return this.sorted
     this.turn = performance.now()
-    const changed =
-      now === this.seen
-        ? new Set<string>()
-        : new Set([...(await this.readEntries()), ...(await this.readLives())])
-    if (maker.key !== this.key) for (const { case: of } of this.entries.values()) changed.add(of)
-    await this.makeCases(maker, changed)
+    if (now !== this.seen) {
+      await this.readEntries()
+      await this.readLives()
+    }
+    if (maker.key !== this.key) for (const { case: of } of this.entries.values()) this.changed.add(of)
+    await this.makeCases(maker, this.changed)
+    this.changed = new Set()
     this.seen = now
     this.key = maker.key
     return this.sorted
@@ -85,65 +90,48 @@ export class CaseIndex<Made> {
     this.turn = performance.now()
   }
 
-  /**
-   * Opens what is new, a page of entries at a time: all of them at once would fill the memory of a slow phone.
-   * @returns the cases of which an entry came, went or got further
-   */
-  private async readEntries(): Promise<Set<string>> {
-    const changed = new Set<string>()
-    const there = new Set<string>()
-    for (let page = await this.pageAfter(0); page.length;) {
-      const toOpen = page.filter(row => !this.isKnown(row, changed))
-      const opened = await Promise.all(toOpen.map(row => this.store.entries.opened(row)))
-      for (const entry of opened) {
-        this.entries.set(entry.id, entry)
-        changed.add(entry.case)
+  /** Takes over what is new among the entries, and notes the cases of which one came, went or got further. */
+  private async readEntries(): Promise<void> {
+    const reader = (this.reader ??= this.store.entryReader())
+    const ask = () => reader.next(this.waiting ? HURRIED : QUIET)
+    try {
+      for (let coming = ask(); ;) {
+        const { opened, gone, isLast } = await coming
+        // The next part is opened while this one is taken over.
+        if (!isLast) coming = ask()
+        for (const entry of opened) {
+          this.entries.set(entry.id, entry)
+          this.changed.add(entry.case)
+        }
+        for (const id of gone) {
+          this.changed.add(this.entries.get(id)!.case)
+          this.entries.delete(id)
+        }
+        if (isLast) return
+        await this.breathe()
       }
-      for (const { id } of page) there.add(id as string)
-      await this.breathe()
-      page = await this.pageAfter(page.at(-1)!.seq as number)
+    } catch (error) {
+      // Another reader tells everything anew.
+      reader.close()
+      this.reader = undefined
+      this.seen = ''
+      for (const { case: of } of this.entries.values()) this.changed.add(of)
+      this.entries.clear()
+      throw error
     }
-    for (const { id, case: of } of [...this.entries.values()])
-      if (!there.has(id)) {
-        this.entries.delete(id)
-        changed.add(of)
-      }
-    return changed
   }
 
-  private readonly pageAfter = (seq: number) =>
-    this.store.entries.raw
-      .where('seq')
-      .above(seq)
-      .limit(this.waiting ? HURRIED : QUIET)
-      .toArray()
-
-  /** Is an entry open already? It follows how far it got. @param changed gets its case where it got further */
-  private isKnown({ id, state, receivedAt }: Record<string, unknown>, changed: Set<string>): boolean {
-    const had = this.entries.get(id as string)
-    // Why an entry was refused stands inside: that one is opened again.
-    if (!had || state === 'refused') return false
-    if (had.state !== state || had.receivedAt !== receivedAt) {
-      const now = { state: state as StoredEntry['state'], receivedAt: receivedAt as string | undefined }
-      this.entries.set(had.id, { ...had, ...now })
-      changed.add(had.case)
-    }
-    return true
-  }
-
-  /** @returns the cases to which something happened since they were read; those that they were part of, too */
-  private async readLives(): Promise<Set<string>> {
+  /** Notes the cases to which something happened since they were read; those that they were part of, too. */
+  private async readLives(): Promise<void> {
     const before = this.lives
     const now = await this.store.livesOfCases()
-    const changed = new Set<string>()
     for (const id of new Set([...before.keys(), ...now.keys()])) {
       const [was, is] = [before.get(id), now.get(id)]
       if (same(was ?? null, is ?? null)) continue
-      changed.add(id)
-      if (was?.mergedInto) changed.add(this.rootOf(was.mergedInto))
+      this.changed.add(id)
+      if (was?.mergedInto) this.changed.add(this.rootOf(was.mergedInto))
     }
     this.lives = now
-    return changed
   }
 
   /** The case that one is part of now: itself, where it was not merged. */

@@ -9,6 +9,8 @@ import type { CarryKeys } from '#core/protect/carry-file'
 import type { WrappedKey } from '#core/protect/pin-key'
 import type { QueueState } from '#core/sync/queue'
 import { openBytes, sealBytes, type Sealed } from '#core/protect/seal'
+import { ENTRY_COLUMNS, readEntries, type EntryReader, type EntryTable } from './entryReader'
+import { entryThread } from './entryThread'
 import { SealedTable } from './sealedTable'
 
 /** The pairing of this device with its district. Its private keys cannot be exported from the browser. */
@@ -164,7 +166,7 @@ export class WorkStore {
     WaitingChange,
     'seq' | 'id' | 'place' | 'state' | 'left' | 'cell' | 'base' | 'after' | 'settles' | 'confirmedAt'
   >
-  readonly entries: SealedTable<StoredEntry, 'seq' | 'id' | 'case' | 'state' | 'receivedAt' | 'own'>
+  readonly entries: EntryTable
   readonly lives: SealedTable<StoredLife, 'case' | 'at'>
   readonly drafts: SealedTable<Draft, 'place' | 'at'>
   readonly files: Table<StoredFile & { sealed: Sealed }>
@@ -196,11 +198,7 @@ export class WorkStore {
       ['seq', 'id', 'place', 'state', 'left', 'cell', 'base', 'after', 'settles', 'confirmedAt'],
       key,
     )
-    this.entries = new SealedTable(
-      this.database.table('entries'),
-      ['seq', 'id', 'case', 'state', 'receivedAt', 'own'],
-      key,
-    )
+    this.entries = new SealedTable(this.database.table('entries'), ENTRY_COLUMNS, key)
     this.lives = new SealedTable(this.database.table('lives'), ['case', 'at'], key)
     this.noteCasesWritten()
     this.drafts = new SealedTable(this.database.table('drafts'), ['place', 'at'], key)
@@ -291,7 +289,19 @@ export class WorkStore {
     })
   }
 
-  close = () => this.database.close()
+  private readonly readers = new Set<EntryReader>()
+  /** A reader of the entries, in a thread of its own where there are threads. It ends with the store at the latest. */
+  entryReader(): EntryReader {
+    const reader =
+      'Worker' in globalThis ? entryThread(this.database.name, this.key) : readEntries(this.entries)
+    this.readers.add(reader)
+    return reader
+  }
+
+  close(): void {
+    for (const reader of this.readers) reader.close()
+    this.database.close()
+  }
   transaction = <T>(work: () => Promise<T>): Promise<T> =>
     this.database.transaction(
       'rw',
