@@ -198,8 +198,15 @@ export class Visitor {
     return page
   }
 
-  /** Clicks what has this text, among the elements of a selector. */
-  async click(text: string, css = 'button, a, [role=tab], summary'): Promise<void> {
+  /**
+   * Clicks what has this text, among the elements of a selector. What is covered by a dialog that is just closing is
+   * clicked when that has gone. @param until how long it may be covered, as `performance.now()` says it
+   */
+  async click(
+    text: string,
+    css = 'button, a, [role=tab], summary',
+    until = performance.now() + PATIENCE,
+  ): Promise<void> {
     const find = () => this.driver.executeScript<WebElement | null>(FIND_BY_TEXT, css, text.toLowerCase())
     const element = await this.driver.wait(find, PATIENCE).catch(async () => {
       throw new Error(
@@ -211,8 +218,9 @@ export class Visitor {
       await this.still()
       await element!.click()
     } catch (failure) {
-      if (!(failure instanceof error.StaleElementReferenceError)) throw failure
-      await this.click(text, css)
+      const isCovered = failure instanceof error.ElementClickInterceptedError && performance.now() < until
+      if (!isCovered && !(failure instanceof error.StaleElementReferenceError)) throw failure
+      await this.click(text, css, until)
     }
   }
 
