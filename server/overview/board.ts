@@ -52,7 +52,7 @@ async function doubtCounts(
   const rows = await sql.query<{ unit: string } & Pick<BoardRow, 'mustFix' | 'explain' | 'blocking'>>(
     `SELECT p.unit, count(*) FILTER (WHERE d.strength = 'mustFix')::int AS "mustFix", count(*) FILTER (WHERE d.strength = 'explain')::int AS explain,
        count(*) FILTER (WHERE ${BLOCKS})::int AS blocking
-     FROM discrepancy d JOIN report p ON p.id = d.report WHERE d.round = $1 AND p.path @> $2::text[] AND d.state <> 'settled' GROUP BY p.unit`,
+     FROM discrepancy d JOIN report p ON p.id = d.report WHERE p.round = $1 AND p.path @> $2::text[] AND d.state <> 'settled' GROUP BY p.unit`,
     [round, [branch]],
   )
   return new Map(rows.map(({ unit, ...counts }) => [unit, counts]))
