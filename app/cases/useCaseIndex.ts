@@ -29,8 +29,8 @@ const HURRIED = 400
 
 /**
  * The cases of one person on this device. Entries are opened once, in another thread, and a case is folded and
- * made again only when one of its entries changed. They can be prepared in the background; a page that waits for them makes
- * it go faster.
+ * made again only when one of its entries changed. They can be prepared in the background; a page that waits
+ * for them makes it go faster.
  */
 export class CaseIndex<Made> {
   private readonly entries = new Map<string, StoredEntry>()
@@ -112,7 +112,6 @@ export class CaseIndex<Made> {
       }
     } catch (error) {
       // Another reader tells everything anew.
-      reader.close()
       this.reader = undefined
       this.seen = ''
       for (const { case: of } of this.entries.values()) this.changed.add(of)

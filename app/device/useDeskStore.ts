@@ -289,17 +289,17 @@ export class WorkStore {
     })
   }
 
-  private readonly readers = new Set<EntryReader>()
-  /** A reader of the entries, in a thread of its own where there are threads. It ends with the store at the latest. */
+  private reader: EntryReader | undefined
+  /** A reader that tells all entries anew, in a thread of its own where there are threads. The one before ends. */
   entryReader(): EntryReader {
-    const reader =
+    this.reader?.close()
+    this.reader =
       'Worker' in globalThis ? entryThread(this.database.name, this.key) : readEntries(this.entries)
-    this.readers.add(reader)
-    return reader
+    return this.reader
   }
 
   close(): void {
-    for (const reader of this.readers) reader.close()
+    this.reader?.close()
     this.database.close()
   }
   transaction = <T>(work: () => Promise<T>): Promise<T> =>

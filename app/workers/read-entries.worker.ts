@@ -4,7 +4,7 @@ import { SealedTable } from '../device/sealedTable'
 
 /** What the page sends: first whose entries, then how many to open at most, once for each part. */
 export type EntriesAsked = { database: string; key: CryptoKey } | { most: number }
-/** What comes back for each part: the news as JSON, which a page reads faster than a copied object. */
+/** What comes back for each part: the news as JSON. */
 export type EntriesTold = { news: string } | { failed: string }
 
 const send = (message: EntriesTold) => postMessage(message)
