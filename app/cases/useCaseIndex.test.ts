@@ -1,14 +1,20 @@
 import 'fake-indexeddb/auto'
 import { afterAll, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest'
-import { foldCases } from '#core/cases/fold'
+import { foldCases, type CaseFile } from '#core/cases/fold'
 import type { CaseAct } from '#core/cases/life'
 import { newDataKey } from '#core/protect/seal'
 import { giveGlobals } from '../../tests/support/nuxt-globals'
 import { casePlace, WorkStore, type StoredEntry, type StoredLife } from '../device/useDeskStore'
 import { CaseIndex, type CaseMaker } from './useCaseIndex'
 
+/** What is made of a case here: what it says, and what it was made of. */
+interface Made {
+  says: string
+  file: CaseFile
+  entries: StoredEntry[]
+}
 let store: WorkStore
-let index: CaseIndex<string>
+let index: CaseIndex<Made>
 let people = 0
 /** How often a case was made. */
 let made: string[] = []
@@ -26,20 +32,21 @@ const entry = (id: string, of: string, day: number): StoredEntry =>
     state: 'waiting',
     own: 1,
   }) as unknown as StoredEntry
-const maker = (key = 'en'): CaseMaker<string> => ({
+const maker = (key = 'en'): CaseMaker<Made> => ({
   key,
   entryOf: ({ id, case: of, form, answers, madeAt, register }) =>
     register === 'r'
       ? { id, case: of, form, answers, happenedAt: Date.parse(madeAt), receivedAt: Date.parse(madeAt) }
       : null,
-  make: (file, _entries, life) => {
+  make: (file, entries, life) => {
     made.push(file.case)
-    return [key, file.case, file.entries.length, ...(life?.closed ? [life.closed.outcome] : [])].join(' ')
+    const says = [key, file.case, file.entries.length, ...(life?.closed ? [life.closed.outcome] : [])]
+    return { says: says.join(' '), file, entries }
   },
 })
 const cases = async (key?: string, isWaitedFor = true) => {
   made = []
-  return (await index.update(maker(key), isWaitedFor)).map(one => one.made)
+  return (await index.update(maker(key), isWaitedFor)).map(one => one.says)
 }
 
 beforeAll(() => giveGlobals({ window: Object.assign(globalThis, { name: '' }) }))
@@ -140,7 +147,7 @@ describe('the cases of a device', () => {
     await store.entries.remove('id', ['b'])
     expect(await cases()).toEqual(['en first 3'])
     await store.entries.put(entry('e', 'first', 5), 'id')
-    const torn: CaseMaker<string> = {
+    const torn: CaseMaker<Made> = {
       ...maker(),
       make: () => {
         throw new Error('not made')

@@ -182,7 +182,7 @@ export function useCases(
     async () => (isReady() ? indexOf(store).update(maker(), isWaitedFor) : null),
     () => [when(), key.value, isReady()],
   )
-  const all = computed<DeskCase[]>(() => (load.data.value ?? []).map(({ made }) => made))
+  const all = computed<DeskCase[]>(() => load.data.value ?? [])
 
   /** What was found last: a text that goes on from it finds some of the same. */
   let last = { in: [] as readonly DeskCase[], text: '', found: [] as DeskCase[] }

@@ -12,17 +12,14 @@ const FILTERS = ['all', 'visitDue', 'resultAwaited'] as const
 const filter = ref<(typeof FILTERS)[number]>('all')
 const filters = computed(() => FILTERS.map(value => ({ value, label: t(`cases.only.${value}`) })))
 const today = words.today()
-const found = computed(() =>
-  cases
-    .find(sought.value)
-    .filter(
-      ({ follow }) =>
-        filter.value === 'all' ||
-        (filter.value === 'visitDue'
-          ? follow.nextVisit !== null && follow.nextVisit <= today
-          : follow.resultAwaited),
-    ),
-)
+const isAsked = ({ follow }: DeskCase) =>
+  filter.value === 'visitDue'
+    ? follow.nextVisit !== null && follow.nextVisit <= today
+    : follow.resultAwaited
+const found = computed(() => {
+  const all = cases.find(sought.value)
+  return filter.value === 'all' ? all : all.filter(isAsked)
+})
 /**
  * While one searches fewer are shown, so that each letter is answered at once: the next letter narrows it.
  */
