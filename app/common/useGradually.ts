@@ -1,29 +1,32 @@
+import { whenDrawn } from './whenDrawn'
+
 /**
- * A number of rows that grows by a step each frame, up to all of them: a long list is there at once at its top,
- * and the rest follows without holding up a touch or a key.
+ * A number of rows that grows by a step at a time, up to all of them: a long list is there at once at its top, and
+ * the rest follows without holding up a touch or a key. Each step waits until the one before is on the screen.
  *
- * @param all how many there are
+ * @param all how many there are; it may grow later
  * @param first so many at once: what fits on the screen of a phone
- * @param step so many more each frame
+ * @param step so many more each time
  * @returns how many are to be made now
  */
 export function useGradually(all: () => number, first = 10, step = 30) {
   const made = ref(first)
-  let frame = 0
-  function grow() {
-    frame = 0
-    if (made.value >= all()) return
-    made.value += step
-    frame = requestAnimationFrame(grow)
+  let isGone = false
+  let isGrowing = false
+  async function grow() {
+    if (isGrowing) return
+    isGrowing = true
+    while (!isGone && made.value < all()) {
+      await whenDrawn()
+      made.value += step
+    }
+    isGrowing = false
   }
-  // Also when the list grows later.
-  watch(all, () => {
-    if (!frame) frame = requestAnimationFrame(grow)
+  watch(all, grow)
+  onMounted(grow)
+  onUnmounted(() => {
+    isGone = true
   })
-  onMounted(() => {
-    frame = requestAnimationFrame(grow)
-  })
-  onUnmounted(() => cancelAnimationFrame(frame))
   return made
 }
 
