@@ -13,9 +13,7 @@ const filter = ref<(typeof FILTERS)[number]>('all')
 const filters = computed(() => FILTERS.map(value => ({ value, label: t(`cases.only.${value}`) })))
 const today = words.today()
 const isAsked = ({ follow }: DeskCase) =>
-  filter.value === 'visitDue'
-    ? follow.nextVisit !== null && follow.nextVisit <= today
-    : follow.resultAwaited
+  filter.value === 'visitDue' ? follow.nextVisit !== null && follow.nextVisit <= today : follow.resultAwaited
 const found = computed(() => {
   const all = cases.find(sought.value)
   return filter.value === 'all' ? all : all.filter(isAsked)
