@@ -64,7 +64,7 @@ async function refreshDistrict(sql: Sql, { round: id, district }: RoundOfDistric
   const round = await roundById(sql, id)
   const rows = await sql.query<{ id: string; edition: number; holds: boolean; cures: Cure[] | null }>(
     `SELECT d.id, p.edition, d.holds, d.evidence -> 'cures' AS cures FROM discrepancy d JOIN report p ON p.id = d.report
-     WHERE d.round = $1 AND p.path @> $2::text[]`,
+     WHERE p.round = $1 AND p.path @> $2::text[]`,
     [id, [district]],
   )
   const effects: (number | null)[] = []

@@ -77,7 +77,7 @@ async function discrepanciesOf(
   const rows = await sql.query<DiscrepancyRow & { text: string | null; blocks: boolean }>(
     `SELECT d.id, p.unit, p.edition, d.source, d.code, d.strength, d.state, d.outcome, d.evidence, ${BLOCKS} AS blocks,
        (SELECT e.text FROM discrepancy_event e WHERE e.discrepancy = d.id AND e.text IS NOT NULL ORDER BY e.seq DESC LIMIT 1) AS text
-     FROM discrepancy d JOIN report p ON p.id = d.report WHERE d.round = $1 AND p.unit = ANY($2::text[]) ORDER BY p.unit, d.doubt_key`,
+     FROM discrepancy d JOIN report p ON p.id = d.report WHERE p.round = $1 AND p.unit = ANY($2::text[]) ORDER BY p.unit, d.doubt_key`,
     [round.id, [...names.keys()]],
   )
   return Promise.all(
