@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { numberOf, type CellContent } from '#core/report/cell'
+import { vShownText } from '~/common/shownText'
 import type { ShownReport } from '~/reports/useReportEntry'
 
 /**
@@ -131,7 +132,7 @@ function onFocus(event: FocusEvent) {
     <!-- A form for each field: docs/decisions/0066. -->
     <form :class="['box', worst, { readonly: !entry?.editable.value }]" @submit.prevent>
       <input
-        :value="text"
+        v-shown-text="text"
         :data-cell="cell"
         :data-row="row"
         :data-column="column"
