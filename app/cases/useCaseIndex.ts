@@ -39,7 +39,7 @@ export class CaseIndex<Made> {
   private reader: EntryReader | undefined
   /** The cases to make anew: they stay noted when that breaks off. */
   private changed = new Set<string>()
-  /** Kept as the pages show them: to go through 20,000 cases once more takes a slow phone a quarter of a second. */
+  /** As the pages show them: going through 20,000 cases once more takes a slow phone a quarter of a second. */
   private sorted: Made[] = []
   private seen = ''
   private key = ''
@@ -51,7 +51,8 @@ export class CaseIndex<Made> {
   constructor(private readonly store: WorkStore) {}
 
   /**
-   * What is made of all cases as they are stored now, the latest event first. The same list when nothing changed.
+   * What is made of all cases as they are stored now, the latest event first. The same list when nothing
+   * changed.
    * @param isWaitedFor false prepares them in the background
    */
   async update(maker: CaseMaker<Made>, isWaitedFor: boolean): Promise<Made[]> {

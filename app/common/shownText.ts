@@ -1,6 +1,6 @@
 /**
- * The text of a field, by `v-shown-text`. Vue's own `:value` gives every new field a text, also an empty one, and a
- * browser then lays the page out: 1.5 ms of a slow phone, for each of hundreds of fields.
+ * The text of a field, by `v-shown-text`. Vue's own `:value` gives every new field a text, also an empty one: a
+ * millisecond of a slow phone, for each of hundreds of fields.
  *
  * @example `<input v-shown-text="text" />`
  */

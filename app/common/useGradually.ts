@@ -1,8 +1,8 @@
 import { whenDrawn } from './whenDrawn'
 
 /**
- * A number of rows that grows by a step at a time, up to all of them: a long list is there at once at its top, and
- * the rest follows without holding up a touch or a key. Each step waits until the one before is on the screen.
+ * A number of rows that grows by a step at a time, up to all of them: a long list is there at once at its top,
+ * and the rest follows without holding up a touch or a key. Each step waits until the one before is on the screen.
  *
  * @param all how many there are; it may grow later
  * @param first so many at once: what fits on the screen of a phone

@@ -290,7 +290,7 @@ export class WorkStore {
   }
 
   private reader: EntryReader | undefined
-  /** A reader that tells all entries anew, in a thread of its own where there are threads. The one before ends. */
+  /** A reader that tells all entries anew, in a thread of its own where there are any. The one before ends. */
   entryReader(): EntryReader {
     this.reader?.close()
     this.reader =

@@ -21,8 +21,8 @@ export const linesOf = (block: Block): number =>
   block.kind === 'list' ? block.cells.length : block.rows.length
 
 /**
- * The blocks of a section, each with the number of its first line in the section, so that arrows can walk through
- * all of it, and its lines in stretches.
+ * The blocks of a section, each with the number of its first line in the section, so that arrows can walk
+ * through all of it, and its lines in stretches.
  */
 export function numberBlocks(blocks: readonly Block[]) {
   let row = 0

@@ -19,9 +19,10 @@ const {
   column: number
 }>()
 const emit = defineEmits<{
-  command: [letter: string]
-  move: [rows: number, columns: number]
-  paste: [text: string]
+  command: [letter: string, cell: string]
+  /** To the field of another row and column. */
+  move: [row: number, column: number]
+  paste: [row: number, column: number, text: string]
 }>()
 const entry = fillingOf(report)
 const words = useWords()
@@ -107,8 +108,8 @@ function onKey(event: KeyboardEvent) {
   if (event.key === 'ArrowLeft' && field.selectionStart === 0) moves.ArrowLeft = [0, -1]
   if (event.key === 'ArrowRight' && field.selectionEnd === field.value.length) moves.ArrowRight = [0, 1]
   const move = moves[event.key]
-  if (move) emit('move', ...move)
-  else if (letter.length === 1 && COMMANDS.includes(letter)) emit('command', letter)
+  if (move) emit('move', row + move[0], column + move[1])
+  else if (letter.length === 1 && COMMANDS.includes(letter)) emit('command', letter, cell)
   else return
   event.preventDefault()
 }
@@ -117,7 +118,7 @@ function onPaste(event: ClipboardEvent) {
   const pasted = event.clipboardData?.getData('text/plain') ?? ''
   if (!/[\t\n]/.test(pasted.trim())) return
   event.preventDefault()
-  emit('paste', pasted)
+  emit('paste', row, column, pasted)
 }
 
 function onFocus(event: FocusEvent) {

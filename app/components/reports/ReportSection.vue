@@ -28,9 +28,7 @@ function fieldAt(row: number, column: number): HTMLElement | null {
   return found.querySelector<HTMLElement>('input, button, textarea, select')
 }
 
-function move(row: number, column: number, rows: number, columns: number) {
-  fieldAt(row + rows, column + columns)?.focus()
-}
+const move = (row: number, column: number) => fieldAt(row, column)?.focus()
 
 /** A range from a spreadsheet fills cells from this one to the right and down. */
 async function paste(row: number, column: number, text: string) {
