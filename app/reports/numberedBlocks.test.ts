@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { Block } from '#core/report/layout'
-import { linesOf, numberBlocks } from './numberedBlocks'
+import { cellAt, linesOf, numberBlocks } from './numberedBlocks'
 
 const list = (lines: number) =>
   ({ kind: 'list', cells: Array.from({ length: lines }, (_, at) => ({ key: `l${at}` })) }) as Block
@@ -28,5 +28,23 @@ describe('the blocks of a section', () => {
         Array.from({ length: Math.ceil(lines / 10) }, (_, at) => Math.min(10, lines - 10 * at)),
       )
     }
+  })
+
+  it('say which cell is at a place, also of lines that are not drawn', () => {
+    const cell = (key: string) => ({ key })
+    const blocks = numberBlocks([
+      list(2),
+      {
+        kind: 'matrix',
+        rows: [{ cells: [cell('m0a'), cell('m0b')] }, { cells: [cell('m1a'), cell('m1b')] }],
+      },
+      { kind: 'grid', rows: [[cell('g0'), cell('g1'), cell('g2')]] },
+      list(40),
+    ] as unknown as Block[])
+    const keyAt = (row: number, column: number) => cellAt(blocks, row, column)?.key ?? null
+    expect([keyAt(0, 0), keyAt(1, 0), keyAt(1, 1)]).toEqual(['l0', 'l1', null])
+    expect([keyAt(2, 1), keyAt(3, 0), keyAt(3, 2)]).toEqual(['m0b', 'm1a', null])
+    expect([keyAt(4, 2), keyAt(5, 0), keyAt(44, 0)]).toEqual(['g2', 'l0', 'l39'])
+    expect([keyAt(45, 0), keyAt(-1, 0), keyAt(0, -1)]).toEqual([null, null, null])
   })
 })

@@ -1,3 +1,4 @@
+import type { Cell } from '#core/report/edition'
 import type { Block } from '#core/report/layout'
 
 /** So many lines are drawn, and laid out, as one. */
@@ -35,3 +36,22 @@ export function numberBlocks(blocks: readonly Block[]) {
   })
 }
 export type NumberedBlock = ReturnType<typeof numberBlocks>[number]
+
+/** The cells of a line of a block, from left to right. */
+function cellsOfLine(block: Block, line: number): readonly Cell[] {
+  if (block.kind === 'list') return block.cells.slice(line, line + 1)
+  if (block.kind === 'matrix') return block.rows[line]?.cells ?? []
+  return block.rows[line] ?? []
+}
+
+/**
+ * The cell at a place of a section, whether its line is drawn by now or not.
+ *
+ * @param row the number of its line in the section, from 0
+ * @param column from 0
+ * @returns null where no cell is
+ */
+export function cellAt(blocks: readonly NumberedBlock[], row: number, column: number): Cell | null {
+  const block = blocks.find(each => row >= each.first && row < each.first + linesOf(each))
+  return (block && cellsOfLine(block, row - block.first)[column]) ?? null
+}

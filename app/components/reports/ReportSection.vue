@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { layOut } from '#core/report/layout'
 import type { Section } from '#core/report/edition'
-import { linesOf, numberBlocks } from '~/reports/numberedBlocks'
+import { cellAt, linesOf, numberBlocks } from '~/reports/numberedBlocks'
 import type { ShownReport } from '~/reports/useReportEntry'
 
 /** One section as on paper: lists, and grids by breakdown. */
@@ -30,20 +30,19 @@ function fieldAt(row: number, column: number): HTMLElement | null {
 
 const move = (row: number, column: number) => fieldAt(row, column)?.focus()
 
-/** A range from a spreadsheet fills cells from this one to the right and down. */
+/** A range from a spreadsheet fills cells from this one to the right and down. What is computed is passed over. */
 async function paste(row: number, column: number, text: string) {
+  const filling = fillingOf(entry)
+  if (!filling) return
+  const places = blocks.value
   const lines = text.replace(/\r/g, '').replace(/\n$/, '').split('\n')
   for (const [down, line] of lines.entries()) {
     for (const [right, value] of line.split('\t').entries()) {
-      const place = `[data-row="${row + down}"]`
-      const inRow = root.value?.querySelector<HTMLElement>(
-        `input${place}[data-column="${column + right}"], ${column + right === 0 ? place : ':not(*)'}`,
-      )
-      const cell = inRow?.dataset.cell ?? inRow?.dataset.answer
-      if (cell) await fillingOf(entry)?.type(cell, value)
+      const cell = cellAt(places, row + down, column + right)
+      if (cell && cell.item.kind !== 'computed') await filling.type(cell.key, value)
     }
   }
-  void fillingOf(entry)?.outbox.flush()
+  void filling.outbox.flush()
 }
 </script>
 
