@@ -5,7 +5,7 @@ import type { Sql } from '../database'
 import type { BegunPlace } from '../reports/place'
 import { applyCells, type CellAsked, type ChangeOrigin, type ReportChanges } from '../reports/apply-cells'
 import { moveReports } from '../reports/move'
-import { recheck } from './recheck'
+import { historiesOf, recheck } from './recheck'
 
 /**
  * Applies changes of reports that somebody began. What the district has already is before the officer again:
@@ -22,6 +22,10 @@ export async function changeReports(
   where: ChangeOrigin,
   recheckDrafts = false,
 ): Promise<DeskOutcome[][]> {
+  const judged = batches.flatMap(({ place }) =>
+    recheckDrafts || stateAfter(place.report.state, 'change') ? [place] : [],
+  )
+  const histories = historiesOf(sql, judged)
   const outcomes = await applyCells(sql, batches, access, where)
   const changed = batches.filter((_, at) => outcomes[at]!.some(({ outcome }) => outcome === 'received'))
   // Only what the district has moves by a change.
@@ -35,6 +39,8 @@ export async function changeReports(
     sql,
     changed.map(({ place }) => place).filter(({ report }) => recheckDrafts || moved.has(report)),
     access.id,
+    [],
+    histories,
   )
   return outcomes
 }

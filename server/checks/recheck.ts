@@ -20,7 +20,13 @@ import { countFiguresOf } from '../reports/count-figures'
 import { recountDoubts, recountedCells } from '../recounts/held'
 import { refusedDoubts, refusedValues } from '../refusals/held'
 import { otherFiguresOf } from '../reports/other-figures'
-import type { BegunPlace, ReportRow } from '../reports/place'
+import {
+  placeKey,
+  type BegunPlace,
+  type ReportPlace,
+  type ReportRow,
+  type UnitInRound,
+} from '../reports/place'
 import { figuresChanged } from '../reports/write-cells'
 import { today } from '../settings'
 
@@ -80,25 +86,44 @@ async function countDoubts(
   })
 }
 
+/** What each of some reports looks back at. */
+export type HistoryOf = (place: UnitInRound) => History
+
+/**
+ * Reads what some reports look back at. These are other reports, so that it can be read while their own cells are
+ * written, which takes as long. Who judges the reports waits for it.
+ */
+export function historiesOf(sql: Sql, places: readonly ReportPlace[]): Promise<HistoryOf> {
+  const reading = historiesBefore(
+    sql,
+    places.map(({ round, unit, ready }) => ({ round, unit: unit.code, of: ready })),
+  ).then(histories => {
+    const byPlace = new Map(places.map((place, at) => [placeKey(place), histories[at]!]))
+    return (place: UnitInRound) => byPlace.get(placeKey(place))!
+  })
+  // Where what is done meanwhile fails, nobody waits for this, and that failure is the one to hear of.
+  reading.catch(() => undefined)
+  return reading
+}
+
 /**
  * Judges reports, each by its own edition, from what the database holds. However many they are, it is asked the
  * same few times.
  * @param asked codes of counts of cases that somebody asks about
+ * @param histories what they look back at, where it is being read
  * @returns the doubts of each, in their order
  */
 export async function doubtsNow(
   sql: Sql,
   places: readonly BegunPlace[],
   asked: readonly string[] = [],
+  histories = historiesOf(sql, places),
 ): Promise<FoundDoubts[]> {
   const reports = places.map(({ report }) => report)
   const ids = idsOf(places)
-  const [cells, histories, others, counts, askedBefore, recounted, refused, day] = await Promise.all([
+  const [cells, historyOf, others, counts, askedBefore, recounted, refused, day] = await Promise.all([
     cellsOfReports(sql, ids),
-    historiesBefore(
-      sql,
-      places.map(({ round, unit, ready }) => ({ round, unit: unit.code, of: ready })),
-    ),
+    histories,
     otherFiguresOf(sql, places),
     countFiguresOf(sql, places),
     countsAskedAbout(sql, places),
@@ -111,7 +136,7 @@ export async function doubtsNow(
     const { report, ready } = place
     const own = cells.get(report.id) ?? {}
     found.push(
-      doubtsFrom(place, own, { history: histories[at]!, others: others[at]!, counts: counts[at]! }, day, [
+      doubtsFrom(place, own, { history: historyOf(place), others: others[at]!, counts: counts[at]! }, day, [
         ...(await countDoubts(sql, place, own, [...asked, ...askedBefore(report.id)])),
         ...recountDoubts(recounted(report.id), ready, own),
         ...refusedDoubts(refused(report), ready, own),
@@ -215,25 +240,29 @@ export async function saveDoubts(sql: Sql, judged: readonly Judged[], person: st
   }))
   const gone = await saveFound(sql, all, isUnchanged, person)
   if (gone.length) await sql.query('UPDATE discrepancy SET holds = false WHERE id = ANY($1::uuid[])', [gone])
-  await figuresChanged(sql, reports)
-  await judgeOthers(
-    sql,
-    judged.map(({ report }) => report),
-  )
+  await Promise.all([
+    figuresChanged(sql, reports),
+    judgeOthers(
+      sql,
+      judged.map(({ report }) => report),
+    ),
+  ])
 }
 
 /**
  * Finds the doubts of reports anew after their values changed.
  * @param asked codes of counts of cases that somebody asks about
+ * @param histories what they look back at, where it is being read
  */
 export async function recheck(
   sql: Sql,
   places: readonly BegunPlace[],
   person: string | null,
   asked: readonly string[] = [],
+  histories?: Promise<HistoryOf>,
 ): Promise<void> {
   if (!places.length) return
-  const found = await doubtsNow(sql, places, asked)
+  const found = await doubtsNow(sql, places, asked, histories)
   await saveDoubts(
     sql,
     places.map(({ report }, at) => ({ report, found: found[at]! })),

@@ -6,6 +6,7 @@ import type { Doubt } from '#core/rule/find-doubts'
 import { isReceived, type ReportState } from '#core/report/state'
 import { accessById, type Access } from '../access/access'
 import { changeReports } from '../checks/change-report'
+import { historiesOf } from '../checks/recheck'
 import { database, type Sql } from '../database'
 import type { JobTurn } from '../queue/turn'
 import { conflict, Refusal } from '../refusal'
@@ -63,11 +64,12 @@ async function importParts(
     place,
     changes: parts[at]!.changes.map(change => ({ ...change, why: file.why })),
   }))
+  const unsent = begun.filter((_, at) => !isReceived(before[at]!.state))
+  const histories = historiesOf(tx, unsent)
   for (const outcomes of await changeReports(tx, asked, access, ORIGIN)) mustAllStand(outcomes)
   // What the office says of the values is what it says of their doubts, until the facility says more.
   const saying = (doubts: readonly Doubt[]) => Object.fromEntries(doubts.map(({ key }) => [key, file.why]))
-  const unsent = begun.filter((_, at) => !isReceived(before[at]!.state))
-  if (unsent.length) await sendAllAt(tx, access, unsent, saying)
+  if (unsent.length) await sendAllAt(tx, access, unsent, saying, histories)
   return before
 }
 

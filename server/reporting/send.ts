@@ -1,7 +1,7 @@
 import type { Doubt } from '#core/rule/find-doubts'
 import { stateAfter } from '#core/report/state'
 import type { Access } from '../access/access'
-import { doubtsNow, saveDoubts } from '../checks/recheck'
+import { doubtsNow, saveDoubts, type HistoryOf } from '../checks/recheck'
 import type { Sql } from '../database'
 import { conflict, Refusal } from '../refusal'
 import { moveReports } from '../reports/move'
@@ -44,6 +44,7 @@ export const sendAt = (
 /**
  * The same of several reports.
  * @param saying what is said of the doubts of a report
+ * @param histories what they look back at, where it is being read
  * @throws Refusal as above, for the first of them that cannot be sent: nothing is sent then
  */
 export async function sendAllAt(
@@ -51,6 +52,7 @@ export async function sendAllAt(
   access: Access,
   places: readonly ReportPlace[],
   saying: (doubts: readonly Doubt[]) => Readonly<Record<string, string>>,
+  histories?: Promise<HistoryOf>,
 ): Promise<void> {
   const begun = places.map(place => {
     const { report } = place
@@ -58,7 +60,7 @@ export async function sendAllAt(
     if (!report || !to) throw conflict('state', 'This report is not a draft: it cannot be sent now.')
     return { ...place, report, to }
   })
-  const found = await doubtsNow(tx, begun)
+  const found = await doubtsNow(tx, begun, [], histories)
   const judged = begun.map(({ report }, at) => ({
     report,
     found: found[at]!,

@@ -84,11 +84,13 @@ export async function applyCells(
   where: ChangeOrigin,
 ): Promise<DeskOutcome[][]> {
   const at = nowText()
-  const states = await statesOfCells(
-    sql,
-    batches.map(({ place, changes }) => ({ report: place.report.id, changes })),
-  )
-  const wasRestored = await wasRestoredLately(sql)
+  const [states, wasRestored] = await Promise.all([
+    statesOfCells(
+      sql,
+      batches.map(({ place, changes }) => ({ report: place.report.id, changes })),
+    ),
+    wasRestoredLately(sql),
+  ])
   const merged = batches.map((batch, number) => merge(batch, states[number]!, wasRestored))
   await writeCells(
     sql,

@@ -159,6 +159,7 @@ export async function historiesBefore(
   places: readonly LooksBack[],
   ownOf: string | null = null,
 ): Promise<History[]> {
+  if (!places.length) return []
   const asked = places.map(({ round, unit, of }) => {
     const periods = earlierPeriods(must(parsePeriod(round.period)), of.lookBack).map(printPeriod)
     return { periods, keys: periods.map(period => `${round.dataset} ${period} ${unit}`) }

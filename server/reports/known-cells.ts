@@ -76,14 +76,16 @@ export async function statesOfCells(
   sql: Sql,
   batches: readonly { report: number; changes: readonly ChangeOfCell[] }[],
 ): Promise<FieldState<CellContent>[]> {
-  const fields = await fieldsOf(
-    sql,
-    batches.flatMap(({ report, changes }) => cellsAsked(report, changes)),
-  )
-  const known = await knownChanges(
-    sql,
-    batches.flatMap(({ changes }) => changes.flatMap(({ id, after }) => (after ? [id, after] : [id]))),
-  )
+  const [fields, known] = await Promise.all([
+    fieldsOf(
+      sql,
+      batches.flatMap(({ report, changes }) => cellsAsked(report, changes)),
+    ),
+    knownChanges(
+      sql,
+      batches.flatMap(({ changes }) => changes.flatMap(({ id, after }) => (after ? [id, after] : [id]))),
+    ),
+  ])
   return batches.map(({ report }) => ({ fields: fields.get(report) ?? new Map(), known }))
 }
 

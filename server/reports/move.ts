@@ -35,7 +35,7 @@ export async function moveReports(sql: Sql, asked: readonly Move[], person: stri
   if (!moves.length) return
   const at = nowText()
   const ids = moves.map(({ report }) => report.id)
-  await sql.query(
+  const moved = sql.query(
     `UPDATE report p SET state = g.state,
        received_at = CASE WHEN g.arrives THEN $1::timestamptz ELSE received_at END,
        first_received_at = CASE WHEN g.arrives THEN coalesce(first_received_at, $1::timestamptz) ELSE first_received_at END
@@ -47,8 +47,7 @@ export async function moveReports(sql: Sql, asked: readonly Move[], person: stri
       moves.map(({ report, to }) => to === 'sent' && report.state !== 'accepted'),
     ],
   )
-  await noteMoves(sql, moves, at, person)
-  await reportsChanged(sql, ids)
+  await Promise.all([moved, noteMoves(sql, moves, at, person), reportsChanged(sql, ids)])
 }
 
 /** The same of one. */

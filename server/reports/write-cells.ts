@@ -29,7 +29,9 @@ export async function writeCells(
   { at, person, origin }: { at: string; person: string; origin: string },
 ): Promise<void> {
   if (!writes.length) return
-  await sql.query(
+  const last = [...new Map(writes.map(write => [`${write.report} ${write.cell}`, write])).values()]
+  const reports = [...new Set(writes.map(({ report }) => report))]
+  const events = sql.query(
     `INSERT INTO cell_event (id, report, cell, at, person, origin, old, new, why)
      SELECT id, report, cell, $1, $2, $3, old::jsonb, new::jsonb, why
      FROM unnest($4::uuid[], $5::bigint[], $6::text[], $7::text[], $8::text[], $9::text[]) AS given (id, report, cell, old, new, why)`,
@@ -45,8 +47,7 @@ export async function writeCells(
       writes.map(({ why }) => why ?? null),
     ],
   )
-  const last = [...new Map(writes.map(write => [`${write.report} ${write.cell}`, write])).values()]
-  await sql.query(
+  const values = sql.query(
     `INSERT INTO cell_value (report, cell, version, ${CONTENT_COLUMNS})
      SELECT report, cell, version, ${CONTENT_COLUMNS} FROM ${cellTable('$1')}
      ON CONFLICT (report, cell) DO UPDATE SET version = EXCLUDED.version, kind = EXCLUDED.kind, value = EXCLUDED.value,
@@ -57,9 +58,13 @@ export async function writeCells(
       ),
     ],
   )
-  const reports = [...new Set(writes.map(({ report }) => report))]
-  await countAnswers(sql, 'p.id = ANY($1::bigint[])', [reports])
-  await reportsChanged(sql, reports)
+  // They are done in this order, and none waits for the answer to the one before.
+  await Promise.all([
+    events,
+    values,
+    countAnswers(sql, 'p.id = ANY($1::bigint[])', [reports]),
+    reportsChanged(sql, reports),
+  ])
 }
 
 /**
@@ -87,6 +92,5 @@ export const figuresChanged = (sql: Sql, reports: readonly number[]): Promise<ob
 
 /** Notes that reports say something else than before: figures change with them, and programs hear of it. */
 export async function reportsChanged(sql: Sql, reports: readonly number[]): Promise<void> {
-  await figuresChanged(sql, reports)
-  await noteReports(sql, reports)
+  await Promise.all([figuresChanged(sql, reports), noteReports(sql, reports)])
 }

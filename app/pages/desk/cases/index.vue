@@ -21,7 +21,8 @@ const found = computed(() => {
 /**
  * While one searches fewer are shown, so that each letter is answered at once: the next letter narrows it.
  */
-const shown = computed(() => (sought.value.trim() ? 10 : 30))
+const shown = computed(() => found.value.slice(0, sought.value.trim() ? 10 : 30))
+const cards = useTopFirst(() => shown.value, 6)
 /** A case of a child register is begun from the case that it belongs to. */
 const begins = computed(() => [...registers.value.values()].filter(register => !register.parent))
 const nameOf = (register: string) => words.say(registers.value.get(register)?.name ?? { en: register })
@@ -116,14 +117,14 @@ const askDistrict = () =>
           </p>
           <!-- By place, not by case: at each letter the cards stay and say something else, which a slow phone does three times as fast. -->
           <CaseCard
-            v-for="(one, at) in found.slice(0, shown)"
+            v-for="(one, at) in cards"
             :key="at"
             :one="one"
             :name="nameOf(one.register)"
             :title-of="cases.titleOf"
           />
-          <p v-if="found.length > shown" class="quiet small">
-            {{ t('cases.more', { count: found.length - shown }) }}
+          <p v-if="found.length > shown.length" class="quiet small">
+            {{ t('cases.more', { count: found.length - shown.length }) }}
           </p>
         </LoadState>
         <template v-if="sought.trim().length >= 3">
