@@ -24,8 +24,8 @@ export interface Cure {
   instead?: 'usual' | 'nothing' | 'counted'
 }
 
-/** Every value this near to the present one is tried. */
-const NEAR = 512
+/** Every value this near to the present one is tried: few at first, since most cures are small. */
+const NEAR = [16, 512]
 /** No more decimals than anybody types. */
 const MOST_DIGITS = 4
 
@@ -160,9 +160,12 @@ function nearestThatHolds(
       null,
     )
 
-  const near = inside(Array.from({ length: 2 * NEAR + 1 }, (_, at) => start + at - NEAR))
-  const close = nearest(near, holds(near))
-  if (close !== null) return close / scale
+  for (const reach of NEAR) {
+    const [from, to] = [Math.max(0, start - reach), Math.min(last, start + reach)]
+    const near = Array.from({ length: Math.max(0, to - from + 1) }, (_, at) => from + at)
+    const close = nearest(near, holds(near))
+    if (close !== null) return close / scale
+  }
 
   const far = inside([
     0,
