@@ -22,26 +22,18 @@ export async function changeReports(
   where: ChangeOrigin,
   recheckDrafts = false,
 ): Promise<DeskOutcome[][]> {
-  const judged = batches.flatMap(({ place }) =>
-    recheckDrafts || stateAfter(place.report.state, 'change') ? [place] : [],
-  )
-  const histories = historiesOf(sql, judged)
+  // Only what the district has moves by a change.
+  const stateOfChanged = ({ report }: BegunPlace) => stateAfter(report.state, 'change')
+  const isJudged = (place: BegunPlace) => recheckDrafts || stateOfChanged(place) !== undefined
+  const histories = historiesOf(sql, batches.map(({ place }) => place).filter(isJudged))
   const outcomes = await applyCells(sql, batches, access, where)
   const changed = batches.filter((_, at) => outcomes[at]!.some(({ outcome }) => outcome === 'received'))
-  // Only what the district has moves by a change.
-  const moves = changed.flatMap(({ place: { report }, changes }) => {
-    const to = stateAfter(report.state, 'change')
-    return to ? [{ report, to, why: changes[0]!.why ?? null }] : []
+  const moves = changed.flatMap(({ place, changes }) => {
+    const to = stateOfChanged(place)
+    return to ? [{ report: place.report, to, why: changes[0]!.why ?? null }] : []
   })
   await moveReports(sql, moves, access.id)
-  const moved = new Set(moves.map(({ report }) => report))
-  await recheck(
-    sql,
-    changed.map(({ place }) => place).filter(({ report }) => recheckDrafts || moved.has(report)),
-    access.id,
-    [],
-    histories,
-  )
+  await recheck(sql, changed.map(({ place }) => place).filter(isJudged), access.id, [], histories)
   return outcomes
 }
 

@@ -56,19 +56,22 @@ export async function writeCells(
     events,
     // No row is there of a first version: not to look for one saves a quarter of the time.
     saveContents(sql, added, ''),
-    saveContents(
-      sql,
-      changed,
-      `ON CONFLICT (report, cell) DO UPDATE SET version = EXCLUDED.version, kind = EXCLUDED.kind, value = EXCLUDED.value,
-         truth = EXCLUDED.truth, text = EXCLUDED.text, codes = EXCLUDED.codes, reason = EXCLUDED.reason`,
-    ),
+    saveContents(sql, changed, IN_PLACE),
     countAnswers(sql, 'p.id = ANY($1::bigint[])', [reports]),
     reportsChanged(sql, reports),
   ])
 }
 
-/** Writes the last contents of cells. @param whereThere for queries: what becomes of a cell that has one already */
-async function saveContents(sql: Sql, cells: readonly CellWrite[], whereThere: string): Promise<void> {
+/** For queries: a content takes the place of the one that is there. */
+const IN_PLACE = `ON CONFLICT (report, cell) DO UPDATE SET version = EXCLUDED.version, kind = EXCLUDED.kind, value = EXCLUDED.value,
+  truth = EXCLUDED.truth, text = EXCLUDED.text, codes = EXCLUDED.codes, reason = EXCLUDED.reason`
+
+/** Writes the last contents of cells. @param whereThere {@link IN_PLACE}, or nothing where none has a content yet */
+async function saveContents(
+  sql: Sql,
+  cells: readonly CellWrite[],
+  whereThere: typeof IN_PLACE | '',
+): Promise<void> {
   if (!cells.length) return
   await sql.query(
     `INSERT INTO cell_value (report, cell, version, ${CONTENT_COLUMNS})

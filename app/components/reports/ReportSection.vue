@@ -34,6 +34,7 @@ const move = (row: number, column: number) => fieldAt(row, column)?.focus()
 async function paste(row: number, column: number, text: string) {
   const filling = fillingOf(entry)
   if (!filling) return
+  // As they were when she copied: an answer among these may hide lines or show others.
   const places = blocks.value
   const lines = text.replace(/\r/g, '').replace(/\n$/, '').split('\n')
   for (const [down, line] of lines.entries()) {
