@@ -1,17 +1,16 @@
-import { parseDay, printDay } from '#core/calendar/day'
+import { printDay } from '#core/calendar/day'
 import { parsePeriod } from '#core/calendar/period-text'
 import { caseOfKnown } from '#core/cases/fold'
-import { unitOn, type CaseMove } from '#core/cases/life'
+import { unitOn } from '#core/cases/life'
 import type { CaseCountBoard, CaseCountFile, CountedRow } from '#core/contract/case-counts'
 import type { CaseLine } from '#core/contract/cases'
-import { dayIn, type Answers } from '#core/form/answer'
+import { dayIn } from '#core/form/answer'
 import { groupBy } from '#core/group-by'
 import { countKey } from '#core/reconcile/count-doubt'
 import { compileBinding, reconcile, type CaseToCount, type Reconciliation } from '#core/reconcile/reconcile'
 import type { CaseCount } from '#core/report/edition'
 import { must } from '#core/result'
 import { branchPath, unitAsked, type Access } from '../access/access'
-import { mayLieBetween } from '../cases/counting-day'
 import { caseLines } from '../cases/list'
 import { newestRegisters, runnableRegisters } from '../cases/registers'
 import { database, type Sql } from '../database'
@@ -22,6 +21,7 @@ import { notFound } from '../refusal'
 import { cellsOfReports } from '../reports/cells'
 import { roundById, roundRef, type Round } from '../rounds/round'
 import { unitNames } from '../units/latest'
+import { casesToCount, type CaseRow } from './cases-to-count'
 
 /**
  * How far from a period a case nearly counts in it, in days: a slip in a date, or a period in between. Where only
@@ -37,20 +37,6 @@ interface ReportRow {
   sentAt: string | null
 }
 
-interface CaseRow {
-  id: string
-  /** The facility that has it now. */
-  unit: string
-  /** The facilities that see it besides. */
-  seenAt: string[]
-  /** From where to where it was moved. */
-  moves: CaseMove[]
-  known: Answers
-  receivedAt: string
-  /** Where the case lives, from the top of the tree; null when that is not known. */
-  home: string[] | null
-}
-
 /** Reports of a round that are in, of a branch or of one unit. */
 const reportsOf = (sql: Pick<Sql, 'query'>, round: string, branch: string): Promise<ReportRow[]> =>
   sql.query<ReportRow>(
@@ -58,44 +44,6 @@ const reportsOf = (sql: Pick<Sql, 'query'>, round: string, branch: string): Prom
      WHERE round = $1 AND path @> $2::text[] AND first_received_at IS NOT NULL ORDER BY unit_name, unit`,
     [round, [branch]],
   )
-
-/**
- * Cases of a register that may count in a period for units of a branch: of a facility there, now or before, or
- * living there, with a day in the period or so many days from it, or with none.
- */
-async function casesFor(
-  sql: Pick<Sql, 'query'>,
-  count: CaseCount,
-  round: Round,
-  branch: string,
-  nearDays: number,
-): Promise<CaseRow[]> {
-  const days = [must(parseDay(round.firstDay)) - nearDays, must(parseDay(round.lastDay)) + nearDays]
-  const isNear = `c.register = $1 AND c.merged_into IS NULL
-    AND coalesce(${mayLieBetween("(c.known -> $4::text ->> 'value')", '$5::text', '$6::text')}, true)`
-  const livesThere = `UNION SELECT c.id FROM here h
-    JOIN case_record c ON c.known @> jsonb_build_object($2::text, jsonb_build_object('kind', 'value', 'value', h.code)) WHERE ${isNear}`
-  return sql.query<CaseRow>(
-    // Each way to belong here by its own index: together in one condition, the cases of all districts were read.
-    `WITH here AS MATERIALIZED (SELECT code FROM unit_latest WHERE path @> $3::text[]),
-     found AS (
-       SELECT c.id FROM case_record c WHERE c.unit IN (SELECT code FROM here) AND ${isNear}
-       UNION SELECT c.id FROM case_record c WHERE c.shared_with <> '{}' AND c.shared_with && ARRAY(SELECT code FROM here) AND ${isNear}
-       ${count.residence ? livesThere : ''})
-     SELECT c.id, c.unit, c.moves, c.shared_with AS "seenAt", c.known, home.path AS home,
-       (SELECT min(e.received_at) FROM case_entry e WHERE e.case_id = c.id) AS "receivedAt"
-     FROM case_record c LEFT JOIN unit_latest home ON home.code = c.known -> $2::text ->> 'value'
-     WHERE c.id = ANY(ARRAY(SELECT id FROM found))`,
-    [
-      count.register,
-      count.residence ?? '',
-      [branch],
-      count.date,
-      printDay(days[0]!),
-      `${printDay(days[1]!)}~`,
-    ],
-  )
-}
 
 /** A case as it counts by a date among its answers. */
 const toCount = ({ id, unit, moves, seenAt, known, receivedAt }: CaseRow, date: string) =>
@@ -160,7 +108,7 @@ async function compareAll(
   for (const own of alike.values()) {
     const register = registers.get(own[0]!.register)
     if (!register) continue
-    const cases = await casesFor(sql, own[0]!, round, branch, nearDays)
+    const cases = await casesToCount(sql, own[0]!, { round, branch, reports: reports.length, nearDays })
     const casesOf = await byUnit(cases, own[0]!.date, takeTurns)
     const homes = new Map(cases.flatMap(({ home }) => (home ? [[home.at(-1)!, home]] : [])))
     const within = (unit: string, of: string) => homes.get(unit)?.includes(of) ?? false

@@ -1,14 +1,8 @@
-import { giveWay } from '../give-way'
+import { giveWay, requestNow } from '../give-way'
 import { inspectFolder } from './data-folder'
-import {
-  doInTransaction,
-  inTurns,
-  mustBePortable,
-  type EmbeddedDatabase,
-  type Parameter,
-  type Sql,
-} from './database'
+import { doInTransaction, mustBePortable, type EmbeddedDatabase, type Parameter, type Sql } from './database'
 import { openEngine } from './engine-client'
+import { fairTurns } from './fair-turns'
 import { lockFolder } from './folder-lock'
 import { keepBefore } from './keep-before'
 import { migrate, migrationOf, type Migration } from './migrate'
@@ -29,7 +23,7 @@ export async function openEmbedded(
   const unlock = inMemory ? () => Promise.resolve() : await lockFolder(data, onLost)
   try {
     const engine = await openEngine(data)
-    const inTurn = inTurns()
+    const inTurn = fairTurns(requestNow)
     const statements: Pick<Sql, 'query' | 'script'> = {
       async query<Row extends object>(text: string, params: readonly Parameter[] = []) {
         mustBePortable(params)

@@ -43,11 +43,14 @@ describe('validation', () => {
   })
 
   it('has a schema that Ajv takes strictly for each route', () => {
+    const ofSchemas = new Ajv()
     for (const [name, contract] of Object.entries(ROUTES) as [string, RouteContract][]) {
       for (const schema of [contract.params, contract.query, contract.body].filter(
         one => one !== undefined,
       )) {
         expect(() => validate(schema, { no: { such: 'thing' } }, 'body'), name).toThrow(Refusal)
+        // The server takes it as it stands, so that it starts sooner.
+        expect(ofSchemas.validateSchema(schema), name).toBe(true)
       }
     }
   })

@@ -7,7 +7,7 @@ import { editionOf } from '../datasets/editions'
 import { database, type Sql } from '../database'
 import { BLOCKS } from '../checks/blocking'
 import { OFFERED } from '../reports/late-changes'
-import { REPORT_COLUMNS, stateOf, type ReportRow } from '../reports/place'
+import { reportsOfRounds, stateOf, type ReportRow } from '../reports/place'
 import { awaitedCodesOf, expectedUnits } from '../units/expected-units'
 import { reportingOf } from '../reports/reporting-of'
 import { roundById, roundRef, roundsUpTo, type Round } from '../rounds/round'
@@ -85,10 +85,7 @@ export async function board(access: Access, roundId: string, asked?: string): Pr
   const [lanterns, expected, found, doubts, late, papers, signed] = await Promise.all([
     roundsUpTo(sql, round, LANTERNS).then(rounds => lanternsOf(sql, rounds, unit.code)),
     expectedUnits(sql, round, unit.code),
-    sql.query<ReportRow>(`SELECT ${REPORT_COLUMNS} FROM report WHERE round = $1 AND path @> $2::text[]`, [
-      round.id,
-      [unit.code],
-    ]),
+    reportsOfRounds(sql, [round.id], unit.code),
     doubtCounts(sql, roundId, unit.code),
     lateCounts(sql, roundId),
     onPaper(sql, roundId),

@@ -8,7 +8,7 @@ import { BLOCKS, CLEAN } from '../checks/blocking'
 import { now } from '../clock'
 import type { Sql } from '../database'
 import { changedSinceSigning } from '../district-reports/district-report'
-import { REPORT_COLUMNS, stateOf, type ReportRow } from '../reports/place'
+import { reportsOfRounds, stateOf, type ReportRow } from '../reports/place'
 import { reportingOf } from '../reports/reporting-of'
 import { openRoundsNow, roundRef, type Round } from '../rounds/round'
 import { today } from '../settings'
@@ -71,10 +71,7 @@ export async function roundsToday(
   const ids = open.map(({ id }) => id)
   const [awaited, reports, counts, signatures] = await Promise.all([
     awaitedCodesOf(sql, open, unit.code),
-    sql.query<ReportRow>(
-      `SELECT ${REPORT_COLUMNS} FROM report WHERE round = ANY($1::text[]) AND path @> $2::text[]`,
-      [ids, branchPath(unit.code)],
-    ),
+    reportsOfRounds(sql, ids, unit.code),
     countsOf(sql, ids, unit.code),
     signaturesBy(sql, ids, unit.code),
   ])

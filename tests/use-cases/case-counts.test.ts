@@ -9,6 +9,7 @@ import type { AnswerValue } from '#core/form/answer'
 import type { CaseCount, Edition } from '#core/report/edition'
 import { must } from '#core/result'
 import { MEASLES_CASES } from '../../demo/registers/measles'
+import { casesToCount } from '../../server/case-counts/cases-to-count'
 import { caseCountFile, caseCounts } from '../../server/case-counts/compare'
 import { mergePair } from '../../server/cases/pair-acts'
 import { listPairs } from '../../server/cases/pair-list'
@@ -18,6 +19,7 @@ import { askAboutCount, settle } from '../../server/discrepancies/act'
 import { countedCases } from '../../server/discrepancies/counted-cases'
 import { listDiscrepancies } from '../../server/discrepancies/list'
 import { discrepancyFile } from '../../server/discrepancies/read'
+import { roundById } from '../../server/rounds/round'
 import { addRegister, entryMade, takeEntries, type Values } from '../support/cases'
 import { fillReport, sendReport } from '../support/facility'
 import { addDataset, makeInstallation, personOf, SMALL } from '../support/installation'
@@ -212,6 +214,29 @@ describe('a round against its registers', () => {
       Object.keys((await caseCountFile(admin, ROUND, 'living', 'oak')).counted[0]!.line.answers),
     ).toContain('full_name')
   })
+
+  it.each(HELD.caseCounts!.map(one => [one.code, one] as const))(
+    'finds the same cases for %s among those of its days as among those of its facilities',
+    async (_, held) => {
+      const [shared, inPart, other] = [sick('ash'), sick('elm'), sick('elm', { rash_on: '2025-10-12' })]
+      await take(shared.made, inPart.made, other.made)
+      await sql.query(`UPDATE case_record SET shared_with = '{oak}' WHERE id = $1`, [shared.of])
+      await sql.query(
+        `UPDATE case_record SET known = jsonb_set(known, '{rash_on,value}', '"2026-10"') WHERE id = $1`,
+        [inPart.of],
+      )
+      const round = await roundById(sql, ROUND)
+      for (const branch of ['north', 'elm', 'oak', 'ash']) {
+        const find = async (reports: number) =>
+          (await casesToCount(sql, held, { round, branch, reports, nearDays: 0 })).map(({ id }) => id).sort()
+        const [found, byDay] = [await find(1), await find(1_000)]
+        expect(byDay).toEqual(found)
+        expect(found).not.toContain(other.of)
+        if (branch === 'elm') expect(found).toContain(inPart.of)
+        if (branch === 'oak') expect(found).toContain(shared.of)
+      }
+    },
+  )
 
   it('is closed beyond the border, and says what is not there', async () => {
     await expect(caseCounts(south, ROUND, { unit: 'north' })).rejects.toMatchObject({

@@ -91,6 +91,24 @@ describe('the list of a register', () => {
     expect(found.counts).toEqual({ found: expected.length, all: cases.length })
   })
 
+  it.each([['"3"'], ['["2", "4"]'], ['[]'], ['true'], ['null']])(
+    'does not take %s, of an earlier edition, for a number',
+    async strange => {
+      const filter = { answers: 'told_age.from=0' }
+      const before = await idsOf(filter)
+      const [id] = before
+      const set = (value: string) =>
+        sql.query(
+          `UPDATE case_record SET known = jsonb_set(known, '{told_age,value}', $2::jsonb) WHERE id = $1`,
+          [id!, value],
+        )
+      await set(strange)
+      const found = [await idsOf(filter), await idsOf({ answers: 'told_age.to=100' })]
+      await set(String(cases.find(one => one.id === id)!.values.told_age))
+      expect(found).toEqual([before.slice(1), before.slice(1)])
+    },
+  )
+
   it('is searched without accents and case, within a branch, and counts only that', async () => {
     expect(await idsOf({ find: 'elan FYNE', unit: 'elm' })).toEqual(
       model(({ values, unit }) => values.full_name === 'Élan Fyne' && unit === 'elm'),
