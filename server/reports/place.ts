@@ -31,7 +31,7 @@ const instantOf = (text: string | null) => (text === null ? null : new Date(text
 
 /**
  * The reports of some rounds that are begun, in a branch. They come as one text and not as rows: a thousand rows
- * take the embedded engine four times as long, while everybody waits for it.
+ * take the embedded engine twice as long, while everybody waits for it.
  */
 export async function reportsOfRounds(
   sql: Pick<Sql, 'query'>,
