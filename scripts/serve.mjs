@@ -56,6 +56,8 @@ export function serve({ data, port, host = '127.0.0.1', env = {}, stdio = 'inher
         : { DATABASE_URL: '', LANTERN_DATA: data, NUXT_SESSION_PASSWORD: sessionKey(data) }),
       // On this machine only, a browser talks plain HTTP; anywhere else cookies need HTTPS.
       NUXT_SESSION_COOKIE_SECURE: String(!LOOPBACK.has(host)),
+      // The C library's default keeps free memory for each thread: 565 MB instead of 482 at a hundred facilities.
+      MALLOC_ARENA_MAX: process.env.MALLOC_ARENA_MAX ?? '2',
       // The server closes its own database on a signal.
       NITRO_SHUTDOWN_DISABLED: 'true',
       ...env,

@@ -6,6 +6,7 @@ import { parsePeriod, printPeriod } from '#core/calendar/period-text'
 import { must } from '#core/result'
 import { closeDatabase, database, type Sql } from '../../server/database'
 import { foldWaitingCases } from '../../server/cases/known'
+import { refreshEffects } from '../../server/checks/effects'
 import { UNWATCHED } from '../../server/queue/turn'
 import { openRoundsAt } from '../../server/rounds/open-rounds'
 import { insertDataset, insertRegisters } from '../fill/fill'
@@ -105,7 +106,8 @@ while (progress.cases < wanted) {
 await sql.query('ANALYZE')
 await foldWaitingCases(UNWATCHED, AT_ONCE)
 say(`${wanted} cases`)
-// As the night's job does it.
+// As the jobs do it: the first who opens a list would wait for what all months left to compute.
+await refreshEffects(null)
 await sql.query('VACUUM ANALYZE')
 await closeDatabase()
 say('The province is filled.')

@@ -40,7 +40,16 @@ async function analyzeIfNever(sql: EmbeddedDatabase): Promise<void> {
   const [never] = await sql.query(
     `SELECT 1 FROM pg_class WHERE relkind = 'r' AND relnamespace = current_schema()::regnamespace AND reltuples < 0 AND pg_relation_size(oid) > 0 LIMIT 1`,
   )
-  if (never) await sql.query('ANALYZE')
+  if (never) await eachTable(sql, 'ANALYZE')
+}
+
+/** Does something with each table. One after the other: whoever asks meanwhile waits for one of them, not for all. */
+async function eachTable(sql: EmbeddedDatabase, command: 'ANALYZE' | 'VACUUM (ANALYZE)'): Promise<void> {
+  const tables = await sql.query<{ name: string }>(
+    `SELECT quote_ident(relname) AS name FROM pg_class
+     WHERE relkind = 'r' AND relnamespace = current_schema()::regnamespace ORDER BY relname`,
+  )
+  for (const { name } of tables) await sql.query(`${command} ${name}`)
 }
 
 /** Gives the tables their statistics, and from now on writes the log into them every five minutes. */
@@ -51,11 +60,8 @@ export async function keepSafe(): Promise<void> {
   schedule('The checkpoint failed', '*/5 * * * *', () => sql.checkpoint())
 }
 
-/**
- * Gives back the room of rows that are gone, and renews the statistics. The one connection is busy for some
- * seconds. A PostgreSQL server does this by itself.
- */
+/** Gives back the room of rows that are gone, and renews the statistics. A PostgreSQL server does this by itself. */
 export async function vacuum(): Promise<void> {
   const sql = await embeddedDatabase()
-  if (sql) await sql.query('VACUUM (ANALYZE)')
+  if (sql) await eachTable(sql, 'VACUUM (ANALYZE)')
 }
