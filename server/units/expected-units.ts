@@ -36,9 +36,11 @@ export interface RoundSpan {
 /**
  * For queries: the units that the rounds of `parametersOf` expect within its branch.
  * @param among a condition on the round `r` and the span `s`: of which units it is asked
+ * @param looksInto what the condition looks into, as a part of WITH
  */
-const expectedAmong = (among: string) => `WITH asked AS (
+const expectedAmong = (among: string, looksInto = '') => `WITH asked AS (
     SELECT * FROM unnest($1::text[], $2::text[], $3::date[], $4::date[]) AS r (round, dataset, first_day, last_day)),
+  ${looksInto}
   in_period AS (
     SELECT DISTINCT ON (r.round, s.unit) r.*, s.unit AS code, s.name, s.path, s.parent, s.level, s.kind
     FROM asked r
@@ -112,11 +114,15 @@ export async function awaitedCodesOf(
   rounds: readonly RoundSpan[],
   branch: string | null,
 ): Promise<Map<string, string[]>> {
-  // The list of rounds once more: else the reports of all rounds there ever were are read.
-  const begun =
-    'SELECT 1 FROM report p WHERE p.round = ANY($1::text[]) AND p.round = r.round AND p.unit = s.unit'
+  const branchUnits =
+    'branch_units AS MATERIALIZED (SELECT DISTINCT unit FROM unit_span WHERE path @> $5::text[]),'
+  // The lists of rounds and of units once more: else the reports of all rounds there ever were are read, or those of
+  // all districts.
+  const isAwaited = `s.unit IN (SELECT unit FROM branch_units) AND NOT EXISTS (
+    SELECT 1 FROM report p WHERE p.round = ANY($1::text[]) AND p.unit = ANY(ARRAY(SELECT unit FROM branch_units))
+      AND p.round = r.round AND p.unit = s.unit)`
   const rows = await sql.query<{ round: string; codes: string[] }>(
-    `${expectedAmong(`${IN_BRANCH} AND NOT EXISTS (${begun})`)} SELECT round, array_agg(code ORDER BY code) AS codes FROM expected GROUP BY round`,
+    `${expectedAmong(isAwaited, branchUnits)} SELECT round, array_agg(code ORDER BY code) AS codes FROM expected GROUP BY round`,
     parametersOf(rounds, branch),
   )
   const codes = new Map(rows.map(row => [row.round, row.codes]))
