@@ -43,7 +43,7 @@ async function analyzeIfNever(sql: EmbeddedDatabase): Promise<void> {
   if (never) await eachTable(sql, 'ANALYZE')
 }
 
-/** Does something with each table. One after the other: whoever asks meanwhile waits for one of them, not for all. */
+/** Does something with each table, one after the other: requests wait for one of them, and not for all. */
 async function eachTable(sql: EmbeddedDatabase, command: 'ANALYZE' | 'VACUUM (ANALYZE)'): Promise<void> {
   const tables = await sql.query<{ name: string }>(
     `SELECT quote_ident(relname) AS name FROM pg_class

@@ -32,8 +32,8 @@ const PLANNED_ANEW = 5
 const CHANGES_TABLES = /^\s*(alter|create|drop)\b/i
 const { serialize } = protocol
 
-const messageOf = <M extends BackendMessage>(name: string, messages: readonly BackendMessage[]) =>
-  messages.find(message => (message as { name: string }).name === name) as M | undefined
+const messageOf = <M extends BackendMessage>(name: M['name'], messages: readonly BackendMessage[]) =>
+  messages.find(message => message.name === name) as M | undefined
 
 /**
  * Asks statements of the engine in one exchange each, where `PGlite.query` needs six, and lets it read a
@@ -43,8 +43,8 @@ const messageOf = <M extends BackendMessage>(name: string, messages: readonly Ba
  *
  * A statement that comes for the first time goes the usual way: many never come again.
  *
- * What the engine says is read by the parser of `pg`: a thousand rows take half the time of PGlite's
- * own, which copies the bytes of each value.
+ * What the engine says is read by the parser of `pg`: a thousand rows take half the time of PGlite's own,
+ * which copies the bytes of each value.
  */
 export function preparedStatements(pg: PGlite) {
   const seen = new Set<string>()
@@ -72,7 +72,7 @@ export function preparedStatements(pg: PGlite) {
       dataTypeID,
     }))
     return said.flatMap(message => {
-      if ((message as { name: string }).name !== 'dataRow') return []
+      if (message.name !== 'dataRow') return []
       const { fields } = message as DataRowMessage
       const row: Record<string, unknown> = {}
       readers.forEach(({ name, read, dataTypeID }, at) => {

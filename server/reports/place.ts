@@ -3,6 +3,7 @@ import { filledBy, mustHold, type Access } from '../access/access'
 import { editionOf, type ReadyEdition } from '../datasets/editions'
 import type { Sql } from '../database'
 import { lockFacilities } from '../database/locks'
+import { instantOf } from '../database/parsers'
 import { notFound, Refusal } from '../refusal'
 import { roundsFor } from '../rounds/closing'
 import { roundById, roundsById, type Round } from '../rounds/round'
@@ -27,8 +28,6 @@ export interface ReportRow {
 export const REPORT_COLUMNS = `id, round, unit, edition, state, first_received_at AS "firstReceivedAt", received_at AS "receivedAt",
   answered, not_offered AS "notOffered", not_applying AS "notApplying"`
 
-const instantOf = (text: string | null) => (text === null ? null : new Date(text).toISOString())
-
 /**
  * The reports of some rounds that are begun, in a branch. They come as one text and not as rows: a thousand rows
  * take the embedded engine twice as long, while everybody waits for it.
@@ -45,8 +44,8 @@ export async function reportsOfRounds(
   )
   return found!.reports.map(({ firstReceivedAt, receivedAt, ...report }) => ({
     ...report,
-    firstReceivedAt: instantOf(firstReceivedAt),
-    receivedAt: instantOf(receivedAt),
+    firstReceivedAt: firstReceivedAt && instantOf(firstReceivedAt),
+    receivedAt: receivedAt && instantOf(receivedAt),
   }))
 }
 
