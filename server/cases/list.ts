@@ -4,13 +4,24 @@ import type { CaseLine, CaseList, CaseQuery } from '#core/contract/cases'
 import type { Answers } from '#core/form/answer'
 import type { Access } from '../access/access'
 import { database, type Sql } from '../database'
+import { firstCases, lookThrough, lookThroughParts } from './first-cases'
 import { KNOWN } from './fold-known'
-import { addFilters, columnsOf, conditionsOf, mustRegister, sortOf } from './list-query'
-import { CASES, type Where } from './where'
+import {
+  addFilters,
+  columnsOf,
+  conditionsOf,
+  isLedByIndex,
+  isSortedAnew,
+  mustRegister,
+  sortOf,
+} from './list-query'
+import { CASES, Where } from './where'
 import { newestRegisters } from './registers'
 
 /** How many a page has. */
 const PAGE = 50
+/** More cases than these are not looked through in one statement where everybody waits for its end. */
+const MOST_AT_ONCE = 15_000
 
 interface Row extends Omit<CaseLine, 'unit' | 'answers' | 'closed'> {
   code: string
@@ -53,36 +64,30 @@ export async function listCases(
   const where = await conditionsOf(access, asked, register)
   const everyCase = where.copy()
   const isFiltered = await addFilters(sql, where, asked, register)
-  const sortedBy = sortOf(asked, register, where)
-  const isDown = (asked.order ?? 'descending') === 'descending'
+  const place = sortOf(asked, register, where)
+  const direction = asked.order === 'ascending' ? 'ASC' : 'DESC'
   if (asked.after)
     where.parts.push(
-      `(${sortedBy('c')}, c.id) ${isDown ? '<' : '>'} (SELECT ${sortedBy('a')}, a.id FROM case_record a WHERE a.id = ${where.param(asked.after)})`,
+      `(${place('c')}, c.id) ${direction === 'DESC' ? '<' : '>'} (SELECT ${place('a')}, a.id FROM case_record a WHERE a.id = ${where.param(asked.after)})`,
     )
-  const direction = isDown ? 'DESC' : 'ASC'
-  const hits = `SELECT c.id, ${sortedBy('c')} AS place FROM case_record c WHERE ${where.text}`
-  const first = `ORDER BY place ${direction}, id ${direction} LIMIT ${where.param(most + 1)}`
-  // What the filters find is counted and sorted in one go: looking into the answers of 100,000 cases is what takes long.
-  const isFound = isFiltered && !asked.after
-  const page = isFound
-    ? `hit AS MATERIALIZED (${hits}), page AS (SELECT id, place FROM hit ${first})`
-    : `page AS (${hits} ${first})`
-  const [all, rows] = await Promise.all([
-    asked.after || !isCounted ? null : countOf(sql, everyCase),
-    sql.query<Row & { found: number }>(
-      `WITH ${page} SELECT ${LINE}, ${isFound ? '(SELECT count(*) FROM hit)::int' : '0'} AS found
-       FROM page JOIN case_record c USING (id) JOIN unit_latest u ON u.code = c.unit
-       ORDER BY page.place ${direction}, page.id ${direction}`,
-      where.values,
-    ),
-  ])
-  const found = isFound ? (rows[0]?.found ?? 0) : all
+  const sought = { where, place, direction, most: most + 1 } as const
+  const isLookedThrough = isSortedAnew(asked) || (isFiltered && !asked.after)
+  const isFirstPage = isCounted && !asked.after
+  const all = isLookedThrough || isFirstPage ? await countOf(sql, everyCase) : 0
+  const isInParts = sql.engine === 'embedded' && all > MOST_AT_ONCE && !isLedByIndex(asked)
+  const { ids, found } = isLookedThrough
+    ? await (isInParts ? lookThroughParts : lookThrough)(sql, sought)
+    : { ids: await firstCases(sql, sought), found: all }
+  const byPlace = new Where()
+  const order = `${sortOf(asked, register, byPlace)('c')} ${direction}, c.id ${direction}`
+  const rows = await sql.query<Row>(
+    `SELECT ${LINE} FROM ${CASES} WHERE c.id = ANY(${byPlace.param(ids)}::uuid[]) ORDER BY ${order} LIMIT ${byPlace.param(most + 1)}`,
+    byPlace.values,
+  )
   return {
-    lines: rows
-      .slice(0, most)
-      .map(({ found: _, ...row }) => lineOf(row, columns ?? registers.get(row.register)!.line)),
+    lines: rows.slice(0, most).map(row => lineOf(row, columns ?? registers.get(row.register)!.line)),
     more: rows.length > most,
-    counts: all === null ? null : { found: found!, all },
+    counts: isFirstPage ? { found, all } : null,
   }
 }
 
