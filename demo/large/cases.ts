@@ -2,7 +2,48 @@ import type { Sql } from '../../server/database'
 import { PERSON_ID } from '../fill/places-and-people'
 import type { Place } from '../places'
 
-const GIVEN = ['Ione', 'Renna', 'Loren', 'Mireth', 'Tavi', 'Orsel', 'Brenn', 'Sila', 'Corvin', 'Jossa']
+const GIVEN = [
+  'Ione',
+  'Renna',
+  'Loren',
+  'Mireth',
+  'Tavi',
+  'Orsel',
+  'Brenn',
+  'Sila',
+  'Corvin',
+  'Jossa',
+  'Adrel',
+  'Bessa',
+  'Calio',
+  'Denna',
+  'Elvar',
+  'Fiora',
+  'Garrin',
+  'Hesper',
+  'Ilva',
+  'Jarrel',
+  'Kerin',
+  'Lisbe',
+  'Morwin',
+  'Nessa',
+  'Oriel',
+  'Perrin',
+  'Quenna',
+  'Rosel',
+  'Sorrin',
+  'Tamsa',
+  'Udrin',
+  'Vessa',
+  'Wilmar',
+  'Xanthe',
+  'Yanna',
+  'Zorel',
+  'Ambra',
+  'Dorel',
+  'Emmin',
+  'Halvor',
+]
 const BEGINS = [
   'Os',
   'Va',
@@ -51,13 +92,15 @@ const ENDS = [
 /** How many newborns are registered, and how many in one statement. */
 export const CASES = 100_000
 export const AT_ONCE = 5_000
+/** So many are folded in one transaction: those that they are compared with are read once for all of them. */
+export const FOLDED_AT_ONCE = 25_000
 
-/** Ten first names and four hundred family names: as many people share one as in a real register. */
+/** Forty first names and four hundred family names: six people share one. */
 const nameOf = (number: number) => {
   // Spread, so that neighbours in number are no neighbours in name.
-  const spread = (number * 7919) % 4_000
-  const family = Math.floor(spread / 10)
-  return `${GIVEN[spread % 10]} ${BEGINS[family % 20]}${ENDS[Math.floor(family / 20)]}`
+  const spread = (number * 7919) % (GIVEN.length * BEGINS.length * ENDS.length)
+  const family = Math.floor(spread / GIVEN.length)
+  return `${GIVEN[spread % GIVEN.length]} ${BEGINS[family % BEGINS.length]}${ENDS[Math.floor(family / BEGINS.length)]}`
 }
 
 /** Some newborns with their registration and the visit of day 3, spread over the facilities and two years. */

@@ -7,6 +7,7 @@ import { must } from '#core/result'
 import { closeDatabase, database, type Sql } from '../../server/database'
 import { foldWaitingCases } from '../../server/cases/known'
 import { refreshEffects } from '../../server/checks/effects'
+import { placeChanges } from '../../server/machines/feed'
 import { UNWATCHED } from '../../server/queue/turn'
 import { openRoundsAt } from '../../server/rounds/open-rounds'
 import { insertDataset, insertRegisters } from '../fill/fill'
@@ -14,7 +15,7 @@ import { insertPeople, insertPlaces } from '../fill/places-and-people'
 import { MONTHLY_SUMMARY } from '../monthly/edition'
 import { DEMO_PASSWORD } from '../people'
 import { DEMO_NOW, DEMO_TIME_ZONE } from '../scenario'
-import { AT_ONCE, CASES, insertCases } from './cases'
+import { AT_ONCE, CASES, FOLDED_AT_ONCE, insertCases } from './cases'
 import { PROVINCE_SUMMARY } from './edition'
 import { FACILITIES, province, provincePeople, REGION } from './province'
 import { fillMonth } from './reports'
@@ -104,10 +105,11 @@ while (progress.cases < wanted) {
 }
 // The planner knows only the empty tables of before: without it, every part would be looked for in all entries.
 await sql.query('ANALYZE')
-await foldWaitingCases(UNWATCHED, AT_ONCE)
+await foldWaitingCases(UNWATCHED, FOLDED_AT_ONCE)
 say(`${wanted} cases`)
-// As the jobs do it: the first who opens a list would wait for what all months left to compute.
+// As the jobs do it: the first who opens a list or follows the changes would wait for what all months left to do.
 await refreshEffects(null)
+await placeChanges(sql)
 await sql.query('VACUUM ANALYZE')
 await closeDatabase()
 say('The province is filled.')

@@ -6,11 +6,12 @@ import { database, type Database } from '../database'
 import { forgetOldExtracts } from '../extracts/files'
 import { forgetOldFiles } from '../files/ask'
 import { forgetOldContacts } from '../desk/contacts'
+import { placeChanges } from '../machines/feed'
 import { forgetOldJobs } from '../queue/job-table'
 import { UNWATCHED, type JobTurn } from '../queue/turn'
 
 /**
- * Each forgets what is past its keeping time. Sessions and what was shown for signing go when a new one
+ * Each forgets what is past its keeping time, or what something newer has replaced. Sessions and what was shown for signing go when a new one
  * comes.
  */
 const PARTS: ((sql: Database, signal: AbortSignal) => Promise<number>)[] = [
@@ -21,6 +22,7 @@ const PARTS: ((sql: Database, signal: AbortSignal) => Promise<number>)[] = [
   forgetPersonal,
   forgetOldFiles,
   forgetOldExtracts,
+  placeChanges,
 ]
 
 /** Removes what is past its keeping time, and gives the room back. */

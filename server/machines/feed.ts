@@ -1,28 +1,30 @@
 import type { ChangedThing, ChangeFeed } from '#core/contract/tokens'
 import { branchPath, type Access } from '../access/access'
-import { database, type Sql } from '../database'
+import { database, type Database, type Sql } from '../database'
 import { lockChanges } from '../database/locks'
 
 /** So many changes come in one answer, and so many new ones get their places at once. */
 const AT_ONCE = 500
-const PLACED_AT_ONCE = 2_000
+const PLACED_AT_ONCE = 500
 
 /**
  * Gives new changes their places. One process at a time, so that nothing gets a place before one that somebody
  * has read already, however long the transaction that noted it took. Older rows of the same thing go.
- * @returns are there more?
+ * @returns how many went, and whether there are more to place
  */
-const placeSome = (sql: Sql): Promise<boolean> =>
+const placeSome = (sql: Sql): Promise<{ removed: number; more: boolean }> =>
   lockChanges(sql).then(async () => {
     const fresh = await sql.query<{ id: number }>(
       `SELECT id FROM changed_thing WHERE seq IS NULL ORDER BY id LIMIT ${PLACED_AT_ONCE}`,
     )
-    if (!fresh.length) return false
+    if (!fresh.length) return { removed: 0, more: false }
     const ids = fresh.map(({ id }) => id)
     const [last] = await sql.query<{ seq: number }>('SELECT coalesce(max(seq), 0) AS seq FROM changed_thing')
-    await sql.query(
-      `DELETE FROM changed_thing o USING changed_thing n WHERE n.id = ANY($1::bigint[]) AND o.id < n.id
-         AND o.kind = n.kind AND o.of = n.of AND o.key = n.key AND o.unit = n.unit`,
+    const [gone] = await sql.query<{ removed: number }>(
+      `WITH gone AS (
+         DELETE FROM changed_thing o USING changed_thing n WHERE n.id = ANY($1::bigint[]) AND o.id < n.id
+           AND o.kind = n.kind AND o.of = n.of AND o.key = n.key AND o.unit = n.unit RETURNING 1)
+       SELECT count(*)::int AS removed FROM gone`,
       [ids],
     )
     await sql.query(
@@ -30,8 +32,22 @@ const placeSome = (sql: Sql): Promise<boolean> =>
        FROM (SELECT id, row_number() OVER (ORDER BY id) AS at FROM changed_thing WHERE id = ANY($1::bigint[])) n WHERE n.id = c.id`,
       [ids, last!.seq],
     )
-    return ids.length === PLACED_AT_ONCE
+    return { removed: gone!.removed, more: ids.length === PLACED_AT_ONCE }
   })
+
+/**
+ * Gives all changes their places. Each night, too: who follows the changes for the first time would wait for
+ * everything that ever changed.
+ * @returns how many rows went because the same thing changed again
+ */
+export async function placeChanges(sql: Database, signal?: AbortSignal): Promise<number> {
+  for (let all = 0; ;) {
+    signal?.throwIfAborted()
+    const { removed, more } = await sql.transaction(placeSome)
+    all += removed
+    if (!more) return all
+  }
+}
 
 /**
  * What changed in a branch since a place in the list of changes: each thing once, at its latest change. Without a
@@ -41,7 +57,7 @@ const placeSome = (sql: Sql): Promise<boolean> =>
  */
 export async function readFeed(access: Access, after?: string): Promise<ChangeFeed> {
   const sql = await database()
-  while (await sql.transaction(placeSome));
+  await placeChanges(sql)
   if (after === undefined) {
     const [last] = await sql.query<{ seq: number }>('SELECT coalesce(max(seq), 0) AS seq FROM changed_thing')
     return { changes: [], next: String(last!.seq), more: false }
