@@ -1,5 +1,5 @@
 /** A point in time as this project writes it, of a text of the database. */
-export const instantOf = (text: string): string => new Date(text).toISOString()
+const instantOf = (text: string): string => new Date(text).toISOString()
 
 /**
  * How values arrive from both engines, by the number of their type in PostgreSQL's catalog. Timestamps are

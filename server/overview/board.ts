@@ -5,9 +5,10 @@ import { unitAsked, type Access } from '../access/access'
 import { now } from '../clock'
 import { editionOf } from '../datasets/editions'
 import { database, type Sql } from '../database'
+import { rowsOfText, rowText } from '../database/row-text'
 import { BLOCKS } from '../checks/blocking'
 import { OFFERED } from '../reports/late-changes'
-import { reportsOfRounds, stateOf, type ReportRow } from '../reports/place'
+import { reportsOfRounds, stateOf } from '../reports/place'
 import { awaitedCodesOf, expectedUnits } from '../units/expected-units'
 import { reportingOf } from '../reports/reporting-of'
 import { roundById, roundRef, roundsUpTo, type Round } from '../rounds/round'
@@ -22,9 +23,8 @@ async function lanternsOf(
   branch: string,
 ): Promise<(unit: string) => BoardRow['lanterns']> {
   const [begun, awaited] = await Promise.all([
-    // An object for each round, not rows: a thousand units have twelve thousand reports.
-    sql.query<{ round: string; states: Record<string, ReportRow['state']> }>(
-      `SELECT round, json_object_agg(unit, state) AS states FROM report
+    sql.query<{ round: string; states: string }>(
+      `SELECT round, ${rowText('unit', 'state')} AS states FROM report
        WHERE round = ANY($1::text[]) AND path @> $2::text[] GROUP BY round`,
       [rounds.map(({ id }) => id), [branch]],
     ),
@@ -34,7 +34,7 @@ async function lanternsOf(
     [...awaited].map(([round, codes]) => [round, new Map(codes.map(code => [code, 'awaited']))]),
   )
   for (const { round, states } of begun)
-    for (const [unit, state] of Object.entries(states)) statesOf.get(round)!.set(unit, state)
+    for (const [unit, state] of rowsOfText(states)) statesOf.get(round)!.set(unit!, state as ReportState)
   const oldestFirst = rounds.toReversed()
   return unit =>
     oldestFirst.map(({ id, period, dueAt }) => {

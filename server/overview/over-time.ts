@@ -6,6 +6,7 @@ import { unitAsked, type Access } from '../access/access'
 import { now } from '../clock'
 import { editionOf } from '../datasets/editions'
 import { database, type Sql } from '../database'
+import { msOf, numberOf, rowsOfText, rowText } from '../database/row-text'
 import { roundById, roundRef, roundsUpTo, type Round } from '../rounds/round'
 import { awaitedCodesOf } from '../units/expected-units'
 
@@ -13,28 +14,36 @@ const USUAL = 12
 
 type Reader = Pick<Sql, 'query'>
 
-/** What the database says of one report, short: a region's year has fifty thousand of them. */
-type Begun = [
-  state: ReportState,
-  firstReceivedAt: string | null,
-  answered: number,
-  doNotApply: number,
-  edition: number,
-]
+/** What the database says of one report. */
+interface Begun {
+  unit: string
+  state: ReportState
+  /** In milliseconds since 1970; null where it was never received. */
+  firstReceivedAt: number | null
+  answered: number
+  doNotApply: number
+  edition: number
+}
 
-/** The reports of some rounds within a branch, by round and unit. */
-async function begunIn(
-  sql: Reader,
-  rounds: readonly Round[],
-  branch: string,
-): Promise<Map<string, Record<string, Begun>>> {
-  const rows = await sql.query<{ round: string; reports: Record<string, Begun> }>(
-    `SELECT round, json_object_agg(unit,
-       json_build_array(state, first_received_at, answered, not_offered + not_applying, edition)) AS reports
-     FROM report WHERE round = ANY($1::text[]) AND path @> $2::text[] GROUP BY round`,
+/** The reports of some rounds within a branch, by round: two years of a region are 24,000 reports. */
+async function begunIn(sql: Reader, rounds: readonly Round[], branch: string): Promise<Map<string, Begun[]>> {
+  const columns = rowText(
+    ...['unit', 'state', msOf('first_received_at'), 'answered', 'not_offered + not_applying', 'edition'],
+  )
+  const rows = await sql.query<{ round: string; reports: string }>(
+    `SELECT round, ${columns} AS reports FROM report
+     WHERE round = ANY($1::text[]) AND path @> $2::text[] GROUP BY round`,
     [rounds.map(({ id }) => id), [branch]],
   )
-  return new Map(rows.map(({ round, reports }) => [round, reports]))
+  const begunOf = ([unit, state, first, answered, doNotApply, edition]: string[]): Begun => ({
+    unit: unit!,
+    state: state as ReportState,
+    firstReceivedAt: numberOf(first!),
+    answered: Number(answered),
+    doNotApply: Number(doNotApply),
+    edition: Number(edition),
+  })
+  return new Map(rows.map(({ round, reports }) => [round, rowsOfText(reports).map(begunOf)]))
 }
 
 /** The names of some units, and what is above each today, in the order of zones and names. */
@@ -66,12 +75,12 @@ export async function marksIn(
   return rounds.map(({ id, dataset, dueAt }) => {
     const due = Date.parse(dueAt)
     const marks = new Map<string, ReportMark>()
-    for (const [code, [state, first, answered, doNotApply, edition]] of Object.entries(begun.get(id) ?? {})) {
+    for (const { unit, state, firstReceivedAt, answered, doNotApply, edition } of begun.get(id) ?? []) {
       const received = isReceived(state)
-      marks.set(code, {
+      marks.set(unit, {
         sign: lanternSign(state, due, at),
         received,
-        onTime: isOnTime({ received, firstReceivedAt: first === null ? null : Date.parse(first) }, due),
+        onTime: isOnTime({ received, firstReceivedAt }, due),
         answered,
         applies: asks(dataset, edition) - doNotApply,
       })
@@ -89,11 +98,11 @@ export async function marksIn(
 async function asksOf(
   sql: Reader,
   rounds: readonly Round[],
-  begun: ReadonlyMap<string, Record<string, Begun>>,
+  begun: ReadonlyMap<string, readonly Begun[]>,
 ): Promise<(dataset: string, edition: number) => number> {
   const asks = new Map<string, number>()
   for (const { id, dataset } of rounds)
-    for (const [, , , , edition] of Object.values(begun.get(id) ?? {})) {
+    for (const { edition } of begun.get(id) ?? []) {
       const key = `${dataset} ${edition}`
       if (!asks.has(key)) asks.set(key, (await editionOf(sql, dataset, edition)).asked)
     }
