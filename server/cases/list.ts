@@ -71,8 +71,8 @@ export async function listCases(
       `(${place('c')}, c.id) ${direction === 'DESC' ? '<' : '>'} (SELECT ${place('a')}, a.id FROM case_record a WHERE a.id = ${where.param(asked.after)})`,
     )
   const sought = { where, place, direction, most: most + 1 } as const
-  const isLookedThrough = isSortedAnew(asked) || (isFiltered && !asked.after)
   const isFirstPage = isCounted && !asked.after
+  const isLookedThrough = isSortedAnew(asked) || (isFiltered && isFirstPage)
   const all = isLookedThrough || isFirstPage ? await countOf(sql, everyCase) : 0
   const isInParts = sql.engine === 'embedded' && all > MOST_AT_ONCE && !isLedByIndex(asked)
   const { ids, found } = isLookedThrough
