@@ -105,7 +105,7 @@ while (progress.cases < wanted) {
 }
 // The planner knows only the empty tables of before: without it, every part would be looked for in all entries.
 await sql.query('ANALYZE')
-await foldWaitingCases(UNWATCHED, FOLDED_AT_ONCE)
+await foldWaitingCases(UNWATCHED, FOLDED_AT_ONCE[sql.engine])
 say(`${wanted} cases`)
 // As the jobs do it: the first who opens a list or follows the changes would wait for what all months left to do.
 await refreshEffects(null)
