@@ -24,11 +24,12 @@ async function fill(entry, data, env = {}) {
     stdio: 'inherit',
     env: { ...process.env, ...placeOf(data), LANTERN_NOW: DEMO_NOW, LANTERN_CLOCK: 'stands', ...env },
   })
-  if (status !== 0) process.exit(status ?? 1)
+  // Not the end of this process: who called may have a database server to stop first.
+  if (status !== 0) throw new Error('The database was not filled: what went wrong stands above.')
 }
 
 /**
- * Fills an empty database with the demo. Ends this process when that fails.
+ * Fills an empty database with the demo. @throws when that fails
  * @param data the folder of the embedded engine, or the address of a database on a PostgreSQL server
  */
 export const fillDemo = data => fill('demo/fill/main.ts', data)
