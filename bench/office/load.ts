@@ -1,6 +1,6 @@
 import { measurement, report, type Measurement } from '../measure'
 import { memoryOf } from '../process-memory'
-import { slowProcess } from '../slow-process'
+import { slowProcesses } from '../slow-process'
 import { morning } from './morning'
 import { questions } from './questions'
 import { start, stop, type Server } from './start'
@@ -61,7 +61,10 @@ try {
     const second = await begin()
     const both = await morningOf('two processes', [first, second])
     console.log(`two processes answer ${(alone.each / both.each).toFixed(2)} times as many`)
-    const slowed = [first, second].map(({ child }) => slowProcess(child.pid, SHARE))
+    const speedUp = slowProcesses(
+      [first, second].map(({ child }) => child.pid),
+      SHARE,
+    )
     try {
       const one = await morningOf('one slow process', [first])
       const two = await morningOf('two slow processes', [first, second])
@@ -76,7 +79,7 @@ try {
         ),
       )
     } finally {
-      for (const end of slowed) end()
+      speedUp()
     }
   }
 } finally {
