@@ -30,7 +30,7 @@ export interface Found {
   ids: string[]
 }
 
-/** The same where all have to be looked at: looking into 100,000 cases takes long, so that it is done only once. */
+/** Finds and counts them where all have to be looked at: in one go, for that is what takes long. */
 export async function lookThrough(
   sql: Pick<Sql, 'query'>,
   sought: Sought,
@@ -63,8 +63,9 @@ const PAGES_AT_ONCE = 500
 const BEHIND_ALL = 4_294_967_294
 
 /**
- * The same part by part, for the embedded engine, where everybody waits for the end of a statement. A case that is
- * written meanwhile may stand in another part then, and be counted twice or not at all: who asks again sees it.
+ * As {@link lookThrough}, but part by part, for the embedded engine, where everybody waits for the end of a
+ * statement (docs/decisions/0071). A case that is written meanwhile may stand in another part then, and be counted
+ * twice or not at all: who asks again sees it.
  */
 export async function lookThroughParts(
   sql: Pick<Sql, 'query'>,
