@@ -11,7 +11,7 @@ import { forgetOldJobs } from '../queue/job-table'
 import { UNWATCHED, type JobTurn } from '../queue/turn'
 
 /**
- * Each forgets what is past its keeping time, or what something newer has replaced. Sessions and what was shown for signing go when a new one
+ * Each forgets what is past its keeping time. Sessions and what was shown for signing go when a new one
  * comes.
  */
 const PARTS: ((sql: Database, signal: AbortSignal) => Promise<number>)[] = [
@@ -22,7 +22,6 @@ const PARTS: ((sql: Database, signal: AbortSignal) => Promise<number>)[] = [
   forgetPersonal,
   forgetOldFiles,
   forgetOldExtracts,
-  placeChanges,
 ]
 
 /** Removes what is past its keeping time, and gives the room back. */
@@ -34,6 +33,7 @@ export async function tidy({ signal, progress }: JobTurn = UNWATCHED) {
     progress(at, PARTS.length + 1)
     removed += await forget(sql, signal)
   }
+  await placeChanges(sql, signal)
   await vacuum()
   progress(PARTS.length + 1)
   return { numbers: { removed }, details: [] }

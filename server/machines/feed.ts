@@ -10,21 +10,19 @@ const PLACED_AT_ONCE = 500
 /**
  * Gives new changes their places. One process at a time, so that nothing gets a place before one that somebody
  * has read already, however long the transaction that noted it took. Older rows of the same thing go.
- * @returns how many went, and whether there are more to place
+ * @returns are there more?
  */
-const placeSome = (sql: Sql): Promise<{ removed: number; more: boolean }> =>
+const placeSome = (sql: Sql): Promise<boolean> =>
   lockChanges(sql).then(async () => {
     const fresh = await sql.query<{ id: number }>(
       `SELECT id FROM changed_thing WHERE seq IS NULL ORDER BY id LIMIT ${PLACED_AT_ONCE}`,
     )
-    if (!fresh.length) return { removed: 0, more: false }
+    if (!fresh.length) return false
     const ids = fresh.map(({ id }) => id)
     const [last] = await sql.query<{ seq: number }>('SELECT coalesce(max(seq), 0) AS seq FROM changed_thing')
-    const [gone] = await sql.query<{ removed: number }>(
-      `WITH gone AS (
-         DELETE FROM changed_thing o USING changed_thing n WHERE n.id = ANY($1::bigint[]) AND o.id < n.id
-           AND o.kind = n.kind AND o.of = n.of AND o.key = n.key AND o.unit = n.unit RETURNING 1)
-       SELECT count(*)::int AS removed FROM gone`,
+    await sql.query(
+      `DELETE FROM changed_thing o USING changed_thing n WHERE n.id = ANY($1::bigint[]) AND o.id < n.id
+         AND o.kind = n.kind AND o.of = n.of AND o.key = n.key AND o.unit = n.unit`,
       [ids],
     )
     await sql.query(
@@ -32,21 +30,15 @@ const placeSome = (sql: Sql): Promise<{ removed: number; more: boolean }> =>
        FROM (SELECT id, row_number() OVER (ORDER BY id) AS at FROM changed_thing WHERE id = ANY($1::bigint[])) n WHERE n.id = c.id`,
       [ids, last!.seq],
     )
-    return { removed: gone!.removed, more: ids.length === PLACED_AT_ONCE }
+    return ids.length === PLACED_AT_ONCE
   })
 
 /**
  * Gives all changes their places. Each night, too: who follows the changes for the first time would wait for
  * everything that ever changed.
- * @returns how many rows went because the same thing changed again
  */
-export async function placeChanges(sql: Database, signal?: AbortSignal): Promise<number> {
-  for (let all = 0; ;) {
-    signal?.throwIfAborted()
-    const { removed, more } = await sql.transaction(placeSome)
-    all += removed
-    if (!more) return all
-  }
+export async function placeChanges(sql: Database, signal?: AbortSignal): Promise<void> {
+  while (await sql.transaction(placeSome)) signal?.throwIfAborted()
 }
 
 /**
