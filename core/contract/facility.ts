@@ -1,5 +1,4 @@
 import { Type, type Static } from '@sinclair/typebox'
-import type { NumberSigns } from '../quality/number-signs'
 import type { ReportMark } from '../quality/over-time'
 import { Count, Counter, exact, Instant, orNull, RoleName, RoundRef, shapeOf, UnitRef, Uuid } from './common'
 import { FacilityContact } from './nudges'
@@ -35,7 +34,6 @@ export const FacilityFile = exact({
       marks: Type.Array(orNull(shapeOf<ReportMark>('What the unit did in the round'))),
       /** Items of the dataset that it does not offer today. */
       notOffered: Count,
-      signs: shapeOf<NumberSigns>('Whether its numbers look counted; by places in the rounds'),
     }),
   ),
 })

@@ -1,7 +1,7 @@
 /**
  * For queries: some columns of all rows of a group as one text, for {@link rowsOfText}. A thousand rows, or their
  * JSON, take the embedded engine three times as long, while everybody waits for it.
- * @param columns codes, states and numbers: nothing that may hold a space or a comma
+ * @param columns codes, states and whole numbers: nothing that may hold a space or a comma
  * @example rowText('unit', 'state') // 'elm sent,oak draft'
  */
 export const rowText = (...columns: readonly string[]): string =>

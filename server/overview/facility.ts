@@ -3,13 +3,10 @@ import type { FacilityFile } from '#core/contract/facility'
 import { MOST_ROUNDS_SHOWN } from '#core/contract/over-time'
 import { may } from '#core/contract/permission'
 import { groupBy } from '#core/group-by'
-import { numberSigns } from '#core/quality/number-signs'
 import { seesDataset, unitAsked, type Access } from '../access/access'
 import { nowText } from '../clock'
 import { database, type Sql } from '../database'
-import { rowsOfText, rowText } from '../database/row-text'
 import { contactsOf } from '../nudges/contacts'
-import { receivedOf } from '../reports/place'
 import { roundRef, roundsWhere, type Round } from '../rounds/round'
 import { today } from '../settings'
 import { marksIn } from './over-time'
@@ -59,26 +56,6 @@ async function roundsBehind(sql: Pick<Sql, 'query'>): Promise<Round[]> {
   )
 }
 
-/** The numbers that a unit reported in some rounds, by round and cell; what is computed is not reported. */
-async function numbersIn(
-  sql: Pick<Sql, 'query'>,
-  rounds: readonly Round[],
-  unit: string,
-): Promise<Map<string, Map<string, number>>> {
-  const rows = await sql.query<{ round: string; numbers: string }>(
-    `SELECT p.round, ${rowText('c.cell', 'c.value')} AS numbers FROM report p JOIN cell_value c ON c.report = p.id
-     WHERE p.unit = $1 AND p.round = ANY($2::text[]) AND ${receivedOf('p')} AND c.value IS NOT NULL AND NOT c.computed
-     GROUP BY p.round`,
-    [unit, rounds.map(({ id }) => id)],
-  )
-  return new Map(
-    rows.map(({ round, numbers }) => [
-      round,
-      new Map(rowsOfText(numbers).map(([cell, value]) => [cell!, Number(value)])),
-    ]),
-  )
-}
-
 /** How a unit reported each dataset that it was expected to. */
 async function reportingBehind(
   sql: Pick<Sql, 'query'>,
@@ -87,7 +64,6 @@ async function reportingBehind(
 ): Promise<FacilityFile['reporting']> {
   const rounds = (await roundsBehind(sql)).filter(({ dataset }) => seesDataset(access, dataset))
   const marks = await marksIn(sql, rounds, unit)
-  const numbers = await numbersIn(sql, rounds, unit)
   const left = await sql.query<{ dataset: string; count: number }>(
     `SELECT dataset, count(DISTINCT item)::int AS count FROM not_offered
      WHERE unit = $1 AND from_day <= $2 AND (to_day IS NULL OR to_day > $2) GROUP BY dataset`,
@@ -102,7 +78,6 @@ async function reportingBehind(
             rounds: own.map(({ round }) => roundRef(round)),
             marks: own.map(({ mark }) => mark),
             notOffered: leftOf.get(dataset) ?? 0,
-            signs: numberSigns(own.map(({ round }) => numbers.get(round.id) ?? null)),
           },
         ]
       : [],

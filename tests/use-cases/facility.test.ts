@@ -75,29 +75,6 @@ describe('all about a facility', () => {
   })
 })
 
-describe('the numbers of a facility', () => {
-  it('are looked at for signs that they were not counted: of what it sent, and not of what is computed', async () => {
-    const before = await facilityFile(officer, 'oak')
-    expect(before.reporting.map(({ signs }) => signs)).toEqual([{ unevenDigits: null, repeated: [] }])
-    // October was sent by hand above.
-    const rounds = before.reporting[0]!.rounds.slice(-4, -1)
-    await sql.query(
-      `INSERT INTO report (round, unit, edition, state)
-       SELECT round, 'oak', 1, state FROM unnest($1::text[], $2::text[]) AS g (round, state)`,
-      [rounds.map(({ id }) => id), ['sent', 'accepted', 'draft']],
-    )
-    await sql.query(
-      `INSERT INTO cell_value (report, cell, kind, value, computed)
-       SELECT p.id, 'made_up_' || n, 'value', CASE WHEN n > 40 THEN 100 + n * 7 ELSE 100 + n * 5 END, n > 40
-       FROM report p, generate_series(1, 80) AS n WHERE p.unit = 'oak' AND p.round = ANY($1::text[])`,
-      [rounds.map(({ id }) => id)],
-    )
-    const { reporting } = await facilityFile(officer, 'oak')
-    const at = before.reporting[0]!.rounds.length - 3
-    expect(reporting[0]!.signs).toEqual({ unevenDigits: { numbers: 80, roundShare: 1 }, repeated: [at] })
-  })
-})
-
 describe('what she did last', () => {
   it('has each report and discrepancy once, the latest first, and nothing of others', async () => {
     expect((await today(officer)).lastActs).toEqual([])

@@ -17,26 +17,6 @@ const says = computed(() =>
     answered: words.percent(total.value.itemCompleteness),
   }),
 )
-/** How many reports that repeat the one before are named: the newest. */
-const MOST_REPEATED = 4
-const signs = computed(() => {
-  const { unevenDigits, repeated } = reporting.signs
-  const periods = repeated
-    .slice(-MOST_REPEATED)
-    .map(at => words.period(reporting.rounds[at]!.period))
-    .join(', ')
-  return [
-    ...(unevenDigits
-      ? [
-          t('facility.unevenDigits', {
-            share: words.percent(unevenDigits.roundShare),
-            numbers: words.number(unevenDigits.numbers),
-          }),
-        ]
-      : []),
-    ...(periods ? [t('facility.repeated', { periods })] : []),
-  ]
-})
 const rounds = computed(() =>
   reporting.rounds.map((round, at) => ({ round, mark: reporting.marks[at] ?? null })),
 )
@@ -80,9 +60,6 @@ const wordsOf = ({ round, mark }: (typeof rounds.value)[number]) =>
       <template v-if="reporting.notOffered">
         · {{ t('facility.notOffered', { count: reporting.notOffered }, reporting.notOffered) }}</template
       >
-    </p>
-    <p v-for="sign in signs" :key="sign" class="small">
-      <WordTag tone="amber">{{ t('facility.lookAt') }}</WordTag> {{ sign }}
     </p>
   </div>
 </template>
