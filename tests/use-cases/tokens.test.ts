@@ -4,6 +4,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { TokenNew } from '#core/contract/tokens'
 import { accessOfToken } from '../../server/access/token'
 import { closeDatabase, type Database } from '../../server/database'
+import { tidy } from '../../server/jobs/tidy'
 import { readFeed } from '../../server/machines/feed'
 import { caseRecords, reportRecords } from '../../server/machines/records'
 import { changePerson, listPeople } from '../../server/people/manage'
@@ -171,6 +172,14 @@ describe('the list of changes', () => {
     expect((await readFeed(officer, next)).changes.map(({ unit }) => unit)).toEqual(['elm', 'oak'])
     const everywhere = (await readFeed(admin, next)).changes.map(({ unit }) => unit)
     expect(everywhere).toEqual(['ash', 'elm', 'oak'])
+  })
+
+  it('has a place for everything after each night', async () => {
+    await sql.query(`INSERT INTO changed_thing (at, kind, of, key, unit) VALUES (now(), 'unit', '', '', 'oak')`)
+    const waiting = () => sql.query('SELECT 1 FROM changed_thing WHERE seq IS NULL')
+    expect(await waiting()).not.toEqual([])
+    await tidy()
+    expect(await waiting()).toEqual([])
   })
 
   it('has no place before one that was read, also where the change was noted long before', async () => {
