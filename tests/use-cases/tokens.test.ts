@@ -175,7 +175,9 @@ describe('the list of changes', () => {
   })
 
   it('has a place for everything after each night', async () => {
-    await sql.query(`INSERT INTO changed_thing (at, kind, of, key, unit) VALUES (now(), 'unit', '', '', 'oak')`)
+    await sql.query(
+      `INSERT INTO changed_thing (at, kind, of, key, unit) VALUES (now(), 'unit', '', '', 'oak')`,
+    )
     const waiting = () => sql.query('SELECT 1 FROM changed_thing WHERE seq IS NULL')
     expect(await waiting()).not.toEqual([])
     await tidy()
