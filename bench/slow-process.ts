@@ -7,7 +7,8 @@ const TURN_MS = 20
  * Continues and stops processes by turns. In a process of its own: what measures is busy with measuring. One after
  * the other, because processes that run in the same moments take the processors from one another.
  */
-const BY_TURNS = `const [runs, rests, ...pids] = process.argv.slice(1).map(Number)
+const BY_TURNS = `const cell = new Int32Array(new SharedArrayBuffer(4))
+const [runs, rests, ...pids] = process.argv.slice(1).map(Number)
 for (const pid of pids) process.kill(pid, 'SIGSTOP')
 for (;;) for (const pid of pids) {
   process.kill(pid, 'SIGCONT'); Atomics.wait(cell, 0, 0, runs)
@@ -22,15 +23,9 @@ for (;;) for (const pid of pids) {
 export function slowProcesses(pids: readonly number[], share: number): () => void {
   const runs = Math.round(TURN_MS * share)
   const rests = TURN_MS / pids.length - runs
-  const child = spawn(
-    process.execPath,
-    [
-      '-e',
-      `const cell = new Int32Array(new SharedArrayBuffer(4)); ${BY_TURNS}`,
-      ...[runs, rests, ...pids].map(String),
-    ],
-    { stdio: 'inherit' },
-  )
+  const child = spawn(process.execPath, ['-e', BY_TURNS, ...[runs, rests, ...pids].map(String)], {
+    stdio: 'inherit',
+  })
   return () => {
     child.kill('SIGKILL')
     for (const pid of pids) process.kill(pid, 'SIGCONT')

@@ -1,18 +1,10 @@
 import type { Sql } from '../../server/database'
 import { PERSON_ID } from '../fill/places-and-people'
+import { GIVEN as DEMO_GIVEN } from '../people'
 import type { Place } from '../places'
 
 const GIVEN = [
-  'Ione',
-  'Renna',
-  'Loren',
-  'Mireth',
-  'Tavi',
-  'Orsel',
-  'Brenn',
-  'Sila',
-  'Corvin',
-  'Jossa',
+  ...DEMO_GIVEN,
   'Adrel',
   'Bessa',
   'Calio',
@@ -28,21 +20,11 @@ const GIVEN = [
   'Morwin',
   'Nessa',
   'Oriel',
-  'Perrin',
   'Quenna',
   'Rosel',
   'Sorrin',
   'Tamsa',
-  'Udrin',
-  'Vessa',
-  'Wilmar',
-  'Xanthe',
-  'Yanna',
-  'Zorel',
   'Ambra',
-  'Dorel',
-  'Emmin',
-  'Halvor',
 ]
 const BEGINS = [
   'Os',

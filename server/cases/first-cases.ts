@@ -37,12 +37,10 @@ export async function lookThrough(
   pages?: PageRange,
 ): Promise<Found> {
   const where = sought.where.copy()
-  if (pages)
-    for (const [sign, page] of [
-      ['>=', pages.from],
-      ['<', pages.end],
-    ] as const)
-      where.parts.push(`c.ctid ${sign} ${where.param(`(${page},0)`)}::tid`)
+  if (pages) {
+    const startOf = (page: number) => `${where.param(`(${page},0)`)}::tid`
+    where.parts.push(`c.ctid >= ${startOf(pages.from)}`, `c.ctid < ${startOf(pages.end)}`)
+  }
   const [found] = await sql.query<Found>(
     `WITH hit AS MATERIALIZED (${hits(where, sought)})
      SELECT (SELECT count(*) FROM hit)::int AS found, ARRAY(SELECT id::text FROM hit ${inOrder(where, sought)}) AS ids`,

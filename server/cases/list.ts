@@ -72,12 +72,15 @@ export async function listCases(
     )
   const sought = { where, place, direction, most: most + 1 } as const
   const isFirstPage = isCounted && !asked.after
-  const isLookedThrough = isSortedAnew(asked) || (isFiltered && isFirstPage)
-  const all = isLookedThrough || isFirstPage ? await countOf(sql, everyCase) : 0
-  const isInParts = sql.engine === 'embedded' && all > MOST_AT_ONCE && !isLedByIndex(asked)
-  const { ids, found } = isLookedThrough
-    ? await (isInParts ? lookThroughParts : lookThrough)(sql, sought)
-    : { ids: await firstCases(sql, sought), found: all }
+  const isCountedAnew = isFiltered && isFirstPage
+  const mayHoldUp =
+    sql.engine === 'embedded' && (isSortedAnew(asked) || isCountedAnew) && !isLedByIndex(asked)
+  const all = isFirstPage || mayHoldUp ? await countOf(sql, everyCase) : 0
+  const isInParts = mayHoldUp && all > MOST_AT_ONCE
+  const { ids, found } =
+    isInParts || isCountedAnew
+      ? await (isInParts ? lookThroughParts : lookThrough)(sql, sought)
+      : { ids: await firstCases(sql, sought), found: all }
   const byPlace = new Where()
   const order = `${sortOf(asked, register, byPlace)('c')} ${direction}, c.id ${direction}`
   const rows = await sql.query<Row>(

@@ -1,7 +1,7 @@
 import '../../tests/support/use-memory'
 import { afterAll, describe, expect, it } from 'vitest'
 import { closeDatabase, database } from './index'
-import { msOf, numberOf, rowsOfText, rowText } from './row-text'
+import { msOf, numberOrNull, rowsOfText, rowText } from './row-text'
 
 afterAll(closeDatabase)
 
@@ -13,13 +13,13 @@ describe('rows as a text', () => {
     const [row] = await sql.query<{ rows: string }>(
       `SELECT ${rowText('unit', 'count', msOf('at'))} AS rows FROM ${GIVEN}`,
     )
-    expect(rowsOfText(row!.rows).map(([unit, count, at]) => [unit, numberOf(count!), numberOf(at!)])).toEqual(
-      [
-        ['elm', 1, Date.parse('2026-10-31T21:30:00.999Z')],
-        ['oak', null, null],
-        ['', 0, -1000],
-      ],
-    )
+    expect(
+      rowsOfText(row!.rows).map(([unit, count, at]) => [unit, numberOrNull(count!), numberOrNull(at!)]),
+    ).toEqual([
+      ['elm', 1, Date.parse('2026-10-31T21:30:00.999Z')],
+      ['oak', null, null],
+      ['', 0, -1000],
+    ])
   })
 
   it('are none where there are none', async () => {

@@ -15,4 +15,4 @@ export const rowsOfText = (text: string | null): string[][] =>
   text ? text.split(',').map(row => row.split(' ')) : []
 
 /** A number, or a point in time, of a {@link rowText}; null where the database has none. */
-export const numberOf = (text: string): number | null => (text === '' ? null : Number(text))
+export const numberOrNull = (text: string): number | null => (text === '' ? null : Number(text))

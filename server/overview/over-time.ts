@@ -6,7 +6,7 @@ import { unitAsked, type Access } from '../access/access'
 import { now } from '../clock'
 import { editionOf } from '../datasets/editions'
 import { database, type Sql } from '../database'
-import { msOf, numberOf, rowsOfText, rowText } from '../database/row-text'
+import { msOf, numberOrNull, rowsOfText, rowText } from '../database/row-text'
 import { roundById, roundRef, roundsUpTo, type Round } from '../rounds/round'
 import { awaitedCodesOf } from '../units/expected-units'
 
@@ -38,7 +38,7 @@ async function begunIn(sql: Reader, rounds: readonly Round[], branch: string): P
   const begunOf = ([unit, state, first, answered, doNotApply, edition]: string[]): Begun => ({
     unit: unit!,
     state: state as ReportState,
-    firstReceivedAt: numberOf(first!),
+    firstReceivedAt: numberOrNull(first!),
     answered: Number(answered),
     doNotApply: Number(doNotApply),
     edition: Number(edition),

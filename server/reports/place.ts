@@ -3,7 +3,7 @@ import { filledBy, mustHold, type Access } from '../access/access'
 import { editionOf, type ReadyEdition } from '../datasets/editions'
 import type { Sql } from '../database'
 import { lockFacilities } from '../database/locks'
-import { msOf, numberOf, rowsOfText, rowText } from '../database/row-text'
+import { msOf, numberOrNull, rowsOfText, rowText } from '../database/row-text'
 import { notFound, Refusal } from '../refusal'
 import { roundsFor } from '../rounds/closing'
 import { roundById, roundsById, type Round } from '../rounds/round'
@@ -49,8 +49,8 @@ export async function reportsOfRounds(
       unit: unit!,
       edition: Number(edition),
       state: state as ReportRow['state'],
-      firstReceivedAt: instantOfMs(numberOf(first!)),
-      receivedAt: instantOfMs(numberOf(received!)),
+      firstReceivedAt: instantOfMs(numberOrNull(first!)),
+      receivedAt: instantOfMs(numberOrNull(received!)),
       answered: Number(answered),
       notOffered: Number(notOffered),
       notApplying: Number(notApplying),
