@@ -5,7 +5,7 @@ import type { DeskChange, DeskEvent, DeskWork } from '#core/contract/desk'
 import { deskAtHand, sendings } from '../../tests/support/desk-at-hand'
 import { ApiProblem } from '../common/useApi'
 import { sync, cachedFetch, useDesk } from './useDesk'
-import { cacheWork, applyEvents } from './useDeskReceive'
+import { cacheWork, applyEvents, receiveNews } from './useDeskReceive'
 import { noteOutcomes } from './useDeskSend'
 import { tidyStore } from './useDeskTidy'
 import type { CaseRegister, FormRole } from '#core/cases/register'
@@ -445,6 +445,44 @@ describe('what comes', () => {
       { case: 'c1', unit: 'oak', closed: { outcome: 'lost' } },
     ])
     expect((await hand.store.entries.all()).map(({ id }) => id).sort()).toEqual(['e1', 'w1'])
+  })
+
+  it('is forgotten when the person sees something else from now on, and asked for anew; what was made here stays', async () => {
+    const received = (view: string, events: DeskEvent[]) => ({
+      ...{
+        at: '2026-11-05T12:00:00Z',
+        cursor: '0.0.0.9.1',
+        more: false,
+        events,
+        definitions: 'd',
+        settings: {},
+        view,
+      },
+      ...{ incarnation: 1, backedUpTo: null },
+    })
+    const asked: unknown[] = []
+    let now = received('ward', [event('e2'), event('mine')])
+    hand.call.mockImplementation((name: string, given: unknown) => {
+      if (name !== 'GET /api/desk/receive') return Promise.resolve({})
+      asked.push((given as { query: { since?: string } }).query.since)
+      return Promise.resolve(now)
+    })
+    const result = { at: 0, sent: 0, files: 0, refused: 0, received: 0, ended: 'done' as const, acted: false }
+    const receive = () => receiveNews(hand.store, result)
+    await hand.store.entries.put({ ...entry('mine'), madeAt: '', state: 'waiting', own: true }, 'id')
+    await hand.store.serverCache.put({ key: 'report|r|u', answer: 'a report' }, 'key')
+    await receive()
+    await receive()
+    expect([asked, await hand.store.serverCache.get('key', 'report|r|u')]).toMatchObject([
+      [undefined, '0.0.0.9.1'],
+      { answer: 'a report' },
+    ])
+    now = received('other ward', [event('e3')])
+    await receive()
+    expect(asked.slice(2)).toEqual(['0.0.0.9.1', undefined])
+    expect((await hand.store.entries.all()).map(({ id }) => id).sort()).toEqual(['e3', 'mine'])
+    expect(await hand.store.serverCache.get('key', 'report|r|u')).toBeUndefined()
+    hand = await deskAtHand(() => Promise.resolve())
   })
 
   it('by file says what became of each change; what is unknown here is passed over', async () => {

@@ -2,7 +2,7 @@ import type { DeskDefinitions, DeskEvent, DeskWork } from '#core/contract/desk'
 import { clockNow, correctClock } from '../common/useClock'
 import { deviceSays } from './deviceSays'
 import { isOwn } from './useDeskSend'
-import { noteStanding } from './useDeskStanding'
+import { noteStanding, noteView } from './useDeskStanding'
 import type { WorkStore } from './useDeskStore'
 import { isClosedCode, reportPlace, cacheEntriesOf, type SyncResult } from './useDeskWork'
 
@@ -33,13 +33,13 @@ export async function receiveNews(
   const says = await deviceSays(store)
   for (;;) {
     const since = (await store.serverCache.get('key', 'cursor'))?.answer as string | undefined
-    const { cursor, more, events, definitions, settings, at, ...standing } = await callApi(
+    const { cursor, more, events, definitions, settings, view, at, ...standing } = await callApi(
       'GET /api/desk/receive',
       { query: { ...(since && { since }), ...says } },
     )
     correctClock(at)
-    // The server was restored from a backup: start again from the first event.
-    if (await noteStanding(store, standing)) {
+    // The server was restored from a backup, or the person sees something else: start again from the first event.
+    if ((await noteView(store, view)) || (await noteStanding(store, standing))) {
       changed = true
       continue
     }

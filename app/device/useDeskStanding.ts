@@ -47,6 +47,41 @@ export async function noteStanding(
   return isRestored
 }
 
+/**
+ * Notes what the person sees, as the district says. Where it is not what it was, because somebody gave the person
+ * another place, or other datasets and registers, what others filled goes from this device, and everything is received
+ * anew. What was filled here stays: it may be on no other device.
+ *
+ * @param view of a server of an earlier version nothing is known
+ * @returns true when the person sees something else than at the last sync
+ */
+export async function noteView(store: WorkStore, view: string | undefined): Promise<boolean> {
+  if (view === undefined) return false
+  const last = (await store.serverCache.get('key', 'view'))?.answer
+  if (last === view) return false
+  const row = await store.serverCache.shut({ key: 'view', answer: view })
+  const isOther = last !== undefined
+  await store.transaction(async () => {
+    if (isOther) {
+      await store.entries.raw
+        .where('state')
+        .equals('received')
+        .filter(({ own }) => own !== true)
+        .delete()
+      await store.lives.raw.clear()
+      const keys = (await store.serverCache.raw.toCollection().primaryKeys()) as unknown as string[]
+      await store.serverCache.raw.bulkDelete(keys.filter(isOfWork) as never[])
+    }
+    await store.serverCache.raw.put(row)
+  })
+  return isOther
+}
+
+/** What of the server's answers is asked for anew when the person sees something else. */
+const isOfWork = (key: string): boolean =>
+  /^(report|conversation|register)\|/.test(key) ||
+  ['cursor', 'stamp', 'workAt', 'caseConversations', 'questions'].includes(key)
+
 /** May a confirmed change be deleted from this device? @param confirmedAt by the server's clock. */
 export function isSafe(confirmedAt: string, standing: Standing | undefined, now: number): boolean {
   const isBackedUp =

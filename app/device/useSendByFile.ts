@@ -3,6 +3,7 @@ import { base64Of } from '#core/encode'
 import { deviceNow } from '../common/useClock'
 import { cacheDefinitions, cacheWork, applyEvents } from './useDeskReceive'
 import { noteOutcomes } from './useDeskSend'
+import { noteView } from './useDeskStanding'
 import { useDeskStore } from './useDeskStore'
 import { changeAsSent, changeOfEntry } from './useDeskWork'
 
@@ -71,6 +72,7 @@ export function useSendByFile() {
     await noteOutcomes(store, back.outcomes, back.at)
     // Only the files that the server names are confirmed: a picture taken since then is still pending.
     await store.files.where('hash').anyOf(back.files).modify({ state: 'received' })
+    await noteView(store, back.view)
     await cacheDefinitions(store, back.definitions, back.stamp)
     await applyEvents(store, back.events, back.cursor)
     await cacheWork(store, back.work)

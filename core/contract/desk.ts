@@ -234,6 +234,8 @@ export const DeskReceived = exact({
   events: Type.Array(DeskEvent),
   definitions: Type.String(),
   settings: DeviceSettings,
+  /** Stands for what the person sees: with another one the device begins anew. */
+  view: Type.String(),
   ...Standing,
 })
 
@@ -306,6 +308,8 @@ export interface CarriedBack {
   events: DeskEvent[]
   cursor: string
   stamp: string
+  /** As in {@link DeskReceived}; a file of an earlier version says nothing. */
+  view?: string
 }
 
 /**

@@ -79,7 +79,7 @@ const UserName = Type.String({ minLength: 3, maxLength: 100, pattern: '^[^\\s\\p
 const DisplayName = Type.String({ minLength: 2, maxLength: 100, pattern: VISIBLE })
 const Code = Type.String({ pattern: '^[a-z][a-z0-9_]{0,62}$' })
 
-/** What of the branch a reader sees, where that is not everything. */
+/** What of the branch a reader or a clerk sees, where that is not everything. */
 export const Sharing = exact({
   /** Reports of these datasets; null is all of them. */
   datasets: orNull(Type.Array(Code, { maxItems: 200 })),
@@ -88,7 +88,10 @@ export const Sharing = exact({
     Type.Array(
       exact({
         register: Code,
-        /** Only cases whose latest answers meet this: what core/cases/answer-filter reads; empty for all. */
+        /**
+         * Only cases whose latest answers meet this: what core/cases/answer-filter reads; empty for all, as for each
+         * clerk.
+         */
         where: Type.String({ maxLength: 2000 }),
       }),
       { maxItems: 200 },
@@ -100,7 +103,7 @@ export type Sharing = Static<typeof Sharing>
 const Place = { role: RoleName, branch: orNull(UnitCode), ownOnly: Type.Boolean() }
 /** What the role may do and this person may not. */
 const Without = Type.Array(oneOf(...REMOVABLE), { maxItems: REMOVABLE.length, uniqueItems: true })
-/** What of the branch a person sees: null is everything. Only a reader may see a part. */
+/** What of the branch a person sees: null is everything. Who may see a part: {@link maySeePart}. */
 const Shared = orNull(Sharing)
 
 export const PersonLine = exact({

@@ -95,6 +95,12 @@ export function may(asker: Asker | null, permission: Permission): boolean {
   return GRANTS[asker.role].includes(permission) && !asker.without.includes(permission)
 }
 
+/**
+ * Can a person of this role be held to some datasets and registers? An officer answers for all of the branch, an
+ * administrator for what everybody uses.
+ */
+export const maySeePart = (role: Role): boolean => role === 'reader' || role === 'clerk'
+
 /** What a role may do, in words of the work: the rows of the table that the administrator reads. */
 export const DUTIES = {
   see: 'look',

@@ -17,7 +17,7 @@ export interface Access {
   ownOnly: boolean
   /** What the role may do and this person may not. */
   without: readonly Permission[]
-  /** What of the branch a reader sees; null is everything. */
+  /** What of the branch a reader or a clerk sees; null is everything. */
   sharing: Sharing | null
   /** The device at which the person signed in, where it is one. */
   device?: string

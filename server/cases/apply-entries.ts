@@ -6,7 +6,7 @@ import type { EntryMade } from '#core/contract/desk'
 import { checkAnswer, dayIn, type AnswerContent } from '#core/form/answer'
 import { compileForm, type CompiledForm } from '#core/form/compile-form'
 import { groupBy } from '#core/group-by'
-import { mustHold, type Access } from '../access/access'
+import { mustHold, notShared, type Access } from '../access/access'
 import { holds } from '../access/branch'
 import { nowText } from '../clock'
 import type { Sql } from '../database'
@@ -16,6 +16,7 @@ import { saidKey } from './judge-cases'
 import { reopenFor } from './life'
 import { writeKnown } from './known'
 import { newestRegisters } from './registers'
+import { seesRegister } from './shared'
 import { writeCases, type BegunCase, type NewCase } from './write-cases'
 
 /** A form of a published edition, ready. Editions never change, so each is read and compiled once. */
@@ -135,6 +136,7 @@ function mustStand(access: Access, entry: EntryMade, { definition, compiled }: R
   const path = here.paths.get(entry.unit)
   if (path === undefined) throw new Refusal(422, 'no-unit', 'There is no such organisation unit.')
   mustHold(access, path)
+  if (!seesRegister(access, entry.register)) throw notShared()
   mustFit(compiled, entry.answers)
   const record = here.cases.get(entry.case)
   if (record && record.register !== entry.register)

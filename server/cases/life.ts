@@ -12,6 +12,7 @@ import { closedOf } from './list'
 import { lockCases } from './lock-cases'
 import { writeKnown } from './known'
 import { newestRegisters } from './registers'
+import { mustSeeCases } from './shared'
 
 interface CaseRow {
   id: string
@@ -48,6 +49,7 @@ async function lockedCase(sql: Sql, access: Access, id: string): Promise<CaseRow
   if (!row) throw notFound('case')
   mustHold(access, row.path)
   if (access.ownOnly && !row.isOwn) throw outsideBranch()
+  await mustSeeCases(sql, access, [row.id])
   return row
 }
 

@@ -48,11 +48,20 @@ export async function mustSeeCases(...asked: Parameters<typeof seesCases>): Prom
   if (!(await seesCases(...asked))) throw notShared()
 }
 
+/** Does a person see cases of a register, all or some? */
+export const seesRegister = ({ sharing }: Pick<Access, 'sharing'>, register: string): boolean =>
+  !sharing?.registers || sharing.registers.some(one => one.register === register)
+
+/** For queries: the registers of which a person sees cases; null for all of them. */
+export const registerCodesSeen = ({ sharing }: Pick<Access, 'sharing'>): string[] | null =>
+  sharing?.registers?.map(({ register }) => register) ?? null
+
+/** For queries: a case `c` is of one of some registers. @param codes the parameter with them; null is all */
+export const ofRegisters = (codes: string): string =>
+  `(${codes}::text[] IS NULL OR c.register = ANY(${codes}))`
+
 /** Which of some registers a person sees cases of. */
 export const registersSeen = <T extends { register: string }>(
-  { sharing }: Pick<Access, 'sharing'>,
+  access: Pick<Access, 'sharing'>,
   registers: readonly T[],
-): T[] =>
-  registers.filter(
-    ({ register }) => !sharing?.registers || sharing.registers.some(one => one.register === register),
-  )
+): T[] => registers.filter(({ register }) => seesRegister(access, register))

@@ -13,6 +13,7 @@ import { applyPiece } from './files'
 import { readCarried } from './read-carried'
 import { receiveSince } from './receive'
 import { applySent } from './send'
+import { viewOf } from './standing'
 import { deskDefinitions, deskWork } from './work'
 
 interface KnownDevice {
@@ -175,6 +176,7 @@ export async function carryBack(
     events,
     cursor: cursor!,
     stamp,
+    view: viewOf(who),
   }
   const text = await writeCarryFile(
     back,

@@ -3,6 +3,7 @@ import type { CaseMove, CaseOutcome } from '#core/cases/life'
 import { seenBy } from '../cases/case-events'
 import { KIN } from '../cases/fold-known'
 import { closedOf } from '../cases/list'
+import { ofRegisters } from '../cases/shared'
 import type { Sql } from '../database'
 
 type EntryEvent = Extract<DeskEvent, { kind: 'entry' }>
@@ -16,13 +17,15 @@ export const ENTRY_EVENT = `e.received_at AS at, c.unit, e.id, e.case_id AS "cas
  * What devices hear of cases to which something happened: how these, and those that are one with them, are now;
  * and where one of them has come to a facility, all its entries, because their numbers are long past.
  * @param happened `brings`: it may be new to a facility
- * @param units whose devices ask; @param person whose entries they may see, null for everybody's
+ * @param units whose devices ask; @param person whose entries they may see, null for everybody's; @param registers
+ *   whose cases they may see, null for all
  */
 export async function caseNews(
   sql: Pick<Sql, 'query'>,
   happened: readonly { case: string; brings: boolean }[],
   units: readonly string[],
   person: string | null,
+  registers: string[] | null,
 ): Promise<DeskEvent[]> {
   if (!happened.length) return []
   const rows = await sql.query<
@@ -38,8 +41,8 @@ export async function caseNews(
        ${seenBy('$3')} AS "isHere", bool_or(given.brings) AS brings,
        (SELECT max(e.at) FROM case_event e WHERE e.case_id = ANY($1::uuid[])) AS at
      FROM unnest($1::uuid[], $2::boolean[]) AS given (id, brings) JOIN kin ON kin.start = given.id
-       JOIN case_record c ON c.id = kin.id GROUP BY c.id ORDER BY c.id`,
-    [happened.map(one => one.case), happened.map(({ brings }) => brings), units],
+       JOIN case_record c ON c.id = kin.id WHERE ${ofRegisters('$4')} GROUP BY c.id ORDER BY c.id`,
+    [happened.map(one => one.case), happened.map(({ brings }) => brings), units, registers],
   )
   const brought = rows.filter(({ brings, isHere }) => brings && isHere).map(row => row.case)
   const entries = brought.length

@@ -1,7 +1,8 @@
 import type { DeskEvent } from '#core/contract/desk'
 import type { CellContent } from '#core/report/cell'
-import { branchPath, enteredBy, filledBy, type Access } from '../access/access'
+import { branchPath, datasetsSeen, enteredBy, filledBy, type Access } from '../access/access'
 import { seenBy } from '../cases/case-events'
+import { ofRegisters, registerCodesSeen } from '../cases/shared'
 import { nowText } from '../clock'
 import { database, type Database, type Sql } from '../database'
 import { holdFacilities } from '../database/locks'
@@ -32,7 +33,7 @@ async function readableUpTo(sql: Database, units: readonly string[]): Promise<nu
 
 /** Events of a history, for a person: those of the reports `p` that they may see. */
 const OF_REPORTS = `e.seq > $1 AND e.seq <= $2 AND p.unit = ANY($3::text[])
-  AND ($4::uuid IS NULL OR ${filledBy('p', '$4')})`
+  AND ($4::uuid IS NULL OR ${filledBy('p', '$4')}) AND ($6::text[] IS NULL OR split_part(p.round, '~', 1) = ANY($6))`
 const IN_PAGES = 'ORDER BY seq LIMIT $5'
 
 /**
@@ -43,7 +44,8 @@ const QUESTIONS = `SELECT e.seq, p.round, p.unit, NULL::uuid AS "case", e.at, e.
   FROM report p JOIN discrepancy d ON d.report = p.id JOIN discrepancy_event e ON e.discrepancy = d.id WHERE ${OF_REPORTS}
   UNION ALL SELECT e.seq, NULL, c.unit, c.id, e.at, e.discrepancy, e.act, e.text
   FROM case_record c JOIN discrepancy d ON d.case_id = c.id JOIN discrepancy_event e ON e.discrepancy = d.id
-  WHERE e.seq > $1 AND e.seq <= $2 AND c.unit = ANY($3::text[]) AND ($4::uuid IS NULL OR ${enteredBy('c', '$4')})`
+  WHERE e.seq > $1 AND e.seq <= $2 AND c.unit = ANY($3::text[]) AND ($4::uuid IS NULL OR ${enteredBy('c', '$4')})
+    AND ${ofRegisters('$7')}`
 
 type Of = { seq: number; round: string; unit: string; at: string }
 
@@ -70,7 +72,7 @@ async function stampOf(sql: Pick<Sql, 'query'>): Promise<string> {
 }
 
 /**
- * What happened since a cursor in the person's branch: values, states of reports, questions, entries of
+ * What happened since a cursor in the person's branch, of what is shared with them: values, states of reports, questions, entries of
  * cases. The cursor is the last number of each of the histories; they only grow, so it means the same
  * after a restart. Nothing that is committed later has a number below it.
  */
@@ -89,33 +91,44 @@ export async function receiveSince(
   ).map(({ code }) => code)
   const upTo = await readableUpTo(sql, units)
   const own = access.ownOnly ? access.id : null
-  const page = <Row extends object>(text: string, history: (typeof HISTORIES)[number]): Promise<Row[]> => {
+  const datasets = datasetsSeen(access)
+  const registers = registerCodesSeen(access)
+  /** @param shared the datasets or registers that are shared with the person */
+  const page = <Row extends object>(
+    text: string,
+    history: (typeof HISTORIES)[number],
+    ...shared: (string[] | null)[]
+  ): Promise<Row[]> => {
     const at = HISTORIES.indexOf(history)
-    return sql.query<Row>(text, [from[at]!, upTo[at]!, units, own, most])
+    return sql.query<Row>(text, [from[at]!, upTo[at]!, units, own, most, ...shared])
   }
   const [cells, reports, questions, entries, cases, definitions] = await Promise.all([
     page<Of & { cell: string; content: CellContent; last: string; version: number }>(
       `SELECT e.seq, p.round, p.unit, e.at, e.cell, e.new AS content, e.id AS last, (SELECT count(*) FROM cell_event b WHERE b.report = e.report AND b.cell = e.cell AND b.seq <= e.seq)::int AS version
        FROM cell_event e JOIN report p ON p.id = e.report WHERE ${OF_REPORTS} ${IN_PAGES}`,
       'cell_event',
+      datasets,
     ),
     page<Of & { state: 'draft' | 'sent' | 'sentBack' | 'accepted'; why: string | null }>(
       `SELECT e.seq, p.round, p.unit, e.at, e.to_state AS state, e.why FROM report_event e JOIN report p ON p.id = e.report WHERE ${OF_REPORTS} ${IN_PAGES}`,
       'report_event',
+      datasets,
     ),
-    page<Asked>(`${QUESTIONS} ${IN_PAGES}`, 'discrepancy_event'),
+    page<Asked>(`${QUESTIONS} ${IN_PAGES}`, 'discrepancy_event', datasets, registers),
     page<{ seq: number } & Omit<Extract<DeskEvent, { kind: 'entry' }>, 'kind'>>(
       `SELECT e.seq, ${ENTRY_EVENT}
        FROM case_entry e JOIN case_record c ON c.id = e.case_id
-       WHERE e.seq > $1 AND e.seq <= $2 AND ${seenBy('$3')} AND ($4::uuid IS NULL OR e.person = $4) ${IN_PAGES}`,
+       WHERE e.seq > $1 AND e.seq <= $2 AND ${seenBy('$3')} AND ($4::uuid IS NULL OR e.person = $4) AND ${ofRegisters('$6')} ${IN_PAGES}`,
       'case_entry',
+      registers,
     ),
     page<{ seq: number; case: string; brings: boolean }>(
       `SELECT e.seq, e.case_id AS "case", e.act IN ('moved', 'merged') AS brings
        FROM case_event e JOIN case_record c ON c.id = e.case_id
        WHERE e.seq > $1 AND e.seq <= $2 AND e.units && $3::text[] AND ($4::uuid IS NULL OR ${enteredBy('c', '$4')})
-       ${IN_PAGES}`,
+         AND ${ofRegisters('$6')} ${IN_PAGES}`,
       'case_event',
+      registers,
     ),
     stampOf(sql),
   ])
@@ -138,7 +151,7 @@ export async function receiveSince(
       ...eventsOf('report', reports),
       ...questions.map(questionOf),
       ...eventsOf('entry', entries),
-      ...(await caseNews(sql, cases, units, own)),
+      ...(await caseNews(sql, cases, units, own, registers)),
     ],
   }
 }

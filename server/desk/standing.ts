@@ -1,3 +1,5 @@
+import { createHash } from 'node:crypto'
+import type { Access } from '../access/access'
 import type { Sql } from '../database'
 
 /**
@@ -13,3 +15,17 @@ export async function standing(
   )
   return row!
 }
+
+/**
+ * Stands for what a person sees, as 16 hexadecimal digits: with another place, or other datasets and registers, it is
+ * another. A device forgets then what others filled, and hears everything anew.
+ */
+export const viewOf = ({
+  branch,
+  ownOnly,
+  sharing,
+}: Pick<Access, 'branch' | 'ownOnly' | 'sharing'>): string =>
+  createHash('sha256')
+    .update(JSON.stringify([branch, ownOnly, sharing]))
+    .digest('hex')
+    .slice(0, 16)

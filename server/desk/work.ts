@@ -1,6 +1,7 @@
 import type { DeskDefinitions, DeskWork } from '#core/contract/desk'
 import type { Access } from '../access/access'
 import { deskRegisters, earlierRegisters } from '../cases/registers'
+import { registersSeen } from '../cases/shared'
 import { refreshEffects } from '../checks/effects'
 import { nowText } from '../clock'
 import { database } from '../database'
@@ -31,7 +32,7 @@ export async function deskWork(access: Access): Promise<DeskWork> {
   ])
   const most = [...places.now, ...places.closed, ...places.ahead, ...places.sent].slice(0, MOST_REPORTS)
   const [due, reports, conversations, caseConversations, leftOut] = await Promise.all([
-    dueListOf(sql, places, all),
+    dueListOf(sql, access, places, all),
     reportFilesOf(sql, access, most, all),
     readDiscrepancies(access, talked, all),
     talkedAboutCases(access, MOST_CONVERSATIONS),
@@ -42,7 +43,7 @@ export async function deskWork(access: Access): Promise<DeskWork> {
 }
 
 export const deskDefinitions = async (access: Access): Promise<DeskDefinitions> => ({
-  registers: await deskRegisters(),
-  earlier: await earlierRegisters(access),
+  registers: registersSeen(access, await deskRegisters()),
+  earlier: registersSeen(access, await earlierRegisters(access)),
   units: await listPlaces(),
 })

@@ -156,13 +156,15 @@ export const caseDoubtFile = async (access: Access, id: string): Promise<CaseDou
 /** The newest ones about which somebody talked, whole: those that wait for an answer first. */
 export async function talkedAboutCases(access: Access, most: number): Promise<CaseDoubtFile[]> {
   const sql = await database()
+  const where = new Where(4)
+  const shared = await sharedCases(sql, access, where)
   const rows = await sql.query<{ id: string }>(
     `SELECT d.id FROM ${TABLES} WHERE (d.state IN ('asked', 'answered')
          OR d.state = 'settled'
          AND EXISTS (SELECT 1 FROM discrepancy_event e WHERE e.discrepancy = d.id AND e.act = 'asked')) AND u.path @> $1::text[]
-       AND ($2::uuid IS NULL OR ${enteredBy('c', '$2')})
+       AND ($2::uuid IS NULL OR ${enteredBy('c', '$2')}) AND ${shared}
      ORDER BY array_position(ARRAY['asked', 'answered', 'settled'], d.state), d.found_at DESC, d.id LIMIT $3`,
-    [branchPath(access.branch), access.ownOnly ? access.id : null, most],
+    [branchPath(access.branch), access.ownOnly ? access.id : null, most, ...where.values],
   )
   return filesOf(
     sql,

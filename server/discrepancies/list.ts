@@ -107,8 +107,9 @@ export async function talkedAbout(access: Access, most: number): Promise<string[
   const rows = await sql.query<{ id: string }>(
     `SELECT d.id FROM discrepancy d JOIN report p ON p.id = d.report
      WHERE d.state IN ('asked', 'answered', 'settled') AND p.path @> $1::text[] AND ($2::uuid IS NULL OR ${filledBy('p', '$2')})
+       AND ($4::text[] IS NULL OR split_part(p.round, '~', 1) = ANY($4))
      ORDER BY array_position(ARRAY['asked', 'answered', 'settled'], d.state), d.found_at DESC, d.id LIMIT $3`,
-    [branchPath(access.branch), access.ownOnly ? access.id : null, most],
+    [branchPath(access.branch), access.ownOnly ? access.id : null, most, datasetsSeen(access)],
   )
   return rows.map(({ id }) => id)
 }

@@ -11,6 +11,7 @@ import type { Doubt } from '#core/rule/find-doubts'
 import { enteredBy, filledBy, mustHold, notShared, seesRound, type Access } from '../access/access'
 import { keptFigures, refreshEffects } from '../checks/effects'
 import { editionOf, type ReadyEdition } from '../datasets/editions'
+import { mustSeeCases } from '../cases/shared'
 import { database, type Sql } from '../database'
 import { lockFacilities } from '../database/locks'
 import { notFound, outsideBranch } from '../refusal'
@@ -132,8 +133,10 @@ export interface LockedDiscrepancy extends Pick<DiscrepancyRow, 'id' | 'state' |
  */
 export async function lockedDiscrepancy(tx: Sql, access: Access, id: string): Promise<LockedDiscrepancy> {
   await lockFacilities(tx, await facilitiesOfDiscrepancies(tx, [id]))
-  const [row] = await tx.query<LockedDiscrepancy & { path: string[] | null; isOwn: boolean }>(
-    `SELECT d.id, d.state, d.holds, d.report, coalesce(p.path, u.path) AS path,
+  const [row] = await tx.query<
+    LockedDiscrepancy & { path: string[] | null; isOwn: boolean; round: string | null; case: string | null }
+  >(
+    `SELECT d.id, d.state, d.holds, d.report, p.round, d.case_id AS "case", coalesce(p.path, u.path) AS path,
        ($2::uuid IS NULL OR (d.report IS NOT NULL AND ${filledBy('p', '$2')})
          OR (d.case_id IS NOT NULL AND ${enteredBy('c', '$2')})) AS "isOwn"
      FROM discrepancy d LEFT JOIN report p ON p.id = d.report
@@ -143,7 +146,9 @@ export async function lockedDiscrepancy(tx: Sql, access: Access, id: string): Pr
   if (!row?.path) throw notFound('discrepancy')
   mustHold(access, row.path)
   if (!row.isOwn) throw outsideBranch()
-  const { path: _path, isOwn: _own, ...discrepancy } = row
+  const { path: _path, isOwn: _own, round, case: about, ...discrepancy } = row
+  if (round !== null && !seesRound(access, round)) throw notShared()
+  if (about !== null) await mustSeeCases(tx, access, [about])
   return discrepancy
 }
 

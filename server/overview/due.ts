@@ -6,7 +6,7 @@ import type { DueList, DueReport } from '#core/contract/rounds'
 import { groupBy } from '#core/group-by'
 import { isReceived, lanternSign } from '#core/report/state'
 import { must } from '#core/result'
-import { branchPath, filledBy, unitAsked, type Access } from '../access/access'
+import { branchPath, datasetsSeen, filledBy, seesDataset, unitAsked, type Access } from '../access/access'
 import { now, nowText } from '../clock'
 import { editionOf } from '../datasets/editions'
 import { database, type Sql } from '../database'
@@ -42,16 +42,16 @@ interface Place extends ReportPlace {
  * report was begun or sent back, those into which a facility was let after closing, and the newest of each
  * dataset.
  */
-const roundsToShow = (sql: Reader, branch: string | null): Promise<Round[]> =>
+const roundsToShow = (sql: Reader, access: Access): Promise<Round[]> =>
   roundsWhere(
     sql,
-    `r.opens_at <= $1 AND (r.closes_at > $1
+    `r.opens_at <= $1 AND ($3::text[] IS NULL OR r.dataset = ANY($3)) AND (r.closes_at > $1
        OR r.id IN (SELECT l.round FROM let_in l WHERE l.until > $1)
        OR r.id IN (SELECT p.round FROM report p WHERE p.path @> $2::text[] AND p.state IN ('draft', 'sentBack'))
        OR r.id IN (SELECT n.id FROM dataset s CROSS JOIN LATERAL (
          SELECT m.id FROM round m WHERE m.dataset = s.code AND m.opens_at <= $1 ORDER BY m.last_day DESC LIMIT ${RECEIVED_SHOWN}) n))
      ORDER BY r.last_day DESC, r.dataset LIMIT ${MOST_ROUNDS}`,
-    [nowText(), branchPath(branch)],
+    [nowText(), branchPath(access.branch), datasetsSeen(access)],
   )
 
 /** The reports of these rounds that the person may see, and when their rounds close to them. */
@@ -119,9 +119,10 @@ const dueReport =
   }
 
 /** The next round of each dataset that has one now. */
-async function comingRounds(sql: Reader, timeZone: string): Promise<DueList['coming']> {
+async function comingRounds(sql: Reader, access: Access, timeZone: string): Promise<DueList['coming']> {
+  const rounds = (await newestRounds(sql)).filter(({ dataset }) => seesDataset(access, dataset))
   return Promise.all(
-    (await newestRounds(sql)).map(async round => {
+    rounds.map(async round => {
       const { edition } = await editionOf(sql, round.dataset, round.edition)
       const next = shiftPeriod(must(parsePeriod(round.period)), 1)
       const { opensAt, dueAt } = deadlines(next, edition.timing, timeZone)
@@ -161,7 +162,7 @@ export async function duePlaces(
   access: Access,
   { timeZone }: Pick<Settings, 'timeZone'>,
 ): Promise<DuePlaces> {
-  const [unit, rounds] = await Promise.all([unitAsked(access, undefined), roundsToShow(sql, access.branch)])
+  const [unit, rounds] = await Promise.all([unitAsked(access, undefined), roundsToShow(sql, access)])
   const places = await placesOf(sql, access, rounds)
   const toSend = places.filter(({ report }) => !isReceived(stateOf(report)))
   const received = places.filter(({ report }) => isReceived(stateOf(report)))
@@ -185,12 +186,13 @@ export async function duePlaces(
 /** The places as a list for people, with what comes next. */
 export async function dueListOf(
   sql: Reader,
+  access: Access,
   { unit, ...places }: DuePlaces,
   { timeZone }: Pick<Settings, 'timeZone'>,
 ): Promise<DueList> {
   const [questions, coming] = await Promise.all([
     questionsOf(sql, Object.values(places).flat()),
-    comingRounds(sql, timeZone),
+    comingRounds(sql, access, timeZone),
   ])
   const due = dueReport(questions)
   return {
@@ -212,5 +214,5 @@ export async function dueListOf(
 export async function dueList(access: Access): Promise<DueList> {
   const sql = await database()
   const all = await settings()
-  return dueListOf(sql, await duePlaces(sql, access, all), all)
+  return dueListOf(sql, access, await duePlaces(sql, access, all), all)
 }

@@ -1,7 +1,7 @@
 import { readFilters } from '#core/cases/answer-filter'
 import type { CaseRegister } from '#core/cases/register'
 import type { PersonNew, Sharing } from '#core/contract/people'
-import { grantsOf } from '#core/contract/permission'
+import { grantsOf, maySeePart } from '#core/contract/permission'
 import type { Problem } from '#core/result'
 import type { Access } from '../access/access'
 import type { Sql } from '../database'
@@ -49,16 +49,19 @@ async function problemsOf(sql: Pick<Sql, 'query'>, { datasets, registers }: Shar
 /**
  * Checks what a person is given to see and to do.
  *
- * @throws Refusal 403 `not-yours-to-give`; 422 `sharing-readers` where somebody other than a reader would see a
- *   part only, `shares-nothing`, `share-dataset`, `share-register`, or what is wrong with a condition
+ * @throws Refusal 403 `not-yours-to-give`; 422 `sharing-role` where an officer or administrator would see a
+ *   part only, `sharing-conditions` where a clerk would see some cases of a register, `shares-nothing`, `share-dataset`, `share-register`, or what is wrong with a condition
  */
 export async function mustBeSharable(sql: Pick<Sql, 'query'>, access: Access, asked: Asked): Promise<void> {
   mustHave(access, asked)
   const { sharing } = asked
   if (!sharing) return
   const refused = (code: string, message: string) => refusedBy(422, [{ code, message }], 'body/sharing')
-  if (asked.role !== 'reader')
-    throw refused('sharing-readers', 'Only a reader can be held to some datasets and registers.')
+  if (!maySeePart(asked.role))
+    throw refused('sharing-role', 'Only a reader or a clerk can be held to some datasets and registers.')
+  // A device hears what happens, not what is: which cases meet a condition it could not know.
+  if (asked.role === 'clerk' && sharing.registers?.some(({ where }) => where))
+    throw refused('sharing-conditions', 'A clerk sees all cases of a register of the facility, or none.')
   if (sharing.datasets?.length === 0 && sharing.registers?.length === 0)
     throw refused('shares-nothing', 'Nothing would be shared with this person. Switch them off instead.')
   const problems = await problemsOf(sql, sharing)

@@ -1,5 +1,5 @@
 import { RECEIVED_STATES, type ReportState } from '#core/report/state'
-import { filledBy, mustHold, type Access } from '../access/access'
+import { filledBy, mustHold, notShared, seesDataset, type Access } from '../access/access'
 import { editionOf, type ReadyEdition } from '../datasets/editions'
 import type { Sql } from '../database'
 import { lockFacilities } from '../database/locks'
@@ -156,6 +156,7 @@ async function placesOf(
     const unit = expected.get(round.id)?.find(({ code }) => code === one.unit)
     if (!unit) throw notFound('report: this unit is not expected in this round')
     mustHold(access, unit.path)
+    if (!seesDataset(access, round.dataset)) throw notShared()
     found.push({ round, unit })
   }
   const rounds = await roundsFor(

@@ -1,7 +1,9 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { By, Key } from 'selenium-webdriver'
+import type { PersonLine } from '#core/contract/people'
 import { Client } from '../support/client'
 import { Visitor } from '../support/browser'
+import { deskOf } from '../support/desk'
 import { type RunningServer, startDemo } from '../support/server'
 import { shot } from '../support/shot'
 
@@ -99,5 +101,62 @@ describe('a reader who sees only the cases of one programme', () => {
     await admin.until(async () => (await officer.get('/api/visits')).status === 403, 'the duty to be gone')
     await shot(admin, 'zz-sharing-matrix')
     await clean(admin)
+  })
+})
+
+describe('a clerk of one ward', () => {
+  const clerkOf = async () => {
+    const all = await Client.signedIn(server.address, 'admin')
+    const { body } = await all.get<{ lines: PersonLine[] }>('/api/people?find=clerk.tern_row')
+    return { all, person: body.lines.find(({ userName }) => userName === 'clerk.tern_row')! }
+  }
+
+  it('is held to one dataset and one register, and is offered no condition', async () => {
+    const { person } = await clerkOf()
+    await admin.open('/people?find=clerk.tern_row')
+    await admin.reads('Who sees and may do what')
+    await admin.click('Everything of the branch', 'button')
+    await admin.click('Only a part of what the branch has', 'label')
+    await tick('share-datasets', 'Monthly summary')
+    await tick('share-registers', 'Measles and rubella')
+    expect(await admin.driver.findElements(By.css('[id^=share-add-]'))).toEqual([])
+    await shot(admin, 'zz-sharing-clerk')
+    await clean(admin)
+    await admin.click('Save')
+    await admin.until(
+      async () => (await clerkOf()).person.sharing?.datasets?.length === 1,
+      'the clerk to be held to a part',
+    )
+    expect(person.sharing).toBeNull()
+  })
+
+  it('has that on the phone and nothing else, until more is shared', async () => {
+    const clerk = await deskOf(server.address, 'tern_row')
+    try {
+      await clerk.reads('Monthly summary')
+      const due = await clerk.run<string>('return document.body.innerText')
+      expect(due).not.toContain('Weekly notifiable diseases')
+      await shot(clerk, 'zz-sharing-phone')
+      await clean(clerk)
+      const begins = async () => {
+        await clerk.open('/desk/cases')
+        await clerk.see('.card h3, .card h2')
+        return clerk.run<string>('return document.body.innerText')
+      }
+      expect(await begins()).toContain('Measles and rubella')
+      expect(await begins()).not.toContain('Newborns')
+      await shot(clerk, 'zz-sharing-phone-cases')
+      const { all, person } = await clerkOf()
+      const { id, displayName, role, branch, ownOnly, without, active } = person
+      const { status } = await all.send('PUT', `/api/people/${id}`, {
+        ...{ displayName, role, branch: branch!.code, ownOnly, without, active, sharing: null },
+      })
+      expect(status).toBe(200)
+      await clerk.open('/desk')
+      await clerk.click('Sync now')
+      await clerk.reads('Weekly notifiable diseases')
+    } finally {
+      await clerk.leave()
+    }
   })
 })

@@ -165,7 +165,7 @@ describe('what an administrator shares', () => {
       { datasets: [], registers: [{ register: 'measles_cases', where: 'shoe_size=9' }] },
       'filter-question',
     )
-    await refused({ datasets: ['small'], registers: [] }, 'sharing-readers', 'officer')
+    await refused({ datasets: ['small'], registers: [] }, 'sharing-role', 'officer')
   })
 
   it('takes away what a role may do, from one person, at once', async () => {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import type { PersonLine } from '#core/contract/people'
-import { grantsOf, ROLES, type Role } from '#core/contract/permission'
+import type { PersonLine, Sharing } from '#core/contract/people'
+import { grantsOf, maySeePart, ROLES, type Role } from '#core/contract/permission'
 import type { Units } from '~/units/useUnits'
 
 /** A new person, or the changes of one: name, role, part of the tree, only their own. */
@@ -22,6 +22,12 @@ const sharing = ref(person?.sharing ?? null)
 const active = ref(person?.active ?? true)
 const self = computed(() => person?.id === session.view?.person.id)
 const { busy, problem, run } = useAct()
+/** What of a choice holds for a role: of a clerk no conditions. */
+function sharingFor(role: Role, chosen: Sharing | null): Sharing | null {
+  if (!chosen || !maySeePart(role)) return null
+  if (role === 'reader' || !chosen.registers) return chosen
+  return { ...chosen, registers: chosen.registers.map(({ register }) => ({ register, where: '' })) }
+}
 async function save() {
   const rest = {
     displayName: displayName.value,
@@ -30,7 +36,7 @@ async function save() {
     ownOnly: role.value === 'clerk' && ownOnly.value,
     // What was taken away from one role may be none of another's.
     without: (person?.without ?? []).filter(one => grantsOf(role.value).includes(one)),
-    sharing: role.value === 'reader' ? sharing.value : null,
+    sharing: sharingFor(role.value, sharing.value),
   }
   await run(async () => {
     if (person) {
@@ -89,7 +95,7 @@ async function save() {
     <label v-if="role === 'clerk'"
       ><input v-model="ownOnly" type="checkbox" /> {{ t('people.ownOnly') }}</label
     >
-    <SharingFields v-if="role === 'reader'" v-model="sharing" />
+    <SharingFields v-if="maySeePart(role)" v-model="sharing" :has-conditions="role === 'reader'" />
     <label v-if="person && !self"><input v-model="active" type="checkbox" /> {{ t('people.active') }}</label>
     <FormEnd
       :problem="problem"

@@ -3,7 +3,8 @@ import { readFilters, writeFilters, type AnswerFilter } from '#core/cases/answer
 import { listQuestions } from '#core/cases/list-questions'
 import type { Sharing } from '#core/contract/people'
 
-/** What of the branch a reader sees: which datasets, which registers, and of these which cases. */
+/** What of the branch a person sees: which datasets, which registers, and of these, for a reader, which cases. */
+const { hasConditions } = defineProps<{ hasConditions: boolean }>()
 const sharing = defineModel<Sharing | null>({ required: true })
 const words = useWords()
 const { t } = words
@@ -97,7 +98,7 @@ const put = ({ code, filters }: Shared, filter: AnswerFilter) =>
         :label="t('people.shareRegisters')"
         :options="registerOptions"
       />
-      <div v-for="one in shared" :key="one.code" class="fields where">
+      <div v-for="one in hasConditions ? shared : []" :key="one.code" class="fields where">
         <p class="name">{{ t('people.shareWhere', { register: words.say(one.name) }) }}</p>
         <p v-if="one.isUnread" class="wrong small">{{ t('people.shareUnread') }}</p>
         <AnswerFilterField

@@ -90,6 +90,7 @@ export const DESK_ROUTES = {
   'POST /api/desk/here': route({
     summary: 'Make the browser in which a clerk is signed in a device of their unit',
     permission: 'fill',
+    shared: 'filtered',
     body: exact({ keys: devices.PairAsked.properties.keys }),
     answer: exact({ paired: devices.Paired, session: devices.DeskSession }),
   }),
@@ -107,6 +108,7 @@ export const DESK_ROUTES = {
   'POST /api/desk/send': route({
     summary: 'Everything that waits on a device; the same change twice changes nothing more',
     permission: 'fill',
+    shared: 'filtered',
     body: desk.DeskSend,
     mostBytes: 2_000_000,
     readsTexts: true,
@@ -115,12 +117,14 @@ export const DESK_ROUTES = {
   'GET /api/desk/receive': route({
     summary: 'What happened since, for a device',
     permission: 'fill',
+    shared: 'filtered',
     query: desk.DeskReceive,
     answer: desk.DeskReceived,
   }),
   'PUT /api/desk/files/:hash': route({
     summary: 'A piece of a picture or sound; the same piece twice changes nothing more',
     permission: 'fill',
+    shared: 'filtered',
     params: exact({ hash: desk.FileHash }),
     body: desk.FilePiece,
     answer: desk.FileSoFar,
@@ -135,11 +139,13 @@ export const DESK_ROUTES = {
   'GET /api/desk/work': route({
     summary: 'All that a facility works with, at once',
     permission: 'fill',
+    shared: 'filtered',
     answer: desk.DeskWork,
   }),
   'GET /api/desk/definitions': route({
     summary: 'What is defined, for working without a network',
     permission: 'fill',
+    shared: 'filtered',
     answer: desk.DeskDefinitions,
   }),
   'GET /api/desk/registers': route({
@@ -171,6 +177,7 @@ export const DESK_ROUTES = {
   'POST /api/cases/:case/acts': route({
     summary: 'Give a case to another facility, close it, or open it again',
     permission: 'manageCases',
+    shared: 'filtered',
     params: exact({ case: Uuid }),
     body: CaseActGiven,
     answer: Done,

@@ -39,6 +39,7 @@ export const ROUND_ROUTES = {
   'GET /api/due': route({
     summary: 'What a facility has to report',
     permission: 'fill',
+    shared: 'filtered',
     answer: rounds.DueList,
   }),
   'GET /api/rounds': route({
@@ -182,6 +183,7 @@ export const ROUND_ROUTES = {
   'POST /api/reports/:round/:unit/cells/:cell/comments': route({
     summary: 'Comment on a cell',
     permission: 'comment',
+    shared: 'round',
     params: cell,
     body: exact({ text: Sentence }),
     answer: Done,

@@ -36,6 +36,7 @@ import extractsSent from './0035_extracts_sent.sql'
 import cellsByOneWriter from './0036_cells_by_one_writer.sql'
 import casesOfUnitsCounted from './0037_cases_of_units_counted.sql'
 import rowsOfDevices from './0038_rows_of_devices.sql'
+import clerksOfAWard from './0039_clerks_of_a_ward.sql'
 import type { Migration } from '../migrate'
 
 /** All migrations, in order. A migration is never edited after it landed: add the next number. */
@@ -78,4 +79,5 @@ export const MIGRATIONS: readonly Migration[] = [
   { number: 36, name: 'cells_by_one_writer', sql: cellsByOneWriter },
   { number: 37, name: 'cases_of_units_counted', sql: casesOfUnitsCounted },
   { number: 38, name: 'rows_of_devices', sql: rowsOfDevices },
+  { number: 39, name: 'clerks_of_a_ward', sql: clerksOfAWard },
 ]
