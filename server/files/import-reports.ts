@@ -7,7 +7,7 @@ import { isReceived, type ReportState } from '#core/report/state'
 import { accessById, type Access } from '../access/access'
 import { changeReports } from '../checks/change-report'
 import { historiesOf } from '../checks/recheck'
-import { database, type Sql } from '../database'
+import { database, type Database, type Sql } from '../database'
 import type { JobTurn } from '../queue/turn'
 import { conflict, Refusal } from '../refusal'
 import { undoSends } from '../reports/move'
@@ -218,12 +218,40 @@ const nextParts = (sql: Pick<Sql, 'query'>, file: File, most: number) =>
   )
 
 /**
+ * So many transactions go on side by side: on a server the reports of one are judged while those of another are
+ * written. The embedded engine has one connection.
+ */
+const SIDE_BY_SIDE = { embedded: 1, server: 2 } as const
+
+/**
  * Reports as they are done together: not too many, of one round, and either of those that are judged anew or of those
  * that are sent, because a transaction with both judges twice.
+ * @returns lists of transactions, each list after the one before; the transactions of a list in any order
  */
-function* together(parts: readonly Part[], atOnce: number): Iterable<Part[]> {
-  for (const alike of groupBy(parts, ({ round, state }) => `${round} ${isReceived(state)}`).values())
-    for (let from = 0; from < alike.length; from += atOnce) yield alike.slice(from, from + atOnce)
+const together = (parts: readonly Part[], atOnce: number): Part[][][] =>
+  [...groupBy(parts, ({ round, state }) => `${round} ${isReceived(state)}`).values()].map(alike =>
+    Array.from({ length: Math.ceil(alike.length / atOnce) }, (_, at) =>
+      alike.slice(at * atOnce, (at + 1) * atOnce),
+    ),
+  )
+
+/**
+ * Does some work, so much of it side by side. Where one fails, those that run are waited for, and no other begins.
+ * @throws what was thrown first
+ */
+async function sideBySide<T>(
+  work: readonly T[],
+  most: number,
+  act: (one: T) => Promise<void>,
+): Promise<void> {
+  const left = [...work]
+  const failures: unknown[] = []
+  const takeTurns = async () => {
+    for (let one = left.shift(); one !== undefined && !failures.length; one = left.shift())
+      await act(one).catch((reason: unknown) => failures.push(reason))
+  }
+  await Promise.all(Array.from({ length: most }, takeTurns))
+  if (failures.length) throw failures[0]
 }
 
 /**
@@ -248,7 +276,7 @@ export async function importReports({ signal, progress }: JobTurn, atOnce?: numb
 
 /** Does what is left of a file. @param done gets the number of reports of each transaction */
 async function finish(
-  sql: Pick<Sql, 'query'>,
+  sql: Pick<Database, 'query' | 'engine'>,
   file: File,
   atOnce: number,
   signal: AbortSignal,
@@ -256,9 +284,10 @@ async function finish(
 ): Promise<void> {
   const next = () => nextParts(sql, file, HANDFUL * atOnce)
   for (let handful = await next(); handful.length; handful = await next())
-    for (const parts of together(handful, atOnce)) {
-      signal.throwIfAborted()
-      await handle(file, parts)
-      done(parts.length)
-    }
+    for (const alike of together(handful, atOnce))
+      await sideBySide(alike, SIDE_BY_SIDE[sql.engine], async parts => {
+        signal.throwIfAborted()
+        await handle(file, parts)
+        done(parts.length)
+      })
 }
