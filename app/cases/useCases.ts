@@ -2,6 +2,7 @@ import type { CaseFile, Entry } from '#core/cases/fold'
 import type { CaseLife } from '#core/cases/life'
 import { followUp, type FollowUp } from '#core/cases/follow-up'
 import type { CaseRegister } from '#core/cases/register'
+import { TextFinder } from '#core/cases/text-finder'
 import { placesOf } from '#core/define/form-parts'
 import type { AnswerContent } from '#core/form/answer'
 import { dayIn } from '#core/form/answer'
@@ -9,6 +10,7 @@ import { fold } from '#core/form/code'
 import type { Form } from '#core/form/question'
 import { UNITS_HERE, type Units } from '../units/useUnits'
 import { useDeskStore, type StoredEntry, type WorkStore } from '../device/useDeskStore'
+import { whenIdle } from '../common/whenIdle'
 import { CaseIndex, type CaseMaker } from './useCaseIndex'
 
 /** A case on this device: its line, its entries, what it still needs, and the text that a search looks in. */
@@ -184,6 +186,19 @@ export function useCases(
   )
   const all = computed<DeskCase[]>(() => load.data.value ?? [])
 
+  let finder: { of: readonly DeskCase[]; texts: TextFinder } | undefined
+  const finderNow = () => {
+    if (finder?.of !== all.value)
+      finder = { of: all.value, texts: new TextFinder(all.value.map(one => one.sought)) }
+    return finder.texts
+  }
+  // Made before somebody seeks: the first letter that finds something should not wait for it.
+  if (isWaitedFor)
+    watch(all, async () => {
+      await whenIdle()
+      finderNow()
+    })
+
   /** What was found last: a text that goes on from it finds some of the same. */
   let last = { in: [] as readonly DeskCase[], text: '', found: [] as DeskCase[] }
   /** Cases in which all parts of a text stand; accents and case do not count. */
@@ -191,10 +206,13 @@ export function useCases(
     const folded = fold(text.trim())
     const parts = folded.split(/\s+/).filter(part => part.length >= LEAST_LETTERS)
     const goesOn = last.in === all.value && last.text !== '' && folded.startsWith(last.text)
-    const within = goesOn ? last.found : all.value
-    const found = parts.length
-      ? within.filter(one => parts.every(part => one.sought.includes(part)))
-      : all.value
+    const found = !parts.length
+      ? all.value
+      : goesOn && last.found !== all.value
+        ? last.found.filter(one => parts.every(part => one.sought.includes(part)))
+        : finderNow()
+            .find(parts)
+            .map(at => all.value[at]!)
     last = { in: all.value, text: folded, found }
     return found
   }

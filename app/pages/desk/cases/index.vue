@@ -22,7 +22,7 @@ const found = computed(() => {
  * While one searches fewer are shown, so that each letter is answered at once: the next letter narrows it.
  */
 const shown = computed(() => found.value.slice(0, sought.value.trim() ? 10 : 30))
-const cards = useTopFirst(() => shown.value, 6)
+const cards = useTopFirst(() => shown.value, 4)
 /** A case of a child register is begun from the case that it belongs to. */
 const begins = computed(() => [...registers.value.values()].filter(register => !register.parent))
 const nameOf = (register: string) => words.say(registers.value.get(register)?.name ?? { en: register })
@@ -43,7 +43,8 @@ async function remove() {
   await drafts.remove(removing.value!)
   removing.value = null
 }
-/** Search on the server, for people who may see more than this facility. */
+/** Search on the server, for people who may see more than this facility. What is found here is shown first. */
+const isOffered = useSoon(() => sought.value.trim().length >= 3)
 const { busy, problem, run } = useAct()
 const district = shallowRef<AnswerOf<'GET /api/cases'>['lines'] | null>(null)
 const districtTitle = ({ register, answers }: AnswerOf<'GET /api/cases'>['lines'][number]) => {
@@ -127,7 +128,7 @@ const askDistrict = () =>
             {{ t('cases.more', { count: found.length - shown.length }) }}
           </p>
         </LoadState>
-        <template v-if="sought.trim().length >= 3">
+        <template v-if="isOffered">
           <Button
             severity="secondary"
             outlined
