@@ -115,9 +115,9 @@ describe('a clerk of one ward', () => {
     const { person } = await clerkOf()
     await admin.open('/people?find=clerk.tern_row')
     await admin.reads('Who sees and may do what')
-    await admin.click('Everything of the branch', 'button')
+    await admin.click('all of the branch', 'button.textual')
     await admin.click('Only a part of what the branch has', 'label')
-    await tick('share-datasets', 'Monthly summary')
+    await tick('share-datasets', 'Monthly facility summary')
     await tick('share-registers', 'Measles and rubella')
     expect(await admin.driver.findElements(By.css('[id^=share-add-]'))).toEqual([])
     await shot(admin, 'zz-sharing-clerk')
@@ -133,9 +133,9 @@ describe('a clerk of one ward', () => {
   it('has that on the phone and nothing else, until more is shared', async () => {
     const clerk = await deskOf(server.address, 'tern_row')
     try {
-      await clerk.reads('Monthly summary')
+      await clerk.reads('Monthly facility summary')
       const due = await clerk.run<string>('return document.body.innerText')
-      expect(due).not.toContain('Weekly notifiable diseases')
+      expect(due).not.toContain('Weekly diseases to watch')
       await shot(clerk, 'zz-sharing-phone')
       await clean(clerk)
       const begins = async () => {
@@ -144,7 +144,7 @@ describe('a clerk of one ward', () => {
         return clerk.run<string>('return document.body.innerText')
       }
       expect(await begins()).toContain('Measles and rubella')
-      expect(await begins()).not.toContain('Newborns')
+      expect(await begins()).not.toContain('Newborn follow-up')
       await shot(clerk, 'zz-sharing-phone-cases')
       const { all, person } = await clerkOf()
       const { id, displayName, role, branch, ownOnly, without, active } = person
@@ -152,9 +152,11 @@ describe('a clerk of one ward', () => {
         ...{ displayName, role, branch: branch!.code, ownOnly, without, active, sharing: null },
       })
       expect(status).toBe(200)
+      await clerk.open('/desk/cases')
+      await clerk.click('Send and receive now')
+      await clerk.reads('Newborn follow-up')
       await clerk.open('/desk')
-      await clerk.click('Sync now')
-      await clerk.reads('Weekly notifiable diseases')
+      await clerk.reads('Weekly diseases to watch')
     } finally {
       await clerk.leave()
     }
