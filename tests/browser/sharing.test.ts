@@ -140,7 +140,7 @@ describe('a clerk of one ward', () => {
       await clean(clerk)
       const begins = async () => {
         await clerk.open('/desk/cases')
-        await clerk.see('.card h3, .card h2')
+        await clerk.see('a.begin')
         return clerk.run<string>('return document.body.innerText')
       }
       expect(await begins()).toContain('Measles and rubella')
