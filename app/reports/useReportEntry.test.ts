@@ -81,6 +81,29 @@ afterEach(async () => {
   vi.unstubAllGlobals()
 })
 
+describe('a report that is read', () => {
+  it('is held against the one before, number by number', () => {
+    const [section] = SMALL.sections
+    const codes = Array.from({ length: 12 }, (_, at) => `n${at}`)
+    const edition = {
+      ...{ ...SMALL, rules: [] },
+      sections: [{ ...section!, items: codes.map(code => ({ ...section!.items[0]!, code })) }],
+    }
+    const of = (numbers: readonly number[]) =>
+      enter({
+        ...{ ...FILE, edition },
+        cells: codes.map((cell, at) => ({ cell, content: number(numbers[at]!), version: 1 })),
+        history: {
+          ...FILE.history,
+          numbers: Object.fromEntries(codes.map((code, at) => [code, [20 + at, 99]])),
+        },
+      }).likeLastPeriod()
+    const same = codes.map((_, at) => 20 + at)
+    expect(of([...same.slice(1).reverse(), 1])).toMatchObject({ compared: 12, copied: false })
+    expect(of([...same.slice(0, 11), 1])).toEqual({ compared: 12, alike: 11, copied: true })
+  })
+})
+
 describe('filling a report', () => {
   it('shows what is there, last period’s number, and doubts as they are typed', async () => {
     const entry = enter()

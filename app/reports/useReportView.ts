@@ -3,7 +3,9 @@ import type { ReportFile } from '#core/contract/reports'
 import { countsAt, countsIn, type CountFigures } from '#core/reconcile/count-figures'
 import { expectedRangeBefore, type ExpectedRange } from '#core/quality/expected-range'
 import { itemCompleteness } from '#core/quality/item-completeness'
-import { BLANK, type CellContent, type CellValue } from '#core/report/cell'
+import { lastPeriodCopied, type Copied } from '#core/quality/last-period-copied'
+import { isTypedNumber } from '#core/report/asked'
+import { BLANK, numberOf, type CellContent, type CellValue } from '#core/report/cell'
 import { cellsOf, nameCell, type Cell } from '#core/report/edition'
 import { reportTable, tablesOfHistory } from '#core/report/period-table'
 import type { CellMap } from '#core/report/table'
@@ -106,6 +108,14 @@ export function useReportView(
     if (range === undefined) ranges.set(key, (range = expectedRangeBefore(cellByKey.get(key)!, past, 0)))
     return range
   }
+  /** How much of it is the report of the period before, number by number. */
+  function likeLastPeriod(): Copied {
+    const keys = cells.filter(({ item }) => isTypedNumber(item.kind)).map(({ key }) => key)
+    return lastPeriodCopied(
+      keys.map(key => numberOf(contentOf(key)) ?? NaN),
+      keys.map(key => file.history.numbers[key]?.[0] ?? NaN),
+    )
+  }
   const asked = cells.filter(({ item }) => item.kind !== 'computed')
   /** The cells that apply: other ones only when something comes or goes. */
   const applying = computed(() => asked.filter(({ item }) => isShown(item.code)).map(({ key }) => key))
@@ -145,6 +155,7 @@ export function useReportView(
     today,
     tried: following.tried,
     rangeOf,
+    likeLastPeriod,
     filled,
     enter,
     nameOf,

@@ -1,5 +1,4 @@
 import fc from 'fast-check'
-import { jStat } from 'jstat'
 import { describe, expect, it } from 'vitest'
 import {
   againstDistrict,
@@ -9,7 +8,6 @@ import {
   judgeDropOut,
   wastage,
 } from './consistency'
-import { CRITICAL_CHI_SQUARE, digitHeaping } from './digit-heaping'
 import { lastPeriodCopied } from './last-period-copied'
 import { likelySlips } from './likely-slips'
 import { recountFactor } from './recount-factor'
@@ -46,71 +44,6 @@ describe('drop-out and wastage (common practice)', () => {
     ).toEqual(['fine', 'warning', 'doubt', 'unknown', 'unknown'])
     expect(wastage(50, 40)).toBe(20)
     expect(wastage(0, 0)).toBeNaN()
-  })
-})
-
-describe('the last digits', () => {
-  it('have the chi-square of jstat, with its critical value', () => {
-    expect(CRITICAL_CHI_SQUARE).toBeCloseTo(jStat.chisquare.inv(0.99, 9), 3)
-    const counts = Array.from({ length: 200 }, (_, at) => 10 + ((at * 7) % 90) + (at % 3 === 0 ? at % 10 : 0))
-    const { digits, chiSquare, numbers } = digitHeaping(counts)
-    const expected = numbers / 10
-    expect(chiSquare).toBeCloseTo(
-      digits.reduce((sum, count) => sum + (count - expected) ** 2 / expected, 0),
-      9,
-    )
-    // Even digits are as even as can be.
-    expect(digitHeaping(Array.from({ length: 100 }, (_, at) => 10 + at))).toMatchObject({
-      chiSquare: 0,
-      roundShare: 0.2,
-      heaped: false,
-    })
-  })
-
-  it('are heaped when everything ends with 0 or 5, and say nothing of few or of small numbers', () => {
-    expect(digitHeaping(Array.from({ length: 60 }, (_, at) => 10 + 5 * at))).toMatchObject({
-      roundShare: 1,
-      heaped: true,
-    })
-    expect(digitHeaping(Array.from({ length: 40 }, () => 10))).toMatchObject({
-      chiSquare: NaN,
-      heaped: false,
-    })
-    expect(digitHeaping([3, 5, NaN, 0]).numbers).toBe(0)
-  })
-})
-
-describe('numbers right, 15: heaped digits', () => {
-  it('are not cried of honest counts, in whatever range they lie', () => {
-    expect(digitHeaping(Array.from({ length: 800 }, (_, at) => 10 + (at % 8)))).toMatchObject({
-      spread: 7,
-      chiSquare: NaN,
-      heaped: false,
-    })
-    for (const [low, width] of [
-      [10, 25],
-      [10, 51],
-      [10, 55],
-      [13, 77],
-      [10, 95],
-      [20, 155],
-      [11, 1005],
-    ] as const) {
-      for (const times of [1, 10, 100])
-        expect([
-          low,
-          width,
-          times,
-          digitHeaping(Array.from({ length: width * times }, (_, at) => low + (at % width))).heaped,
-        ]).toEqual([low, width, times, false])
-    }
-  })
-
-  it('are found where a third of the numbers is rounded', () => {
-    const counts = Array.from({ length: 900 }, (_, at) => 10 + ((at * 37) % 155)).map((count, at) =>
-      at % 3 ? count : Math.round(count / 10) * 10,
-    )
-    expect(digitHeaping(counts).heaped).toBe(true)
   })
 })
 

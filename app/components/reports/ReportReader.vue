@@ -74,6 +74,7 @@ const sendBack = () =>
       @changed="emit('changed')"
     />
     <OthersIn :file="file" />
+    <CopiedNote :report="report" />
     <p v-if="unsettled.length" class="doubts">
       <NuxtLink v-for="one in unsettled" :key="one.discrepancy" :to="`/resolve/${one.discrepancy}`"
         ><StrengthTag :strength="one.strength" /> {{ words.say(titleOf(one)) }} ·
