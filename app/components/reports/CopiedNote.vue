@@ -26,7 +26,7 @@ const before = computed(() => printPeriod(shiftPeriod(must(parsePeriod(report.fi
 
 <style scoped>
 .copied {
-  margin-bottom: 12px;
+  margin: 6px 0 12px;
   padding: 8px 12px;
   border-left: 3px solid var(--amber-5);
   background: var(--amber-0);
