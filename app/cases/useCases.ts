@@ -205,16 +205,17 @@ export function useCases(
   function find(text: string): DeskCase[] {
     const folded = fold(text.trim())
     const parts = folded.split(/\s+/).filter(part => part.length >= LEAST_LETTERS)
-    const goesOn = last.in === all.value && last.text !== '' && folded.startsWith(last.text)
-    const found = !parts.length
-      ? all.value
-      : goesOn && last.found !== all.value
-        ? last.found.filter(one => parts.every(part => one.sought.includes(part)))
-        : finderNow()
-            .find(parts)
-            .map(at => all.value[at]!)
+    const found = parts.length ? withAll(parts, folded) : all.value
     last = { in: all.value, text: folded, found }
     return found
+  }
+  function withAll(parts: readonly string[], folded: string): DeskCase[] {
+    // What was found by fewer letters than are needed is everything: there is nothing to go on from.
+    const goesOn = last.in === all.value && last.found !== all.value && folded.startsWith(last.text)
+    if (goesOn) return last.found.filter(one => parts.every(part => one.sought.includes(part)))
+    return finderNow()
+      .find(parts)
+      .map(at => all.value[at]!)
   }
 
   const titleOf = (one: DeskCase): string => titleOfLine(one.line)

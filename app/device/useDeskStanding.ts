@@ -36,9 +36,7 @@ export async function noteStanding(
         .equals('received')
         .filter(({ own }) => own === true)
         .modify({ state: 'waiting' })
-      // What happened to cases comes again with everything else.
-      await store.lives.raw.clear()
-      await store.serverCache.raw.bulkDelete(['cursor', 'stamp', 'workAt'] as never[])
+      await startAgain(store)
     }
     await store.serverCache.raw.put(row)
   })
@@ -68,9 +66,8 @@ export async function noteView(store: WorkStore, view: string | undefined): Prom
         .equals('received')
         .filter(({ own }) => own !== true)
         .delete()
-      await store.lives.raw.clear()
       const keys = (await store.serverCache.raw.toCollection().primaryKeys()) as unknown as string[]
-      await store.serverCache.raw.bulkDelete(keys.filter(isOfWork) as never[])
+      await startAgain(store, keys.filter(isOfWork))
     }
     await store.serverCache.raw.put(row)
   })
@@ -79,8 +76,17 @@ export async function noteView(store: WorkStore, view: string | undefined): Prom
 
 /** What of the server's answers is asked for anew when the person sees something else. */
 const isOfWork = (key: string): boolean =>
-  /^(report|conversation|register)\|/.test(key) ||
-  ['cursor', 'stamp', 'workAt', 'caseConversations', 'questions'].includes(key)
+  /^(report|conversation|register)\|/.test(key) || key === 'caseConversations' || key === 'questions'
+
+/**
+ * Makes the next contact begin with the first event, in the transaction of the caller. What happened to cases comes
+ * again with everything else.
+ * @param forgotten what else of the server's answers is not kept until then, by its keys
+ */
+async function startAgain(store: WorkStore, forgotten: readonly string[] = []): Promise<void> {
+  await store.lives.raw.clear()
+  await store.serverCache.raw.bulkDelete(['cursor', 'stamp', 'workAt', ...forgotten] as never[])
+}
 
 /** May a confirmed change be deleted from this device? @param confirmedAt by the server's clock. */
 export function isSafe(confirmedAt: string, standing: Standing | undefined, now: number): boolean {

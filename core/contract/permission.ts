@@ -101,6 +101,12 @@ export function may(asker: Asker | null, permission: Permission): boolean {
  */
 export const maySeePart = (role: Role): boolean => role === 'reader' || role === 'clerk'
 
+/**
+ * Can it be held to some cases of a register, by their answers? A clerk's device hears what happens, not what is:
+ * which cases meet a condition it could not know.
+ */
+export const maySeeSomeCases = (role: Role): boolean => role === 'reader'
+
 /** What a role may do, in words of the work: the rows of the table that the administrator reads. */
 export const DUTIES = {
   see: 'look',

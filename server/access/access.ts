@@ -114,6 +114,13 @@ export const seesDataset = ({ sharing }: Pick<Access, 'sharing'>, dataset: strin
 export const seesRound = (access: Pick<Access, 'sharing'>, round: string): boolean =>
   seesDataset(access, round.split('~')[0]!)
 
+/**
+ * For queries: the condition that a round, named as `monthly_summary~2026-10`, is of one of some datasets.
+ * @param datasets the parameter with those of {@link datasetsSeen}
+ */
+export const ofDatasets = (round: string, datasets: string): string =>
+  `(${datasets}::text[] IS NULL OR split_part(${round}, '~', 1) = ANY(${datasets}))`
+
 /** For queries: the datasets that a person sees; null for all of them. */
 export const datasetsSeen = ({ sharing }: Pick<Access, 'sharing'>): string[] | null =>
   sharing?.datasets ?? null

@@ -1,6 +1,6 @@
 import type { DeskEvent } from '#core/contract/desk'
 import type { CellContent } from '#core/report/cell'
-import { branchPath, datasetsSeen, enteredBy, filledBy, type Access } from '../access/access'
+import { branchPath, datasetsSeen, enteredBy, filledBy, ofDatasets, type Access } from '../access/access'
 import { seenBy } from '../cases/case-events'
 import { ofRegisters, registerCodesSeen } from '../cases/shared'
 import { nowText } from '../clock'
@@ -33,7 +33,7 @@ async function readableUpTo(sql: Database, units: readonly string[]): Promise<nu
 
 /** Events of a history, for a person: those of the reports `p` that they may see. */
 const OF_REPORTS = `e.seq > $1 AND e.seq <= $2 AND p.unit = ANY($3::text[])
-  AND ($4::uuid IS NULL OR ${filledBy('p', '$4')}) AND ($6::text[] IS NULL OR split_part(p.round, '~', 1) = ANY($6))`
+  AND ($4::uuid IS NULL OR ${filledBy('p', '$4')}) AND ${ofDatasets('p.round', '$6')}`
 const IN_PAGES = 'ORDER BY seq LIMIT $5'
 
 /**

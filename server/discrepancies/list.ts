@@ -5,7 +5,7 @@ import type {
   DiscrepancyQuery,
 } from '#core/contract/discrepancies'
 import type { Static } from '@sinclair/typebox'
-import { branchPath, datasetsSeen, filledBy, unitAsked, type Access } from '../access/access'
+import { branchPath, datasetsSeen, filledBy, ofDatasets, unitAsked, type Access } from '../access/access'
 import { refreshEffects } from '../checks/effects'
 import { editionOf } from '../datasets/editions'
 import { database, type Sql } from '../database'
@@ -40,7 +40,7 @@ const orderOf = (discrepancy: string, report: string, effect: string) =>
 const scopeOf = (isOfRound: boolean) => {
   const select = `SELECT ${DISCREPANCY_COLUMNS}, ${orderOf('d', 'p', 'e')} AS place FROM ${DISCREPANCY_TABLES}
     WHERE p.path @> $1::text[] AND ($2::uuid IS NULL OR ${filledBy('p', '$2')})
-      AND ($4::text[] IS NULL OR split_part(d.round, '~', 1) = ANY($4::text[]))`
+      AND ${ofDatasets('d.round', '$4')}`
   const ofRounds = `${select} AND d.round = ANY($3::text[])`
   return isOfRound
     ? `(${ofRounds}) AS d`
@@ -107,7 +107,7 @@ export async function talkedAbout(access: Access, most: number): Promise<string[
   const rows = await sql.query<{ id: string }>(
     `SELECT d.id FROM discrepancy d JOIN report p ON p.id = d.report
      WHERE d.state IN ('asked', 'answered', 'settled') AND p.path @> $1::text[] AND ($2::uuid IS NULL OR ${filledBy('p', '$2')})
-       AND ($4::text[] IS NULL OR split_part(p.round, '~', 1) = ANY($4))
+       AND ${ofDatasets('p.round', '$4')}
      ORDER BY array_position(ARRAY['asked', 'answered', 'settled'], d.state), d.found_at DESC, d.id LIMIT $3`,
     [branchPath(access.branch), access.ownOnly ? access.id : null, most, datasetsSeen(access)],
   )

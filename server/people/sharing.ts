@@ -1,7 +1,7 @@
 import { readFilters } from '#core/cases/answer-filter'
 import type { CaseRegister } from '#core/cases/register'
 import type { PersonNew, Sharing } from '#core/contract/people'
-import { grantsOf, maySeePart } from '#core/contract/permission'
+import { grantsOf, maySeePart, maySeeSomeCases } from '#core/contract/permission'
 import type { Problem } from '#core/result'
 import type { Access } from '../access/access'
 import type { Sql } from '../database'
@@ -59,8 +59,7 @@ export async function mustBeSharable(sql: Pick<Sql, 'query'>, access: Access, as
   const refused = (code: string, message: string) => refusedBy(422, [{ code, message }], 'body/sharing')
   if (!maySeePart(asked.role))
     throw refused('sharing-role', 'Only a reader or a clerk can be held to some datasets and registers.')
-  // A device hears what happens, not what is: which cases meet a condition it could not know.
-  if (asked.role === 'clerk' && sharing.registers?.some(({ where }) => where))
+  if (!maySeeSomeCases(asked.role) && sharing.registers?.some(({ where }) => where))
     throw refused('sharing-conditions', 'A clerk sees all cases of a register of the facility, or none.')
   if (sharing.datasets?.length === 0 && sharing.registers?.length === 0)
     throw refused('shares-nothing', 'Nothing would be shared with this person. Switch them off instead.')

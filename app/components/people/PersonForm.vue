@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { PersonLine, Sharing } from '#core/contract/people'
-import { grantsOf, maySeePart, ROLES, type Role } from '#core/contract/permission'
+import { grantsOf, maySeePart, maySeeSomeCases, ROLES, type Role } from '#core/contract/permission'
 import type { Units } from '~/units/useUnits'
 
 /** A new person, or the changes of one: name, role, part of the tree, only their own. */
@@ -25,7 +25,7 @@ const { busy, problem, run } = useAct()
 /** What of a choice holds for a role: of a clerk no conditions. */
 function sharingFor(role: Role, chosen: Sharing | null): Sharing | null {
   if (!chosen || !maySeePart(role)) return null
-  if (role === 'reader' || !chosen.registers) return chosen
+  if (maySeeSomeCases(role) || !chosen.registers) return chosen
   return { ...chosen, registers: chosen.registers.map(({ register }) => ({ register, where: '' })) }
 }
 async function save() {
@@ -95,7 +95,7 @@ async function save() {
     <label v-if="role === 'clerk'"
       ><input v-model="ownOnly" type="checkbox" /> {{ t('people.ownOnly') }}</label
     >
-    <SharingFields v-if="maySeePart(role)" v-model="sharing" :has-conditions="role === 'reader'" />
+    <SharingFields v-if="maySeePart(role)" v-model="sharing" :has-conditions="maySeeSomeCases(role)" />
     <label v-if="person && !self"><input v-model="active" type="checkbox" /> {{ t('people.active') }}</label>
     <FormEnd
       :problem="problem"
