@@ -2,7 +2,7 @@ import type { DiscrepancyFile } from '#core/contract/discrepancies'
 import type { Explanation, Side, Term } from '#core/expression/explain'
 import { countWords } from '#core/expression/in-words'
 import { likelySlips } from '#core/quality/likely-slips'
-import { itemsOf, wordsIn, type Edition, type Item, type Words } from '#core/report/edition'
+import { itemsOf, wordsIn, type Axis, type Edition, type Item, type Words } from '#core/report/edition'
 import type { Doubt } from '#core/rule/find-doubts'
 
 const isDay = (value: unknown) => typeof value === 'string' && /^\d{4}-\d{2}-\d{2}$/.test(value)
@@ -18,19 +18,38 @@ export interface DoubtNames {
   count?: (text: string) => Words | undefined
 }
 
-export const namesOfEdition = (edition: Edition): DoubtNames => ({
-  item: (code, source) =>
-    source === undefined
-      ? itemsOf(edition).find(one => one.code === code)
-      : edition.others?.find(({ dataset }) => dataset === source)?.items.find(one => one.code === code),
-  // `u20`, or `age.unknown` where another axis has a band of that code too.
-  band: code =>
-    [edition, ...(edition.others ?? [])]
-      .flatMap(({ axes }) => axes)
-      .flatMap(axis => axis.bands.map(band => ({ band, codes: [band.code, `${axis.code}.${band.code}`] })))
-      .find(({ codes }) => codes.includes(code))?.band.name,
-  count: text => countWords(edition, text),
-})
+const byCode = (items: readonly (NamedItem & Pick<Item, 'code'>)[]) =>
+  new Map<string, NamedItem>(items.map(item => [item.code, item]))
+
+/** The names of bands by their code, and by `age.unknown` where another axis has a band of that code too. */
+function bandNames(axes: readonly Axis[]): Map<string, Words> {
+  const found = new Map<string, Words>()
+  for (const axis of axes)
+    for (const { code, name } of axis.bands)
+      for (const one of [code, `${axis.code}.${code}`]) if (!found.has(one)) found.set(one, name)
+  return found
+}
+
+/**
+ * The names of an edition, put in order when the first is asked for: a report on a slow phone asks for some at each
+ * key.
+ */
+export function namesOfEdition(edition: Edition): DoubtNames {
+  const others = edition.others ?? []
+  let items: Map<string | undefined, ReturnType<typeof byCode>> | undefined
+  let bands: ReturnType<typeof bandNames> | undefined
+  return {
+    item: (code, source) => {
+      items ??= new Map([
+        [undefined, byCode(itemsOf(edition))],
+        ...others.map(({ dataset, items }) => [dataset, byCode(items)] as const),
+      ])
+      return items.get(source)?.get(code)
+    },
+    band: code => (bands ??= bandNames([edition, ...others].flatMap(({ axes }) => axes))).get(code),
+    count: text => countWords(edition, text),
+  }
+}
 
 /** The names that a discrepancy brings along. */
 export const namesOfFile = ({

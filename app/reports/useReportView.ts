@@ -17,6 +17,7 @@ import { NEEDED, rulesOf } from '#core/rule/item-rules'
 import { liveDoubts } from '#core/rule/live-doubts'
 import { clockNow } from '../common/useClock'
 import { readyRules } from './readyRules'
+import { namesOfEdition } from './useDoubtWords'
 import { useFollowing } from './useFollowing'
 
 export type ReportView = ReturnType<typeof useReportView>
@@ -54,6 +55,9 @@ export function useReportView(
 
   const following = useFollowing(file.edition, cells, contents, today)
   const { isShown } = following
+
+  /** What its doubts name: items and bands. */
+  const doubtNames = namesOfEdition(file.edition)
 
   const ready = readyRules(file.edition)
   const live = liveDoubts(ready, cells, contents, tableAt, today())
@@ -149,6 +153,7 @@ export function useReportView(
     isShown,
     isNeeded,
     ruleSays,
+    doubtNames,
     indicators,
     /** The report as the table that expressions run on, with what was reported before. */
     tableNow: () => tableAt(contents),

@@ -43,8 +43,11 @@ export type Step = (start: number, length: number) => void
 
 /** Scratch columns that expressions share: one is free again when the node above has read it. */
 export class Scratch {
-  /** @param length rows at a time: a block, or one for a single row. */
-  constructor(private readonly length: number = BLOCK) {}
+  private readonly length: number
+  /** @param rows how many there are in all. A single report, at each key, needs no whole block. */
+  constructor(rows: number) {
+    this.length = Math.min(rows, BLOCK)
+  }
 
   private readonly free: Float64Array[] = []
   private readonly constants = new Map<number, Source>()
@@ -361,7 +364,7 @@ export function evaluateAll(
   options: EvaluationOptions = {},
 ): Float64Array {
   const result = new Float64Array(table.size)
-  const { steps, root } = prepare(runnable, table, options, new Scratch())
+  const { steps, root } = prepare(runnable, table, options, new Scratch(table.size))
   for (let start = 0; start < table.size; start += BLOCK) {
     const length = Math.min(BLOCK, table.size - start)
     for (const step of steps) step(start, length)

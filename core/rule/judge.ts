@@ -106,7 +106,7 @@ function runByRow(
  * @param today the day number that `today()` gives.
  */
 export function judge(rules: readonly CompiledRule[], table: ColumnTable, today?: number): Judgement[] {
-  let scratch = new Scratch()
+  let scratch = new Scratch(table.size)
   return rules.map(rule => {
     const verdicts = new Uint8Array(table.size)
     let broken: Judgement['broken'] = []
@@ -114,7 +114,7 @@ export function judge(rules: readonly CompiledRule[], table: ColumnTable, today?
       run(rule, table, optionsFor(rule, today), scratch, verdicts)
     } catch {
       // Said in `broken`, row by row. What it held of the scratch is lost, so the next rules get a new one.
-      scratch = new Scratch()
+      scratch = new Scratch(table.size)
       broken = runByRow(rule, table, optionsFor(rule, today), verdicts)
     }
     let passed = 0

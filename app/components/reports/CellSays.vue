@@ -7,7 +7,7 @@ const { entry: report, cells } = defineProps<{ entry: ShownReport; cells: string
 const entry = fillingOf(report)
 const words = useWords()
 const { t } = words
-const { numbers } = useDoubtWords(() => namesOfEdition(report.file.edition))
+const { numbers } = useDoubtWords(() => report.doubtNames)
 
 /** A doubt about many cells is said once: at the cell that the person is in, else at the last of them. */
 const saidAt = (doubted: string[]) =>

@@ -10,7 +10,7 @@ defineSlots<{ /** The way to the values of a doubt. */ default: (of: { doubt: Do
 const explanations = defineModel<Record<string, string>>({ required: true })
 const words = useWords()
 const { t } = words
-const { numbers } = useDoubtWords(() => namesOfEdition(entry.file.edition))
+const { numbers } = useDoubtWords(() => entry.doubtNames)
 const titleOf = computed(() => titlesOfDoubts(entry.file.edition))
 const groups = computed(() =>
   (['mustFix', 'explain'] as const).flatMap(strength => {
