@@ -1,12 +1,14 @@
+import { isTyping, nextKey } from './typing'
 import { whenDrawn } from './whenDrawn'
 
 /**
  * A number of rows that grows by a step at a time, up to all of them: a long list is there at once at its top,
  * and the rest follows without holding up a touch or a key. Each step waits until the one before is on the screen.
+ * Where somebody types, a step is short and comes when a key has been drawn: the next key is a while away then.
  *
  * @param all how many there are; it may grow later
- * @param first so many at once: what fits on the screen of a phone
- * @param step so many more each time
+ * @param first so many at once, what fits on the screen of a phone; and so many more at each key
+ * @param step so many more each time while nobody types
  * @returns how many are to be made now
  */
 export function useGradually(all: () => number, first = 10, step = 30) {
@@ -17,8 +19,10 @@ export function useGradually(all: () => number, first = 10, step = 30) {
     if (isGrowing) return
     isGrowing = true
     while (!isGone && made.value < all()) {
+      const isBesideKeys = isTyping()
+      if (isBesideKeys) await nextKey()
       await whenDrawn()
-      made.value += step
+      made.value += isBesideKeys ? first : step
     }
     isGrowing = false
   }

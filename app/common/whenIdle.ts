@@ -1,10 +1,7 @@
-/** So long after the last key somebody still types, in milliseconds. */
-const TYPED_MS = 1_000
-let typedAt = -Infinity
+import { isTyping } from './typing'
+
 /** Until when nothing else happens, as the browser said last. */
 let idleUntil = -Infinity
-if ('addEventListener' in globalThis)
-  addEventListener('input', () => (typedAt = performance.now()), { capture: true, passive: true })
 
 /** Lets everything that waits have its turn. */
 export const nextTurn = (): Promise<void> =>
@@ -18,8 +15,7 @@ export const nextTurn = (): Promise<void> =>
  * does not find another.
  */
 export async function whenIdle(): Promise<void> {
-  const now = performance.now()
-  const isCalm = now < idleUntil && now - typedAt >= TYPED_MS
+  const isCalm = performance.now() < idleUntil && !isTyping()
   if (isCalm || !('requestIdleCallback' in globalThis)) return nextTurn()
   await new Promise<void>(resolve => {
     requestIdleCallback(

@@ -1,0 +1,60 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { effectScope } from 'vue'
+import { giveGlobals } from '../../tests/support/nuxt-globals'
+
+/** The part of a browser that tells that somebody types. */
+let page: EventTarget
+let begin: () => void
+beforeEach(() => {
+  vi.resetModules()
+  vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout', 'performance'] })
+  giveGlobals()
+  page = new EventTarget()
+  vi.stubGlobal('addEventListener', page.addEventListener.bind(page))
+  vi.stubGlobal('removeEventListener', page.removeEventListener.bind(page))
+  vi.stubGlobal('onMounted', (act: () => void) => (begin = act))
+  vi.stubGlobal('onUnmounted', () => {})
+})
+afterEach(() => {
+  vi.useRealTimers()
+  vi.unstubAllGlobals()
+})
+
+const type = () => page.dispatchEvent(new Event('input'))
+/** A few rounds of messages, which a step of a page that draws nothing waits for. */
+async function steps() {
+  for (let turn = 0; turn < 20; turn++) await new Promise(resolve => setImmediate(resolve))
+}
+async function rows(all: number) {
+  const { useGradually } = await import('./useGradually')
+  return effectScope().run(() => useGradually(() => all))!
+}
+
+describe('a long list', () => {
+  it('is at once as long as a screen, and then grows by itself to its end', async () => {
+    const made = await rows(100)
+    expect(made.value).toBe(10)
+    begin()
+    await steps()
+    expect(made.value).toBe(100)
+  })
+
+  it('grows by a little at each key while somebody types, and by itself once nobody does', async () => {
+    const made = await rows(200)
+    type()
+    begin()
+    await steps()
+    expect(made.value).toBe(10)
+    type()
+    await steps()
+    expect(made.value).toBe(20)
+    await steps()
+    expect(made.value).toBe(20)
+    type()
+    await steps()
+    expect(made.value).toBe(30)
+    await vi.advanceTimersByTimeAsync(1_000)
+    await steps()
+    expect(made.value).toBeGreaterThanOrEqual(200)
+  })
+})
