@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
-import { effectScope } from 'vue'
+import { effectScope, ref } from 'vue'
 import { giveGlobals } from '../../tests/support/nuxt-globals'
 
 /** The part of a browser that tells that somebody types. */
@@ -25,9 +25,14 @@ const type = () => page.dispatchEvent(new Event('input'))
 async function steps() {
   for (let turn = 0; turn < 20; turn++) await new Promise(resolve => setImmediate(resolve))
 }
-async function rows(all: number) {
+async function rows(all: number, needed = ref(0)) {
   const { useGradually } = await import('./useGradually')
-  return effectScope().run(() => useGradually(() => all))!
+  return effectScope().run(() =>
+    useGradually(
+      () => all,
+      () => needed.value,
+    ),
+  )!
 }
 
 describe('a long list', () => {
@@ -39,22 +44,24 @@ describe('a long list', () => {
     expect(made.value).toBe(100)
   })
 
-  it('grows by a little at each key while somebody types, and by itself once nobody does', async () => {
-    const made = await rows(200)
+  it('leaves room for the keys while somebody types, but for the rows that come next', async () => {
+    const needed = ref(0)
+    const made = await rows(200, needed)
     type()
     begin()
-    await steps()
+    await vi.advanceTimersByTimeAsync(900)
     expect(made.value).toBe(10)
     type()
-    await steps()
-    expect(made.value).toBe(20)
-    await steps()
-    expect(made.value).toBe(20)
-    type()
-    await steps()
-    expect(made.value).toBe(30)
-    await vi.advanceTimersByTimeAsync(1_000)
-    await steps()
+    needed.value = 50
+    for (let turn = 0; turn < 3; turn++) {
+      await vi.advanceTimersByTimeAsync(300)
+      await steps()
+    }
+    expect(made.value).toBe(70)
+    for (let turn = 0; turn < 2; turn++) {
+      await vi.advanceTimersByTimeAsync(300)
+      await steps()
+    }
     expect(made.value).toBeGreaterThanOrEqual(200)
   })
 })

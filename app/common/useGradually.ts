@@ -1,17 +1,21 @@
-import { isTyping, nextKey } from './typing'
+import { isTyping } from './typing'
 import { whenDrawn } from './whenDrawn'
+
+/** How often it is asked whether somebody still types, in milliseconds. */
+const ASKED_MS = 250
 
 /**
  * A number of rows that grows by a step at a time, up to all of them: a long list is there at once at its top,
- * and the rest follows without holding up a touch or a key. Each step waits until the one before is on the screen.
- * Where somebody types, a step is short and comes when a key has been drawn: the next key is a while away then.
+ * and the rest follows without holding up a touch or a key. Each step waits until the one before is on the screen;
+ * while somebody types, only the rows that are needed are made.
  *
  * @param all how many there are; it may grow later
- * @param first so many at once, what fits on the screen of a phone; and so many more at each key
- * @param step so many more each time while nobody types
+ * @param needed so many must be there whatever happens: those after the one that the person is in
+ * @param first so many at once: what fits on the screen of a phone
+ * @param step so many more each time
  * @returns how many are to be made now
  */
-export function useGradually(all: () => number, first = 10, step = 30) {
+export function useGradually(all: () => number, needed: () => number, first = 10, step = 30) {
   const made = ref(first)
   let isGone = false
   let isGrowing = false
@@ -19,10 +23,9 @@ export function useGradually(all: () => number, first = 10, step = 30) {
     if (isGrowing) return
     isGrowing = true
     while (!isGone && made.value < all()) {
-      const isBesideKeys = isTyping()
-      if (isBesideKeys) await nextKey()
       await whenDrawn()
-      made.value += isBesideKeys ? first : step
+      if (isTyping() && made.value >= needed()) await new Promise(resolve => setTimeout(resolve, ASKED_MS))
+      else made.value += step
     }
     isGrowing = false
   }

@@ -17,8 +17,18 @@ const rows = computed(() => {
   const last = blocks.value.at(-1)
   return last ? last.first + linesOf(last) : 0
 })
+/** The row that the person is in, and how many after it a screen may show. */
+const rowNow = ref(0)
+const AHEAD = 20
 /** So many rows of the section are made by now: hundreds at once would hold up a slow phone. */
-const made = useGradually(() => rows.value)
+const made = useGradually(
+  () => rows.value,
+  () => rowNow.value + AHEAD,
+)
+function noteRow({ target }: FocusEvent) {
+  const row = (target as HTMLElement).closest<HTMLElement>('[data-row]')?.dataset.row
+  if (row) rowNow.value = Number(row)
+}
 
 /** A field of a number, or the first thing of an answer that can be touched. */
 function fieldAt(row: number, column: number): HTMLElement | null {
@@ -48,7 +58,7 @@ async function paste(row: number, column: number, text: string) {
 </script>
 
 <template>
-  <div ref="root" class="section">
+  <div ref="root" class="section" @focusin="noteRow">
     <ReportBlock
       v-for="block in blocks"
       :key="block.first"
