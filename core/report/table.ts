@@ -84,18 +84,26 @@ export function tableOf(reports: readonly (CellMap | null)[]): ColumnTable {
   return {
     size: reports.length,
     numbers: cell =>
-      once(numbers, cell, () =>
-        Float64Array.from(reports, report => {
-          const content = report?.[cell]
-          return content?.kind === 'value' ? numberIn(content.value) : NaN
-        }),
-      ),
+      once(numbers, cell, () => {
+        // By loops: `Float64Array.from` takes twice as long, and a form does this for each cell at each key.
+        const column = new Float64Array(reports.length).fill(NaN)
+        for (let row = 0; row < reports.length; row++) {
+          const content = reports[row]?.[cell]
+          if (content?.kind === 'value') column[row] = numberIn(content.value)
+        }
+        return column
+      }),
     texts: cell => valuesOf(cell).map(textIn),
     answers: cell => valuesOf(cell).map(answersIn),
     kinds: cell =>
-      once(kinds, cell, () =>
-        Uint8Array.from(reports, report => (report ? KIND_CODES[report[cell]?.kind ?? 'blank'] : NO_REPORT)),
-      ),
+      once(kinds, cell, () => {
+        const column = new Uint8Array(reports.length).fill(NO_REPORT)
+        for (let row = 0; row < reports.length; row++) {
+          const report = reports[row]
+          if (report) column[row] = KIND_CODES[report[cell]?.kind ?? 'blank']
+        }
+        return column
+      }),
     offered: cell => reports.every(report => report?.[cell]?.kind !== 'notOffered'),
   }
 }
