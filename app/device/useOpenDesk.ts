@@ -1,9 +1,9 @@
-import { useEventListener, useTimeoutFn } from '@vueuse/core'
+import { useEventListener } from '@vueuse/core'
 import { sync, networkCame } from './useDesk'
+import { whenUntouched } from './whenUntouched'
 
 /** Gives typed values time to be saved before the key is dropped, in milliseconds. */
 const TIME_TO_KEEP = 400
-const SEEN = ['pointerdown', 'keydown', 'scroll'] satisfies (keyof WindowEventMap)[]
 
 /** Leaves the focused field and waits until its value is saved. */
 export async function saveTyped(): Promise<void> {
@@ -32,16 +32,10 @@ export function useOpenDesk(): void {
   const vault = useVault()
   const session = useSession()
   const nuxt = useNuxtApp()
-  // A key only notes when it came: to start a timer anew at each takes a slow phone half a millisecond.
-  let seenAt = performance.now()
-  useEventListener(SEEN, () => (seenAt = performance.now()), { passive: true })
-  const minutes = () => vault.device?.settings.lockMinutes ?? 10
-  const left = () => minutes() * 60_000 - (performance.now() - seenAt)
-  const idle = useTimeoutFn(() => {
-    if (left() > 0) idle.start()
-    else void nuxt.runWithContext(lockDesk)
-  }, left)
-  watch(minutes, () => idle.start())
+  whenUntouched(
+    () => vault.device?.settings.lockMinutes ?? 10,
+    () => void nuxt.runWithContext(lockDesk),
+  )
   useEventListener('online', networkCame)
   watch(
     () => session.signIns,
