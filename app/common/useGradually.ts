@@ -1,3 +1,4 @@
+import { promiseTimeout } from '@vueuse/core'
 import { isTyping } from './typing'
 import { whenDrawn } from './whenDrawn'
 
@@ -24,7 +25,7 @@ export function useGradually(all: () => number, needed: () => number, first = 10
     isGrowing = true
     while (!isGone && made.value < all()) {
       await whenDrawn()
-      if (isTyping() && made.value >= needed()) await new Promise(resolve => setTimeout(resolve, ASKED_MS))
+      if (isTyping() && made.value >= needed()) await promiseTimeout(ASKED_MS)
       else made.value += step
     }
     isGrowing = false

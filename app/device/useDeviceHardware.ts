@@ -1,3 +1,4 @@
+import { promiseTimeout } from '@vueuse/core'
 import type { Position } from '#core/form/answer'
 import { phoneName } from './useDeskStore'
 
@@ -48,14 +49,9 @@ export function listenToTrainingPage(): void {
   window.parent.postMessage({ phone: window.name }, window.location.origin)
 }
 
-const wait = (milliseconds: number) =>
-  new Promise<void>(resolve => {
-    setTimeout(resolve, milliseconds)
-  })
-
 /** Runs before each request. @returns false when the simulated network is off. */
 export async function networkLets(): Promise<boolean> {
-  if (fakeHardware?.slowness) await wait(fakeHardware.slowness)
+  if (fakeHardware?.slowness) await promiseTimeout(fakeHardware.slowness)
   return fakeHardware?.network ?? true
 }
 export const deviceClockOff = (): number => fakeHardware?.clockOff ?? 0

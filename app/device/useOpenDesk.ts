@@ -1,4 +1,4 @@
-import { useEventListener } from '@vueuse/core'
+import { promiseTimeout, useEventListener } from '@vueuse/core'
 import { sync, networkCame } from './useDesk'
 import { whenUntouched } from './whenUntouched'
 
@@ -9,9 +9,7 @@ const TIME_TO_KEEP = 400
 export async function saveTyped(): Promise<void> {
   // A field is saved when it loses the focus.
   ;(document.activeElement as HTMLElement | null)?.blur()
-  await new Promise(resolve => {
-    setTimeout(resolve, TIME_TO_KEEP)
-  })
+  await promiseTimeout(TIME_TO_KEEP)
 }
 
 /** Locks this device now; unlocking leads back to the same page. */

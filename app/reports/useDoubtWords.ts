@@ -31,22 +31,22 @@ function bandNames(axes: readonly Axis[]): Map<string, Words> {
 }
 
 /**
- * The names of an edition, put in order when the first is asked for: a report on a slow phone asks for some at each
- * key.
+ * The names of an edition, put in order when the first is asked for, and anew when the edition changes: a report on a
+ * slow phone asks for some at each key.
  */
 export function namesOfEdition(edition: Edition): DoubtNames {
   const others = edition.others ?? []
-  let items: Map<string | undefined, ReturnType<typeof byCode>> | undefined
-  let bands: ReturnType<typeof bandNames> | undefined
-  return {
-    item: (code, source) => {
-      items ??= new Map([
+  const items = computed(
+    () =>
+      new Map([
         [undefined, byCode(itemsOf(edition))],
         ...others.map(({ dataset, items }) => [dataset, byCode(items)] as const),
-      ])
-      return items.get(source)?.get(code)
-    },
-    band: code => (bands ??= bandNames([edition, ...others].flatMap(({ axes }) => axes))).get(code),
+      ]),
+  )
+  const bands = computed(() => bandNames([edition, ...others].flatMap(({ axes }) => axes)))
+  return {
+    item: (code, source) => items.value.get(source)?.get(code),
+    band: code => bands.value.get(code),
     count: text => countWords(edition, text),
   }
 }
@@ -68,7 +68,9 @@ export const namesOfFile = ({
 export const itemKey = (code: string, source?: string): string => (source ? `${source}.${code}` : code)
 
 /** Doubts in a person's words, with the numbers put in. */
-export function useDoubtWords(names: () => DoubtNames) {
+export function useDoubtWords(namesOf: () => DoubtNames) {
+  // Once for all that is said of them.
+  const names = computed(namesOf)
   const words = useWords()
   const { t, locale } = words
   const { valueText } = useCellText()
@@ -77,15 +79,15 @@ export function useDoubtWords(names: () => DoubtNames) {
   const termName = ({ item, source, count, recounted, bands, back }: Omit<Term, 'value'>) => {
     if (recounted) return t('doubt.recount')
     const name = [
-      called((count && names().count?.(count)) || names().item(item, source)?.name, count ?? item),
-      ...bands.map(band => called(names().band(band), band)),
+      called((count && names.value.count?.(count)) || names.value.item(item, source)?.name, count ?? item),
+      ...bands.map(band => called(names.value.band(band), band)),
     ].join(', ')
     return back ? t('doubt.before', { name }) : name
   }
 
   /** A chosen code by its label, a number in the person's way. */
   const termValue = ({ item, source, value }: Term) => {
-    const known = typeof value === 'string' && names().item(item, source)
+    const known = typeof value === 'string' && names.value.item(item, source)
     return known ? valueText(known as Item, value) : words.value(value)
   }
 
