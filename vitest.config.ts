@@ -68,7 +68,8 @@ export default defineConfig({
           include: ['tests/faults/**/*.test.ts'],
           maxWorkers: 2,
           globalSetup: ['tests/support/prepare.ts'],
-          testTimeout: 240_000,
+          // Fifty power cuts and a backup of all that there is take minutes where other tests calculate too.
+          testTimeout: 600_000,
           hookTimeout: 240_000,
         },
       },

@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { effectScope, nextTick, ref } from 'vue'
 import { giveGlobals } from '../../tests/support/nuxt-globals'
-import { useSoon } from './useSoon'
+import { soon, useSoon } from './useSoon'
 
 beforeEach(() => {
   giveGlobals()
@@ -46,5 +46,28 @@ describe('what only follows from a key', () => {
     scope.stop()
     vi.runAllTimers()
     expect(shown.value).toBe(1)
+  })
+
+  it('is shown in the turn in which it is computed', () => {
+    const total = ref(0)
+    const scope = effectScope()
+    const shown = scope.run(() => useSoon(() => total.value))!
+    soon(() => (total.value = 7))
+    vi.advanceTimersByTime(100)
+    expect(shown.value).toBe(7)
+    expect(vi.getTimerCount()).toBe(0)
+    scope.stop()
+  })
+
+  it('comes in the next turn where something before it failed', () => {
+    const done: string[] = []
+    soon(() => {
+      throw new Error('It cannot be computed.')
+    })
+    soon(() => done.push('the other'))
+    expect(() => vi.runOnlyPendingTimers()).toThrow('It cannot be computed.')
+    expect(done).toEqual([])
+    vi.runOnlyPendingTimers()
+    expect(done).toEqual(['the other'])
   })
 })

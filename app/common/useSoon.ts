@@ -3,16 +3,36 @@ import { effect, type ShallowRef } from 'vue'
 /** How long after a change what only follows from it is drawn, in milliseconds. */
 const SOON = 100
 const waiting = new Set<() => void>()
+let isTimed = false
+
+function startTimer() {
+  isTimed = true
+  setTimeout(takeAll, SOON)
+}
 
 function takeAll() {
-  const all = [...waiting]
-  waiting.clear()
-  for (const take of all) take()
+  try {
+    // What a task changes may be shown by another: a set is gone through with what is added meanwhile.
+    for (const task of waiting) {
+      waiting.delete(task)
+      task()
+    }
+  } finally {
+    isTimed = false
+    // A task failed: the others are not left behind.
+    if (waiting.size) startTimer()
+  }
+}
+
+/** Does a task a moment later, once, however often it was asked for. All that wait have one timer. */
+export function soon(task: () => void): void {
+  waiting.add(task)
+  if (!isTimed) startTimer()
 }
 
 /**
  * A value that is read a moment after it changed: a key, and what it raises, are painted first, and what only follows
- * from them is not even computed before. All that wait have one timer, since a form may have many of them.
+ * from them is not even computed before.
  *
  * @param source reads the value; what it reads is watched
  * @example const content = useSoon(() => work.contentOf(answerKey))
@@ -24,12 +44,7 @@ export function useSoon<T>(source: () => T): Readonly<ShallowRef<T>> {
     () => {
       shown.value = source()
     },
-    {
-      scheduler() {
-        if (!waiting.size) setTimeout(takeAll, SOON)
-        waiting.add(take)
-      },
-    },
+    { scheduler: () => soon(take) },
   )
   onScopeDispose(() => waiting.delete(take))
   return shown

@@ -1,10 +1,11 @@
 import 'fake-indexeddb/auto'
-import { afterEach, beforeEach, describe, expect, it } from 'vitest'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { effectScope, ref, type EffectScope } from 'vue'
 import type { CellChange } from '#core/contract/desk'
 import type { ReportFile } from '#core/contract/reports'
 import { questionOf } from '#core/form/form-of-edition'
 import type { CellContent, CellValue } from '#core/report/cell'
+import type { Edition } from '#core/report/edition'
 import { EQUIPMENT } from '../../tests/support/samples'
 import { deskAtHand } from '../../tests/support/desk-at-hand'
 import { ApiProblem } from '../common/useApi'
@@ -14,7 +15,7 @@ import { useReportEntry } from './useReportEntry'
 
 const value = (of: CellValue): CellContent => ({ kind: 'value', value: of })
 const unit = { code: 'elm', name: 'Elm' }
-const fileWith = (values: Record<string, CellValue>): ReportFile => ({
+const fileWith = (values: Record<string, CellValue>, edition: Edition = EQUIPMENT): ReportFile => ({
   round: {
     id: 'equipment~2026-Q3',
     dataset: 'equipment',
@@ -30,7 +31,7 @@ const fileWith = (values: Record<string, CellValue>): ReportFile => ({
   sign: 'draft',
   receivedAt: null,
   sentBackWhy: null,
-  edition: EQUIPMENT,
+  edition,
   cells: Object.entries(values).map(([cell, of]) => ({ cell, content: value(of), version: 1 })),
   history: { periods: [], received: [], notKnown: {}, notOffered: {}, numbers: {} },
   discrepancies: [],
@@ -42,8 +43,8 @@ const fileWith = (values: Record<string, CellValue>): ReportFile => ({
 
 let page: EffectScope
 let entered: ReturnType<typeof useReportEntry>[] = []
-const enter = (values: Record<string, CellValue>) => {
-  const entry = page.run(() => useReportEntry(fileWith(values)))!
+const enter = (values: Record<string, CellValue>, edition?: Edition) => {
+  const entry = page.run(() => useReportEntry(fileWith(values, edition)))!
   entered.push(entry)
   return entry
 }
@@ -85,11 +86,21 @@ describe('answers in a report that is filled', () => {
     expect(entry.isNeeded('autoclave_works')).toBe(true)
     await entry.type('microscopes', '4')
     await entry.type('microscopes_working', '1')
-    expect(entry.contentOf('microscopes_share')).toEqual(value(25))
+    const share = () => entry.contentOf('microscopes_share')
+    await vi.waitFor(() => expect(share()).toEqual(value(25)))
     await entry.type('microscopes_working', '')
-    expect(entry.contentOf('microscopes_share')).toEqual({ kind: 'blank' })
+    await vi.waitFor(() => expect(share()).toEqual({ kind: 'blank' }))
     // That something is needed is a mark, not a mistake.
     expect(entry.doubtsAt('autoclave_works')).toEqual([])
+  })
+
+  it('make what is computed from them doubtful a moment after the key, where a rule reads it', async () => {
+    const few = { ...EQUIPMENT.rules[0]!, code: 'few_work', expression: 'microscopes_share >= 50' }
+    const entry = enter({ microscopes: 4 }, { ...EQUIPMENT, rules: [...EQUIPMENT.rules, few] })
+    await entry.type('microscopes_working', '1')
+    await vi.waitFor(() => expect(entry.doubtsAt('microscopes_share')).toMatchObject([{ code: 'few_work' }]))
+    await entry.type('microscopes_working', '3')
+    await vi.waitFor(() => expect(entry.doubtsAt('microscopes_share')).toEqual([]))
   })
 
   it('that would clear others say so, wait, clear, and bring them back', async () => {

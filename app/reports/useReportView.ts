@@ -53,7 +53,7 @@ export function useReportView(
   /** What the rule of a doubt says to the person at the facility. */
   const ruleSays = (code: string): string => say(rules.get(code)?.forClerk ?? {})
 
-  const following = useFollowing(file.edition, cells, contents, today)
+  const following = useFollowing(file.edition, cells, contents, today, lookAt)
   const { isShown } = following
 
   /** What its doubts name: items and bands. */
@@ -88,8 +88,9 @@ export function useReportView(
   function setCell(key: string, content: CellContent, step = following.tried(key, content)): void {
     if (contentOf(key).kind !== content.kind) kindsChanged.value++
     contents[key] = content
-    lookAt([key, ...following.took(step)])
+    lookAt([key, ...following.took(key, content, step)])
   }
+  /** Judges anew what reads these cells. */
   function lookAt(changed: readonly string[]): void {
     const touched = live.look(changed, contents)
     if (!touched.size) return

@@ -47,22 +47,34 @@ export function answersTable(
     const content = read(row, cell)
     return content?.kind === 'value' ? content.value : undefined
   }
-  const column = <T>(cell: string, of: (value: AnswerValue) => T, otherwise: T): T[] =>
+  const column = <T>(cell: string, of: (value: AnswerValue) => T): (T | null)[] =>
     Array.from({ length: size }, (_, row) => {
       const value = valueAt(row, cell)
-      return value === undefined ? otherwise : of(value)
+      return value === undefined ? null : of(value)
     })
   return {
     size,
-    numbers: cell => Float64Array.from(column(cell, value => numberIn(value, kindOf.get(cell)), NaN)),
-    kinds: cell =>
-      Uint8Array.from({ length: size }, (_, row) => KIND_CODES[read(row, cell)?.kind ?? 'blank']),
+    numbers(cell) {
+      // By loops here and below: at each key of a form this is done for each name of what depends on it.
+      const numbers = new Float64Array(size)
+      const kind = kindOf.get(cell)
+      for (let row = 0; row < size; row++) {
+        const value = valueAt(row, cell)
+        numbers[row] = value === undefined ? NaN : numberIn(value, kind)
+      }
+      return numbers
+    },
+    kinds(cell) {
+      const kinds = new Uint8Array(size)
+      for (let row = 0; row < size; row++) kinds[row] = KIND_CODES[read(row, cell)?.kind ?? 'blank']
+      return kinds
+    },
     offered: cell => {
       for (let row = 0; row < size; row++) if (read(row, cell)?.kind === 'notOffered') return false
       return true
     },
-    texts: cell => column(cell, textIn, null),
-    answers: cell => column<readonly string[] | null>(cell, value => (isAnswers(value) ? value : null), null),
+    texts: cell => column(cell, textIn),
+    answers: cell => column(cell, value => (isAnswers(value) ? value : null)),
     back(periods) {
       return periods === 0 ? this : around.back?.(periods)
     },

@@ -7,7 +7,7 @@ import { BLANK } from '../report/cell'
 import { must } from '../result'
 import type { AnswerContent, Answers, AnswerValue } from './answer'
 import { compileForm } from './compile-form'
-import { beginFilling, choicesNow, give } from './fill'
+import { beginFilling, choicesNow, give, onlyComputes } from './fill'
 import { answersOf, contentAt, type Filling } from './filling'
 import type { Form } from './question'
 
@@ -311,6 +311,31 @@ describe('one answer', () => {
       'share',
       'share_in_all',
     ])
+  })
+
+  it('only computes others where it shows, hides, clears, narrows and presets none of them', () => {
+    const form = must(
+      compileForm({
+        code: 'computing',
+        name: {},
+        parts: [
+          ...['lone', 'summed', 'shows', 'presets', 'far'].map(code => ({
+            kind: 'wholeNumber' as const,
+            code,
+            label: {},
+          })),
+          { kind: 'computed', code: 'total', label: {}, expression: 'summed + shows + far' },
+          { kind: 'computed', code: 'double', label: {}, expression: '2 * total' },
+          { kind: 'text', code: 'shown', label: {}, shownWhen: 'shows > 0' },
+          { kind: 'wholeNumber', code: 'preset', label: {}, default: 'presets' },
+          { kind: 'computed', code: 'twice', label: {}, expression: '2 * far' },
+          { kind: 'computed', code: 'at_times', label: {}, expression: 'far', shownWhen: 'twice > 5' },
+        ],
+      }),
+    )
+    const codes = ['lone', 'summed', 'shows', 'presets', 'far', 'none']
+
+    expect(codes.filter(code => onlyComputes(form, code))).toEqual(['lone', 'summed', 'none'])
   })
 
   it('leaves what filling everything at once leaves, in any order', () => {

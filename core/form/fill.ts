@@ -33,6 +33,22 @@ export function give(
   return work.done()
 }
 
+/**
+ * Whether an answer does nothing to the others but compute some of them: it shows, hides, clears, narrows and presets
+ * none. What follows from such an answer needs no decision of the person, and may be computed later.
+ * @example onlyComputes(form, 'deliveries') // true where only a total of births depends on it
+ */
+export function onlyComputes({ steps, stepOf }: CompiledForm, key: string): boolean {
+  const at = stepOf.get((splitKey(key)?.cell ?? key).split('.')[0]!)
+  const reached = new Set(at === undefined ? [] : steps[at]!.feeds)
+  for (const next of reached) {
+    const { computed, shownWhen, feeds } = steps[next]!
+    if (!computed || shownWhen) return false
+    for (const one of feeds) reached.add(one)
+  }
+  return true
+}
+
 /** The choices that a question offers now; `key` is that of its cell. */
 export function choicesNow(compiled: CompiledForm, filling: Filling, key: string): readonly Choice[] {
   const inside = splitKey(key)
