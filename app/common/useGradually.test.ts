@@ -25,13 +25,10 @@ const type = () => page.dispatchEvent(new Event('input'))
 async function steps() {
   for (let turn = 0; turn < 20; turn++) await new Promise(resolve => setImmediate(resolve))
 }
-async function rows(all: number, needed = ref(0)) {
+async function rows(all: number, needed = ref(0), isNear = ref(true)) {
   const { useGradually } = await import('./useGradually')
   return effectScope().run(() =>
-    useGradually(
-      () => all,
-      () => needed.value,
-    ),
+    useGradually({ all: () => all, needed: () => needed.value, isNear: () => isNear.value }),
   )!
 }
 
@@ -62,6 +59,20 @@ describe('a long list', () => {
       await vi.advanceTimersByTimeAsync(300)
       await steps()
     }
+    expect(made.value).toBeGreaterThanOrEqual(200)
+  })
+
+  it('grows where somebody looks, and to what is needed, where nobody comes near its end', async () => {
+    const [needed, isNear] = [ref(0), ref(false)]
+    const made = await rows(200, needed, isNear)
+    begin()
+    await steps()
+    expect(made.value).toBe(10)
+    needed.value = 60
+    await steps()
+    expect(made.value).toBe(70)
+    isNear.value = true
+    await steps()
     expect(made.value).toBeGreaterThanOrEqual(200)
   })
 })

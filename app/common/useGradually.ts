@@ -5,32 +5,49 @@ import { whenDrawn } from './whenDrawn'
 /** How often it is asked whether somebody still types, in milliseconds. */
 const ASKED_MS = 250
 
+/** How a list grows. */
+export interface Growth {
+  /** How many rows there are; it may grow later. */
+  all: () => number
+  /** So many must be there whatever happens: those after the one that the person is in. */
+  needed?: () => number
+  /** Whether somebody looks at the end of what is made, or near it. Else it does not grow beyond what is needed. */
+  isNear?: () => boolean
+  /** So many at once: what fits on the screen of a phone. */
+  first?: number
+  /** So many more each time. */
+  step?: number
+}
+
 /**
- * A number of rows that grows by a step at a time, up to all of them: a long list is there at once at its top,
- * and the rest follows without holding up a touch or a key. Each step waits until the one before is on the screen;
- * while somebody types, only the rows that are needed are made.
- *
- * @param all how many there are; it may grow later
- * @param needed so many must be there whatever happens: those after the one that the person is in
- * @param first so many at once: what fits on the screen of a phone
- * @param step so many more each time
+ * A number of rows that grows by a step at a time: a long list is there at once at its top, and the rest follows
+ * without holding up a touch or a key. Each step waits until the one before is on the screen; while somebody types,
+ * only the rows that are needed are made.
  * @returns how many are to be made now
+ * @example const made = useGradually({ all: () => rows.length, needed: () => rowNow.value + 20 })
  */
-export function useGradually(all: () => number, needed: () => number, first = 10, step = 30) {
+export function useGradually({
+  all,
+  needed = () => 0,
+  isNear = () => true,
+  first = 10,
+  step = 30,
+}: Growth): Readonly<Ref<number>> {
   const made = ref(first)
   let isGone = false
   let isGrowing = false
+  const isNeeded = () => made.value < needed()
   async function grow() {
     if (isGrowing) return
     isGrowing = true
-    while (!isGone && made.value < all()) {
+    while (!isGone && made.value < all() && (isNeeded() || isNear())) {
       await whenDrawn()
-      if (isTyping() && made.value >= needed()) await promiseTimeout(ASKED_MS)
+      if (isTyping() && !isNeeded()) await promiseTimeout(ASKED_MS)
       else made.value += step
     }
     isGrowing = false
   }
-  watch(all, grow)
+  watch([all, needed, isNear], grow)
   onMounted(grow)
   onUnmounted(() => {
     isGone = true

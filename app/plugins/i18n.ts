@@ -1,5 +1,6 @@
 import { createI18n, type Composer } from 'vue-i18n'
 import { LANGUAGES, type Language } from '#core/languages'
+import { readOnce } from '~/common/sentences'
 import { phoneName } from '~/device/useDeskStore'
 import casesEn from '~/locales/cases.en.json'
 import casesFr from '~/locales/cases.fr.json'
@@ -22,23 +23,6 @@ function firstLanguage(): Language {
   )
 }
 
-/**
- * Looks up each sentence without values once in each language. The library reads a sentence anew each time, half a
- * millisecond of a slow phone; a line of a report says several at each key.
- */
-function lookUpOnce(composer: Composer): void {
-  const lookUp = composer.t
-  const known = new Map<string, string>()
-  const t = (key: string, ...values: unknown[]) => {
-    if (values.length) return (lookUp as (...given: unknown[]) => string)(key, ...values)
-    const name = `${composer.locale.value} ${key}`
-    const found = known.get(name) ?? lookUp(key)
-    known.set(name, found)
-    return found
-  }
-  composer.t = t as Composer['t']
-}
-
 export default defineNuxtPlugin(nuxt => {
   const i18n = createI18n({
     legacy: false,
@@ -58,6 +42,6 @@ export default defineNuxtPlugin(nuxt => {
     },
     { immediate: true },
   )
-  lookUpOnce(i18n.global as Composer)
+  readOnce(i18n.global as Composer)
   nuxt.vueApp.use(i18n)
 })

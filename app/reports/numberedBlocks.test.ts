@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { Block } from '#core/report/layout'
-import { cellAt, linesOf, numberBlocks } from './numberedBlocks'
+import { cellAt, linesOf, numberBlocks, rowsOfCells } from './numberedBlocks'
 
 const list = (lines: number) =>
   ({ kind: 'list', cells: Array.from({ length: lines }, (_, at) => ({ key: `l${at}` })) }) as Block
@@ -46,5 +46,9 @@ describe('the blocks of a section', () => {
     expect([keyAt(2, 1), keyAt(3, 0), keyAt(3, 2)]).toEqual(['m0b', 'm1a', null])
     expect([keyAt(4, 2), keyAt(5, 0), keyAt(44, 0)]).toEqual(['g2', 'l0', 'l39'])
     expect([keyAt(45, 0), keyAt(-1, 0), keyAt(0, -1)]).toEqual([null, null, null])
+    expect(Object.fromEntries(rowsOfCells(blocks.slice(0, 3)))).toEqual({
+      ...{ l0: 0, l1: 1, m0a: 2, m0b: 2, m1a: 3, m1b: 3 },
+      ...{ g0: 4, g1: 4, g2: 4 },
+    })
   })
 })

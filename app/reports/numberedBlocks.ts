@@ -55,3 +55,13 @@ export function cellAt(blocks: readonly NumberedBlock[], row: number, column: nu
   const block = blocks.find(each => row >= each.first && row < each.first + linesOf(each))
   return (block && cellsOfLine(block, row - block.first)[column]) ?? null
 }
+
+/** The row of each cell in its section, by its key. */
+export const rowsOfCells = (blocks: readonly NumberedBlock[]): ReadonlyMap<string, number> =>
+  new Map(
+    blocks.flatMap(block =>
+      Array.from({ length: linesOf(block) }, (_, line) => line).flatMap(line =>
+        cellsOfLine(block, line).map(({ key }) => [key, block.first + line] as const),
+      ),
+    ),
+  )

@@ -73,6 +73,8 @@ export function findDoubts(
     const numbers = table.numbers(cell.key)
     for (let row = 0; row < table.size; row++) {
       const value = numbers[row]!
+      // A blank is in no range: most of a report that was just opened.
+      if (Number.isNaN(value)) continue
       const range = expectedRangeBefore(cell, table, row)
       if (range && raisesDoubt(range, value)) {
         found[row]!.push({

@@ -16,7 +16,11 @@ const entry = useReportEntry(file, { counts: useOwnCounts(file, own).figures })
 onMounted(async () => {
   await entry.restorePending()
   // Who comes to correct a value is in its cell.
-  if (route.query.cell) focusWhenMade(`input[data-cell="${CSS.escape(String(route.query.cell))}"]`)
+  const cell = String(route.query.cell ?? '')
+  if (entry.cellByKey.has(cell)) {
+    entry.enter(cell)
+    focusWhenMade(`input[data-cell="${CSS.escape(cell)}"]`)
+  }
 })
 onBeforeUnmount(() => void entry.outbox.flush())
 
@@ -167,7 +171,7 @@ useKeys([
           </nav>
           <p class="quiet small hint">{{ t('report.underEach') }}</p>
           <RegisterSays :counts="countsHere" :editable="entry.editable.value" @use="useCount" />
-          <ReportSection :key="section.code" :entry="entry" :section="section" @command="command" />
+          <ReportSection :key="section.code" :entry="entry" :section="section" near-only @command="command" />
           <ClearsAsk
             :lost="lost"
             :can-bring-back="entry.cleared.value !== null"

@@ -28,37 +28,41 @@ const shown = (cell: string, content: CellContent) => contentText(report.cellByK
 </script>
 
 <template>
-  <div v-if="said.length" class="says" aria-live="polite">
-    <div v-for="{ cell, problem, conflict, doubts } in said" :id="`said-${cell}`" :key="cell">
-      <p v-if="problem" class="mustFix">{{ words.problem(problem) }}</p>
-      <div v-if="conflict" class="mustFix conflict">
-        <p>
-          {{
-            t('cell.conflict', {
-              by: conflict.theirs.by,
-              theirs: shown(cell, conflict.theirs.content),
-              mine: shown(cell, conflict.mine),
-            })
-          }}
-        </p>
-        <Button
-          size="small"
-          :label="t('cell.keepTheirs', { value: shown(cell, conflict.theirs.content) })"
-          severity="secondary"
-          outlined
-          @click="entry?.settleConflict(cell, 'theirs')"
-        />
-        <Button
-          size="small"
-          :label="t('cell.useMine', { value: shown(cell, conflict.mine) })"
-          @click="entry?.settleConflict(cell, 'mine')"
-        />
-      </div>
-      <p v-for="doubt in doubts" :key="doubt.key" :class="doubt.strength">
-        <strong>{{ t(`strength.${doubt.strength}`) }}:</strong> {{ report.ruleSays(doubt.code) }}
-        {{ numbers(doubt) }}
+  <div
+    v-for="{ cell, problem, conflict, doubts } in said"
+    :id="`said-${cell}`"
+    :key="cell"
+    class="says"
+    aria-live="polite"
+  >
+    <p v-if="problem" class="mustFix">{{ words.problem(problem) }}</p>
+    <div v-if="conflict" class="mustFix conflict">
+      <p>
+        {{
+          t('cell.conflict', {
+            by: conflict.theirs.by,
+            theirs: shown(cell, conflict.theirs.content),
+            mine: shown(cell, conflict.mine),
+          })
+        }}
       </p>
+      <Button
+        size="small"
+        :label="t('cell.keepTheirs', { value: shown(cell, conflict.theirs.content) })"
+        severity="secondary"
+        outlined
+        @click="entry?.settleConflict(cell, 'theirs')"
+      />
+      <Button
+        size="small"
+        :label="t('cell.useMine', { value: shown(cell, conflict.mine) })"
+        @click="entry?.settleConflict(cell, 'mine')"
+      />
     </div>
+    <p v-for="doubt in doubts" :key="doubt.key" :class="doubt.strength">
+      <strong>{{ t(`strength.${doubt.strength}`) }}:</strong> {{ report.ruleSays(doubt.code) }}
+      {{ numbers(doubt) }}
+    </p>
   </div>
 </template>
 

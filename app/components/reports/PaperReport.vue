@@ -2,6 +2,7 @@
 import type { ReportFile } from '#core/contract/reports'
 import type { Doubt } from '#core/rule/find-doubts'
 import { LONGEST_SENTENCE } from '#core/contract/wire'
+import { focusWhenMade } from '~/common/useGradually'
 import { usePaperReport } from '~/reports/usePaperReport'
 
 /** A report that a facility filled on paper, entered at the office by keyboard, and saved in one act. */
@@ -37,12 +38,11 @@ function throwAway() {
   emit('changed')
 }
 
-async function goTo({ cells: [cell] }: Doubt) {
+function goTo({ cells: [cell] }: Doubt) {
   open.value = file.edition.sections.find(({ items }) =>
     items.includes(entry.cellByKey.get(cell!)!.item),
   )!.code
-  await nextTick()
-  document.querySelector<HTMLElement>(`input[data-cell="${CSS.escape(cell!)}"]`)?.focus()
+  focusWhenMade(`input[data-cell="${CSS.escape(cell!)}"]`)
 }
 useKeys([
   { key: 'N', says: 'keys.notKnown' },

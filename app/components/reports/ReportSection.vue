@@ -1,11 +1,21 @@
 <script setup lang="ts">
+import { useElementVisibility } from '@vueuse/core'
 import { layOut } from '#core/report/layout'
 import type { Section } from '#core/report/edition'
-import { cellAt, linesOf, numberBlocks } from '~/reports/numberedBlocks'
+import { cellAt, linesOf, numberBlocks, rowsOfCells } from '~/reports/numberedBlocks'
 import type { ShownReport } from '~/reports/useReportEntry'
 
 /** One section as on paper: lists, and grids by breakdown. */
-const { entry, section } = defineProps<{ entry: ShownReport; section: Section }>()
+const {
+  entry,
+  section,
+  nearOnly = false,
+} = defineProps<{
+  entry: ShownReport
+  section: Section
+  /** On a phone: the lines of a long section are made when somebody comes near them. */
+  nearOnly?: boolean
+}>()
 const emit = defineEmits<{ command: [letter: string, cell: string] }>()
 const root = useTemplateRef('root')
 
@@ -17,18 +27,22 @@ const rows = computed(() => {
   const last = blocks.value.at(-1)
   return last ? last.first + linesOf(last) : 0
 })
-/** The row that the person is in, and how many after it a screen may show. */
-const rowNow = ref(0)
+const rowOf = computed(() => rowsOfCells(blocks.value))
+/** The row that the person is in. */
+const rowNow = computed(() => (entry.active.value ? (rowOf.value.get(entry.active.value) ?? 0) : 0))
+/** So many rows after it are there whatever happens: more than a screen shows. */
 const AHEAD = 20
+/** So many rows are always made: most sections have no more. */
+const ALWAYS = 60
+const rest = useTemplateRef('rest')
+/** What is not made yet comes into sight, or is two screens away from it. */
+const isNear = useElementVisibility(rest, { rootMargin: '200% 0px' })
 /** So many rows of the section are made by now: hundreds at once would hold up a slow phone. */
-const made = useGradually(
-  () => rows.value,
-  () => rowNow.value + AHEAD,
-)
-function noteRow({ target }: FocusEvent) {
-  const row = (target as HTMLElement).closest<HTMLElement>('[data-row]')?.dataset.row
-  if (row) rowNow.value = Number(row)
-}
+const made = useGradually({
+  all: () => rows.value,
+  needed: () => Math.max(ALWAYS, rowNow.value + AHEAD),
+  isNear: () => !nearOnly || isNear.value,
+})
 
 /** A field of a number, or the first thing of an answer that can be touched. */
 function fieldAt(row: number, column: number): HTMLElement | null {
@@ -58,7 +72,7 @@ async function paste(row: number, column: number, text: string) {
 </script>
 
 <template>
-  <div ref="root" class="section" @focusin="noteRow">
+  <div ref="root" class="section">
     <ReportBlock
       v-for="block in blocks"
       :key="block.first"
@@ -69,6 +83,8 @@ async function paste(row: number, column: number, text: string) {
       @move="move"
       @paste="paste"
     />
+    <!-- As high as the lines that are to come, so that one can scroll to them. -->
+    <div v-if="made < rows" ref="rest" class="rest" :style="{ '--lines': rows - made }" />
     <SectionIndicators :entry="entry" :section="section" />
   </div>
 </template>
@@ -79,5 +95,8 @@ async function paste(row: number, column: number, text: string) {
   display: flex;
   flex-direction: column;
   container-type: inline-size;
+}
+.rest {
+  height: calc(var(--lines) * 62px);
 }
 </style>
